@@ -1,0 +1,103 @@
+/**
+ * Amounts are integer counts of an asset's smallest unit. People write `2.50` for a currency of two
+ * decimals; this module is the only place that turns one into the other.
+ * In JSON an amount is a plain number: every safe integer survives the trip.
+ */
+
+/** An integer count of smallest units, 0 to `MAX_UNITS` inclusive. */
+export type Units = number;
+
+/** The ceiling of every amount: 2^53 - 1 smallest units. */
+export const MAX_UNITS: Units = Number.MAX_SAFE_INTEGER;
+
+/** Asset id to amount. An asset that is absent counts 0. */
+export type Basket = Record<string, Units>;
+
+export type Rounding = 'down' | 'nearest' | 'up';
+
+export type AmountResult = { ok: true; units: Units } | { ok: false; message: string; fix: string };
+
+function refuse(message: string, fix: string): AmountResult {
+  return { ok: false, message, fix };
+}
+
+/**
+ * Reads what a person wrote into smallest units, exactly: no binary fraction takes part.
+ * Refused: signs, other characters, more decimals than the asset has, anything past the ceiling.
+ */
+export function unitsParse(written: number | string, decimals: number): AmountResult {
+  const text = String(written).trim();
+  const match = /^(\d+)(?:\.(\d+))?$/.exec(text);
+  if (!match) {
+    if (/^-/.test(text)) return refuse(`${text} is below zero`, 'Write an amount of 0 or more.');
+    if (/^[\d.]+e\+/i.test(text)) return refuse(`${text} is past the ceiling of ${MAX_UNITS} smallest units`, 'Write a smaller amount.');
+    if (/e-/i.test(text)) return refuse(`${text} has more decimals than the ${decimals} this asset has`, `Write at most ${decimals} decimals.`);
+    return refuse(`"${text}" is not an amount`, 'Write digits, with a point before decimals, such as 120 or 2.50.');
+  }
+  const fraction = (match[2] ?? '').replace(/0+$/, '');
+  if (fraction.length > decimals) {
+    return refuse(`${text} has ${fraction.length} decimals and this asset has ${decimals}`, decimals === 0 ? 'Write a whole number.' : `Write at most ${decimals} decimals.`);
+  }
+  const units = Number(match[1]! + fraction.padEnd(decimals, '0'));
+  if (units > MAX_UNITS) return refuse(`${text} is past the ceiling of ${MAX_UNITS} smallest units`, 'Write a smaller amount.');
+  return { ok: true, units };
+}
+
+/** The amount as a person writes it: `unitsFormat(250, 2)` is `2.50`. Thousands are not grouped, so it can be read back. */
+export function unitsFormat(units: Units, decimals: number): string {
+  if (decimals === 0) return String(units);
+  const sign = units < 0 ? '-' : '';
+  const digits = String(Math.abs(units)).padStart(decimals + 1, '0');
+  return `${sign}${digits.slice(0, -decimals)}.${digits.slice(-decimals)}`;
+}
+
+/**
+ * A formula's result, in the display value people reason in, as smallest units.
+ * Returns undefined where the result is not a finite number from 0 to the ceiling.
+ */
+export function unitsRound(value: number, decimals: number, rounding: Rounding): Units | undefined {
+  if (!Number.isFinite(value) || value < 0) return undefined;
+  // 40 * 1.15 * 100 is 4600 but for the last bit; a relative nudge of 2^-48 keeps "down" from losing a unit to it.
+  const scaled = value * 10 ** decimals;
+  const nudge = scaled * 2 ** -48;
+  const units = rounding === 'down' ? Math.floor(scaled + nudge) : rounding === 'up' ? Math.ceil(scaled - nudge) : Math.round(scaled);
+  return units <= MAX_UNITS ? units : undefined;
+}
+
+/** a + b, or undefined past the ceiling. */
+export function unitsAdd(a: Units, b: Units): Units | undefined {
+  const sum = a + b;
+  return sum <= MAX_UNITS ? sum : undefined;
+}
+
+/** units x times, or undefined past the ceiling. */
+export function unitsTimes(units: Units, times: number): Units | undefined {
+  const product = units * times;
+  return product <= MAX_UNITS ? product : undefined;
+}
+
+/** Adds `units` of `asset` to a basket that the caller owns; false, and unchanged, past the ceiling. */
+export function basketAdd(basket: Basket, asset: string, units: Units): boolean {
+  const sum = unitsAdd(basket[asset] ?? 0, units);
+  if (sum === undefined) return false;
+  basket[asset] = sum;
+  return true;
+}
+
+/** Every amount x times in a new basket, or undefined when one passes the ceiling. */
+export function basketTimes(basket: Readonly<Basket>, times: number): Basket | undefined {
+  const result: Basket = {};
+  for (const asset in basket) {
+    const units = unitsTimes(basket[asset]!, times);
+    if (units === undefined) return undefined;
+    result[asset] = units;
+  }
+  return result;
+}
+
+/** True where both hold the same amounts; an absent asset equals 0. */
+export function basketEquals(a: Readonly<Basket>, b: Readonly<Basket>): boolean {
+  for (const asset in a) if (a[asset] !== (b[asset] ?? 0)) return false;
+  for (const asset in b) if (b[asset] !== (a[asset] ?? 0)) return false;
+  return true;
+}

@@ -1,0 +1,3 @@
+export { AUDIT_RULES, economyAudit, findingCounts, issueFinding } from './audit.js';
+export type { FindingCounts } from './audit.js';
+export type { AuditRule, Finding, Severity } from './finding.js';

@@ -1,0 +1,125 @@
+/** What a game event pays or takes, by the earning rules. The caller makes sure that one event is handled once. */
+import type { Basket } from '../amount/index.js';
+import { quantitiesEvaluate } from '../economy/index.js';
+import type { EarningRule, Economy, QuantityBasket } from '../economy/index.js';
+import type { Scope, Value } from '../formula/index.js';
+import { worldAccount } from '../ledger/index.js';
+import type { Movement } from '../ledger/index.js';
+import { playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
+import type { Player } from '../player/index.js';
+import { randomOnce } from '../random/index.js';
+import { limitCount, limitPeriod, limitUsed } from '../schedule/index.js';
+
+export interface GameEvent {
+  /** Unique for the player, for ever: a repeat changes nothing. */
+  id: string;
+  name: string;
+  fields: Readonly<Record<string, Value>>;
+}
+
+export type SkipReason = 'when' | 'chance' | 'limit' | 'cooldown' | 'formula';
+
+/** What one rule did with the event. */
+export type RuleOutcome =
+  | { rule: string; paid: true; given: Basket; taken: Basket; /** Kept out by a cap or carry. */ dropped: Basket; /** Due, but not there to be taken. */ missed: Basket }
+  | { rule: string; paid: false; why: SkipReason; resetsMs?: number; problem?: string };
+
+export interface Earned { player: Player; movements: Movement[]; outcomes: RuleOutcome[] }
+
+/**
+ * Runs every rule for the event in document order. Chances are drawn from the keys (seed, player, event, rule),
+ * so the same event has the same luck wherever and whenever it is handled.
+ */
+export function eventApply(economy: Economy, player: Player, event: GameEvent, nowMs: number, seed = economy.seed): Earned {
+  const settled = playerSettle(economy, player, nowMs);
+  const result: Earned = { player: settled.player, movements: settled.movements, outcomes: [] };
+  for (const rule of economy.earningByEvent.get(event.name) ?? []) {
+    const outcome = ruleApply(economy, result.player, rule, event, nowMs, seed);
+    result.outcomes.push(outcome.outcome);
+    if (outcome.player) result.player = outcome.player;
+    if (outcome.movements) result.movements.push(...outcome.movements);
+  }
+  return result;
+}
+
+interface RuleApplied { outcome: RuleOutcome; player?: Player; movements?: Movement[] }
+
+function ruleApply(economy: Economy, player: Player, rule: EarningRule, event: GameEvent, nowMs: number, seed: number): RuleApplied {
+  const scope = eventScope(economy, player, event, nowMs);
+  const skip = ruleSkip(economy, player, rule, event, scope, nowMs, seed);
+  if (skip) return { outcome: { rule: rule.id, paid: false, ...skip } };
+  const amounts = ruleAmounts(rule.takes, rule.gives, scope);
+  if (!amounts.ok) return { outcome: { rule: rule.id, paid: false, why: 'formula', problem: amounts.problem } };
+  const { taken, missed } = withinReach(economy, player, amounts.takes);
+  const cause = `earning:${rule.id}`;
+  const paid = playerPay(economy, player, taken, worldAccount('earning'), cause, nowMs);
+  const received = playerReceive(economy, paid.player, amounts.gives, worldAccount('earning'), cause, nowMs);
+  return {
+    outcome: { rule: rule.id, paid: true, given: received.given, taken, dropped: received.dropped, missed },
+    player: ruleCount(economy, received.player, rule, nowMs), movements: [...paid.movements, ...received.movements],
+  };
+}
+
+function ruleAmounts(takes: QuantityBasket, gives: QuantityBasket, scope: Scope): { ok: true; takes: Basket; gives: Basket } | { ok: false; problem: string } {
+  const takesNow = quantitiesEvaluate(takes, scope);
+  const givesNow = quantitiesEvaluate(gives, scope);
+  if (!takesNow.ok) return { ok: false, problem: takesNow.problem.message };
+  return givesNow.ok ? { ok: true, takes: takesNow.basket, gives: givesNow.basket } : { ok: false, problem: givesNow.problem.message };
+}
+
+/** A rule never takes more than there is: what could not be taken is told. */
+function withinReach(economy: Economy, player: Player, takes: Basket): { taken: Basket; missed: Basket } {
+  const taken: Basket = {};
+  const missed: Basket = {};
+  for (const asset in takes) {
+    const reach = Math.min(takes[asset]!, playerHolds(economy, player, asset));
+    if (reach > 0) taken[asset] = reach;
+    if (reach < takes[asset]!) missed[asset] = takes[asset]! - reach;
+  }
+  return { taken, missed };
+}
+
+function eventScope(economy: Economy, player: Player, event: GameEvent, nowMs: number): Scope {
+  const scope = playerScope(economy, player, nowMs);
+  return { ...scope, name: (name) => (Object.hasOwn(event.fields, name) ? event.fields[name]! : scope.name(name)) };
+}
+
+const counterKey = (rule: EarningRule, period: string): string => `earning ${rule.id} ${period}`;
+const cooldownLimit = (rule: EarningRule) => ({ period: 'cooldown', most: 1, everyMs: rule.cooldownMs });
+
+function ruleSkip(economy: Economy, player: Player, rule: EarningRule, event: GameEvent, scope: Scope, nowMs: number, seed: number): { why: SkipReason; resetsMs?: number } | undefined {
+  if (rule.when && rule.when.run(scope) !== true) return { why: 'when' };
+  for (const limit of rule.cooldownMs === undefined ? rule.limits : [cooldownLimit(rule), ...rule.limits]) {
+    const counter = player.counters[counterKey(rule, limit.period)];
+    if (limitUsed(limit, counter, economy.zone, nowMs) < limit.most) continue;
+    const { endMs } = limitPeriod(limit, counter, economy.zone, nowMs);
+    return { why: limit.period === 'cooldown' ? 'cooldown' : 'limit', ...(Number.isFinite(endMs) ? { resetsMs: endMs } : {}) };
+  }
+  const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance.run(scope) as number);
+  return chance < 1 && !(randomOnce(seed, player.id, event.id, rule.id) < chance) ? { why: 'chance' } : undefined;
+}
+
+function ruleCount(economy: Economy, player: Player, rule: EarningRule, nowMs: number): Player {
+  const limits = rule.cooldownMs === undefined ? rule.limits : [cooldownLimit(rule), ...rule.limits];
+  if (limits.length === 0) return player;
+  const counters = { ...player.counters };
+  for (const limit of limits) {
+    const key = counterKey(rule, limit.period);
+    counters[key] = limitCount(limit, counters[key], economy.zone, nowMs, 1);
+  }
+  return { ...player, counters };
+}
+
+/** What is wrong with an event's fields: missing, unknown or of another type. None means that it can be handled. */
+export function eventProblems(economy: Economy, name: string, fields: Readonly<Record<string, unknown>>): string[] {
+  const known = economy.document.events?.[name];
+  if (!Object.hasOwn(economy.document.events ?? {}, name)) return [`there is no event "${name}"; events: ${Object.keys(economy.document.events ?? {}).join(', ') || 'none'}`];
+  const wanted = known?.fields ?? {};
+  const problems = Object.keys(fields).filter((field) => !Object.hasOwn(wanted, field)).map((field) => `unknown field "${field}"; fields: ${Object.keys(wanted).join(', ') || 'none'}`);
+  for (const [field, type] of Object.entries(wanted)) {
+    const value = fields[field];
+    const fits = type === 'number' ? typeof value === 'number' && Number.isFinite(value) : typeof value === 'string';
+    if (!fits) problems.push(`the field "${field}" must be a ${type}`);
+  }
+  return problems;
+}

@@ -1,0 +1,97 @@
+/** What changed between two documents: as JSON Patch for machines, and in a designer's words. */
+import fastJsonPatch from 'fast-json-patch';
+import type { Operation } from 'fast-json-patch';
+import { pointerOf, pointerSegments } from '../issue/index.js';
+import type { EconomyDocument } from './schema.js';
+
+export interface Change {
+  pointer: string;
+  /** What it belongs to, such as "Storm Frame at Pier Stall". */
+  subject: string;
+  /** The part that changed, such as "price in Shells"; empty when the whole subject came or went. */
+  field: string;
+  before: unknown;
+  after: unknown;
+  words: string;
+}
+
+/** RFC 6902 operations that lead from `before` to `after`; the order of entries is not part of it. */
+export function documentPatch(before: EconomyDocument, after: EconomyDocument): Operation[] {
+  return fastJsonPatch.compare(before, after);
+}
+
+/** One change for each operation of the patch, in document order. */
+export function documentChanges(before: EconomyDocument, after: EconomyDocument): Change[] {
+  return documentPatch(before, after).map((operation) => {
+    const segments = pointerSegments(operation.path);
+    const old = valueAt(before, segments);
+    const now = operation.op === 'remove' ? undefined : valueAt(after, segments);
+    const { subject, field } = label(segments, before, after);
+    return { pointer: operation.path, subject, field, before: old, after: now, words: changeWords(subject, field, old, now) };
+  }).sort((a, b) => (a.pointer < b.pointer ? -1 : a.pointer > b.pointer ? 1 : 0));
+}
+
+/** The value a pointer's segments lead to, or undefined. */
+export function valueAt(document: unknown, segments: readonly string[]): unknown {
+  let value = document;
+  for (const segment of segments) {
+    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, segment)) return undefined;
+    value = (value as Record<string, unknown>)[segment];
+  }
+  return value;
+}
+
+function changeWords(subject: string, field: string, before: unknown, after: unknown): string {
+  const what = field ? `${subject}, ${field}` : subject;
+  if (before === undefined) return field ? `${what}: ${show(after)} (new)` : `${what}: added`;
+  if (after === undefined) return field ? `${what}: ${show(before)} removed` : `${what}: removed`;
+  return `${what}: ${show(before)} -> ${show(after)}`;
+}
+
+function show(value: unknown): string {
+  if (typeof value === 'object' && value !== null) {
+    const text = JSON.stringify(value);
+    return text.length > 60 ? `${text.slice(0, 57)}...` : text;
+  }
+  return String(value);
+}
+
+type NameOf = (segments: readonly string[]) => string;
+
+function label(segments: readonly string[], before: EconomyDocument, after: EconomyDocument): { subject: string; field: string } {
+  const nameOf: NameOf = (path) => {
+    for (const document of [after, before]) {
+      const name = valueAt(document, [...path, 'name']);
+      if (typeof name === 'string') return name;
+    }
+    return path.at(-1)!;
+  };
+  const fieldOf = (rest: readonly string[]) => fieldWords(rest, nameOf, after);
+  if (segments[0] === 'shops' && segments.length >= 6) {
+    return { subject: `${offerName(segments.slice(0, 6), nameOf, before, after)} at ${nameOf(segments.slice(0, 2))}`, field: fieldOf(segments.slice(6)) };
+  }
+  if (segments[0] === 'shops' && segments.length >= 4) {
+    return { subject: `shelf ${nameOf(segments.slice(0, 4))} at ${nameOf(segments.slice(0, 2))}`, field: fieldOf(segments.slice(4)) };
+  }
+  if (segments.length >= 2) return { subject: `${SECTION_WORDS[segments[0]!] ?? segments[0]} ${nameOf(segments.slice(0, 2))}`.trim(), field: fieldOf(segments.slice(2)) };
+  return { subject: pointerOf(segments).slice(1) || 'the economy', field: '' };
+}
+
+const SECTION_WORDS: Record<string, string> = {
+  attributes: 'attribute', events: 'event', groups: 'group', currencies: 'currency', items: '', shops: 'shop', earning: 'earning rule', activities: 'activity', personas: 'persona', scenarios: 'scenario',
+};
+
+function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, after: EconomyDocument): string {
+  const offer = (valueAt(after, path) ?? valueAt(before, path)) as { name?: string; gives?: unknown } | undefined;
+  if (offer?.name) return offer.name;
+  return typeof offer?.gives === 'string' ? nameOf(['items', offer.gives]) : path.at(-1)!;
+}
+
+/** `price/shells` is "price in Shells"; asset ids are shown by name. */
+function fieldWords(rest: readonly string[], nameOf: NameOf, document: EconomyDocument): string {
+  const words = rest.map((segment) => {
+    const section = Object.hasOwn(document.currencies ?? {}, segment) ? 'currencies' : Object.hasOwn(document.items ?? {}, segment) ? 'items' : undefined;
+    return section ? nameOf([section, segment]) : segment;
+  });
+  return words.length === 2 && ['price', 'worth', 'gives', 'needs', 'takes', 'keeps'].includes(rest[0]!) ? `${words[0]} in ${words[1]}` : words.join(' ');
+}

@@ -1,0 +1,201 @@
+/**
+ * An economy folder is any number of YAML or JSON files whose sections are merged by id. This module
+ * reads the texts (never the disk) into one document and remembers where everything stood, and writes
+ * changes back into the texts so that comments and layout survive.
+ */
+import { LineCounter, isMap, isScalar, parseDocument } from 'yaml';
+import type { Document, Node, Pair, YAMLMap } from 'yaml';
+import fastJsonPatch from 'fast-json-patch';
+import type { Operation } from 'fast-json-patch';
+import { pointerOf, pointerSegments } from '../issue/index.js';
+import type { Issue, Place } from '../issue/index.js';
+import { SECTIONS } from './schema.js';
+import type { EconomyDocument } from './schema.js';
+
+export interface SourceFile { path: string; text: string }
+
+/** The largest file that is read, in characters. */
+export const MAX_FILE_LENGTH = 5_000_000;
+
+interface ParsedFile extends SourceFile { yaml: Document; lines: LineCounter }
+
+export interface FolderRead {
+  /** The merged document; not yet checked against the schema. */
+  raw: Record<string, unknown>;
+  issues: Issue[];
+  /** The file position of a pointer, or of the nearest thing above it that was written. */
+  placeOf(pointer: string): Place | undefined;
+}
+
+const SECTION_NAMES: readonly string[] = SECTIONS;
+
+/** Merges the files in the order of their paths. All syntax errors and duplicate ids are reported at once. */
+export function folderRead(files: readonly SourceFile[]): FolderRead {
+  const issues: Issue[] = [];
+  const parsed: ParsedFile[] = [];
+  for (const file of [...files].sort((a, b) => (a.path < b.path ? -1 : 1))) {
+    if (file.text.length > MAX_FILE_LENGTH) {
+      issues.push({ code: 'file-too-large', pointer: '', message: `${file.path} has ${file.text.length} characters and ${MAX_FILE_LENGTH} is the most`, fix: 'Split it into several files.', place: { file: file.path, line: 1, column: 1 } });
+      continue;
+    }
+    const lines = new LineCounter();
+    const yaml = parseDocument(file.text, { lineCounter: lines, prettyErrors: false, strict: true });
+    const one = { ...file, yaml, lines };
+    parsed.push(one);
+    issues.push(...yaml.errors.map((error) => yamlIssue(one, error.code, error.message, error.pos[0])));
+  }
+  const owners = new Map<string, ParsedFile>();
+  const raw = issues.length > 0 ? {} : merge(parsed, owners, issues);
+  return { raw, issues, placeOf: (pointer) => placeOf(pointer, owners) };
+}
+
+function placeAt(file: ParsedFile, offset: number): Place {
+  const { line, col } = file.lines.linePos(offset);
+  return { file: file.path, line, column: col };
+}
+
+function yamlIssue(file: ParsedFile, code: string, message: string, offset: number): Issue {
+  const place = placeAt(file, offset);
+  if (code === 'DUPLICATE_KEY') {
+    const key = /^[\w-]+/.exec(file.text.slice(offset, offset + 80))?.[0] ?? '';
+    return { code: 'duplicate-id', pointer: '', message: `"${key}" stands twice in one group`, fix: 'Rename or remove one of them.', place };
+  }
+  return { code: 'yaml-syntax', pointer: '', message: message.replace(/\s+/g, ' '), fix: 'Check indentation, quotes and brackets here and in the line above.', place };
+}
+
+function merge(parsed: readonly ParsedFile[], owners: Map<string, ParsedFile>, issues: Issue[]): Record<string, unknown> {
+  const raw: Record<string, unknown> = {};
+  for (const file of parsed) {
+    const content = toPlain(file, issues);
+    if (content === undefined || content === null) continue;
+    if (typeof content !== 'object' || Array.isArray(content)) {
+      issues.push({ code: 'wrong-type', pointer: '', message: `${file.path} holds no named sections`, fix: `Begin it with a section such as items: or shops:. Sections: ${SECTION_NAMES.join(', ')}.`, place: { file: file.path, line: 1, column: 1 } });
+      continue;
+    }
+    for (const [section, value] of Object.entries(content)) mergeSection(file, section, value, raw, owners, issues);
+  }
+  return raw;
+}
+
+function toPlain(file: ParsedFile, issues: Issue[]): unknown {
+  try {
+    return file.yaml.toJS({ maxAliasCount: 100 });
+  } catch (error) {
+    issues.push({ code: 'yaml-syntax', pointer: '', message: (error as Error).message, fix: 'Write the values out instead of repeating them by alias.', place: { file: file.path, line: 1, column: 1 } });
+    return undefined;
+  }
+}
+
+function mergeSection(file: ParsedFile, section: string, value: unknown, raw: Record<string, unknown>, owners: Map<string, ParsedFile>, issues: Issue[]): void {
+  const entries = SECTION_NAMES.includes(section) && typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : undefined;
+  if (!entries) {
+    if (Object.hasOwn(raw, section)) duplicate(pointerOf([section]), section, file, owners, issues);
+    else { raw[section] = value; owners.set(pointerOf([section]), file); }
+    return;
+  }
+  const target = (raw[section] ??= {}) as Record<string, unknown>;
+  if (!owners.has(pointerOf([section]))) owners.set(pointerOf([section]), file);
+  for (const [id, entry] of entries) {
+    const pointer = pointerOf([section, id]);
+    if (Object.hasOwn(target, id)) duplicate(pointer, id, file, owners, issues);
+    else { target[id] = entry; owners.set(pointer, file); }
+  }
+}
+
+function duplicate(pointer: string, id: string, file: ParsedFile, owners: Map<string, ParsedFile>, issues: Issue[]): void {
+  const first = placeOf(pointer, owners);
+  issues.push({
+    code: 'duplicate-id', pointer, message: `"${id}" is already defined${first ? ` in ${first.file}, line ${first.line}` : ''}`, fix: 'Rename or remove one of them.',
+    place: nodePlace(file, pointerSegments(pointer)),
+  });
+}
+
+function placeOf(pointer: string, owners: ReadonlyMap<string, ParsedFile>): Place | undefined {
+  const segments = pointerSegments(pointer);
+  const file = owners.get(pointerOf(segments.slice(0, 2))) ?? owners.get(pointerOf(segments.slice(0, 1))) ?? owners.values().next().value;
+  return file && nodePlace(file, segments);
+}
+
+/** The key of the deepest part of the path that the file holds. */
+function nodePlace(file: ParsedFile, segments: readonly string[]): Place {
+  let node: unknown = file.yaml.contents;
+  let offset = (node as Node | null)?.range?.[0] ?? 0;
+  for (const segment of segments) {
+    const next = childOf(node, segment);
+    if (!next) break;
+    offset = next.offset;
+    node = next.node;
+  }
+  return placeAt(file, offset);
+}
+
+function childOf(node: unknown, segment: string): { node: unknown; offset: number } | undefined {
+  if (isMap(node)) {
+    const pair = (node as YAMLMap).items.find((item: Pair) => (isScalar(item.key) ? String(item.key.value) === segment : false));
+    return pair && { node: pair.value, offset: (pair.key as Node).range?.[0] ?? 0 };
+  }
+  const items = (node as { items?: unknown[] } | null)?.items;
+  const item = items?.[Number(segment)];
+  return item === undefined ? undefined : { node: item, offset: (item as Node).range?.[0] ?? 0 };
+}
+
+/** The file that a new entry of a section goes to when nothing of that section is there yet. */
+const DEFAULT_FILES: Readonly<Record<string, string>> = {
+  attributes: 'economy.yaml', events: 'economy.yaml', groups: 'items.yaml', currencies: 'currencies.yaml', items: 'items.yaml', shops: 'shops.yaml',
+  earning: 'earning.yaml', activities: 'players.yaml', personas: 'players.yaml', scenarios: 'players.yaml',
+};
+
+/**
+ * The texts of a folder brought to `wanted`: only what differs is rewritten, so comments and layout stay.
+ * Pass no files to write a fresh folder. Reading the result gives `wanted` again, in content.
+ */
+export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocument): SourceFile[] {
+  const current = folderRead(files);
+  const documents = new Map<string, Document>(files.map((file) => [file.path, parseDocument(file.text)]));
+  for (const operation of fastJsonPatch.compare(current.raw, wanted)) {
+    for (const [segments, value] of splitOperation(operation, current.raw)) {
+      const document = documentFor(segments, current, documents);
+      if (operation.op === 'remove') document.deleteIn(nativePath(document, segments));
+      else setIn(document, segments, value);
+    }
+  }
+  return [...documents].map(([path, document]) => ({ path, text: document.toString({ lineWidth: 0 }) })).filter(({ text }) => text.trim() !== 'null');
+}
+
+/** The file that holds what the path leads to, or its section, or else the section's default file. */
+function documentFor(segments: readonly string[], current: FolderRead, documents: Map<string, Document>): Document {
+  const present = Object.hasOwn(current.raw, segments[0]!) ? current.placeOf(pointerOf(segments.slice(0, 2)))?.file : undefined;
+  const path = present ?? DEFAULT_FILES[segments[0]!] ?? 'economy.yaml';
+  let document = documents.get(path);
+  if (!document) { document = parseDocument('{}\n'); document.contents = null; documents.set(path, document); }
+  return document;
+}
+
+/** A section that goes is split into its entries, since they may stand in several files. */
+function splitOperation(operation: Operation, raw: Record<string, unknown>): [string[], unknown][] {
+  const segments = pointerSegments(operation.path);
+  const value = 'value' in operation ? (operation.value as unknown) : undefined;
+  if (operation.op === 'remove' && segments.length === 1 && SECTION_NAMES.includes(segments[0]!)) {
+    return Object.keys(raw[segments[0]!] as object).map((id) => [[segments[0]!, id], undefined]);
+  }
+  return [[segments, value]];
+}
+
+function nativePath(document: Document, segments: readonly string[]): (string | number)[] {
+  let node: unknown = document.contents;
+  return segments.map((segment) => {
+    const key = isMap(node) ? segment : Number(segment);
+    node = childOf(node, segment)?.node;
+    return key;
+  });
+}
+
+function setIn(document: Document, segments: readonly string[], value: unknown): void {
+  if (document.contents === null) document.contents = document.createNode({}) as never;
+  for (let depth = 1; depth < segments.length; depth++) {
+    const parent = segments.slice(0, depth);
+    const node = document.getIn(nativePath(document, parent));
+    if (node === undefined || node === null) document.setIn(nativePath(document, parent), document.createNode({}));
+  }
+  document.setIn(nativePath(document, segments), document.createNode(value));
+}

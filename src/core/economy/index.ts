@@ -1,0 +1,19 @@
+export { economyCompile, issueBlocksSaving } from './compile.js';
+export { documentChanges, documentPatch, valueAt } from './diff.js';
+export type { Change } from './diff.js';
+export { economyLoad } from './load.js';
+export type { EconomyLoaded } from './load.js';
+export { folderRead, folderWrite, MAX_FILE_LENGTH } from './folder.js';
+export type { FolderRead, SourceFile } from './folder.js';
+export { economyJsonSchema, schemaToJson } from './jsonSchema.js';
+export { quantitiesEvaluate } from './quantity.js';
+export type { QuantityProblem } from './quantity.js';
+export { SECTIONS } from './schema.js';
+export type {
+  ActivityDocument, BasketDocument, CurrencyDocument, DrawDocument, EarningDocument, EconomyDocument, ItemDocument, OfferDocument, PersonaDocument, PriceDocument, ScenarioDocument, Section, ShelfDocument, ShopDocument,
+} from './schema.js';
+export { PERIODS, amount, basket, checked, choice, durationMs, fields, id, isId, mapOf, text, wholeNumber, yesNo, anyNumber } from './shapes.js';
+export type { Accrual, Currency, EarningRule, Economy, Item, Limit, Offer, PriceChoice, Quantity, QuantityBasket, Shelf, Shop } from './types.js';
+export { documentValidate, schemaIssues } from './validate.js';
+export { amountText, basketText, economyLabels } from './text.js';
+export type { AssetLabel, AssetLabels } from './text.js';

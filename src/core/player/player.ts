@@ -1,0 +1,195 @@
+/**
+ * A player's state and the only ways it changes. Every function gives a new state and leaves the old one
+ * alone; what did not change is shared between them, so a store can tell by identity what to write.
+ */
+import { MAX_UNITS } from '../amount/index.js';
+import type { Basket, Units } from '../amount/index.js';
+import type { Economy, Item } from '../economy/index.js';
+import type { Scope, Value } from '../formula/index.js';
+import { playerAccount, worldAccount } from '../ledger/index.js';
+import type { Account, Movement } from '../ledger/index.js';
+import { daysBetween, levelChange, levelSettle } from '../schedule/index.js';
+import type { Counter, Level } from '../schedule/index.js';
+
+/** Units of one item in one slot. The same item may lie in many stacks and places: never count only one. */
+export interface Stack { slot: number; item: string; units: Units; place: string; cause: string }
+
+export interface Player {
+  readonly id: string;
+  readonly name: string;
+  readonly startedMs: number;
+  readonly attributes: Readonly<Record<string, Value>>;
+  /** By currency id; a currency that is absent counts 0. */
+  readonly balances: Readonly<Record<string, Level>>;
+  readonly stacks: readonly Stack[];
+  /** Limits' counters, by `offer ID PERIOD` or `earning ID PERIOD`. */
+  readonly counters: Readonly<Record<string, Counter>>;
+  /** What is left of per-player stock, by offer id; absent means untouched. */
+  readonly stocks: Readonly<Record<string, Level>>;
+}
+
+/** Where things go when they arrive; a game moves them on to other places. */
+export const DEFAULT_PLACE = 'bag';
+
+export interface Changed { player: Player; movements: Movement[] }
+
+/** A new player with the start balances and attributes, and the movements that gave them. */
+export function playerCreate(economy: Economy, id: string, name: string, nowMs: number, attributes: Record<string, Value> = {}): Changed {
+  const balances: Record<string, Level> = {};
+  const movements: Movement[] = [];
+  for (const currency of economy.currencies.values()) {
+    balances[currency.id] = levelChange({ units: 0, sinceMs: null }, currency.start, currency.refill, nowMs);
+    if (currency.start > 0) movements.push({ asset: currency.id, units: currency.start, from: worldAccount('start'), to: playerAccount(id), cause: 'start:new_player' });
+  }
+  const player: Player = { id, name, startedMs: nowMs, attributes: { ...Object.fromEntries(economy.attributes), ...attributes }, balances, stacks: [], counters: {}, stocks: {} };
+  return { player, movements };
+}
+
+/** Brings every refill up to `nowMs`. Currencies that a release added since begin at 0. */
+export function playerSettle(economy: Economy, player: Player, nowMs: number): Changed {
+  let balances: Record<string, Level> | undefined;
+  const movements: Movement[] = [];
+  for (const { id, refill } of economy.currencies.values()) {
+    if (!refill) continue;
+    const before = player.balances[id] ?? { units: 0, sinceMs: nowMs };
+    const after = levelSettle(before, refill, nowMs);
+    if (after === before && player.balances[id]) continue;
+    (balances ??= { ...player.balances })[id] = after;
+    if (after.units > before.units) movements.push({ asset: id, units: after.units - before.units, from: worldAccount('refill'), to: playerAccount(player.id), cause: `refill:${id}` });
+  }
+  return { player: balances ? { ...player, balances } : player, movements };
+}
+
+/** Units of an asset: a balance, or the sum over ALL stacks in all places. Refills count up to the last settling. */
+export function playerHolds(economy: Economy, player: Player, asset: string): Units {
+  if (economy.currencies.has(asset)) return player.balances[asset]?.units ?? 0;
+  let sum = 0;
+  for (const stack of player.stacks) if (stack.item === asset) sum += stack.units;
+  return sum;
+}
+
+/** How often the player bought an offer, ever. */
+export const playerBought = (player: Player, offer: string): number => player.counters[`offer ${offer} lifetime`]?.count ?? 0;
+
+/** What formulas may read about a player at an instant. */
+export function playerScope(economy: Economy, player: Player, nowMs: number): Scope {
+  return {
+    name: (name) => (name === 'day' ? daysBetween(economy.zone, player.startedMs, nowMs) : (player.attributes[name] ?? economy.attributes.get(name) ?? 0)),
+    owned: (item) => playerHolds(economy, player, item),
+    balance: (currency) => playerHolds(economy, player, currency) / 10 ** (economy.currencies.get(currency)?.decimals ?? 0),
+    bought: (offer) => playerBought(player, offer),
+  };
+}
+
+/** Takes a basket that the player holds in full; the caller has made sure. Items leave their stacks in slot order. */
+export function playerPay(economy: Economy, player: Player, basket: Readonly<Basket>, to: Account, cause: string, nowMs: number): Changed {
+  const balances = { ...player.balances };
+  let stacks = player.stacks;
+  const movements: Movement[] = [];
+  for (const asset in basket) {
+    const units = basket[asset]!;
+    if (units === 0) continue;
+    if (playerHolds(economy, player, asset) < units) throw new Error(`${player.id} holds less than ${units} ${asset}: pay was called without a check`);
+    const currency = economy.currencies.get(asset);
+    if (currency) balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, -units, currency.refill, nowMs);
+    else stacks = stacksRemove(stacks, asset, units);
+    movements.push({ asset, units, from: playerAccount(player.id), to, cause });
+  }
+  return { player: { ...player, balances, stacks }, movements };
+}
+
+export interface Received extends Changed {
+  /** What arrived, bundles unpacked. */
+  given: Basket;
+  /** What a cap or a carry limit kept out. */
+  dropped: Basket;
+}
+
+/**
+ * Gives a basket: bundles unpack, and what passes a cap or carry is dropped, with the ledger saying so (in,
+ * and out again to `world:over-cap`). Where nothing may be dropped, check first with `basketArrivals`.
+ */
+export function playerReceive(economy: Economy, player: Player, basket: Readonly<Basket>, from: Account, cause: string, nowMs: number): Received {
+  const balances = { ...player.balances };
+  let stacks = player.stacks;
+  const movements: Movement[] = [];
+  const given: Basket = {};
+  const dropped: Basket = {};
+  const arrivals = basketArrivals(economy, basket, movements, from, playerAccount(player.id), cause);
+  for (const asset in arrivals) {
+    const units = arrivals[asset]!;
+    if (units === 0) continue;
+    const kept = Math.min(units, assetRoom(economy, player, asset));
+    movements.push(...arrivalMovements(asset, units, units - kept, asset in basket ? from : worldAccount('unpack'), playerAccount(player.id), cause));
+    if (kept < units) dropped[asset] = units - kept;
+    if (kept === 0) continue;
+    given[asset] = kept;
+    const currency = economy.currencies.get(asset);
+    if (currency) balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, kept, currency.refill, nowMs);
+    else stacks = stacksAdd(stacks, economy.items.get(asset)!, kept, cause);
+  }
+  return { player: { ...player, balances, stacks }, movements, given, dropped };
+}
+
+function arrivalMovements(asset: string, units: Units, dropped: Units, from: Account, to: Account, cause: string): Movement[] {
+  const arrived: Movement = { asset, units, from, to, cause };
+  return dropped === 0 ? [arrived] : [arrived, { asset, units: dropped, from: to, to: worldAccount('over-cap'), cause }];
+}
+
+/** No item fills more slots than this, so that a mistyped count cannot fill the memory. */
+export const MAX_SLOTS_PER_ITEM = 1000;
+
+/** The most of an asset a player may hold: a currency's cap; an item's carry and slots; the ceiling of all amounts. */
+export function assetMost(economy: Economy, asset: string): Units {
+  const item = economy.items.get(asset);
+  if (!item) return economy.currencies.get(asset)?.cap ?? MAX_UNITS;
+  return Math.min(item.carry ?? MAX_UNITS, (item.stack ?? MAX_UNITS) * MAX_SLOTS_PER_ITEM, MAX_UNITS);
+}
+
+/** How much more of an asset the player can hold. */
+export const assetRoom = (economy: Economy, player: Player, asset: string): Units => Math.max(0, assetMost(economy, asset) - playerHolds(economy, player, asset));
+
+/**
+ * What a basket turns into on arrival: bundles are replaced by what they give, however deep. The bundles
+ * themselves leave a trace in `movements`, when given: in from the giver, and out to be unpacked.
+ */
+export function basketArrivals(economy: Economy, basket: Readonly<Basket>, movements?: Movement[], from?: Account, to?: Account, cause = ''): Basket {
+  const arrivals: Basket = {};
+  const unpack = (asset: string, units: Units, giver: Account | undefined): void => {
+    const item = economy.items.get(asset);
+    if (item?.kind !== 'bundle') { arrivals[asset] = Math.min(MAX_UNITS, (arrivals[asset] ?? 0) + units); return; }
+    if (movements && giver && to) movements.push({ asset, units, from: giver, to, cause }, { asset, units, from: to, to: worldAccount('unpack'), cause });
+    for (const inner in item.gives) unpack(inner, item.gives[inner]! * units, worldAccount('unpack'));
+  };
+  for (const asset in basket) unpack(asset, basket[asset]!, from);
+  return arrivals;
+}
+
+function stacksRemove(stacks: readonly Stack[], item: string, units: Units): Stack[] {
+  let left = units;
+  const result: Stack[] = [];
+  for (const stack of stacks) {
+    const taken = stack.item === item ? Math.min(stack.units, left) : 0;
+    left -= taken;
+    if (taken === 0) result.push(stack);
+    else if (taken < stack.units) result.push({ ...stack, units: stack.units - taken });
+  }
+  return result;
+}
+
+function stacksAdd(stacks: readonly Stack[], item: Item, units: Units, cause: string): Stack[] {
+  let left = units;
+  const most = item.stack ?? MAX_UNITS;
+  const result = stacks.map((stack) => {
+    const fits = left > 0 && stack.item === item.id && stack.place === DEFAULT_PLACE && stack.cause === cause ? Math.min(left, most - stack.units) : 0;
+    left -= fits;
+    return fits > 0 ? { ...stack, units: stack.units + fits } : stack;
+  });
+  let slot = result.reduce((highest, stack) => Math.max(highest, stack.slot), 0);
+  while (left > 0) {
+    const put = Math.min(left, most);
+    result.push({ slot: ++slot, item: item.id, units: put, place: DEFAULT_PLACE, cause });
+    left -= put;
+  }
+  return result;
+}

@@ -1,0 +1,2 @@
+export { keyHash, randomOnce, randomStream } from './random.js';
+export type { Random } from './random.js';

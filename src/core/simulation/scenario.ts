@@ -1,0 +1,73 @@
+/** From a scenario's text to a run's set-up: its overrides are put into the economy before it is compiled. */
+import { DateTime } from 'luxon';
+import { documentValidate, economyCompile, valueAt } from '../economy/index.js';
+import type { Economy, EconomyDocument, ScenarioDocument } from '../economy/index.js';
+import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
+import type { Issue, Result } from '../issue/index.js';
+
+export interface ScenarioOptions {
+  /** JSON pointer to value: what to change in the economy for this run only. Applied after the scenario's own. */
+  set?: Record<string, unknown>;
+  days?: number;
+  players?: number;
+  seed?: number;
+}
+
+export interface RunSetup {
+  economy: Economy;
+  scenarioId: string;
+  name: string;
+  startMs: number;
+  days: number;
+  seed: number;
+  /** How many players of each persona. */
+  crowd: { persona: string; players: number }[];
+}
+
+/** Resolves a scenario of the document; every problem with it, its overrides or the economy is listed. */
+export function scenarioResolve(document: EconomyDocument, scenarioId: string, options: ScenarioOptions = {}): Result<RunSetup> {
+  const scenarios = document.scenarios ?? {};
+  if (!Object.hasOwn(scenarios, scenarioId)) {
+    const near = nearestName(scenarioId, Object.keys(scenarios));
+    return { ok: false, issues: [{ code: 'dangling-reference', pointer: pointerOf(['scenarios', scenarioId]), message: `there is no scenario "${scenarioId}"`, fix: near ? `Did you mean "${near}"?` : `Scenarios: ${Object.keys(scenarios).join(', ') || 'none yet'}.` }] };
+  }
+  const scenario = scenarios[scenarioId]!;
+  const changed = overridesApply(document, { ...scenario.set, ...options.set });
+  if (!changed.ok) return changed;
+  const { economy, issues } = economyCompile(changed.value);
+  if (issues.length > 0) return { ok: false, issues };
+  const players = options.players ?? scenario.players;
+  return {
+    ok: true,
+    value: {
+      economy, scenarioId, name: scenario.name, startMs: DateTime.fromISO(scenario.start, { zone: document.timeZone }).toMillis(),
+      days: options.days ?? scenario.days, seed: options.seed ?? scenario.seed ?? economy.seed, crowd: crowdOf(scenario, players),
+    },
+  };
+}
+
+/** The document with values put at pointers that already lead somewhere; the original is left alone. */
+export function overridesApply(document: EconomyDocument, set: Readonly<Record<string, unknown>>): Result<EconomyDocument> {
+  const copy = structuredClone(document);
+  const issues: Issue[] = [];
+  for (const [pointer, value] of Object.entries(set)) {
+    const segments = pointerSegments(pointer);
+    const parent = valueAt(copy, segments.slice(0, -1));
+    if (typeof parent !== 'object' || parent === null || !Object.hasOwn(parent, segments.at(-1) ?? '')) {
+      issues.push({ code: 'dangling-reference', pointer, message: `the override ${pointer} leads to nothing`, fix: 'Write a pointer to a value that the economy has.' });
+    } else (parent as Record<string, unknown>)[segments.at(-1)!] = value;
+  }
+  if (issues.length > 0) return { ok: false, issues };
+  return documentValidate(copy);
+}
+
+/** Players by persona in proportion to the mix; the largest remainders get the last ones, so the sum is exact. */
+function crowdOf(scenario: ScenarioDocument, players: number): RunSetup['crowd'] {
+  const mix = Object.entries(scenario.mix);
+  const sum = mix.reduce((total, [, weight]) => total + weight, 0);
+  const exact = mix.map(([persona, weight]) => ({ persona, exact: sum === 0 ? 0 : (weight / sum) * players }));
+  const crowd = exact.map(({ persona, exact: share }) => ({ persona, players: Math.floor(share), rest: share - Math.floor(share) }));
+  let left = players - crowd.reduce((total, one) => total + one.players, 0);
+  for (const one of [...crowd].sort((a, b) => b.rest - a.rest)) if (left-- > 0) one.players++;
+  return crowd.map(({ persona, players: count }) => ({ persona, players: count }));
+}

@@ -1,0 +1,2 @@
+export { frontMake } from './front.js';
+export type { Front, FrontChoice, FrontOffer, FrontShelf } from './front.js';
