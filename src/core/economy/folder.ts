@@ -42,7 +42,9 @@ export function folderRead(files: readonly SourceFile[]): FolderRead {
     const yaml = parseDocument(file.text, { lineCounter: lines, prettyErrors: false, strict: true });
     const one = { ...file, yaml, lines };
     parsed.push(one);
-    issues.push(...yaml.errors.map((error) => yamlIssue(one, error.code, error.message, error.pos[0])));
+    // One slip can make the parser report the same place twice.
+    const distinct = new Map(yaml.errors.map((error) => [`${error.code} ${error.pos[0]}`, error]));
+    issues.push(...[...distinct.values()].map((error) => yamlIssue(one, error.code, error.message, error.pos[0])));
   }
   const owners = new Map<string, ParsedFile>();
   const raw = issues.length > 0 ? {} : merge(parsed, owners, issues);

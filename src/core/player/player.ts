@@ -45,6 +45,15 @@ export function playerCreate(economy: Economy, id: string, name: string, nowMs: 
   return { player, movements };
 }
 
+/** A player made up for a question: `holds` replaces the start balances of the currencies that it names. */
+export interface Profile { attributes?: Record<string, Value>; holds?: Record<string, Units> }
+
+export function playerMadeUp(economy: Economy, { attributes = {}, holds = {} }: Profile, nowMs: number): Player {
+  const { player } = playerCreate(economy, 'profile', 'Made-up player', nowMs, attributes);
+  const emptied: Player = { ...player, balances: Object.fromEntries(Object.entries(player.balances).map(([id, level]) => [id, id in holds ? { units: 0, sinceMs: nowMs } : level])) };
+  return playerReceive(economy, emptied, holds, worldAccount('profile'), 'profile:made_up', nowMs).player;
+}
+
 /** Brings every refill up to `nowMs`. Currencies that a release added since begin at 0. */
 export function playerSettle(economy: Economy, player: Player, nowMs: number): Changed {
   let balances: Record<string, Level> | undefined;

@@ -1,5 +1,6 @@
 /** The one place where a reason becomes a sentence for a person. */
 import { DateTime } from 'luxon';
+import { unitsFormat } from '../amount/index.js';
 import { amountText, basketText, economyLabels } from '../economy/index.js';
 import type { Economy } from '../economy/index.js';
 import type { FormulaInput } from '../formula/index.js';
@@ -15,7 +16,11 @@ const SENTENCES: { [C in ReasonCode]: Sentence<C> } = {
   'no-price': () => 'It has no price, so it cannot be sold. To give it away, its price must say free.',
   'bad-formula': ({ problem }) => `Its price cannot be worked out: ${problem}.`,
   'requirement-unmet': ({ formula, inputs }) => `It needs ${formula.slice(1).trim()}${shown(inputs)}.`,
-  'short-of': ({ asset, short, needed, held, refilledMs }, economy) => `Short of ${amountText(economyLabels(economy), asset, short)}: it costs ${amountText(economyLabels(economy), asset, needed)} and the player has ${amountText(economyLabels(economy), asset, held)}.${refilledMs === null ? '' : ` There will be enough at ${when(economy, refilledMs)}.`}`,
+  'short-of': ({ asset, short, needed, held, refilledMs }, economy) => {
+    const label = economyLabels(economy)(asset);
+    const [by, cost, has] = [short, needed, held].map((units) => unitsFormat(units, label?.decimals ?? 0));
+    return `${label?.name ?? asset}: short by ${by}. It costs ${cost} and the player has ${has}.${refilledMs === null ? '' : ` There will be enough at ${when(economy, refilledMs)}.`}`;
+  },
   'limit-reached': ({ period, most, used, left, resetsMs }, economy) => `${left === 0 ? `The limit of ${most} ${per(period)} is reached` : `Only ${left} more can be bought: the limit is ${most} ${per(period)} and ${used} ${used === 1 ? 'is' : 'are'} used`}${resetsMs === null ? '' : `; it starts again at ${when(economy, resetsMs)}`}.`,
   'out-of-stock': ({ left, wanted, restocksMs }, economy) => `${left === 0 ? 'It is sold out' : `Only ${left} left, and ${wanted} are wanted`}${restocksMs === null ? '' : `; more comes at ${when(economy, restocksMs)}`}.`,
   'carry-full': ({ item, most, held, arriving }, economy) => `No room: at most ${amountText(economyLabels(economy), item, most)} can be held, ${held} ${held === 1 ? 'is' : 'are'} held and ${arriving} would arrive.`,

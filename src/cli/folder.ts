@@ -1,0 +1,36 @@
+/** Economy folders on disk, for the commands that need no service. */
+import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { dirname, join, relative } from 'node:path';
+import { issueFinding } from '../core/audit/index.js';
+import { economyLoad, issueBlocksSaving } from '../core/economy/index.js';
+import type { EconomyDocument, EconomyLoaded, SourceFile } from '../core/economy/index.js';
+import { Found, UsageProblem } from './context.js';
+import { printFindings } from './output.js';
+
+export function folderFiles(folder: string): SourceFile[] {
+  if (!existsSync(folder) || !statSync(folder).isDirectory()) throw new UsageProblem(`There is no folder "${folder}". Name a folder with the economy's YAML files.`);
+  const paths = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((path) => /\.(ya?ml|json)$/.test(path)).sort();
+  if (paths.length === 0) throw new UsageProblem(`"${folder}" holds no YAML or JSON files.`);
+  return paths.map((path) => ({ path: join(folder, path), text: readFileSync(join(folder, path), 'utf8') }));
+}
+
+export type LoadedFolder = EconomyLoaded & { document: EconomyDocument };
+
+/** The folder's economy. What keeps it from being read is printed with file, line and column, all at once. */
+export function folderLoad(folder: string): LoadedFolder {
+  const loaded = economyLoad(folderFiles(folder));
+  const blocking = loaded.issues.filter(issueBlocksSaving);
+  if (!loaded.document || blocking.length > 0) {
+    printFindings((loaded.document ? blocking : loaded.issues).map(issueFinding));
+    throw new Found(`${(loaded.document ? blocking : loaded.issues).length} problems in ${folder}`);
+  }
+  return loaded as LoadedFolder;
+}
+
+export function folderSave(files: readonly SourceFile[]): string[] {
+  return files.filter((file) => !existsSync(file.path) || readFileSync(file.path, 'utf8') !== file.text).map(({ path, text }) => {
+    mkdirSync(dirname(path), { recursive: true });
+    writeFileSync(path, text);
+    return relative(process.cwd(), path);
+  });
+}

@@ -1,0 +1,44 @@
+/**
+ * The storefront read, prepared: games poll it, so its bytes are kept until something changes. Two versions
+ * and the end of validity decide that: the player's, the shared stock's, and the instant at which time alone
+ * would change the answer. Only reads of the live release for a real player, now, come here.
+ */
+import { frontMake } from '../core/storefront/index.js';
+import type { Compiled } from './economyStore.js';
+import type { PlayerStore } from './store/playerStore.js';
+
+interface Prepared { release: number; player: number; stock: number; fromMs: number; untilMs: number; etag: string; bytes: Buffer }
+
+const MOST_PREPARED = 20_000;
+
+export class HotFront {
+  private readonly prepared = new Map<string, Prepared>();
+  private serial = 0;
+  /** How often the kept bytes served, for metrics. */
+  readonly counts = { kept: 0, made: 0 };
+
+  /** `start` sets the ETags of one start of the service apart from those of another. */
+  constructor(private readonly players: PlayerStore, private readonly start: string) {}
+
+  /** Undefined when there is no such shop or player: the ordinary route then says which. */
+  get({ release, economy }: Compiled, shopId: string, playerId: string, nowMs: number): Prepared | undefined {
+    const held = this.players.get(playerId);
+    const shop = economy.shops.get(shopId);
+    if (!held || !shop) return undefined;
+    const key = `${shopId} ${playerId}`;
+    const known = this.prepared.get(key);
+    if (known && known.release === release && known.player === held.version && known.stock === this.players.stockVersion && nowMs >= known.fromMs && nowMs < known.untilMs) {
+      this.counts.kept++;
+      return known;
+    }
+    const front = frontMake(economy, shop, held.player, this.players.shared(), nowMs);
+    const made: Prepared = {
+      release, player: held.version, stock: this.players.stockVersion, fromMs: nowMs, untilMs: front.changesMs ?? Number.POSITIVE_INFINITY,
+      etag: `"${this.start}-${++this.serial}"`, bytes: Buffer.from(JSON.stringify({ release, ...front })),
+    };
+    if (this.prepared.size >= MOST_PREPARED) this.prepared.delete(this.prepared.keys().next().value!);
+    this.prepared.set(key, made);
+    this.counts.made++;
+    return made;
+  }
+}

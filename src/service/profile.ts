@@ -1,0 +1,43 @@
+/** Which economy a look or a dry run is about, and for whom: a real player or a made-up one. */
+import { checked, fields, mapOf, schemaIssues } from '../core/economy/index.js';
+import type { Economy } from '../core/economy/index.js';
+import type { Value } from '../core/formula/index.js';
+import { playerMadeUp } from '../core/player/index.js';
+import type { Player } from '../core/player/index.js';
+import type { Profile } from '../core/wire/index.js';
+import { Problem, invalid, notFound } from './problem.js';
+import type { Service } from './service.js';
+
+/** `holds` is in smallest units and replaces the start balances of what it names. */
+export const profileSchema = fields({
+  attributes: mapOf(checked<Value>({ type: ['number', 'string'] }, (value) => (typeof value === 'number' || typeof value === 'string' ? undefined : { problem: 'an attribute is a number or a text', fix: 'Write one.' }))),
+  holds: mapOf(checked<number>({ type: 'integer', minimum: 0 }, (value) => (Number.isSafeInteger(value) && (value as number) >= 0 ? undefined : { problem: `${JSON.stringify(value)} is not a whole number of smallest units`, fix: 'Write 0 or more.' }))),
+});
+
+/** Which economy is asked about: `draft`, a channel, or a release number. */
+export function sourceEconomy(service: Service, source = 'live'): { economy: Economy; release: number | null } {
+  if (source === 'draft') return { economy: service.economies.draft().economy, release: null };
+  if (!/^\d+$/.test(source)) return service.economies.live(source);
+  const compiled = service.economies.release(Number(source));
+  if (!compiled) throw notFound('release', source);
+  return compiled;
+}
+
+/** A player made up for a question; nothing of it is kept. */
+export function profilePlayer(economy: Economy, profile: Profile, nowMs: number): Player {
+  const issues = schemaIssues(profileSchema, profile);
+  if (issues.length > 0) throw invalid('The profile does not fit.', issues);
+  const holds = profile.holds ?? {};
+  const unknown = Object.keys(holds).find((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
+  if (unknown !== undefined) throw new Problem('invalid', `There is no currency or item "${unknown}".`, { errors: [{ pointer: `/holds/${unknown}`, code: 'dangling-reference', detail: `there is no asset "${unknown}"`, fix: 'Name one that exists.' }] });
+  return playerMadeUp(economy, profile, nowMs);
+}
+
+/** The player of a question: `player` names a real one, `profile` describes a made-up one; neither is a new player. */
+export function playerAsked(service: Service, economy: Economy, asked: { player?: string | undefined; profile?: Profile | undefined }, nowMs: number): Player {
+  if (asked.player === undefined) return profilePlayer(economy, asked.profile ?? {}, nowMs);
+  const held = service.players.get(asked.player);
+  if (!held) throw notFound('player', asked.player);
+  return held.player;
+}
+

@@ -1,0 +1,17 @@
+/** The body of a worker thread: resolves a scenario, simulates, and reports each day. */
+import { parentPort, workerData } from 'node:worker_threads';
+import { scenarioResolve, simulateReference } from '../../core/simulation/index.js';
+import type { ScenarioOptions } from '../../core/simulation/index.js';
+import type { EconomyDocument } from '../../core/economy/index.js';
+
+export interface WorkerInput { document: EconomyDocument; scenario: string; options: ScenarioOptions }
+export type WorkerMessage = { kind: 'day'; day: number; days: number } | { kind: 'done'; result: string };
+
+const { document, scenario, options } = workerData as WorkerInput;
+const post = (message: WorkerMessage): void => parentPort!.postMessage(message);
+
+const setup = scenarioResolve(document, scenario, options);
+// The service has resolved the same scenario before it started the thread, so this cannot fail for a user's mistake.
+if (!setup.ok) throw new Error(setup.issues.map(({ message }) => message).join('; '));
+const result = simulateReference(setup.value, { onDay: (day, days) => post({ kind: 'day', day, days }) });
+post({ kind: 'done', result: JSON.stringify(result) });
