@@ -107,12 +107,13 @@ function topFlows({ flows, currencies }: SimulationResult): (string | number)[][
 }
 
 const METRICS: Record<Difference['metric'], string> = { balance: 'wallet at the end', owned: 'share who own', 'days-to-own': 'days to own' };
-const figure = (metric: Difference['metric'], value: number): string => (metric === 'owned' ? `${(100 * value).toFixed(1)}%` : value.toFixed(1));
+const figure = (metric: Difference['metric'], value: number): string => (metric === 'owned' ? `${(100 * value).toFixed(1)}%` : Math.abs(value) < 1 ? value.toFixed(2) : value.toFixed(1));
+const distance = (metric: Difference['metric'], value: number): string => figure(metric, value).replace('%', ' points');
 
 function printComparison(comparison: Comparison): void {
   if (!comparison.comparable) { complain(`These runs cannot be compared: ${comparison.why}.`); return; }
   const told = comparison.differences.filter(({ distinguishable }) => distinguishable);
   if (told.length === 0) { print('No difference can be told from chance.'); return; }
   print(`${told.length} of ${comparison.differences.length} figures differ by more than chance (95% intervals of paired differences):\n`);
-  printTable(['persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'], told.map(({ metric, persona, subject, before, after, difference, low, high, pairs }) => [persona, METRICS[metric], subject, figure(metric, before), figure(metric, after), figure(metric, difference), figure(metric, low), figure(metric, high), pairs]));
+  printTable(['persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'], told.map(({ metric, persona, subject, before, after, difference, low, high, pairs }) => [persona, METRICS[metric], subject, figure(metric, before), figure(metric, after), distance(metric, difference), distance(metric, low), distance(metric, high), pairs]));
 }

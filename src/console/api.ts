@@ -1,0 +1,61 @@
+/** The console's one client, and its reads as hooks. Every change in the service goes through `useSave`. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import fastJsonPatch from 'fast-json-patch';
+import type { Operation } from 'fast-json-patch';
+import { ApiProblem, Client } from '../client/index.js';
+import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
+import type { DraftSaved, DraftView } from '../core/wire/index.js';
+
+export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1' } });
+
+export const useDraft = () => useQuery({ queryKey: ['draft'], queryFn: () => client.draft() });
+export const useAudit = () => useQuery({ queryKey: ['audit'], queryFn: () => client.audit() });
+export const useChanges = () => useQuery({ queryKey: ['changes'], queryFn: () => client.changes() });
+export const useChannels = () => useQuery({ queryKey: ['channels'], queryFn: () => client.channels() });
+export const useReleases = () => useQuery({ queryKey: ['releases'], queryFn: () => client.releases() });
+export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => client.players({ limit: 200 }) });
+export const useRuns = () => useQuery({ queryKey: ['runs'], queryFn: () => client.runs({ limit: 50 }) });
+
+/** The document that a source names: the draft, or the live release. */
+export function useSource(source: 'draft' | 'live') {
+  const { data: channels } = useChannels();
+  const number = channels?.items.find(({ name }) => name === 'live')?.release;
+  return useQuery({
+    queryKey: ['source', source, source === 'live' ? number : 'draft'],
+    queryFn: async () => (source === 'draft' ? (await client.draft()).document : (await client.release(number!)).document),
+    enabled: source === 'draft' || number !== undefined,
+  });
+}
+
+/**
+ * Saves RFC 6902 operations to the draft, one save after the other, each from the revision that is on the
+ * screen then. What was saved is shown at once; everything that depends on the draft is asked for again.
+ */
+export function useSave() {
+  const queries = useQueryClient();
+  return useMutation<DraftSaved, Error, { operations: Operation[]; why: string }>({
+    scope: { id: 'draft' },
+    mutationFn: ({ operations, why }) => client.patchDraft(operations, queries.getQueryData<DraftView>(['draft'])!.revision, why),
+    onSuccess: ({ revision, savedMs, savedBy }, { operations }) => {
+      queries.setQueryData<DraftView>(['draft'], (shown) => shown && { revision, savedMs, savedBy, document: fastJsonPatch.applyPatch(structuredClone(shown.document), operations).newDocument });
+    },
+    onError: () => queries.invalidateQueries({ queryKey: ['draft'] }),
+    onSettled: () => Promise.all(['audit', 'changes', 'source', 'front', 'verdict'].map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+  });
+}
+
+export function labelsOf(document: EconomyDocument | undefined): AssetLabels {
+  return (asset) => {
+    const currency = document?.currencies?.[asset];
+    if (currency) return { name: currency.name, decimals: currency.decimals ?? 0 };
+    const item = document?.items?.[asset];
+    return item && { name: item.name, decimals: 0 };
+  };
+}
+
+/** What went wrong, as lines for a person: the sentence, then each place with its way out. */
+export function errorLines(error: unknown): string[] {
+  if (!(error instanceof ApiProblem)) return [error instanceof Error ? error.message : String(error)];
+  const changes = (error.body['changes'] as { words: string }[] | undefined) ?? [];
+  return [error.body.detail, ...(error.body.errors ?? []).map(({ pointer, detail, fix }) => `${pointer}: ${detail}. ${fix}`), ...changes.map(({ words }) => `Changed since: ${words}`)];
+}

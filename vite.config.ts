@@ -1,0 +1,10 @@
+import tailwind from '@tailwindcss/vite';
+import react from '@vitejs/plugin-react';
+import { defineConfig } from 'vite';
+
+export default defineConfig({
+  root: 'src/console',
+  plugins: [react(), tailwind()],
+  build: { outDir: '../../dist/console', emptyOutDir: true, target: 'es2022' },
+  server: { proxy: { '/api': 'http://127.0.0.1:4780', '/schemas': 'http://127.0.0.1:4780' } },
+});
