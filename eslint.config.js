@@ -10,15 +10,29 @@ export default typescript.config(
       '@typescript-eslint/consistent-type-imports': 'error',
       '@typescript-eslint/no-non-null-assertion': 'off',
       '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
-      'eqeqeq': 'error',
+      eqeqeq: 'error',
       'no-console': 'error',
     },
   },
-  { files: ['src/core/**/*.ts'], ignores: ['**/*.test.ts'], rules: {
-    // The engine has no clock and no luck of its own: both come in as arguments.
-    'no-restricted-properties': ['error', { object: 'Date', property: 'now' }, { object: 'Math', property: 'random' }, { object: 'DateTime', property: 'now' }, { object: 'performance', property: 'now' }],
-    'no-restricted-globals': ['error', 'process', 'setTimeout', 'setInterval', 'fetch', 'performance', 'crypto'],
-  } },
-  { files: ['src/console/**/*.tsx', 'src/console/**/*.ts'], plugins: { 'react-hooks': hooks }, rules: hooks.configs.recommended.rules },
+  {
+    files: ['src/core/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      // The engine has no clock and no luck of its own: both come in as arguments.
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now' },
+        { object: 'Math', property: 'random' },
+        { object: 'DateTime', property: 'now' },
+        { object: 'performance', property: 'now' },
+      ],
+      'no-restricted-globals': ['error', 'process', 'setTimeout', 'setInterval', 'fetch', 'performance', 'crypto'],
+    },
+  },
+  {
+    files: ['src/console/**/*.tsx', 'src/console/**/*.ts'],
+    plugins: { 'react-hooks': hooks },
+    rules: hooks.configs.recommended.rules,
+  },
   { files: ['bench/**', 'tests/**'], rules: { 'no-console': 'off' } },
 );

@@ -2,7 +2,12 @@
 export default {
   testMatch: ['<rootDir>/src/**/*.test.ts', '<rootDir>/tests/**/*.test.ts'],
   testEnvironment: 'node',
-  transform: { '^.+\\.(ts|js|mjs)$': ['@swc/jest', { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } }] },
+  transform: {
+    '^.+\\.(ts|js|mjs)$': [
+      '@swc/jest',
+      { jsc: { parser: { syntax: 'typescript' }, target: 'es2022' }, module: { type: 'commonjs' } },
+    ],
+  },
   // Packages that are published as ES modules only.
   transformIgnorePatterns: ['/node_modules/(?!(d3-random|cookie|eventsource-parser|fast-check|pure-rand)/)'],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },

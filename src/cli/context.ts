@@ -12,7 +12,11 @@ export class UsageProblem extends Error {}
 /** A finding or refusal that was printed already: only the exit code is left to set. */
 export class Found extends Error {}
 
-export interface GlobalOptions { url?: string; token?: string; json?: boolean }
+export interface GlobalOptions {
+  url?: string;
+  token?: string;
+  json?: boolean;
+}
 
 export const DEFAULT_URL = 'http://127.0.0.1:4780';
 

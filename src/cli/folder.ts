@@ -8,8 +8,11 @@ import { Found, UsageProblem } from './context.js';
 import { printFindings } from './output.js';
 
 export function folderFiles(folder: string): SourceFile[] {
-  if (!existsSync(folder) || !statSync(folder).isDirectory()) throw new UsageProblem(`There is no folder "${folder}". Name a folder with the economy's YAML files.`);
-  const paths = readdirSync(folder, { recursive: true, encoding: 'utf8' }).filter((path) => /\.(ya?ml|json)$/.test(path)).sort();
+  if (!existsSync(folder) || !statSync(folder).isDirectory())
+    throw new UsageProblem(`There is no folder "${folder}". Name a folder with the economy's YAML files.`);
+  const paths = readdirSync(folder, { recursive: true, encoding: 'utf8' })
+    .filter((path) => /\.(ya?ml|json)$/.test(path))
+    .sort();
   if (paths.length === 0) throw new UsageProblem(`"${folder}" holds no YAML or JSON files.`);
   return paths.map((path) => ({ path: join(folder, path), text: readFileSync(join(folder, path), 'utf8') }));
 }
@@ -28,9 +31,11 @@ export function folderLoad(folder: string): LoadedFolder {
 }
 
 export function folderSave(files: readonly SourceFile[]): string[] {
-  return files.filter((file) => !existsSync(file.path) || readFileSync(file.path, 'utf8') !== file.text).map(({ path, text }) => {
-    mkdirSync(dirname(path), { recursive: true });
-    writeFileSync(path, text);
-    return relative(process.cwd(), path);
-  });
+  return files
+    .filter((file) => !existsSync(file.path) || readFileSync(file.path, 'utf8') !== file.text)
+    .map(({ path, text }) => {
+      mkdirSync(dirname(path), { recursive: true });
+      writeFileSync(path, text);
+      return relative(process.cwd(), path);
+    });
 }

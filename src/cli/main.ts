@@ -10,12 +10,24 @@ import { addTradeCommands } from './commands/trade.js';
 import { EXIT, Found, UsageProblem } from './context.js';
 import { complain } from './output.js';
 
-const program = new Command('dimestall').description('Keep, check and balance the economy of a live game.')
-  .option('--url <address>', 'where the service is (DIMESTALL_URL)').option('--token <token>', 'access token (DIMESTALL_TOKEN)').option('--json', 'print JSON')
-  .showHelpAfterError('Help: dimestall help <command>').exitOverride().enablePositionalOptions(false);
+const program = new Command('dimestall')
+  .description('Keep, check and balance the economy of a live game.')
+  .option('--url <address>', 'where the service is (DIMESTALL_URL)')
+  .option('--token <token>', 'access token (DIMESTALL_TOKEN)')
+  .option('--json', 'print JSON')
+  .showHelpAfterError('Help: dimestall help <command>')
+  .exitOverride()
+  .enablePositionalOptions(false);
 
-for (const add of [addServiceCommands, addDraftCommands, addTradeCommands, addPlayerCommands, addSimulationCommands]) add(program);
-for (const command of program.commands) command.exitOverride().addHelpText('after', '\nEvery command takes --json, --url and --token. Exit codes: 0 fine, 1 a finding or a refusal, 2 wrong use, 3 service unreachable.');
+for (const add of [addServiceCommands, addDraftCommands, addTradeCommands, addPlayerCommands, addSimulationCommands])
+  add(program);
+for (const command of program.commands)
+  command
+    .exitOverride()
+    .addHelpText(
+      'after',
+      '\nEvery command takes --json, --url and --token. Exit codes: 0 fine, 1 a finding or a refusal, 2 wrong use, 3 service unreachable.',
+    );
 
 function exitCodeOf(error: unknown): number {
   if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.fine : EXIT.usage;
@@ -25,16 +37,26 @@ function exitCodeOf(error: unknown): number {
     if (error.message !== 'refused') complain(error.message);
     return EXIT.finding;
   }
-  if (error instanceof UsageProblem) { complain(error.message); return EXIT.usage; }
-  if (error instanceof Unreachable) { complain(`${error.message}\nStart it with: dimestall serve (or script/demo), or name another with --url.`); return EXIT.unreachable; }
-  if (error instanceof ApiProblem) { complainProblem(error); return error.status === 401 || error.status === 403 || error.status === 400 ? EXIT.usage : EXIT.finding; }
+  if (error instanceof UsageProblem) {
+    complain(error.message);
+    return EXIT.usage;
+  }
+  if (error instanceof Unreachable) {
+    complain(`${error.message}\nStart it with: dimestall serve (or script/demo), or name another with --url.`);
+    return EXIT.unreachable;
+  }
+  if (error instanceof ApiProblem) {
+    complainProblem(error);
+    return error.status === 401 || error.status === 403 || error.status === 400 ? EXIT.usage : EXIT.finding;
+  }
   throw error;
 }
 
 function complainProblem({ body, kind }: ApiProblem): void {
   complain(`${body.title}: ${body.detail}`);
   for (const { pointer, detail, fix } of body.errors ?? []) complain(`  ${pointer || '(whole)'}: ${detail}. ${fix}`);
-  for (const change of (body['changes'] as { words: string }[] | undefined) ?? []) complain(`  changed: ${change.words}`);
+  for (const change of (body['changes'] as { words: string }[] | undefined) ?? [])
+    complain(`  changed: ${change.words}`);
   if (kind === 'not-signed-in') complain('Give a token with --token or DIMESTALL_TOKEN.');
 }
 

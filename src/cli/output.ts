@@ -6,24 +6,66 @@ import type { Finding, Severity } from '../core/audit/index.js';
 import { amountText, economyLabels } from '../core/economy/index.js';
 import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
 
-export const print = (line = ''): void => { process.stdout.write(`${line}\n`); };
+export const print = (line = ''): void => {
+  process.stdout.write(`${line}\n`);
+};
 export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2));
-export const complain = (line: string): void => { process.stderr.write(`${line}\n`); };
+export const complain = (line: string): void => {
+  process.stderr.write(`${line}\n`);
+};
 
 type Cell = string | number;
 
-const BARE = { top: '', 'top-mid': '', 'top-left': '', 'top-right': '', bottom: '', 'bottom-mid': '', 'bottom-left': '', 'bottom-right': '', left: '', 'left-mid': '', mid: '', 'mid-mid': '', right: '', 'right-mid': '', middle: '  ' };
+const BARE = {
+  top: '',
+  'top-mid': '',
+  'top-left': '',
+  'top-right': '',
+  bottom: '',
+  'bottom-mid': '',
+  'bottom-left': '',
+  'bottom-right': '',
+  left: '',
+  'left-mid': '',
+  mid: '',
+  'mid-mid': '',
+  right: '',
+  'right-mid': '',
+  middle: '  ',
+};
 
 /** Numbers stand to the right. Only a terminal gets the rule under the head and its colour. */
 export function printTable(head: readonly string[], rows: readonly (readonly Cell[])[]): void {
   if (rows.length === 0) return;
-  const aligns = head.map((_, column) => (rows.every((row) => /^-?[\d.,%]*( .{0,24})?$|^-$/.test(String(row[column])) && /\d/.test(String(rows[0]![column]))) ? 'right' : 'left') as 'right' | 'left');
-  const table = new CliTable({ head: head.map((title) => colors.bold(title)), chars: BARE, colAligns: aligns, style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 } });
+  const aligns = head.map(
+    (_, column) =>
+      (rows.every(
+        (row) => /^-?[\d.,%]*( .{0,24})?$|^-$/.test(String(row[column])) && /\d/.test(String(rows[0]![column])),
+      )
+        ? 'right'
+        : 'left') as 'right' | 'left',
+  );
+  const table = new CliTable({
+    head: head.map((title) => colors.bold(title)),
+    chars: BARE,
+    colAligns: aligns,
+    style: { head: [], border: [], 'padding-left': 0, 'padding-right': 0 },
+  });
   table.push(...rows.map((row) => row.map(String)));
-  print(table.toString().split('\n').map((line) => line.trimEnd()).join('\n'));
+  print(
+    table
+      .toString()
+      .split('\n')
+      .map((line) => line.trimEnd())
+      .join('\n'),
+  );
 }
 
-const SEVERITY: Record<Severity, (text: string) => string> = { error: colors.red, warning: colors.yellow, hint: colors.blue };
+const SEVERITY: Record<Severity, (text: string) => string> = {
+  error: colors.red,
+  warning: colors.yellow,
+  hint: colors.blue,
+};
 
 /** One finding on two lines: what and where, then the way out. */
 export function printFindings(findings: readonly Finding[]): void {
@@ -36,21 +78,32 @@ export function printFindings(findings: readonly Finding[]): void {
 /** The labels of a document's assets, for amounts in people's units. */
 export function documentLabels(document: EconomyDocument): AssetLabels {
   return economyLabels({
-    currencies: new Map(Object.entries(document.currencies ?? {}).map(([id, { name, decimals = 0 }]) => [id, { name, decimals }])),
+    currencies: new Map(
+      Object.entries(document.currencies ?? {}).map(([id, { name, decimals = 0 }]) => [id, { name, decimals }]),
+    ),
     items: new Map(Object.entries(document.items ?? {})),
   });
 }
 
-export const holdingsText = (labels: AssetLabels, holdings: Readonly<Record<string, number>>): string => Object.entries(holdings).map(([asset, units]) => amountText(labels, asset, units)).join(', ') || 'nothing';
+export const holdingsText = (labels: AssetLabels, holdings: Readonly<Record<string, number>>): string =>
+  Object.entries(holdings)
+    .map(([asset, units]) => amountText(labels, asset, units))
+    .join(', ') || 'nothing';
 
 /** A progress bar on stderr, only on a terminal and only once the work has taken a second. */
-export function progressBar(title: string, nowMs: () => number): { update(done: number, of: number): void; stop(): void } {
+export function progressBar(
+  title: string,
+  nowMs: () => number,
+): { update(done: number, of: number): void; stop(): void } {
   const startMs = nowMs();
   let bar: cliProgress.SingleBar | undefined;
   return {
     update: (done, of) => {
       if (!bar && process.stderr.isTTY && nowMs() - startMs > 1000) {
-        bar = new cliProgress.SingleBar({ format: `${title} {bar} {value}/{total} days`, stream: process.stderr, hideCursor: true }, cliProgress.Presets.shades_classic);
+        bar = new cliProgress.SingleBar(
+          { format: `${title} {bar} {value}/{total} days`, stream: process.stderr, hideCursor: true },
+          cliProgress.Presets.shades_classic,
+        );
         bar.start(of, done);
       }
       bar?.update(done);

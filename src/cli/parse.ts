@@ -29,29 +29,37 @@ export function parseBasket(written: readonly string[], labels: AssetLabels): Ba
 
 /** `place=1 mood=calm` as numbers where they look like numbers, else texts. */
 export function parseFields(written: readonly string[]): Record<string, number | string> {
-  return Object.fromEntries(written.map((one) => {
-    const [name, value] = pairOf(one, 'place=1');
-    return [name, /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value];
-  }));
+  return Object.fromEntries(
+    written.map((one) => {
+      const [name, value] = pairOf(one, 'place=1');
+      return [name, /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value];
+    }),
+  );
 }
 
 /** `/items/x/worth/shells=900`: the value is JSON, or a text where it is none. */
 export function parseOverrides(written: readonly string[]): Record<string, unknown> {
-  return Object.fromEntries(written.map((one) => {
-    const [pointer, value] = pairOf(one, '/items/storm_frame/worth/shells=900');
-    if (!pointer.startsWith('/')) throw new UsageProblem(`"${pointer}" is not a pointer: begin it with /, such as /items/storm_frame/worth/shells.`);
-    try {
-      return [pointer, JSON.parse(value) as unknown];
-    } catch {
-      return [pointer, value];
-    }
-  }));
+  return Object.fromEntries(
+    written.map((one) => {
+      const [pointer, value] = pairOf(one, '/items/storm_frame/worth/shells=900');
+      if (!pointer.startsWith('/'))
+        throw new UsageProblem(
+          `"${pointer}" is not a pointer: begin it with /, such as /items/storm_frame/worth/shells.`,
+        );
+      try {
+        return [pointer, JSON.parse(value) as unknown];
+      } catch {
+        return [pointer, value];
+      }
+    }),
+  );
 }
 
 export function parseNumber(least: number, most: number) {
   return (written: string): number => {
     const value = Number(written);
-    if (!Number.isInteger(value) || value < least || value > most) throw new UsageProblem(`"${written}" should be a whole number from ${least} to ${most}.`);
+    if (!Number.isInteger(value) || value < least || value > most)
+      throw new UsageProblem(`"${written}" should be a whole number from ${least} to ${most}.`);
     return value;
   };
 }

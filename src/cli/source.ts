@@ -4,13 +4,19 @@ import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
 import { Found } from './context.js';
 import { documentLabels } from './output.js';
 
-export async function serviceEconomy(client: Client, source: string): Promise<{ document: EconomyDocument; labels: AssetLabels; zone: string }> {
+export async function serviceEconomy(
+  client: Client,
+  source: string,
+): Promise<{ document: EconomyDocument; labels: AssetLabels; zone: string }> {
   const document = source === 'draft' ? (await client.draft()).document : await releaseDocument(client, source);
   return { document, labels: documentLabels(document), zone: document.timeZone };
 }
 
 async function releaseDocument(client: Client, source: string): Promise<EconomyDocument> {
-  const number = /^\d+$/.test(source) ? Number(source) : (await client.channels()).items.find(({ name }) => name === source)?.release;
-  if (number === undefined) throw new Found(`Nothing is published on "${source}" yet. Publish first: dimestall publish --note "...".`);
+  const number = /^\d+$/.test(source)
+    ? Number(source)
+    : (await client.channels()).items.find(({ name }) => name === source)?.release;
+  if (number === undefined)
+    throw new Found(`Nothing is published on "${source}" yet. Publish first: dimestall publish --note "...".`);
   return (await client.release(number)).document;
 }

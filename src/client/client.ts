@@ -5,16 +5,45 @@ import type { EconomyDocument, SourceFile } from '../core/economy/index.js';
 import type { Comparison, ScenarioOptions, SimulationResult } from '../core/simulation/index.js';
 import type { PurchaseRequest } from '../core/trade/index.js';
 import type {
-  AuditView, ChangesView, ChannelView, CheckQuestion, ChecksView, DraftSaved, DraftView, EventAnswer, FrontView, GrantAnswer, Identity, MovementRow, Page, PlayerRow, PlayerView,
-  ProblemBody, Profile, Published, PurchaseAnswer, ReleaseFull, ReleaseView, RevisionView, RoleName, RunView, ShopView,
+  AuditView,
+  ChangesView,
+  ChannelView,
+  CheckQuestion,
+  ChecksView,
+  DraftSaved,
+  DraftView,
+  EventAnswer,
+  FrontView,
+  GrantAnswer,
+  Identity,
+  MovementRow,
+  Page,
+  PlayerRow,
+  PlayerView,
+  ProblemBody,
+  Profile,
+  Published,
+  PurchaseAnswer,
+  ReleaseFull,
+  ReleaseView,
+  RevisionView,
+  RoleName,
+  RunView,
+  ShopView,
 } from '../core/wire/index.js';
 
 /** The service answered with problem details. */
 export class ApiProblem extends Error {
-  constructor(readonly body: ProblemBody) { super(body.detail); }
-  get status(): number { return this.body.status; }
+  constructor(readonly body: ProblemBody) {
+    super(body.detail);
+  }
+  get status(): number {
+    return this.body.status;
+  }
   /** The stable part of `type`, such as `purchase-refused`. */
-  get kind(): string { return this.body.type.replace(/^urn:dimestall:/, ''); }
+  get kind(): string {
+    return this.body.type.replace(/^urn:dimestall:/, '');
+  }
 }
 
 /** The service could not be reached at all. */
@@ -29,80 +58,178 @@ export interface ClientOptions {
   fetch?: typeof fetch;
 }
 
-export interface PageQuery { cursor?: string; limit?: number }
-export interface FrontQuery { player?: string; profile?: Profile; at?: string; source?: string }
-export interface ReportedEvent { id: string; name: string; fields?: Record<string, number | string> }
+export interface PageQuery {
+  cursor?: string;
+  limit?: number;
+}
+export interface FrontQuery {
+  player?: string;
+  profile?: Profile;
+  at?: string;
+  source?: string;
+}
+export interface ReportedEvent {
+  id: string;
+  name: string;
+  fields?: Record<string, number | string>;
+}
 
-interface Call { query?: Record<string, string | number | undefined>; body?: unknown; headers?: Record<string, string> }
+interface Call {
+  query?: Record<string, string | number | undefined>;
+  body?: unknown;
+  headers?: Record<string, string>;
+}
 
 export class Client {
   constructor(private readonly options: ClientOptions) {}
 
   // --- draft
 
-  draft(): Promise<DraftView> { return this.call('GET', '/draft'); }
-  saveDraft(document: EconomyDocument, revision: number, why?: string): Promise<DraftSaved> { return this.call('PUT', '/draft', { query: { why }, body: document, headers: ifMatch(revision) }); }
+  draft(): Promise<DraftView> {
+    return this.call('GET', '/draft');
+  }
+  saveDraft(document: EconomyDocument, revision: number, why?: string): Promise<DraftSaved> {
+    return this.call('PUT', '/draft', { query: { why }, body: document, headers: ifMatch(revision) });
+  }
   /** `operations` are RFC 6902. */
-  patchDraft(operations: readonly object[], revision: number, why?: string): Promise<DraftSaved> { return this.call('PATCH', '/draft', { query: { why }, body: operations, headers: { ...ifMatch(revision), 'Content-Type': 'application/json-patch+json' } }); }
-  importDraft(files: readonly SourceFile[], revision: number): Promise<DraftSaved> { return this.call('POST', '/draft/import', { body: { files }, headers: ifMatch(revision) }); }
-  exportDraft(): Promise<{ files: SourceFile[] }> { return this.call('GET', '/draft/export'); }
-  audit(): Promise<AuditView> { return this.call('GET', '/draft/audit'); }
-  changes(against?: string): Promise<ChangesView> { return this.call('GET', '/draft/changes', { query: { against } }); }
-  revisions(page: PageQuery = {}): Promise<Page<RevisionView>> { return this.call('GET', '/draft/revisions', { query: { ...page } }); }
+  patchDraft(operations: readonly object[], revision: number, why?: string): Promise<DraftSaved> {
+    return this.call('PATCH', '/draft', {
+      query: { why },
+      body: operations,
+      headers: { ...ifMatch(revision), 'Content-Type': 'application/json-patch+json' },
+    });
+  }
+  importDraft(files: readonly SourceFile[], revision: number): Promise<DraftSaved> {
+    return this.call('POST', '/draft/import', { body: { files }, headers: ifMatch(revision) });
+  }
+  exportDraft(): Promise<{ files: SourceFile[] }> {
+    return this.call('GET', '/draft/export');
+  }
+  audit(): Promise<AuditView> {
+    return this.call('GET', '/draft/audit');
+  }
+  changes(against?: string): Promise<ChangesView> {
+    return this.call('GET', '/draft/changes', { query: { against } });
+  }
+  revisions(page: PageQuery = {}): Promise<Page<RevisionView>> {
+    return this.call('GET', '/draft/revisions', { query: { ...page } });
+  }
 
   // --- releases
 
-  publish(note: string, options: { channel?: string; revision?: number } = {}): Promise<Published> { return this.call('POST', '/releases', { body: { note, ...options } }); }
-  releases(page: PageQuery = {}): Promise<Page<ReleaseView>> { return this.call('GET', '/releases', { query: { ...page } }); }
-  release(number: number): Promise<ReleaseFull> { return this.call('GET', `/releases/${number}`); }
-  channels(): Promise<Page<ChannelView>> { return this.call('GET', '/channels'); }
-  pointChannel(name: string, release: number): Promise<ChannelView> { return this.call('PUT', `/channels/${encodeURIComponent(name)}`, { body: { release } }); }
+  publish(note: string, options: { channel?: string; revision?: number } = {}): Promise<Published> {
+    return this.call('POST', '/releases', { body: { note, ...options } });
+  }
+  releases(page: PageQuery = {}): Promise<Page<ReleaseView>> {
+    return this.call('GET', '/releases', { query: { ...page } });
+  }
+  release(number: number): Promise<ReleaseFull> {
+    return this.call('GET', `/releases/${number}`);
+  }
+  channels(): Promise<Page<ChannelView>> {
+    return this.call('GET', '/channels');
+  }
+  pointChannel(name: string, release: number): Promise<ChannelView> {
+    return this.call('PUT', `/channels/${encodeURIComponent(name)}`, { body: { release } });
+  }
 
   // --- trade
 
-  shops(source?: string): Promise<Page<ShopView>> { return this.call('GET', '/shops', { query: { source } }); }
-  front(shop: string, { profile, ...query }: FrontQuery): Promise<FrontView> {
-    return this.call('GET', `/shops/${encodeURIComponent(shop)}/front`, { query: { ...query, profile: profile && JSON.stringify(profile) } });
+  shops(source?: string): Promise<Page<ShopView>> {
+    return this.call('GET', '/shops', { query: { source } });
   }
-  checks(checks: readonly CheckQuestion[], source?: string): Promise<ChecksView> { return this.call('POST', '/checks', { body: { source, checks } }); }
+  front(shop: string, { profile, ...query }: FrontQuery): Promise<FrontView> {
+    return this.call('GET', `/shops/${encodeURIComponent(shop)}/front`, {
+      query: { ...query, profile: profile && JSON.stringify(profile) },
+    });
+  }
+  checks(checks: readonly CheckQuestion[], source?: string): Promise<ChecksView> {
+    return this.call('POST', '/checks', { body: { source, checks } });
+  }
   /** `key` makes the purchase happen once: repeat with the same key when no answer came. */
-  buy(player: string, request: PurchaseRequest, key: string): Promise<PurchaseAnswer> { return this.call('POST', '/purchases', { body: { player, ...request }, headers: { 'Idempotency-Key': key } }); }
+  buy(player: string, request: PurchaseRequest, key: string): Promise<PurchaseAnswer> {
+    return this.call('POST', '/purchases', { body: { player, ...request }, headers: { 'Idempotency-Key': key } });
+  }
 
   // --- players
 
-  players(query: PageQuery & { search?: string } = {}): Promise<Page<PlayerRow>> { return this.call('GET', '/players', { query: { ...query } }); }
-  createPlayer(id: string, options: { name?: string; attributes?: Record<string, number | string> } = {}): Promise<PlayerView> { return this.call('POST', '/players', { body: { id, ...options } }); }
-  player(id: string): Promise<PlayerView> { return this.call('GET', `/players/${encodeURIComponent(id)}`); }
-  ledger(id: string, page: PageQuery = {}): Promise<Page<MovementRow>> { return this.call('GET', `/players/${encodeURIComponent(id)}/ledger`, { query: { ...page } }); }
+  players(query: PageQuery & { search?: string } = {}): Promise<Page<PlayerRow>> {
+    return this.call('GET', '/players', { query: { ...query } });
+  }
+  createPlayer(
+    id: string,
+    options: { name?: string; attributes?: Record<string, number | string> } = {},
+  ): Promise<PlayerView> {
+    return this.call('POST', '/players', { body: { id, ...options } });
+  }
+  player(id: string): Promise<PlayerView> {
+    return this.call('GET', `/players/${encodeURIComponent(id)}`);
+  }
+  ledger(id: string, page: PageQuery = {}): Promise<Page<MovementRow>> {
+    return this.call('GET', `/players/${encodeURIComponent(id)}/ledger`, { query: { ...page } });
+  }
   /** Amounts in smallest units. */
-  grant(id: string, what: { gives?: Basket; takes?: Basket; reason: string }, key: string): Promise<GrantAnswer> { return this.call('POST', `/players/${encodeURIComponent(id)}/grants`, { body: what, headers: { 'Idempotency-Key': key } }); }
-  events(id: string, events: readonly ReportedEvent[]): Promise<{ events: EventAnswer[] }> { return this.call('POST', `/players/${encodeURIComponent(id)}/events`, { body: { events } }); }
+  grant(id: string, what: { gives?: Basket; takes?: Basket; reason: string }, key: string): Promise<GrantAnswer> {
+    return this.call('POST', `/players/${encodeURIComponent(id)}/grants`, {
+      body: what,
+      headers: { 'Idempotency-Key': key },
+    });
+  }
+  events(id: string, events: readonly ReportedEvent[]): Promise<{ events: EventAnswer[] }> {
+    return this.call('POST', `/players/${encodeURIComponent(id)}/events`, { body: { events } });
+  }
 
   // --- runs
 
-  startRun(scenario: string, options: ScenarioOptions & { source?: string } = {}): Promise<RunView> { return this.call('POST', '/runs', { body: { scenario, ...options } }); }
-  runs(page: PageQuery = {}): Promise<Page<RunView>> { return this.call('GET', '/runs', { query: { ...page } }); }
-  run(id: number): Promise<RunView> { return this.call('GET', `/runs/${id}`); }
-  runResult(id: number): Promise<SimulationResult> { return this.call('GET', `/runs/${id}/result`); }
-  cancelRun(id: number): Promise<RunView> { return this.call('DELETE', `/runs/${id}`); }
-  compareRuns(before: number, after: number): Promise<Comparison> { return this.call('GET', '/comparisons', { query: { before, after } }); }
+  startRun(scenario: string, options: ScenarioOptions & { source?: string } = {}): Promise<RunView> {
+    return this.call('POST', '/runs', { body: { scenario, ...options } });
+  }
+  runs(page: PageQuery = {}): Promise<Page<RunView>> {
+    return this.call('GET', '/runs', { query: { ...page } });
+  }
+  run(id: number): Promise<RunView> {
+    return this.call('GET', `/runs/${id}`);
+  }
+  runResult(id: number): Promise<SimulationResult> {
+    return this.call('GET', `/runs/${id}/result`);
+  }
+  cancelRun(id: number): Promise<RunView> {
+    return this.call('DELETE', `/runs/${id}`);
+  }
+  compareRuns(before: number, after: number): Promise<Comparison> {
+    return this.call('GET', '/comparisons', { query: { before, after } });
+  }
 
   /** Follows a run to its end; `onProgress` hears of each change. Resolves with the run as it ended. */
   async watchRun(id: number, onProgress?: (run: RunView) => void, signal?: AbortSignal): Promise<RunView> {
-    const response = await this.request('GET', `/runs/${id}/progress`, { headers: { Accept: 'text/event-stream' } }, signal);
+    const response = await this.request(
+      'GET',
+      `/runs/${id}/progress`,
+      { headers: { Accept: 'text/event-stream' } },
+      signal,
+    );
     const decoder = new TextDecoder();
     const parser = createParser({ onEvent: ({ data }) => onProgress?.(JSON.parse(data) as RunView) });
     const reader = response.body!.getReader();
-    for (let chunk = await reader.read(); !chunk.done; chunk = await reader.read()) parser.feed(decoder.decode(chunk.value, { stream: true }));
+    for (let chunk = await reader.read(); !chunk.done; chunk = await reader.read())
+      parser.feed(decoder.decode(chunk.value, { stream: true }));
     return this.run(id);
   }
 
   // --- access
 
-  signIn(token: string): Promise<Identity> { return this.call('POST', '/session', { body: { token } }); }
-  whoami(): Promise<Identity> { return this.call('GET', '/session'); }
-  signOut(): Promise<undefined> { return this.call('DELETE', '/session'); }
-  createToken(name: string, role: RoleName): Promise<{ name: string; role: RoleName; token: string }> { return this.call('POST', '/tokens', { body: { name, role } }); }
+  signIn(token: string): Promise<Identity> {
+    return this.call('POST', '/session', { body: { token } });
+  }
+  whoami(): Promise<Identity> {
+    return this.call('GET', '/session');
+  }
+  signOut(): Promise<undefined> {
+    return this.call('DELETE', '/session');
+  }
+  createToken(name: string, role: RoleName): Promise<{ name: string; role: RoleName; token: string }> {
+    return this.call('POST', '/tokens', { body: { name, role } });
+  }
 
   private async call<T>(method: string, path: string, call: Call = {}): Promise<T> {
     const response = await this.request(method, path, call);
@@ -110,15 +237,33 @@ export class Client {
     return (text === '' ? undefined : JSON.parse(text)) as T;
   }
 
-  private async request(method: string, path: string, { query = {}, body, headers = {} }: Call, signal?: AbortSignal): Promise<Response> {
+  private async request(
+    method: string,
+    path: string,
+    { query = {}, body, headers = {} }: Call,
+    signal?: AbortSignal,
+  ): Promise<Response> {
     const { url, token, headers: always = {}, fetch: fetcher = fetch } = this.options;
-    const search = new URLSearchParams(Object.entries(query).filter(([, value]) => value !== undefined).map(([name, value]): [string, string] => [name, String(value)])).toString();
+    const search = new URLSearchParams(
+      Object.entries(query)
+        .filter(([, value]) => value !== undefined)
+        .map(([name, value]): [string, string] => [name, String(value)]),
+    ).toString();
     const response = await fetcher(`${url}/api/v1${path}${search ? `?${search}` : ''}`, {
-      method, headers: { ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...(token ? { Authorization: `Bearer ${token}` } : {}), ...always, ...headers },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }), ...(signal ? { signal } : {}),
+      method,
+      headers: {
+        ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+        ...(token ? { Authorization: `Bearer ${token}` } : {}),
+        ...always,
+        ...headers,
+      },
+      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      ...(signal ? { signal } : {}),
     }).catch((error: unknown) => {
       if (signal?.aborted) throw error;
-      throw new Unreachable(`No answer from ${url || 'the service'}: ${((error as Error).cause as Error | undefined)?.message ?? (error as Error).message}`);
+      throw new Unreachable(
+        `No answer from ${url || 'the service'}: ${((error as Error).cause as Error | undefined)?.message ?? (error as Error).message}`,
+      );
     });
     if (!response.ok) throw new ApiProblem(await problemOf(response));
     return response;
@@ -132,6 +277,11 @@ async function problemOf(response: Response): Promise<ProblemBody> {
   try {
     return JSON.parse(text) as ProblemBody;
   } catch {
-    return { type: 'urn:dimestall:unknown', title: response.statusText, status: response.status, detail: `The service answered ${response.status} ${response.statusText}.` };
+    return {
+      type: 'urn:dimestall:unknown',
+      title: response.statusText,
+      status: response.status,
+      detail: `The service answered ${response.status} ${response.statusText}.`,
+    };
   }
 }

@@ -22,7 +22,8 @@ export function useSource(source: 'draft' | 'live') {
   const number = channels?.items.find(({ name }) => name === 'live')?.release;
   return useQuery({
     queryKey: ['source', source, source === 'live' ? number : 'draft'],
-    queryFn: async () => (source === 'draft' ? (await client.draft()).document : (await client.release(number!)).document),
+    queryFn: async () =>
+      source === 'draft' ? (await client.draft()).document : (await client.release(number!)).document,
     enabled: source === 'draft' || number !== undefined,
   });
 }
@@ -35,12 +36,25 @@ export function useSave() {
   const queries = useQueryClient();
   return useMutation<DraftSaved, Error, { operations: Operation[]; why: string }>({
     scope: { id: 'draft' },
-    mutationFn: ({ operations, why }) => client.patchDraft(operations, queries.getQueryData<DraftView>(['draft'])!.revision, why),
+    mutationFn: ({ operations, why }) =>
+      client.patchDraft(operations, queries.getQueryData<DraftView>(['draft'])!.revision, why),
     onSuccess: ({ revision, savedMs, savedBy }, { operations }) => {
-      queries.setQueryData<DraftView>(['draft'], (shown) => shown && { revision, savedMs, savedBy, document: fastJsonPatch.applyPatch(structuredClone(shown.document), operations).newDocument });
+      queries.setQueryData<DraftView>(
+        ['draft'],
+        (shown) =>
+          shown && {
+            revision,
+            savedMs,
+            savedBy,
+            document: fastJsonPatch.applyPatch(structuredClone(shown.document), operations).newDocument,
+          },
+      );
     },
     onError: () => queries.invalidateQueries({ queryKey: ['draft'] }),
-    onSettled: () => Promise.all(['audit', 'changes', 'source', 'front', 'verdict'].map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+    onSettled: () =>
+      Promise.all(
+        ['audit', 'changes', 'source', 'front', 'verdict'].map((key) => queries.invalidateQueries({ queryKey: [key] })),
+      ),
   });
 }
 
@@ -57,5 +71,9 @@ export function labelsOf(document: EconomyDocument | undefined): AssetLabels {
 export function errorLines(error: unknown): string[] {
   if (!(error instanceof ApiProblem)) return [error instanceof Error ? error.message : String(error)];
   const changes = (error.body['changes'] as { words: string }[] | undefined) ?? [];
-  return [error.body.detail, ...(error.body.errors ?? []).map(({ pointer, detail, fix }) => `${pointer}: ${detail}. ${fix}`), ...changes.map(({ words }) => `Changed since: ${words}`)];
+  return [
+    error.body.detail,
+    ...(error.body.errors ?? []).map(({ pointer, detail, fix }) => `${pointer}: ${detail}. ${fix}`),
+    ...changes.map(({ words }) => `Changed since: ${words}`),
+  ];
 }

@@ -20,7 +20,11 @@ const ROOMS = [
   { path: 'publish', name: 'Publish', Room: lazy(() => import('./rooms/Publish.js')) },
 ];
 
-const queries = new QueryClient({ defaultOptions: { queries: { retry: (count, error) => count < 2 && !(error instanceof ApiProblem), staleTime: 2000 } } });
+const queries = new QueryClient({
+  defaultOptions: {
+    queries: { retry: (count, error) => count < 2 && !(error instanceof ApiProblem), staleTime: 2000 },
+  },
+});
 
 /** A link with `#token=...` signs in; the token leaves the address at once. */
 async function whoIsHere() {
@@ -35,22 +39,53 @@ async function whoIsHere() {
 function App() {
   const session = useQuery({ queryKey: ['session'], queryFn: whoIsHere, staleTime: Infinity });
   if (session.isPending) return <Waiting />;
-  if (session.isError) return <SignIn error={session.error instanceof ApiProblem && session.error.kind === 'not-signed-in' && window.location.hash === '' ? undefined : session.error} />;
+  if (session.isError)
+    return (
+      <SignIn
+        error={
+          session.error instanceof ApiProblem && session.error.kind === 'not-signed-in' && window.location.hash === ''
+            ? undefined
+            : session.error
+        }
+      />
+    );
   return <Frame name={session.data.name} />;
 }
 
 function SignIn({ error }: { error: unknown }) {
   const [token, setToken] = useState('');
   const [failure, setFailure] = useState<unknown>(error);
-  const enter = () => { client.signIn(token.trim()).then(() => queries.invalidateQueries({ queryKey: ['session'] }), setFailure); };
+  const enter = () => {
+    client.signIn(token.trim()).then(() => queries.invalidateQueries({ queryKey: ['session'] }), setFailure);
+  };
   return (
     <main className="mx-auto mt-24 max-w-md rounded-sheet border border-line bg-sheet shadow-sheet">
       <div className="awning" aria-hidden />
-      <form className="flex flex-col gap-4 p-6" onSubmit={(event) => { event.preventDefault(); enter(); }}>
+      <form
+        className="flex flex-col gap-4 p-6"
+        onSubmit={(event) => {
+          event.preventDefault();
+          enter();
+        }}
+      >
         <h1 className="text-2xl">Dime Stall</h1>
-        <Field label="Access token">{(id) => <Input id={id} type="password" autoComplete="off" value={token} onChange={(event) => setToken(event.target.value)} />}</Field>
-        <Button look="primary" type="submit" disabled={token.trim() === ''}>Sign in</Button>
-        <p className="text-sm text-soft">The demo prints a link that signs you in. Elsewhere, <code>dimestall token</code> makes a token.</p>
+        <Field label="Access token">
+          {(id) => (
+            <Input
+              id={id}
+              type="password"
+              autoComplete="off"
+              value={token}
+              onChange={(event) => setToken(event.target.value)}
+            />
+          )}
+        </Field>
+        <Button look="primary" type="submit" disabled={token.trim() === ''}>
+          Sign in
+        </Button>
+        <p className="text-sm text-soft">
+          The demo prints a link that signs you in. Elsewhere, <code>dimestall token</code> makes a token.
+        </p>
         <Problem error={failure} />
       </form>
     </main>
@@ -58,8 +93,13 @@ function SignIn({ error }: { error: unknown }) {
 }
 
 function useTheme(): [string, () => void] {
-  const [theme, setTheme] = useState(() => localStorage.getItem('theme') ?? (window.matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'));
-  useLayoutEffect(() => { document.documentElement.dataset['theme'] = theme; }, [theme]);
+  const [theme, setTheme] = useState(
+    () =>
+      localStorage.getItem('theme') ?? (window.matchMedia('(prefers-color-scheme: dark)').matches ? 'dark' : 'light'),
+  );
+  useLayoutEffect(() => {
+    document.documentElement.dataset['theme'] = theme;
+  }, [theme]);
   const toggle = () => {
     const next = theme === 'dark' ? 'light' : 'dark';
     localStorage.setItem('theme', next);
@@ -75,13 +115,26 @@ function Frame({ name }: { name: string }) {
   const live = useChannels().data?.items.find((channel) => channel.name === 'live');
   return (
     <div className="flex min-h-screen flex-col">
-      <a href="#room" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">Skip to the room</a>
+      <a href="#room" className="sr-only focus:not-sr-only focus:absolute focus:z-50 focus:bg-sheet focus:p-2">
+        Skip to the room
+      </a>
       <header className="sticky top-0 z-30 bg-paper">
         <div className="flex items-center gap-5 bg-sheet px-5 pt-2 pb-1.5">
-          <span className="flex items-center gap-2 font-display text-xl font-semibold"><img src="/coin.svg" alt="" className="size-6" />Dime Stall</span>
+          <span className="flex items-center gap-2 font-display text-xl font-semibold">
+            <img src="/coin.svg" alt="" className="size-6" />
+            Dime Stall
+          </span>
           <nav aria-label="Rooms" className="flex gap-1">
             {ROOMS.map((room) => (
-              <NavLink key={room.path} to={`/${room.path}`} className={({ isActive }) => `rounded-tag px-2.5 py-0.5 font-semibold ${isActive ? 'bg-copper text-on-copper' : 'text-ink hover:bg-sunk'}`}>{room.name}</NavLink>
+              <NavLink
+                key={room.path}
+                to={`/${room.path}`}
+                className={({ isActive }) =>
+                  `rounded-tag px-2.5 py-0.5 font-semibold ${isActive ? 'bg-copper text-on-copper' : 'text-ink hover:bg-sunk'}`
+                }
+              >
+                {room.name}
+              </NavLink>
             ))}
           </nav>
           <div className="ml-auto flex items-center gap-3 text-sm">
@@ -89,8 +142,22 @@ function Frame({ name }: { name: string }) {
             {live ? <Badge tone="good">live: release {live.release}</Badge> : <Badge>nothing live</Badge>}
             {draft.data && <Badge>draft {draft.data.revision}</Badge>}
             {audit.data && <Counts counts={audit.data.counts} />}
-            <Button onClick={toggleTheme} aria-label={`Switch to ${theme === 'dark' ? 'light' : 'dark'} theme`} className="px-2 py-0">{theme === 'dark' ? '☀' : '☾'}</Button>
-            <Button onClick={() => { void client.signOut().then(() => queries.resetQueries()); }} className="py-0" aria-label={`Sign out ${name}`}>Sign out</Button>
+            <Button
+              onClick={toggleTheme}
+              aria-label={`Switch to ${theme === 'dark' ? 'light' : 'dark'} theme`}
+              className="px-2 py-0"
+            >
+              {theme === 'dark' ? '☀' : '☾'}
+            </Button>
+            <Button
+              onClick={() => {
+                void client.signOut().then(() => queries.resetQueries());
+              }}
+              className="py-0"
+              aria-label={`Sign out ${name}`}
+            >
+              Sign out
+            </Button>
           </div>
         </div>
         <div className="awning" aria-hidden />
@@ -98,7 +165,9 @@ function Frame({ name }: { name: string }) {
       <main id="room" className="mx-auto w-full max-w-[1500px] flex-1 px-5 py-3">
         <Suspense fallback={<Waiting />}>
           <Routes>
-            {ROOMS.map(({ path, Room }) => <Route key={path} path={`/${path}`} element={<Room />} />)}
+            {ROOMS.map(({ path, Room }) => (
+              <Route key={path} path={`/${path}`} element={<Room />} />
+            ))}
             <Route path="*" element={<Navigate to="/overview" replace />} />
           </Routes>
         </Suspense>
@@ -111,7 +180,9 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <Tooltip.Provider>
-        <BrowserRouter><App /></BrowserRouter>
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
       </Tooltip.Provider>
     </QueryClientProvider>
   </StrictMode>,

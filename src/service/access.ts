@@ -17,7 +17,10 @@ export type Role = keyof typeof ROLES;
 
 export const roleMay = (role: Role, needed: Role): boolean => (ROLES[role] as readonly Role[]).includes(needed);
 
-export interface Who { name: string; role: Role }
+export interface Who {
+  name: string;
+  role: Role;
+}
 
 /** How long a console session lasts. */
 export const SESSION_MS = 12 * 3_600_000;
@@ -28,13 +31,26 @@ export class Access {
   /** Hash to holder: read on each request, so held in memory; every change clears it. */
   private readonly held = new Map<string, Who & { expiresMs: number | null }>();
 
-  constructor(private readonly database: Database, private readonly now: () => number, private readonly random: () => Buffer = () => randomBytes(24)) {}
+  constructor(
+    private readonly database: Database,
+    private readonly now: () => number,
+    private readonly random: () => Buffer = () => randomBytes(24),
+  ) {}
 
   /** A new token; this is the only time that it can be read. */
   issue(name: string, role: Role, lifetimeMs?: number): string {
     const token = `ds_${this.random().toString('base64url')}`;
     const createdMs = this.now();
-    this.database.db.insert(tokens).values({ hash: hashOf(token), name, role, createdMs, expiresMs: lifetimeMs === undefined ? null : createdMs + lifetimeMs }).run();
+    this.database.db
+      .insert(tokens)
+      .values({
+        hash: hashOf(token),
+        name,
+        role,
+        createdMs,
+        expiresMs: lifetimeMs === undefined ? null : createdMs + lifetimeMs,
+      })
+      .run();
     return token;
   }
 
@@ -52,17 +68,32 @@ export class Access {
   }
 
   revoke(token: string): void {
-    this.database.db.delete(tokens).where(eq(tokens.hash, hashOf(token))).run();
+    this.database.db
+      .delete(tokens)
+      .where(eq(tokens.hash, hashOf(token)))
+      .run();
     this.held.clear();
   }
 
   /** Long-lived tokens by name, without what would let anyone use them. */
   list() {
-    return this.database.db.select({ name: tokens.name, role: tokens.role, createdMs: tokens.createdMs }).from(tokens).where(isNull(tokens.expiresMs)).orderBy(asc(tokens.createdMs)).all();
+    return this.database.db
+      .select({ name: tokens.name, role: tokens.role, createdMs: tokens.createdMs })
+      .from(tokens)
+      .where(isNull(tokens.expiresMs))
+      .orderBy(asc(tokens.createdMs))
+      .all();
   }
 
   /** True when at least one token that does not expire exists. */
   any(): boolean {
-    return this.database.db.select({ one: sql`1` }).from(tokens).where(and(isNull(tokens.expiresMs))).limit(1).get() !== undefined;
+    return (
+      this.database.db
+        .select({ one: sql`1` })
+        .from(tokens)
+        .where(and(isNull(tokens.expiresMs)))
+        .limit(1)
+        .get() !== undefined
+    );
   }
 }

@@ -32,17 +32,63 @@ export function createApp(service: Service): Express {
   app.disable('etag');
   const metrics = metricsCreate(service);
   // Before everything else: this read is what games poll.
-  app.get('/api/v1/shops/:id/front', (request, response, next) => { if (!frontHot(service, request, response)) next(); });
-  app.use(helmet({ contentSecurityPolicy: { directives: { 'default-src': ["'self'"], 'script-src': ["'self'"], 'style-src': ["'self'", "'unsafe-inline'"], 'img-src': ["'self'", 'data:'], 'connect-src': ["'self'"], 'upgrade-insecure-requests': null } }, strictTransportSecurity: false }));
-  app.get('/healthz', (_request, response) => { response.json({ status: 'up' }); });
-  app.get('/readyz', (_request, response) => { service.database.raw.prepare('SELECT 1').get(); response.json({ status: 'ready' }); });
-  app.get('/metrics', async (_request, response) => { response.type('text/plain; version=0.0.4').send(await metrics.text()); });
-  app.get('/openapi.json', (_request, response) => { response.json(openApiDocument(packageVersion())); });
-  app.get('/schemas/economy.json', (_request, response) => { response.type('application/schema+json').send(JSON.stringify(economyJsonSchema(), null, 2)); });
-  app.use('/api/v1/session', rateLimit({ windowMs: 60_000, limit: 60, standardHeaders: true, legacyHeaders: false, handler: (_request, response) => { sendProblem(response, new Problem('too-many', 'Too many attempts to sign in. Wait a minute.')); } }));
-  app.use('/api', express.json({ limit: SIZE_LIMIT, type: ['application/json', 'application/json-patch+json'], strict: false }));
-  for (const route of ROUTES) app[route.method](`/api/v1${route.path.replace(/\{(\w+)\}/g, ':$1')}`, (request, response) => serve(service, metrics, route, request, response));
-  app.use('/api', (request, response) => sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)));
+  app.get('/api/v1/shops/:id/front', (request, response, next) => {
+    if (!frontHot(service, request, response)) next();
+  });
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        directives: {
+          'default-src': ["'self'"],
+          'script-src': ["'self'"],
+          'style-src': ["'self'", "'unsafe-inline'"],
+          'img-src': ["'self'", 'data:'],
+          'connect-src': ["'self'"],
+          'upgrade-insecure-requests': null,
+        },
+      },
+      strictTransportSecurity: false,
+    }),
+  );
+  app.get('/healthz', (_request, response) => {
+    response.json({ status: 'up' });
+  });
+  app.get('/readyz', (_request, response) => {
+    service.database.raw.prepare('SELECT 1').get();
+    response.json({ status: 'ready' });
+  });
+  app.get('/metrics', async (_request, response) => {
+    response.type('text/plain; version=0.0.4').send(await metrics.text());
+  });
+  app.get('/openapi.json', (_request, response) => {
+    response.json(openApiDocument(packageVersion()));
+  });
+  app.get('/schemas/economy.json', (_request, response) => {
+    response.type('application/schema+json').send(JSON.stringify(economyJsonSchema(), null, 2));
+  });
+  app.use(
+    '/api/v1/session',
+    rateLimit({
+      windowMs: 60_000,
+      limit: 60,
+      standardHeaders: true,
+      legacyHeaders: false,
+      handler: (_request, response) => {
+        sendProblem(response, new Problem('too-many', 'Too many attempts to sign in. Wait a minute.'));
+      },
+    }),
+  );
+  app.use(
+    '/api',
+    express.json({ limit: SIZE_LIMIT, type: ['application/json', 'application/json-patch+json'], strict: false }),
+  );
+  for (const route of ROUTES)
+    app[route.method](`/api/v1${route.path.replace(/\{(\w+)\}/g, ':$1')}`, (request, response) =>
+      serve(service, metrics, route, request, response),
+    );
+  app.use('/api', (request, response) =>
+    sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)),
+  );
   serveConsole(app);
   app.use(errorHandler(service));
   return app;
@@ -59,7 +105,8 @@ function signIn(service: Service, request: Request): Who | undefined {
   if (bearer !== undefined) return service.access.whoHas(bearer);
   const session = cookie === undefined ? undefined : parseCookie(cookie)[SESSION_COOKIE];
   if (session === undefined) return undefined;
-  if (!SAFE_METHODS.has(request.method) && request.headers[CONSOLE_HEADER] === undefined) throw new Problem('cross-site', 'A change with the session cookie must come from the console itself.');
+  if (!SAFE_METHODS.has(request.method) && request.headers[CONSOLE_HEADER] === undefined)
+    throw new Problem('cross-site', 'A change with the session cookie must come from the console itself.');
   return service.access.whoHas(session);
 }
 
@@ -67,7 +114,8 @@ function admit(service: Service, route: Pick<Route, 'needs'>, request: Request):
   if (route.needs === 'nobody') return { name: 'nobody', role: 'read' };
   const who = signIn(service, request);
   if (!who) throw new Problem('not-signed-in', 'Send a token: Authorization: Bearer ....');
-  if (!roleMay(who.role, route.needs)) throw new Problem('not-allowed', `The token "${who.name}" has the role ${who.role}; this needs ${route.needs}.`);
+  if (!roleMay(who.role, route.needs))
+    throw new Problem('not-allowed', `The token "${who.name}" has the role ${who.role}; this needs ${route.needs}.`);
   return who;
 }
 
@@ -81,23 +129,49 @@ function frontHot(service: Service, request: Request, response: Response): boole
   if (!prepared) return false;
   const { etag, bytes } = prepared;
   if (request.headers['if-none-match'] === etag) response.writeHead(304, { ETag: etag }).end();
-  else response.writeHead(200, { 'Content-Type': 'application/json; charset=utf-8', 'Content-Length': bytes.length, ETag: etag, 'Cache-Control': 'private, no-cache' }).end(bytes);
+  else
+    response
+      .writeHead(200, {
+        'Content-Type': 'application/json; charset=utf-8',
+        'Content-Length': bytes.length,
+        ETag: etag,
+        'Cache-Control': 'private, no-cache',
+      })
+      .end(bytes);
   return true;
 }
 
-async function serve(service: Service, metrics: ReturnType<typeof metricsCreate>, route: Route, request: Request, response: Response): Promise<void> {
+async function serve(
+  service: Service,
+  metrics: ReturnType<typeof metricsCreate>,
+  route: Route,
+  request: Request,
+  response: Response,
+): Promise<void> {
   const done = metrics.begin(route);
   response.on('finish', () => done(response.statusCode));
   const who = admit(service, route, request);
-  if (isDeeperThan(request.body, 200)) throw new Problem('bad-request', 'The body is nested too deeply: 200 levels are the most.');
+  if (isDeeperThan(request.body, 200))
+    throw new Problem('bad-request', 'The body is nested too deeply: 200 levels are the most.');
   bodyCheck(route, request.body);
   const query: Record<string, string> = {};
   for (const [name, value] of Object.entries(request.query)) {
-    if (!route.query || !Object.hasOwn(route.query, name)) throw new Problem('bad-request', `There is no query parameter "${name}" here. Known: ${Object.keys(route.query ?? {}).join(', ') || 'none'}.`);
+    if (!route.query || !Object.hasOwn(route.query, name))
+      throw new Problem(
+        'bad-request',
+        `There is no query parameter "${name}" here. Known: ${Object.keys(route.query ?? {}).join(', ') || 'none'}.`,
+      );
     if (typeof value !== 'string') throw new Problem('bad-request', `"${name}" must be given once.`);
     query[name] = value;
   }
-  const incoming: Incoming = { service, who, params: request.params as Record<string, string>, query, body: request.body, header: (name) => request.get(name) };
+  const incoming: Incoming = {
+    service,
+    who,
+    params: request.params as Record<string, string>,
+    query,
+    body: request.body,
+    header: (name) => request.get(name),
+  };
   if (route.stream) route.stream(incoming, eventStream(response));
   else send(response, await route.handle!(incoming));
 }
@@ -111,12 +185,24 @@ function send(response: Response, { status = 200, body, headers = {}, bytes }: R
 
 function eventStream(response: Response): EventStream {
   const start = () => {
-    if (!response.headersSent) response.status(200).set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' }).flushHeaders();
+    if (!response.headersSent)
+      response
+        .status(200)
+        .set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' })
+        .flushHeaders();
   };
   return {
-    send: (event, data) => { start(); response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`); },
-    close: () => { start(); response.end(); },
-    onClose: (listener) => { response.on('close', listener); },
+    send: (event, data) => {
+      start();
+      response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+    },
+    close: () => {
+      start();
+      response.end();
+    },
+    onClose: (listener) => {
+      response.on('close', listener);
+    },
   };
 }
 
@@ -127,9 +213,13 @@ function sendProblem(response: Response, problem: Problem): void {
 /** Turns whatever was thrown into problem details; what nobody foresaw is logged and told without details. */
 function errorHandler(service: Service): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
-    if (response.headersSent) { next(error); return; }
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
     const problem = asProblem(error);
-    if (problem.kind === 'internal' || problem.kind === 'storage') service.log.error({ err: error, method: request.method, path: request.path }, 'request failed');
+    if (problem.kind === 'internal' || problem.kind === 'storage')
+      service.log.error({ err: error, method: request.method, path: request.path }, 'request failed');
     if (problem.kind === 'not-signed-in') response.set('WWW-Authenticate', 'Bearer');
     sendProblem(response, problem);
   };
@@ -137,12 +227,20 @@ function errorHandler(service: Service): ErrorRequestHandler {
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
-  if (error instanceof StorageFailure) return new Problem('storage', 'The storage could not be written, and nothing was changed. Check the disk, then try again.');
+  if (error instanceof StorageFailure)
+    return new Problem(
+      'storage',
+      'The storage could not be written, and nothing was changed. Check the disk, then try again.',
+    );
   const { type, message } = error as { type?: string; message?: string };
   if (type === 'entity.too.large') return new Problem('too-large', `The body is larger than ${SIZE_LIMIT}.`);
   if (type === 'entity.parse.failed') return new Problem('bad-request', `The body is not JSON: ${message ?? ''}.`);
-  if (typeof type === 'string' || error instanceof URIError) return new Problem('bad-request', 'The request cannot be read.');
-  return new Problem('internal', 'Something broke that should not have. It is in the log; nothing was changed by this request.');
+  if (typeof type === 'string' || error instanceof URIError)
+    return new Problem('bad-request', 'The request cannot be read.');
+  return new Problem(
+    'internal',
+    'Something broke that should not have. It is in the log; nothing was changed by this request.',
+  );
 }
 
 /** The built console: its files as they are, and its page for every address of its own. */
@@ -151,7 +249,10 @@ function serveConsole(app: Express): void {
   const page = join(folder, 'index.html');
   app.use(express.static(folder, { index: false, maxAge: '1h' }));
   app.use((request, response, next) => {
-    if (request.method !== 'GET' || !existsSync(page)) { next(new Problem('not-found', `There is nothing at ${request.path}.`)); return; }
+    if (request.method !== 'GET' || !existsSync(page)) {
+      next(new Problem('not-found', `There is nothing at ${request.path}.`));
+      return;
+    }
     response.set('Cache-Control', 'no-cache').type('html').send(readFileSync(page));
   });
 }

@@ -11,7 +11,10 @@ import type { Database } from './store/database.js';
 import { channels, draftRevisions, releases } from './store/tables.js';
 import type { Trail } from './trail.js';
 
-export interface Compiled { release: number; economy: Economy }
+export interface Compiled {
+  release: number;
+  economy: Economy;
+}
 
 /** Levels of nesting that a document may have: more is refused before anything walks through it. */
 const MOST_DEPTH = 64;
@@ -20,7 +23,11 @@ export class EconomyStore {
   private readonly compiled = new Map<number, Compiled>();
   private draftHeld: (DraftView & { economy: Economy }) | undefined;
 
-  constructor(private readonly database: Database, private readonly trail: Trail, private readonly now: () => number) {}
+  constructor(
+    private readonly database: Database,
+    private readonly trail: Trail,
+    private readonly now: () => number,
+  ) {}
 
   forget(): void {
     this.draftHeld = undefined;
@@ -32,12 +39,24 @@ export class EconomyStore {
     if (this.draftHeld) return this.draftHeld;
     const row = this.database.db.select().from(draftRevisions).orderBy(desc(draftRevisions.revision)).limit(1).get();
     const document = row ? (JSON.parse(row.document) as EconomyDocument) : { name: 'New economy', timeZone: 'UTC' };
-    return (this.draftHeld = { revision: row?.revision ?? 0, document, savedMs: row?.savedMs ?? 0, savedBy: row?.savedBy ?? 'nobody', economy: economyCompile(document).economy });
+    return (this.draftHeld = {
+      revision: row?.revision ?? 0,
+      document,
+      savedMs: row?.savedMs ?? 0,
+      savedBy: row?.savedBy ?? 'nobody',
+      economy: economyCompile(document).economy,
+    });
   }
 
   revisions(cursor: number, limit: number) {
     const { revision, savedMs, savedBy, why } = draftRevisions;
-    return this.database.db.select({ revision, savedMs, savedBy, why }).from(draftRevisions).where(lt(revision, cursor)).orderBy(desc(revision)).limit(limit).all();
+    return this.database.db
+      .select({ revision, savedMs, savedBy, why })
+      .from(draftRevisions)
+      .where(lt(revision, cursor))
+      .orderBy(desc(revision))
+      .limit(limit)
+      .all();
   }
 
   /** Inside the writer only. Refuses a stale save with what changed in between, and a document that cannot be read. */
@@ -47,7 +66,10 @@ export class EconomyStore {
     const document = documentReadable(raw);
     const revision = current.revision + 1;
     const savedMs = this.now();
-    this.database.db.insert(draftRevisions).values({ revision, document: JSON.stringify(document), savedMs, savedBy: who, why }).run();
+    this.database.db
+      .insert(draftRevisions)
+      .values({ revision, document: JSON.stringify(document), savedMs, savedBy: who, why })
+      .run();
     this.trail.add(who, 'draft.save', `revision ${revision}`, why);
     this.draftHeld = { revision, document, savedMs, savedBy: who, economy: economyCompile(document).economy };
     return { revision, savedMs, savedBy: who, findings: findingCounts(economyAudit(document)) };
@@ -63,7 +85,14 @@ export class EconomyStore {
     } catch (error) {
       const { name, index, message } = error as { name?: string; index?: number; message: string };
       const reason = message.split('\n')[0]!;
-      throw invalid('The patch cannot be applied; the draft stays as it was.', [{ code: 'wrong-value', pointer: `/${index ?? 0}`, message: `${name ?? 'patch'}: ${reason}`, fix: 'Check the operation and its path against the draft.' }]);
+      throw invalid('The patch cannot be applied; the draft stays as it was.', [
+        {
+          code: 'wrong-value',
+          pointer: `/${index ?? 0}`,
+          message: `${name ?? 'patch'}: ${reason}`,
+          fix: 'Check the operation and its path against the draft.',
+        },
+      ]);
     }
     return this.saveDraft(patched, from, who, why);
   }
@@ -71,9 +100,16 @@ export class EconomyStore {
   private stale(from: number, current: DraftView): Problem {
     const base = this.database.db.select().from(draftRevisions).where(eq(draftRevisions.revision, from)).get();
     const changes = base ? documentChanges(JSON.parse(base.document) as EconomyDocument, current.document) : [];
-    return new Problem('stale', `You started from revision ${from}; ${current.savedBy} has since saved revision ${current.revision}. Look at what changed, then save again from revision ${current.revision}.`, {
-      revision: current.revision, savedBy: current.savedBy, savedMs: current.savedMs, changes,
-    });
+    return new Problem(
+      'stale',
+      `You started from revision ${from}; ${current.savedBy} has since saved revision ${current.revision}. Look at what changed, then save again from revision ${current.revision}.`,
+      {
+        revision: current.revision,
+        savedBy: current.savedBy,
+        savedMs: current.savedMs,
+        changes,
+      },
+    );
   }
 
   // --- releases and channels
@@ -84,9 +120,24 @@ export class EconomyStore {
     if (from !== undefined && from !== draft.revision) throw this.stale(from, draft);
     const findings = economyAudit(draft.document).filter(({ severity }) => severity === 'error');
     if (draft.revision === 0) throw new Problem('nothing-published', 'The draft is empty: save something first.');
-    if (findings.length > 0) throw new Problem('audit-errors', `${findings.length} ${findings.length === 1 ? 'error stands' : 'errors stand'} against publishing.`, { findings });
+    if (findings.length > 0)
+      throw new Problem(
+        'audit-errors',
+        `${findings.length} ${findings.length === 1 ? 'error stands' : 'errors stand'} against publishing.`,
+        { findings },
+      );
     const publishedMs = this.now();
-    const { number } = this.database.db.insert(releases).values({ document: JSON.stringify(draft.document), note, draftRevision: draft.revision, publishedMs, publishedBy: who }).returning({ number: releases.number }).get();
+    const { number } = this.database.db
+      .insert(releases)
+      .values({
+        document: JSON.stringify(draft.document),
+        note,
+        draftRevision: draft.revision,
+        publishedMs,
+        publishedBy: who,
+      })
+      .returning({ number: releases.number })
+      .get();
     this.trail.add(who, 'release.publish', `release ${number}`, note);
     this.pointChannel(channel, number, who);
     return { number, note, channel, publishedMs };
@@ -96,7 +147,11 @@ export class EconomyStore {
   pointChannel(name: string, release: number, who: string): void {
     if (!this.releaseRow(release)) throw new Problem('not-found', `There is no release ${release}.`);
     const row = { release, changedMs: this.now(), changedBy: who };
-    this.database.db.insert(channels).values({ name, ...row }).onConflictDoUpdate({ target: channels.name, set: row }).run();
+    this.database.db
+      .insert(channels)
+      .values({ name, ...row })
+      .onConflictDoUpdate({ target: channels.name, set: row })
+      .run();
     this.trail.add(who, 'channel.point', name, `release ${release}`);
     this.channelsHeld = undefined;
   }
@@ -109,7 +164,13 @@ export class EconomyStore {
 
   releases(cursor: number, limit: number) {
     const { number, note, draftRevision, publishedMs, publishedBy } = releases;
-    return this.database.db.select({ number, note, draftRevision, publishedMs, publishedBy }).from(releases).where(and(lt(number, cursor))).orderBy(desc(number)).limit(limit).all();
+    return this.database.db
+      .select({ number, note, draftRevision, publishedMs, publishedBy })
+      .from(releases)
+      .where(and(lt(number, cursor)))
+      .orderBy(desc(number))
+      .limit(limit)
+      .all();
   }
 
   releaseRow(number: number) {
@@ -131,14 +192,18 @@ export class EconomyStore {
   live(channel = 'live'): Compiled {
     this.channelsHeld ??= new Map(this.channels().map(({ name, release }) => [name, release]));
     const number = this.channelsHeld.get(channel);
-    if (number === undefined) throw new Problem('nothing-published', `The channel "${channel}" points at no release. Publish the draft first.`);
+    if (number === undefined)
+      throw new Problem('nothing-published', `The channel "${channel}" points at no release. Publish the draft first.`);
     return this.release(number)!;
   }
 }
 
 /** Throws every issue that keeps even a draft from holding the document. */
 function documentReadable(raw: unknown): EconomyDocument {
-  if (isDeeperThan(raw, MOST_DEPTH)) throw invalid('The document cannot be read; the draft stays as it was.', [{ code: 'too-deep', pointer: '', message: `more than ${MOST_DEPTH} levels deep`, fix: 'Flatten it.' }]);
+  if (isDeeperThan(raw, MOST_DEPTH))
+    throw invalid('The document cannot be read; the draft stays as it was.', [
+      { code: 'too-deep', pointer: '', message: `more than ${MOST_DEPTH} levels deep`, fix: 'Flatten it.' },
+    ]);
   const checked = documentValidate(raw);
   if (!checked.ok) throw invalid('The document cannot be read; the draft stays as it was.', checked.issues);
   const blocking = economyCompile(checked.value).issues.filter(issueBlocksSaving);

@@ -7,7 +7,15 @@ import { frontMake } from '../core/storefront/index.js';
 import type { Compiled } from './economyStore.js';
 import type { PlayerStore } from './store/playerStore.js';
 
-interface Prepared { release: number; player: number; stock: number; fromMs: number; untilMs: number; etag: string; bytes: Buffer }
+interface Prepared {
+  release: number;
+  player: number;
+  stock: number;
+  fromMs: number;
+  untilMs: number;
+  etag: string;
+  bytes: Buffer;
+}
 
 const MOST_PREPARED = 20_000;
 
@@ -18,7 +26,10 @@ export class HotFront {
   readonly counts = { kept: 0, made: 0 };
 
   /** `start` sets the ETags of one start of the service apart from those of another. */
-  constructor(private readonly players: PlayerStore, private readonly start: string) {}
+  constructor(
+    private readonly players: PlayerStore,
+    private readonly start: string,
+  ) {}
 
   /** Undefined when there is no such shop or player: the ordinary route then says which. */
   get({ release, economy }: Compiled, shopId: string, playerId: string, nowMs: number): Prepared | undefined {
@@ -27,14 +38,26 @@ export class HotFront {
     if (!held || !shop) return undefined;
     const key = `${shopId} ${playerId}`;
     const known = this.prepared.get(key);
-    if (known && known.release === release && known.player === held.version && known.stock === this.players.stockVersion && nowMs >= known.fromMs && nowMs < known.untilMs) {
+    if (
+      known &&
+      known.release === release &&
+      known.player === held.version &&
+      known.stock === this.players.stockVersion &&
+      nowMs >= known.fromMs &&
+      nowMs < known.untilMs
+    ) {
       this.counts.kept++;
       return known;
     }
     const front = frontMake(economy, shop, held.player, this.players.shared(), nowMs);
     const made: Prepared = {
-      release, player: held.version, stock: this.players.stockVersion, fromMs: nowMs, untilMs: front.changesMs ?? Number.POSITIVE_INFINITY,
-      etag: `"${this.start}-${++this.serial}"`, bytes: Buffer.from(JSON.stringify({ release, ...front })),
+      release,
+      player: held.version,
+      stock: this.players.stockVersion,
+      fromMs: nowMs,
+      untilMs: front.changesMs ?? Number.POSITIVE_INFINITY,
+      etag: `"${this.start}-${++this.serial}"`,
+      bytes: Buffer.from(JSON.stringify({ release, ...front })),
     };
     if (this.prepared.size >= MOST_PREPARED) this.prepared.delete(this.prepared.keys().next().value!);
     this.prepared.set(key, made);

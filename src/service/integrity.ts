@@ -3,7 +3,12 @@ import { ledgerVerify } from '../core/ledger/index.js';
 import type { LedgerFault, Movement } from '../core/ledger/index.js';
 import type { Database } from './store/database.js';
 
-export interface IntegrityReport { players: number; movements: number; purchases: number; faults: string[] }
+export interface IntegrityReport {
+  players: number;
+  movements: number;
+  purchases: number;
+  faults: string[];
+}
 
 /** Every balance and stack against its movements, no amount below zero, SQLite's own check, and each purchase in the ledger. */
 export function integrityCheck({ raw }: Database): IntegrityReport {
@@ -13,17 +18,31 @@ export function integrityCheck({ raw }: Database): IntegrityReport {
     const assets = held.get(account) ?? new Map<string, number>();
     held.set(account, assets.set(asset, (assets.get(asset) ?? 0) + units));
   };
-  for (const row of raw.prepare('SELECT player, currency AS asset, units FROM balances UNION ALL SELECT player, item, units FROM stacks').iterate() as Iterable<{ player: string; asset: string; units: number }>) add(row.player, row.asset, row.units);
+  for (const row of raw
+    .prepare('SELECT player, currency AS asset, units FROM balances UNION ALL SELECT player, item, units FROM stacks')
+    .iterate() as Iterable<{ player: string; asset: string; units: number }>)
+    add(row.player, row.asset, row.units);
   const count = (sql: string): number => (raw.prepare(sql).get() as { n: number }).n;
   const faults = ledgerVerify(movementRows(raw), held).map(({ message }: LedgerFault) => message);
-  const sqlite = (raw.pragma('integrity_check') as { integrity_check: string }[]).map((row) => row.integrity_check).filter((line) => line !== 'ok');
-  const unmoved = count("SELECT count(*) AS n FROM purchases p WHERE NOT EXISTS (SELECT 1 FROM movements m WHERE m.player = p.player AND m.cause = 'purchase:' || p.offer AND m.at_ms = p.at_ms)");
+  const sqlite = (raw.pragma('integrity_check') as { integrity_check: string }[])
+    .map((row) => row.integrity_check)
+    .filter((line) => line !== 'ok');
+  const unmoved = count(
+    "SELECT count(*) AS n FROM purchases p WHERE NOT EXISTS (SELECT 1 FROM movements m WHERE m.player = p.player AND m.cause = 'purchase:' || p.offer AND m.at_ms = p.at_ms)",
+  );
   const oversold = count('SELECT count(*) AS n FROM stocks WHERE units < 0');
   if (unmoved > 0) faults.push(`${unmoved} purchases have no movement`);
   if (oversold > 0) faults.push(`${oversold} stocks are below zero`);
-  return { players: count('SELECT count(*) AS n FROM players'), movements: count('SELECT count(*) AS n FROM movements'), purchases: count('SELECT count(*) AS n FROM purchases'), faults: [...faults, ...sqlite] };
+  return {
+    players: count('SELECT count(*) AS n FROM players'),
+    movements: count('SELECT count(*) AS n FROM movements'),
+    purchases: count('SELECT count(*) AS n FROM purchases'),
+    faults: [...faults, ...sqlite],
+  };
 }
 
 function movementRows(raw: Database['raw']): Iterable<Movement> {
-  return raw.prepare('SELECT asset, units, from_account AS "from", to_account AS "to", cause FROM movements').iterate() as Iterable<Movement>;
+  return raw
+    .prepare('SELECT asset, units, from_account AS "from", to_account AS "to", cause FROM movements')
+    .iterate() as Iterable<Movement>;
 }

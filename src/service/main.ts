@@ -1,42 +1,77 @@
 /** The service's own process: serve, verify, token. The command line starts it; a service manager can too. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
-import { DatabaseProblem, ROLES, StartProblem, databaseOpen, integrityCheck, serviceCreate, serviceStart } from './index.js';
+import {
+  DatabaseProblem,
+  ROLES,
+  StartProblem,
+  databaseOpen,
+  integrityCheck,
+  serviceCreate,
+  serviceStart,
+} from './index.js';
 import type { Listening, Role, Service } from './index.js';
 
 const portOf = (written: string): number => {
   const port = Number(written);
-  if (!Number.isInteger(port) || port < 0 || port > 65_535) throw new InvalidArgumentError('A port is a whole number from 0 to 65535.');
+  if (!Number.isInteger(port) || port < 0 || port > 65_535)
+    throw new InvalidArgumentError('A port is a whole number from 0 to 65535.');
   return port;
 };
 
-const data = () => new Option('--data <file>', 'the database file').default('.dimestall/stall.sqlite').env('DIMESTALL_DATA');
+const data = () =>
+  new Option('--data <file>', 'the database file').default('.dimestall/stall.sqlite').env('DIMESTALL_DATA');
 
 const program = new Command('dimestall-service').description('The service of Dime Stall.');
 
-program.command('serve').addOption(data())
-  .option('--port <number>', 'where to listen; 0 picks a free port', portOf, 4780).option('--host <address>', 'loopback unless told otherwise', '127.0.0.1')
-  .option('--token-file <file>', 'keep a working admin token and the address in this file').option('--log <level>', 'silent, info or debug', 'info')
+program
+  .command('serve')
+  .addOption(data())
+  .option('--port <number>', 'where to listen; 0 picks a free port', portOf, 4780)
+  .option('--host <address>', 'loopback unless told otherwise', '127.0.0.1')
+  .option('--token-file <file>', 'keep a working admin token and the address in this file')
+  .option('--log <level>', 'silent, info or debug', 'info')
   .action(async (options: { data: string; port: number; host: string; tokenFile?: string; log: string }) => {
-    const listening = await serviceStart({ data: options.data, port: options.port, host: options.host, logLevel: options.log });
+    const listening = await serviceStart({
+      data: options.data,
+      port: options.port,
+      host: options.host,
+      logLevel: options.log,
+    });
     if (options.tokenFile) await keepToken(listening, options.tokenFile);
-    else if (!listening.service.access.any()) process.stderr.write('No token exists yet. Make one in another terminal: dimestall token --role admin\n');
+    else if (!listening.service.access.any())
+      process.stderr.write('No token exists yet. Make one in another terminal: dimestall token --role admin\n');
     process.stdout.write(`Dime Stall listens on ${listening.url}\n`);
-    for (const signal of ['SIGINT', 'SIGTERM'] as const) process.once(signal, () => { void listening.close().then(() => process.exit(0)); });
+    for (const signal of ['SIGINT', 'SIGTERM'] as const)
+      process.once(signal, () => {
+        void listening.close().then(() => process.exit(0));
+      });
   });
 
-program.command('verify').description('check balances, stock and purchases against the ledger').addOption(data()).option('--json', 'print JSON')
+program
+  .command('verify')
+  .description('check balances, stock and purchases against the ledger')
+  .addOption(data())
+  .option('--json', 'print JSON')
   .action(({ data: file, json }: { data: string; json?: boolean }) => {
     if (!existsSync(file)) throw new DatabaseProblem(`There is no database ${file}. Name it with --data.`);
     const database = databaseOpen(file);
     const report = integrityCheck(database);
     database.close();
-    process.stdout.write(json ? `${JSON.stringify(report)}\n` : `${report.players} players, ${report.movements} movements, ${report.purchases} purchases: ${report.faults.length === 0 ? 'all agree' : `${report.faults.length} faults`}\n${report.faults.map((fault) => `  ${fault}\n`).join('')}`);
+    process.stdout.write(
+      json
+        ? `${JSON.stringify(report)}\n`
+        : `${report.players} players, ${report.movements} movements, ${report.purchases} purchases: ${report.faults.length === 0 ? 'all agree' : `${report.faults.length} faults`}\n${report.faults.map((fault) => `  ${fault}\n`).join('')}`,
+    );
     process.exitCode = report.faults.length === 0 ? 0 : 1;
   });
 
-program.command('token').description('make a token; it is shown this once').addOption(data())
-  .addOption(new Option('--role <role>', 'what it may do').choices(Object.keys(ROLES)).default('admin')).option('--name <name>', 'whose it is', 'admin')
+program
+  .command('token')
+  .description('make a token; it is shown this once')
+  .addOption(data())
+  .addOption(new Option('--role <role>', 'what it may do').choices(Object.keys(ROLES)).default('admin'))
+  .option('--name <name>', 'whose it is', 'admin')
   .action(async ({ data: file, role, name }: { data: string; role: Role; name: string }) => {
     const service = serviceCreate({ data: file, logLevel: 'silent' });
     process.stdout.write(`${await issue(service, name, role)}\n`);

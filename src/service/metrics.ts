@@ -7,8 +7,22 @@ export function metricsCreate(service: Service) {
   const registers = [new Registry()];
   const [registry] = registers as [Registry];
   collectDefaultMetrics({ register: registry });
-  const seconds = new Histogram({ name: 'dimestall_request_seconds', help: 'Time to answer, by route and status', labelNames: ['method', 'route', 'status'], buckets: [0.001, 0.005, 0.02, 0.1, 0.5, 2], registers });
-  const gauge = (name: string, help: string, read: () => number) => new Gauge({ name, help, registers, collect() { this.set(read()); } });
+  const seconds = new Histogram({
+    name: 'dimestall_request_seconds',
+    help: 'Time to answer, by route and status',
+    labelNames: ['method', 'route', 'status'],
+    buckets: [0.001, 0.005, 0.02, 0.1, 0.5, 2],
+    registers,
+  });
+  const gauge = (name: string, help: string, read: () => number) =>
+    new Gauge({
+      name,
+      help,
+      registers,
+      collect() {
+        this.set(read());
+      },
+    });
   gauge('dimestall_writer_groups', 'Groups that the writer committed', () => service.writer.committed.groups);
   gauge('dimestall_writer_tasks', 'Pieces of work in those groups', () => service.writer.committed.tasks);
   gauge('dimestall_front_kept', 'Storefront reads answered from prepared bytes', () => service.hotFront.counts.kept);
@@ -16,7 +30,9 @@ export function metricsCreate(service: Service) {
   return {
     begin: (route: Route) => {
       const stop = seconds.startTimer({ method: route.method, route: route.path });
-      return (status: number): void => { stop({ status: String(status) }); };
+      return (status: number): void => {
+        stop({ status: String(status) });
+      };
     },
     text: () => registry.metrics(),
   };

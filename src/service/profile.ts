@@ -10,8 +10,20 @@ import type { Service } from './service.js';
 
 /** `holds` is in smallest units and replaces the start balances of what it names. */
 export const profileSchema = fields({
-  attributes: mapOf(checked<Value>({ type: ['number', 'string'] }, (value) => (typeof value === 'number' || typeof value === 'string' ? undefined : { problem: 'an attribute is a number or a text', fix: 'Write one.' }))),
-  holds: mapOf(checked<number>({ type: 'integer', minimum: 0 }, (value) => (Number.isSafeInteger(value) && (value as number) >= 0 ? undefined : { problem: `${JSON.stringify(value)} is not a whole number of smallest units`, fix: 'Write 0 or more.' }))),
+  attributes: mapOf(
+    checked<Value>({ type: ['number', 'string'] }, (value) =>
+      typeof value === 'number' || typeof value === 'string'
+        ? undefined
+        : { problem: 'an attribute is a number or a text', fix: 'Write one.' },
+    ),
+  ),
+  holds: mapOf(
+    checked<number>({ type: 'integer', minimum: 0 }, (value) =>
+      Number.isSafeInteger(value) && (value as number) >= 0
+        ? undefined
+        : { problem: `${JSON.stringify(value)} is not a whole number of smallest units`, fix: 'Write 0 or more.' },
+    ),
+  ),
 });
 
 /** Which economy is asked about: `draft`, a channel, or a release number. */
@@ -29,15 +41,29 @@ export function profilePlayer(economy: Economy, profile: Profile, nowMs: number)
   if (issues.length > 0) throw invalid('The profile does not fit.', issues);
   const holds = profile.holds ?? {};
   const unknown = Object.keys(holds).find((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
-  if (unknown !== undefined) throw new Problem('invalid', `There is no currency or item "${unknown}".`, { errors: [{ pointer: `/holds/${unknown}`, code: 'dangling-reference', detail: `there is no asset "${unknown}"`, fix: 'Name one that exists.' }] });
+  if (unknown !== undefined)
+    throw new Problem('invalid', `There is no currency or item "${unknown}".`, {
+      errors: [
+        {
+          pointer: `/holds/${unknown}`,
+          code: 'dangling-reference',
+          detail: `there is no asset "${unknown}"`,
+          fix: 'Name one that exists.',
+        },
+      ],
+    });
   return playerMadeUp(economy, profile, nowMs);
 }
 
 /** The player of a question: `player` names a real one, `profile` describes a made-up one; neither is a new player. */
-export function playerAsked(service: Service, economy: Economy, asked: { player?: string | undefined; profile?: Profile | undefined }, nowMs: number): Player {
+export function playerAsked(
+  service: Service,
+  economy: Economy,
+  asked: { player?: string | undefined; profile?: Profile | undefined },
+  nowMs: number,
+): Player {
   if (asked.player === undefined) return profilePlayer(economy, asked.profile ?? {}, nowMs);
   const held = service.players.get(asked.player);
   if (!held) throw notFound('player', asked.player);
   return held.player;
 }
-

@@ -19,10 +19,19 @@ export interface Incoming {
   header(name: string): string | undefined;
 }
 
-export interface Reply { status?: number; body?: unknown; headers?: Record<string, string | undefined>; /** Bytes that are ready to send, with their content type. */ bytes?: { type: string; content: Buffer | string } }
+export interface Reply {
+  status?: number;
+  body?: unknown;
+  headers?: Record<string, string | undefined>;
+  /** Bytes that are ready to send, with their content type. */ bytes?: { type: string; content: Buffer | string };
+}
 
 /** A stream of server-sent events: `send` until `close`; `onClose` runs when the caller has gone. */
-export interface EventStream { send(event: string, data: unknown): void; close(): void; onClose(listener: () => void): void }
+export interface EventStream {
+  send(event: string, data: unknown): void;
+  close(): void;
+  onClose(listener: () => void): void;
+}
 
 export interface Route {
   method: 'get' | 'post' | 'put' | 'patch' | 'delete';
@@ -48,7 +57,10 @@ export function bodyCheck(route: Route, body: unknown): void {
   if (issues.length > 0) throw invalid('The body does not fit.', issues);
 }
 
-export const PAGE_QUERY = { cursor: 'Where the last page ended (its `next`)', limit: 'How many, 1 to 500; 50 by default' };
+export const PAGE_QUERY = {
+  cursor: 'Where the last page ended (its `next`)',
+  limit: 'How many, 1 to 500; 50 by default',
+};
 
 export function pageLimit(query: Record<string, string>): number {
   return queryNumber(query, 'limit', 50, 1, 500);
@@ -59,7 +71,13 @@ export function pageOf<T>(items: T[], limit: number, cursorOf: (item: T) => stri
 }
 
 /** A whole number in the query, or `otherwise` when it is absent. */
-export function queryNumber(query: Record<string, string>, name: string, otherwise: number, least: number, most: number): number {
+export function queryNumber(
+  query: Record<string, string>,
+  name: string,
+  otherwise: number,
+  least: number,
+  most: number,
+): number {
   const written = query[name];
   if (written === undefined) return otherwise;
   const value = Number(written);
@@ -71,7 +89,11 @@ export function queryNumber(query: Record<string, string>, name: string, otherwi
 export function instantOf(written: string | undefined, zone: string, nowMs: number): number {
   if (written === undefined || written === 'now') return nowMs;
   const instant = DateTime.fromISO(written, { zone });
-  if (!instant.isValid) throw new Problem('bad-request', `"${written}" is not an instant. Write it as 2027-03-01T09:00, with an offset such as Z if it is not in ${zone}.`);
+  if (!instant.isValid)
+    throw new Problem(
+      'bad-request',
+      `"${written}" is not an instant. Write it as 2027-03-01T09:00, with an offset such as Z if it is not in ${zone}.`,
+    );
   return instant.toMillis();
 }
 
@@ -79,7 +101,8 @@ export function instantOf(written: string | undefined, zone: string, nowMs: numb
 export function revisionOf(incoming: Incoming): number {
   const header = incoming.header('if-match');
   const match = /^(?:W\/)?"?(\d+)"?$/.exec(header ?? '');
-  if (!match) throw new Problem('revision-needed', 'Send the revision that you started from in If-Match, such as If-Match: "3".');
+  if (!match)
+    throw new Problem('revision-needed', 'Send the revision that you started from in If-Match, such as If-Match: "3".');
   return Number(match[1]);
 }
 

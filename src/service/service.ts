@@ -19,8 +19,16 @@ import { Trading } from './trading.js';
 import { Trail } from './trail.js';
 
 export interface Service {
-  database: Database; writer: Writer; players: PlayerStore; economies: EconomyStore; trading: Trading;
-  access: Access; runs: RunManager; trail: Trail; hotFront: HotFront; log: Logger;
+  database: Database;
+  writer: Writer;
+  players: PlayerStore;
+  economies: EconomyStore;
+  trading: Trading;
+  access: Access;
+  runs: RunManager;
+  trail: Trail;
+  hotFront: HotFront;
+  log: Logger;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -34,21 +42,41 @@ export interface ServiceOptions {
 }
 
 export function serviceCreate({ data, now = Date.now, logLevel = 'info' }: ServiceOptions): Service {
-  const log = pino({ level: logLevel, redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'] });
+  const log = pino({
+    level: logLevel,
+    redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'],
+  });
   const database = databaseOpen(data);
   const players = new PlayerStore(database);
   const trail = new Trail(database, now);
   const economies = new EconomyStore(database, trail, now);
-  const writer = new Writer(database, { isRefusal: (error) => error instanceof Problem, onRollback: () => { players.forget(); economies.forget(); } });
+  const writer = new Writer(database, {
+    isRefusal: (error) => error instanceof Problem,
+    onRollback: () => {
+      players.forget();
+      economies.forget();
+    },
+  });
   return {
-    database, writer, players, economies, trail, log, now, access: new Access(database, now),
+    database,
+    writer,
+    players,
+    economies,
+    trail,
+    log,
+    now,
+    access: new Access(database, now),
     trading: new Trading(database, writer, players, economies, trail, now),
     runs: new RunManager(database, now, (error) => log.error(error, 'a run failed')),
     hotFront: new HotFront(players, randomBytes(4).toString('hex')),
   };
 }
 
-export interface Listening { service: Service; url: string; close(): Promise<void> }
+export interface Listening {
+  service: Service;
+  url: string;
+  close(): Promise<void>;
+}
 
 const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 
@@ -61,7 +89,9 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
   const service = serviceCreate(options);
   if (!LOOPBACK.includes(host) && !service.access.any()) {
     service.database.close();
-    throw new StartProblem(`It will not listen on ${host} while no token is set: anyone could use it. Make one first with: dimestall token --role admin.`);
+    throw new StartProblem(
+      `It will not listen on ${host} while no token is set: anyone could use it. Make one first with: dimestall token --role admin.`,
+    );
   }
   const server = createServer(createApp(service));
   try {
@@ -72,13 +102,20 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     throw new StartProblem(listenAdvice(error as NodeJS.ErrnoException, options.port, host));
   }
   const { port } = server.address() as AddressInfo;
-  return { service, url: `http://${host.includes(':') ? `[${host}]` : host}:${port}`, close: () => stop(service, server) };
+  return {
+    service,
+    url: `http://${host.includes(':') ? `[${host}]` : host}:${port}`,
+    close: () => stop(service, server),
+  };
 }
 
 function listen(server: Server, port: number, host: string): Promise<void> {
   return new Promise((resolve, reject) => {
     server.once('error', reject);
-    server.listen(port, host, () => { server.off('error', reject); resolve(); });
+    server.listen(port, host, () => {
+      server.off('error', reject);
+      resolve();
+    });
   });
 }
 
@@ -92,7 +129,9 @@ function listenAdvice(error: NodeJS.ErrnoException, port: number, host: string):
 }
 
 async function stop(service: Service, server: Server): Promise<void> {
-  const closed = new Promise<void>((resolve) => { server.close(() => resolve()); });
+  const closed = new Promise<void>((resolve) => {
+    server.close(() => resolve());
+  });
   server.closeAllConnections();
   await service.runs.close();
   await closed;

@@ -18,12 +18,22 @@ import type { Writer } from './store/writer.js';
 import type { Trail } from './trail.js';
 
 /** `repeated`: the same request was answered before, and nothing was done this time. */
-export interface Once<T> { answer: T; repeated: boolean }
+export interface Once<T> {
+  answer: T;
+  repeated: boolean;
+}
 
 export class Trading {
   private readonly statements: ReturnType<typeof prepareStatements>;
 
-  constructor(database: Database, private readonly writer: Writer, private readonly players: PlayerStore, private readonly economies: EconomyStore, private readonly trail: Trail, private readonly now: () => number) {
+  constructor(
+    database: Database,
+    private readonly writer: Writer,
+    private readonly players: PlayerStore,
+    private readonly economies: EconomyStore,
+    private readonly trail: Trail,
+    private readonly now: () => number,
+  ) {
     this.statements = prepareStatements(database);
   }
 
@@ -33,7 +43,17 @@ export class Trading {
       if (this.players.get(id)) throw new Problem('already-there', `There is already a player "${id}".`);
       const { economy, release } = this.economies.live();
       const unknown = Object.keys(attributes).find((attribute) => !economy.attributes.has(attribute));
-      if (unknown !== undefined) throw new Problem('invalid', `The economy has no attribute "${unknown}".`, { errors: [{ pointer: `/attributes/${unknown}`, code: 'unknown-field', detail: `unknown attribute "${unknown}"`, fix: `Attributes: ${[...economy.attributes.keys()].join(', ')}.` }] });
+      if (unknown !== undefined)
+        throw new Problem('invalid', `The economy has no attribute "${unknown}".`, {
+          errors: [
+            {
+              pointer: `/attributes/${unknown}`,
+              code: 'unknown-field',
+              detail: `unknown attribute "${unknown}"`,
+              fix: `Attributes: ${[...economy.attributes.keys()].join(', ')}.`,
+            },
+          ],
+        });
       const nowMs = this.now();
       const { player, movements } = playerCreate(economy, id, name, nowMs, attributes);
       this.players.create(player);
@@ -44,7 +64,12 @@ export class Trading {
 
   /** Buys once per key: a repeat of the same request gives the first answer again, and takes nothing. */
   buy(playerId: string, request: PurchaseRequest, key: string): Promise<Once<PurchaseAnswer>> {
-    const asked = JSON.stringify([request.offer, request.times ?? 1, request.pay ?? null, request.expect ? Object.entries(request.expect).sort() : null]);
+    const asked = JSON.stringify([
+      request.offer,
+      request.times ?? 1,
+      request.pay ?? null,
+      request.expect ? Object.entries(request.expect).sort() : null,
+    ]);
     return this.writer.submit(() => {
       const before = this.statements.purchase.get({ player: playerId, key });
       if (before) return replay<PurchaseAnswer>(before, asked, key);
@@ -54,36 +79,63 @@ export class Trading {
       const shared = this.players.shared();
       const verdict = purchaseCheck(economy, player, shared, request, atMs);
       const explained = verdictExplain(economy, verdict);
-      if (!verdict.allowed) throw new Problem('purchase-refused', explained.reasons.map(({ sentence }) => sentence).join(' '), { verdict: explained });
+      if (!verdict.allowed)
+        throw new Problem('purchase-refused', explained.reasons.map(({ sentence }) => sentence).join(' '), {
+          verdict: explained,
+        });
       const bought = purchaseApply(economy, player, shared, verdict);
       this.players.save(player, bought.player);
       if (bought.stock) this.players.saveShared(verdict.offer, bought.stock);
       this.players.appendMovements(playerId, release, atMs, bought.movements);
       const answer = { release, verdict: explained };
-      const row = this.statements.addPurchase.get({ player: playerId, key, request: asked, offer: verdict.offer, times: verdict.times, release, atMs, answer: JSON.stringify(answer) });
+      const row = this.statements.addPurchase.get({
+        player: playerId,
+        key,
+        request: asked,
+        offer: verdict.offer,
+        times: verdict.times,
+        release,
+        atMs,
+        answer: JSON.stringify(answer),
+      });
       return { answer: { purchase: row.id, ...answer }, repeated: false };
     });
   }
 
   /** Handles events in order, each id once for ever. */
   report(playerId: string, list: readonly GameEvent[]): Promise<EventAnswer[]> {
-    return this.writer.submit(() => list.map((event) => {
-      const before = this.statements.event.get({ player: playerId, id: event.id });
-      if (before) return { ...(JSON.parse(before.answer) as EventAnswer), repeated: true };
-      const { player } = this.held(playerId);
-      const { economy, release } = this.economies.live();
-      const atMs = this.now();
-      const earned = eventApply(economy, player, event, atMs);
-      this.players.save(player, earned.player);
-      this.players.appendMovements(playerId, release, atMs, earned.movements);
-      const answer: EventAnswer = { id: event.id, name: event.name, repeated: false, outcomes: earned.outcomes };
-      this.statements.addEvent.run({ player: playerId, id: event.id, name: event.name, atMs, answer: JSON.stringify(answer) });
-      return answer;
-    }));
+    return this.writer.submit(() =>
+      list.map((event) => {
+        const before = this.statements.event.get({ player: playerId, id: event.id });
+        if (before) return { ...(JSON.parse(before.answer) as EventAnswer), repeated: true };
+        const { player } = this.held(playerId);
+        const { economy, release } = this.economies.live();
+        const atMs = this.now();
+        const earned = eventApply(economy, player, event, atMs);
+        this.players.save(player, earned.player);
+        this.players.appendMovements(playerId, release, atMs, earned.movements);
+        const answer: EventAnswer = { id: event.id, name: event.name, repeated: false, outcomes: earned.outcomes };
+        this.statements.addEvent.run({
+          player: playerId,
+          id: event.id,
+          name: event.name,
+          atMs,
+          answer: JSON.stringify(answer),
+        });
+        return answer;
+      }),
+    );
   }
 
   /** Support gives and takes with a reason. What a cap keeps out, or is not there to be taken, is told. */
-  grant(playerId: string, gives: Basket, takes: Basket, reason: string, who: string, key: string): Promise<Once<GrantAnswer>> {
+  grant(
+    playerId: string,
+    gives: Basket,
+    takes: Basket,
+    reason: string,
+    who: string,
+    key: string,
+  ): Promise<Once<GrantAnswer>> {
     const asked = JSON.stringify([Object.entries(gives).sort(), Object.entries(takes).sort(), reason]);
     return this.writer.submit(() => {
       const before = this.statements.grant.get({ player: playerId, key });
@@ -92,15 +144,36 @@ export class Trading {
       const { economy, release } = this.economies.live();
       const atMs = this.now();
       const settled = playerSettle(economy, player, atMs);
-      const reach = Object.fromEntries(Object.entries(takes).map(([asset, units]) => [asset, Math.min(units, playerHolds(economy, settled.player, asset))]));
+      const reach = Object.fromEntries(
+        Object.entries(takes).map(([asset, units]) => [
+          asset,
+          Math.min(units, playerHolds(economy, settled.player, asset)),
+        ]),
+      );
       const cause = `grant:${who}`;
       const paid = playerPay(economy, settled.player, reach, worldAccount('support'), cause, atMs);
       const received = playerReceive(economy, paid.player, gives, worldAccount('support'), cause, atMs);
       this.players.save(player, received.player);
-      this.players.appendMovements(playerId, release, atMs, [...settled.movements, ...paid.movements, ...received.movements]);
-      const missed = Object.fromEntries(Object.entries(takes).map(([asset, units]): [string, number] => [asset, units - reach[asset]!]).filter(([, units]) => units > 0));
+      this.players.appendMovements(playerId, release, atMs, [
+        ...settled.movements,
+        ...paid.movements,
+        ...received.movements,
+      ]);
+      const missed = Object.fromEntries(
+        Object.entries(takes)
+          .map(([asset, units]): [string, number] => [asset, units - reach[asset]!])
+          .filter(([, units]) => units > 0),
+      );
       const answer = { given: received.given, taken: reach, dropped: received.dropped, missed };
-      const row = this.statements.addGrant.get({ player: playerId, key, request: asked, who, reason, atMs, answer: JSON.stringify(answer) });
+      const row = this.statements.addGrant.get({
+        player: playerId,
+        key,
+        request: asked,
+        who,
+        reason,
+        atMs,
+        answer: JSON.stringify(answer),
+      });
       this.trail.add(who, 'player.grant', playerId, reason);
       return { answer: { grant: row.id, ...answer }, repeated: false };
     });
@@ -114,19 +187,66 @@ export class Trading {
 }
 
 function replay<T>(row: { id: number; request: string; answer: string }, asked: string, key: string): Once<T> {
-  if (row.request !== asked) throw new Problem('key-reused', `The key "${key}" was used for another request. Use a new key for each thing that a player does.`);
+  if (row.request !== asked)
+    throw new Problem(
+      'key-reused',
+      `The key "${key}" was used for another request. Use a new key for each thing that a player does.`,
+    );
   const stored = JSON.parse(row.answer) as object;
-  return { answer: { ...('verdict' in stored ? { purchase: row.id } : { grant: row.id }), ...stored } as T, repeated: true };
+  return {
+    answer: { ...('verdict' in stored ? { purchase: row.id } : { grant: row.id }), ...stored } as T,
+    repeated: true,
+  };
 }
 
 function prepareStatements({ db }: Database) {
   const at = (name: string) => sql.placeholder(name);
   return {
-    purchase: db.select({ id: purchases.id, request: purchases.request, answer: purchases.answer }).from(purchases).where(and(eq(purchases.player, at('player')), eq(purchases.key, at('key')))).prepare(),
-    addPurchase: db.insert(purchases).values({ player: at('player'), key: at('key'), request: at('request'), offer: at('offer'), times: at('times'), release: at('release'), atMs: at('atMs'), answer: at('answer') }).returning({ id: purchases.id }).prepare(),
-    event: db.select({ answer: events.answer }).from(events).where(and(eq(events.player, at('player')), eq(events.id, at('id')))).prepare(),
-    addEvent: db.insert(events).values({ player: at('player'), id: at('id'), name: at('name'), atMs: at('atMs'), answer: at('answer') }).prepare(),
-    grant: db.select({ id: grants.id, request: grants.request, answer: grants.answer }).from(grants).where(and(eq(grants.player, at('player')), eq(grants.key, at('key')))).prepare(),
-    addGrant: db.insert(grants).values({ player: at('player'), key: at('key'), request: at('request'), who: at('who'), reason: at('reason'), atMs: at('atMs'), answer: at('answer') }).returning({ id: grants.id }).prepare(),
+    purchase: db
+      .select({ id: purchases.id, request: purchases.request, answer: purchases.answer })
+      .from(purchases)
+      .where(and(eq(purchases.player, at('player')), eq(purchases.key, at('key'))))
+      .prepare(),
+    addPurchase: db
+      .insert(purchases)
+      .values({
+        player: at('player'),
+        key: at('key'),
+        request: at('request'),
+        offer: at('offer'),
+        times: at('times'),
+        release: at('release'),
+        atMs: at('atMs'),
+        answer: at('answer'),
+      })
+      .returning({ id: purchases.id })
+      .prepare(),
+    event: db
+      .select({ answer: events.answer })
+      .from(events)
+      .where(and(eq(events.player, at('player')), eq(events.id, at('id'))))
+      .prepare(),
+    addEvent: db
+      .insert(events)
+      .values({ player: at('player'), id: at('id'), name: at('name'), atMs: at('atMs'), answer: at('answer') })
+      .prepare(),
+    grant: db
+      .select({ id: grants.id, request: grants.request, answer: grants.answer })
+      .from(grants)
+      .where(and(eq(grants.player, at('player')), eq(grants.key, at('key'))))
+      .prepare(),
+    addGrant: db
+      .insert(grants)
+      .values({
+        player: at('player'),
+        key: at('key'),
+        request: at('request'),
+        who: at('who'),
+        reason: at('reason'),
+        atMs: at('atMs'),
+        answer: at('answer'),
+      })
+      .returning({ id: grants.id })
+      .prepare(),
   };
 }

@@ -4,7 +4,10 @@ import type { Database } from './store/database.js';
 import { trail } from './store/tables.js';
 
 export class Trail {
-  constructor(private readonly database: Database, private readonly now: () => number) {}
+  constructor(
+    private readonly database: Database,
+    private readonly now: () => number,
+  ) {}
 
   add(who: string, action: string, subject: string, why = ''): void {
     this.database.db.insert(trail).values({ atMs: this.now(), who, action, subject, why }).run();

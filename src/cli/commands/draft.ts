@@ -11,7 +11,8 @@ import { Found, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderSave } from '../folder.js';
 import { print, printFindings, printJson } from '../output.js';
 
-const countsText = ({ error, warning, hint }: FindingCounts): string => `${error} errors, ${warning} warnings, ${hint} hints`;
+const countsText = ({ error, warning, hint }: FindingCounts): string =>
+  `${error} errors, ${warning} warnings, ${hint} hints`;
 
 function printChanges(changes: readonly Change[], against: string): void {
   if (changes.length === 0) print(`Nothing differs from ${against}.`);
@@ -19,31 +20,54 @@ function printChanges(changes: readonly Change[], against: string): void {
 }
 
 export function addDraftCommands(program: Command): void {
-  program.command('push <folder>').description('save an economy folder as the draft').option('--why <text>', 'a word on why', 'pushed from files').option('--publish <note>', 'publish it too, if the audit has no errors')
+  program
+    .command('push <folder>')
+    .description('save an economy folder as the draft')
+    .option('--why <text>', 'a word on why', 'pushed from files')
+    .option('--publish <note>', 'publish it too, if the audit has no errors')
     .action(async (folder: string, { why, publish }: { why: string; publish?: string }, command: Command) => {
       const { document } = folderLoad(folder);
       const client = clientOf(command);
       const draft = await client.draft();
       const saved = await client.saveDraft(document, draft.revision, why);
       const published = publish === undefined ? undefined : await client.publish(publish, { revision: saved.revision });
-      if (wantsJson(command)) { printJson({ ...saved, published: published ?? null }); return; }
+      if (wantsJson(command)) {
+        printJson({ ...saved, published: published ?? null });
+        return;
+      }
       const changed = documentChanges(draft.document, document).length;
-      print(`Draft revision ${saved.revision} saved: ${changed} ${changed === 1 ? 'change' : 'changes'}. Audit: ${countsText(saved.findings)}.`);
+      print(
+        `Draft revision ${saved.revision} saved: ${changed} ${changed === 1 ? 'change' : 'changes'}. Audit: ${countsText(saved.findings)}.`,
+      );
       if (published) print(`Release ${published.number} is published on ${published.channel}.`);
     });
 
-  program.command('pull <folder>').description('bring a folder to the draft; comments and layout of files that are there stay')
+  program
+    .command('pull <folder>')
+    .description('bring a folder to the draft; comments and layout of files that are there stay')
     .action(async (folder: string, _options: object, command: Command) => {
       const { document, revision } = await clientOf(command).draft();
-      const present = existsSync(folder) ? folderFiles(folder).map(({ path, text }) => ({ path: relative(folder, path), text })) : [];
-      const written = folderSave(folderWrite(present, document).map(({ path, text }) => ({ path: join(folder, path), text })));
+      const present = existsSync(folder)
+        ? folderFiles(folder).map(({ path, text }) => ({ path: relative(folder, path), text }))
+        : [];
+      const written = folderSave(
+        folderWrite(present, document).map(({ path, text }) => ({ path: join(folder, path), text })),
+      );
       if (wantsJson(command)) printJson({ revision, written });
-      else print(written.length === 0 ? `${folder} already holds draft revision ${revision}.` : `Draft revision ${revision} is in ${folder}; written: ${written.join(', ')}.`);
+      else
+        print(
+          written.length === 0
+            ? `${folder} already holds draft revision ${revision}.`
+            : `Draft revision ${revision} is in ${folder}; written: ${written.join(', ')}.`,
+        );
     });
 
-  program.command('audit [folder]').description('list what is wrong, of the draft or of a folder')
+  program
+    .command('audit [folder]')
+    .description('list what is wrong, of the draft or of a folder')
     .action(async (folder: string | undefined, _options: object, command: Command) => {
-      const findings: Finding[] = folder === undefined ? (await clientOf(command).audit()).findings : auditFolder(folder);
+      const findings: Finding[] =
+        folder === undefined ? (await clientOf(command).audit()).findings : auditFolder(folder);
       const counts = findingCounts(findings);
       if (wantsJson(command)) printJson({ counts, findings });
       else {
@@ -53,15 +77,30 @@ export function addDraftCommands(program: Command): void {
       if (counts.error > 0) throw new Found('the audit has errors');
     });
 
-  program.command('diff [folder] [other]').description('what the draft changes against live; or a folder against live, or against another folder').option('--patch', 'as RFC 6902 JSON Patch').option('--against <source>', 'a channel or release number')
-    .action(async (folder: string | undefined, other: string | undefined, options: { patch?: boolean; against?: string }, command: Command) => {
-      const { changes, patch, against } = await differences(folder, other, options.against, command);
-      if (options.patch) printJson(patch);
-      else if (wantsJson(command)) printJson({ against, changes, patch });
-      else printChanges(changes, against);
-    });
+  program
+    .command('diff [folder] [other]')
+    .description('what the draft changes against live; or a folder against live, or against another folder')
+    .option('--patch', 'as RFC 6902 JSON Patch')
+    .option('--against <source>', 'a channel or release number')
+    .action(
+      async (
+        folder: string | undefined,
+        other: string | undefined,
+        options: { patch?: boolean; against?: string },
+        command: Command,
+      ) => {
+        const { changes, patch, against } = await differences(folder, other, options.against, command);
+        if (options.patch) printJson(patch);
+        else if (wantsJson(command)) printJson({ against, changes, patch });
+        else printChanges(changes, against);
+      },
+    );
 
-  program.command('publish').description('make the draft a numbered release that is live').requiredOption('--note <text>', 'what this release is about').option('--channel <name>', 'which channel to point at it', 'live')
+  program
+    .command('publish')
+    .description('make the draft a numbered release that is live')
+    .requiredOption('--note <text>', 'what this release is about')
+    .option('--channel <name>', 'which channel to point at it', 'live')
     .action(async ({ note, channel }: { note: string; channel: string }, command: Command) => {
       try {
         const release = await clientOf(command).publish(note, { channel });
@@ -80,19 +119,36 @@ function auditFolder(folder: string): Finding[] {
   return economyAudit(document, placeOf);
 }
 
-interface Differences { changes: Change[]; patch: object[]; against: string }
+interface Differences {
+  changes: Change[];
+  patch: object[];
+  against: string;
+}
 
-async function differences(folder: string | undefined, other: string | undefined, against: string | undefined, command: Command): Promise<Differences> {
+async function differences(
+  folder: string | undefined,
+  other: string | undefined,
+  against: string | undefined,
+  command: Command,
+): Promise<Differences> {
   if (folder === undefined) return clientOf(command).changes(against);
   const { document } = folderLoad(folder);
-  const base: { name: string; document: EconomyDocument } = other === undefined ? await publishedDocument(against, command) : { name: other, document: folderLoad(other).document };
+  const base: { name: string; document: EconomyDocument } =
+    other === undefined
+      ? await publishedDocument(against, command)
+      : { name: other, document: folderLoad(other).document };
   const [before, after] = other === undefined ? [base.document, document] : [document, base.document];
   return { changes: documentChanges(before, after), patch: documentPatch(before, after), against: base.name };
 }
 
-async function publishedDocument(against = 'live', command: Command): Promise<{ name: string; document: EconomyDocument }> {
+async function publishedDocument(
+  against = 'live',
+  command: Command,
+): Promise<{ name: string; document: EconomyDocument }> {
   const client = clientOf(command);
-  const number = /^\d+$/.test(against) ? Number(against) : (await client.channels()).items.find(({ name }) => name === against)?.release;
+  const number = /^\d+$/.test(against)
+    ? Number(against)
+    : (await client.channels()).items.find(({ name }) => name === against)?.release;
   if (number === undefined) throw new Found(`Nothing is published on "${against}" yet.`);
   return { name: `release ${number}`, document: (await client.release(number)).document };
 }

@@ -13,41 +13,94 @@ import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 
 export function addPlayerCommands(program: Command): void {
-  program.command('event <player> <event> [fields...]').description('report a game event, such as: event mateo race_finished place=1 difficulty=2').option('--id <text>', 'the event\'s own id: a repeat changes nothing')
-    .action(async (player: string, event: string, fields: string[], { id = randomUUID() }: { id?: string }, command: Command) => {
-      const client = clientOf(command);
-      const { events } = await client.events(player, [{ id, name: event, fields: parseFields(fields) }]);
-      if (wantsJson(command)) printJson(events);
-      else printEvent(events[0]!, (await serviceEconomy(client, 'live')).labels);
-    });
+  program
+    .command('event <player> <event> [fields...]')
+    .description('report a game event, such as: event mateo race_finished place=1 difficulty=2')
+    .option('--id <text>', "the event's own id: a repeat changes nothing")
+    .action(
+      async (
+        player: string,
+        event: string,
+        fields: string[],
+        { id = randomUUID() }: { id?: string },
+        command: Command,
+      ) => {
+        const client = clientOf(command);
+        const { events } = await client.events(player, [{ id, name: event, fields: parseFields(fields) }]);
+        if (wantsJson(command)) printJson(events);
+        else printEvent(events[0]!, (await serviceEconomy(client, 'live')).labels);
+      },
+    );
 
-  program.command('grant <player> [amounts...]').description('give assets, such as: grant mateo shells=120 --reason "lost race"').option('--take <asset=amount>', 'take instead', collect).requiredOption('--reason <text>', 'why, for the record').option('--key <text>', 'repeat with the same key to be sure that it happens once')
-    .action(async (player: string, amounts: string[], { take = [], reason, key }: { take?: string[]; reason: string; key?: string }, command: Command) => {
-      const client = clientOf(command);
-      const { labels } = await serviceEconomy(client, 'live');
-      if (amounts.length + take.length === 0) throw new UsageProblem('Name what to give, such as shells=120, or what to --take.');
-      const answer = await client.grant(player, { gives: parseBasket(amounts, labels), takes: parseBasket(take, labels), reason }, key ?? randomUUID());
-      if (wantsJson(command)) printJson(answer);
-      else printGrant(answer, labels);
-    });
+  program
+    .command('grant <player> [amounts...]')
+    .description('give assets, such as: grant mateo shells=120 --reason "lost race"')
+    .option('--take <asset=amount>', 'take instead', collect)
+    .requiredOption('--reason <text>', 'why, for the record')
+    .option('--key <text>', 'repeat with the same key to be sure that it happens once')
+    .action(
+      async (
+        player: string,
+        amounts: string[],
+        { take = [], reason, key }: { take?: string[]; reason: string; key?: string },
+        command: Command,
+      ) => {
+        const client = clientOf(command);
+        const { labels } = await serviceEconomy(client, 'live');
+        if (amounts.length + take.length === 0)
+          throw new UsageProblem('Name what to give, such as shells=120, or what to --take.');
+        const answer = await client.grant(
+          player,
+          { gives: parseBasket(amounts, labels), takes: parseBasket(take, labels), reason },
+          key ?? randomUUID(),
+        );
+        if (wantsJson(command)) printJson(answer);
+        else printGrant(answer, labels);
+      },
+    );
 
-  program.command('player [id]').description('look at a player; or list them').option('--search <text>', 'part of an id or name').option('--create', 'create the player').option('--name <text>', 'with --create: the display name').option('--attribute <name=value>', 'with --create: an attribute', collect).option('--ledger <n>', 'the last n movements', parseNumber(1, 500))
-    .action(async (id: string | undefined, options: { search?: string; create?: boolean; name?: string; attribute?: string[]; ledger?: number }, command: Command) => {
-      const client = clientOf(command);
-      if (id === undefined) {
-        const { items } = await client.players({ search: options.search, limit: 500 });
-        if (wantsJson(command)) printJson(items);
-        else if (items.length === 0) print('No player matches.');
-        else printTable(['id', 'name'], items.map((row) => [row.id, row.name]));
-        return;
-      }
-      const player = options.create ? await client.createPlayer(id, { ...(options.name ? { name: options.name } : {}), attributes: parseFields(options.attribute ?? []) }) : await client.player(id);
-      const movements = options.ledger === undefined ? [] : await lastMovements(client, id, options.ledger);
-      if (wantsJson(command)) { printJson(options.ledger === undefined ? player : { ...player, movements }); return; }
-      const { labels, zone } = await serviceEconomy(client, String(player.release));
-      printPlayer(player, labels, zone);
-      printMovements(movements, labels, zone);
-    });
+  program
+    .command('player [id]')
+    .description('look at a player; or list them')
+    .option('--search <text>', 'part of an id or name')
+    .option('--create', 'create the player')
+    .option('--name <text>', 'with --create: the display name')
+    .option('--attribute <name=value>', 'with --create: an attribute', collect)
+    .option('--ledger <n>', 'the last n movements', parseNumber(1, 500))
+    .action(
+      async (
+        id: string | undefined,
+        options: { search?: string; create?: boolean; name?: string; attribute?: string[]; ledger?: number },
+        command: Command,
+      ) => {
+        const client = clientOf(command);
+        if (id === undefined) {
+          const { items } = await client.players({ search: options.search, limit: 500 });
+          if (wantsJson(command)) printJson(items);
+          else if (items.length === 0) print('No player matches.');
+          else
+            printTable(
+              ['id', 'name'],
+              items.map((row) => [row.id, row.name]),
+            );
+          return;
+        }
+        const player = options.create
+          ? await client.createPlayer(id, {
+              ...(options.name ? { name: options.name } : {}),
+              attributes: parseFields(options.attribute ?? []),
+            })
+          : await client.player(id);
+        const movements = options.ledger === undefined ? [] : await lastMovements(client, id, options.ledger);
+        if (wantsJson(command)) {
+          printJson(options.ledger === undefined ? player : { ...player, movements });
+          return;
+        }
+        const { labels, zone } = await serviceEconomy(client, String(player.release));
+        printPlayer(player, labels, zone);
+        printMovements(movements, labels, zone);
+      },
+    );
 }
 
 async function lastMovements(client: ReturnType<typeof clientOf>, id: string, count: number): Promise<MovementRow[]> {
@@ -61,31 +114,78 @@ async function lastMovements(client: ReturnType<typeof clientOf>, id: string, co
   return last;
 }
 
-const SKIPPED = { when: 'its condition does not hold', chance: 'not this time', limit: 'its limit is reached', cooldown: 'it is still cooling down', formula: 'its formula failed' } as const;
+const SKIPPED = {
+  when: 'its condition does not hold',
+  chance: 'not this time',
+  limit: 'its limit is reached',
+  cooldown: 'it is still cooling down',
+  formula: 'its formula failed',
+} as const;
 
 function printEvent({ id, repeated, outcomes }: EventAnswer, labels: AssetLabels): void {
   if (repeated) print(`Event ${id} was handled before: nothing changed. What it did then:`);
   if (outcomes.length === 0) print('No rule listens to this event.');
   for (const outcome of outcomes) {
-    if (!outcome.paid) { print(`${outcome.rule}: nothing, ${SKIPPED[outcome.why]}${outcome.problem ? ` (${outcome.problem})` : ''}`); continue; }
-    const parts = [['gave', outcome.given], ['took', outcome.taken], ['dropped over the cap', outcome.dropped], ['could not take', outcome.missed]] as const;
-    print(`${outcome.rule}: ${parts.filter(([, basket]) => Object.keys(basket).length > 0).map(([word, basket]) => `${word} ${basketText(labels, basket)}`).join(', ') || 'nothing'}`);
+    if (!outcome.paid) {
+      print(`${outcome.rule}: nothing, ${SKIPPED[outcome.why]}${outcome.problem ? ` (${outcome.problem})` : ''}`);
+      continue;
+    }
+    const parts = [
+      ['gave', outcome.given],
+      ['took', outcome.taken],
+      ['dropped over the cap', outcome.dropped],
+      ['could not take', outcome.missed],
+    ] as const;
+    print(
+      `${outcome.rule}: ${
+        parts
+          .filter(([, basket]) => Object.keys(basket).length > 0)
+          .map(([word, basket]) => `${word} ${basketText(labels, basket)}`)
+          .join(', ') || 'nothing'
+      }`,
+    );
   }
 }
 
 function printGrant({ given, taken, dropped, missed }: GrantAnswer, labels: AssetLabels): void {
-  for (const [word, basket] of [['Gave', given], ['Took', taken], ['Over the cap, not given', dropped], ['Not there to take', missed]] as const) if (Object.keys(basket).length > 0) print(`${word}: ${basketText(labels, basket)}`);
+  for (const [word, basket] of [
+    ['Gave', given],
+    ['Took', taken],
+    ['Over the cap, not given', dropped],
+    ['Not there to take', missed],
+  ] as const)
+    if (Object.keys(basket).length > 0) print(`${word}: ${basketText(labels, basket)}`);
 }
 
 function printPlayer(player: PlayerView, labels: AssetLabels, zone: string): void {
   print(`${colors.bold(player.name)} (${player.id}), here since ${instantText(zone, player.startedMs)}`);
-  print(`attributes: ${Object.entries(player.attributes).map(([name, value]) => `${name} ${String(value)}`).join(', ') || 'none'}`);
-  print(`wallet: ${holdingsText(labels, Object.fromEntries(Object.entries(player.balances).map(([id, { units }]) => [id, units])))}`);
-  printTable(['slot', 'item', 'units', 'place', 'from'], player.stacks.map(({ slot, item, units, place, cause }) => [slot, labels(item)?.name ?? item, units, place, cause]));
+  print(
+    `attributes: ${
+      Object.entries(player.attributes)
+        .map(([name, value]) => `${name} ${String(value)}`)
+        .join(', ') || 'none'
+    }`,
+  );
+  print(
+    `wallet: ${holdingsText(labels, Object.fromEntries(Object.entries(player.balances).map(([id, { units }]) => [id, units])))}`,
+  );
+  printTable(
+    ['slot', 'item', 'units', 'place', 'from'],
+    player.stacks.map(({ slot, item, units, place, cause }) => [slot, labels(item)?.name ?? item, units, place, cause]),
+  );
 }
 
 function printMovements(movements: readonly MovementRow[], labels: AssetLabels, zone: string): void {
   if (movements.length === 0) return;
   print();
-  printTable(['when', 'what', 'from', 'to', 'cause'], movements.map(({ atMs, asset, units, fromAccount, toAccount, cause }) => [instantText(zone, atMs), amountText(labels, asset, units), fromAccount, toAccount, cause]));
+  printTable(
+    ['when', 'what', 'from', 'to', 'cause'],
+    movements.map(({ atMs, asset, units, fromAccount, toAccount, cause }) => [
+      instantText(zone, atMs),
+      amountText(labels, asset, units),
+      fromAccount,
+      toAccount,
+      cause,
+    ]),
+  );
 }

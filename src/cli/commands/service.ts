@@ -18,30 +18,59 @@ const DEMO_FOLDER = join(here, '../../../demo');
 
 export function addServiceCommands(program: Command): void {
   // The service is a process of its own: these pass their options on to it.
-  for (const [name, description] of [['serve', 'run the service'], ['verify', 'check the database against its ledger'], ['token', 'make an access token in the database']] as const) {
-    program.command(name).description(`${description} (--help lists its options)`).allowUnknownOption().allowExcessArguments().helpOption(false)
-      .action(async (_options: object, command: Command) => { process.exitCode = await exitOf(serviceProcess([name, ...command.args, ...(wantsJson(command) && name === 'verify' ? ['--json'] : [])], 'inherit')); });
+  for (const [name, description] of [
+    ['serve', 'run the service'],
+    ['verify', 'check the database against its ledger'],
+    ['token', 'make an access token in the database'],
+  ] as const) {
+    program
+      .command(name)
+      .description(`${description} (--help lists its options)`)
+      .allowUnknownOption()
+      .allowExcessArguments()
+      .helpOption(false)
+      .action(async (_options: object, command: Command) => {
+        process.exitCode = await exitOf(
+          serviceProcess(
+            [name, ...command.args, ...(wantsJson(command) && name === 'verify' ? ['--json'] : [])],
+            'inherit',
+          ),
+        );
+      });
   }
 
-  program.command('whoami').description('whose token this is, and what it may do').action(async (_options: object, command: Command) => {
-    const { name, role } = await clientOf(command).whoami();
-    if (wantsJson(command)) printJson({ name, role });
-    else print(`${name}, with the role ${role}`);
-  });
+  program
+    .command('whoami')
+    .description('whose token this is, and what it may do')
+    .action(async (_options: object, command: Command) => {
+      const { name, role } = await clientOf(command).whoami();
+      if (wantsJson(command)) printJson({ name, role });
+      else print(`${name}, with the role ${role}`);
+    });
 
-  program.command('demo').description('run the service on Saltwind Cove, the demo economy').option('--fresh', 'start over').option('--port <number>', 'where to listen', parseNumber(0, 65_535), 4780).option('--data <folder>', 'where the demo keeps its data', '.dimestall')
+  program
+    .command('demo')
+    .description('run the service on Saltwind Cove, the demo economy')
+    .option('--fresh', 'start over')
+    .option('--port <number>', 'where to listen', parseNumber(0, 65_535), 4780)
+    .option('--data <folder>', 'where the demo keeps its data', '.dimestall')
     .action(async ({ fresh, port, data }: { fresh?: boolean; port: number; data: string }) => {
       const folder = resolve(data);
       mkdirSync(folder, { recursive: true });
       const database = join(folder, 'demo.sqlite');
       if (fresh) for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
       const access = join(folder, 'client.json');
-      const child = serviceProcess(['serve', '--data', database, '--port', String(port), '--token-file', access, '--log', 'silent'], ['inherit', 'pipe', 'inherit']);
+      const child = serviceProcess(
+        ['serve', '--data', database, '--port', String(port), '--token-file', access, '--log', 'silent'],
+        ['inherit', 'pipe', 'inherit'],
+      );
       const ended = exitOf(child);
       if (!(await listening(child))) throw new Found('');
       const { url, token } = JSON.parse(readFileSync(access, 'utf8')) as { url: string; token: string };
       const isNew = await seed(new Client({ url, token }));
-      print(`${isNew ? 'Saltwind Cove is set up' : 'Saltwind Cove is back, with its data as you left it'}. The console, with a way in:\n\n  ${url}/#token=${token}\n\nStop with Ctrl-C. Start over with: script/demo --fresh`);
+      print(
+        `${isNew ? 'Saltwind Cove is set up' : 'Saltwind Cove is back, with its data as you left it'}. The console, with a way in:\n\n  ${url}/#token=${token}\n\nStop with Ctrl-C. Start over with: script/demo --fresh`,
+      );
       process.exitCode = await ended;
     });
 }
@@ -52,17 +81,27 @@ function serviceProcess(args: string[], stdio: 'inherit' | ['inherit', 'pipe', '
   return child;
 }
 
-const exitOf = (child: ChildProcess): Promise<number> => new Promise((done) => { child.on('exit', (code) => done(code ?? 0)); });
+const exitOf = (child: ChildProcess): Promise<number> =>
+  new Promise((done) => {
+    child.on('exit', (code) => done(code ?? 0));
+  });
 
 /** True once the service says that it listens; false when it ended before. */
 function listening(child: ChildProcess): Promise<boolean> {
   return new Promise((done) => {
-    child.stdout!.on('data', (chunk: Buffer) => { if (chunk.toString().includes('listens on')) done(true); });
+    child.stdout!.on('data', (chunk: Buffer) => {
+      if (chunk.toString().includes('listens on')) done(true);
+    });
     child.on('exit', () => done(false));
   });
 }
 
-interface DemoPlayer { id: string; name: string; attributes: Record<string, number | string>; grants: Record<string, number> }
+interface DemoPlayer {
+  id: string;
+  name: string;
+  attributes: Record<string, number | string>;
+  grants: Record<string, number>;
+}
 
 /** Publishes the demo economy and creates its players, where they are not there yet; false when all was there. */
 async function seed(client: Client): Promise<boolean> {
@@ -76,7 +115,10 @@ async function seed(client: Client): Promise<boolean> {
   const { players } = parse(readFileSync(join(DEMO_FOLDER, 'players.yaml'), 'utf8')) as { players: DemoPlayer[] };
   for (const { id, name, attributes, grants } of players) {
     await client.createPlayer(id, { name, attributes }).catch(ignoreExisting);
-    const gives = parseBasket(Object.entries(grants).map(([asset, amount]) => `${asset}=${amount}`), labels);
+    const gives = parseBasket(
+      Object.entries(grants).map(([asset, amount]) => `${asset}=${amount}`),
+      labels,
+    );
     // The key makes the grant happen once, however often the demo starts.
     if (Object.keys(gives).length > 0) await client.grant(id, { gives, reason: 'demo wallet' }, 'demo-wallet');
   }
@@ -86,4 +128,3 @@ async function seed(client: Client): Promise<boolean> {
 function ignoreExisting(error: unknown): void {
   if (!(error instanceof ApiProblem && error.kind === 'already-there')) throw error;
 }
-

@@ -11,22 +11,51 @@ import { folderLoad } from '../folder.js';
 import { complain, print, printFindings, printJson, printTable, progressBar } from '../output.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
-interface SimulateOptions { folder?: string; source: string; days?: number; players?: number; seed?: number; set?: string[]; out?: string }
+interface SimulateOptions {
+  folder?: string;
+  source: string;
+  days?: number;
+  players?: number;
+  seed?: number;
+  set?: string[];
+  out?: string;
+}
 
 export function addSimulationCommands(program: Command): void {
-  program.command('simulate <scenario>').description('let made-up players play a scenario and see what prices do').option('--folder <folder>', 'run on an economy folder, without a service').option('--source <source>', 'draft, a channel or a release number', 'draft')
-    .option('--days <n>', 'instead of the scenario\'s', parseNumber(1, 3650)).option('--players <n>', 'instead of the scenario\'s', parseNumber(1, 1_000_000)).option('--seed <n>', 'instead of the scenario\'s', parseNumber(0, 4_294_967_295))
-    .option('--set <pointer=value>', 'change one thing for this run, such as /items/storm_frame/worth/shells=900', collect).option('--out <file>', 'save the result as JSON')
+  program
+    .command('simulate <scenario>')
+    .description('let made-up players play a scenario and see what prices do')
+    .option('--folder <folder>', 'run on an economy folder, without a service')
+    .option('--source <source>', 'draft, a channel or a release number', 'draft')
+    .option('--days <n>', "instead of the scenario's", parseNumber(1, 3650))
+    .option('--players <n>', "instead of the scenario's", parseNumber(1, 1_000_000))
+    .option('--seed <n>', "instead of the scenario's", parseNumber(0, 4_294_967_295))
+    .option(
+      '--set <pointer=value>',
+      'change one thing for this run, such as /items/storm_frame/worth/shells=900',
+      collect,
+    )
+    .option('--out <file>', 'save the result as JSON')
     .action(async (scenario: string, options: SimulateOptions, command: Command) => {
-      const { result, run } = options.folder === undefined ? await simulateService(scenario, options, command) : simulateFolder(scenario, options);
+      const { result, run } =
+        options.folder === undefined
+          ? await simulateService(scenario, options, command)
+          : simulateFolder(scenario, options);
       if (options.out) writeFileSync(options.out, `${JSON.stringify(result)}\n`);
       if (wantsJson(command)) printJson(result);
       else printResult(result, run);
     });
 
-  program.command('compare <before> <after>').description('two runs on the same luck, by run number or result file: what differs, and can it be told from chance?')
+  program
+    .command('compare <before> <after>')
+    .description(
+      'two runs on the same luck, by run number or result file: what differs, and can it be told from chance?',
+    )
     .action(async (before: string, after: string, _options: object, command: Command) => {
-      const comparison = /^\d+$/.test(before) && /^\d+$/.test(after) ? await clientOf(command).compareRuns(Number(before), Number(after)) : simulationCompare(savedResult(before), savedResult(after));
+      const comparison =
+        /^\d+$/.test(before) && /^\d+$/.test(after)
+          ? await clientOf(command).compareRuns(Number(before), Number(after))
+          : simulationCompare(savedResult(before), savedResult(after));
       if (wantsJson(command)) printJson(comparison);
       else printComparison(comparison);
       if (!comparison.comparable) throw new Found(comparison.why);
@@ -34,23 +63,35 @@ export function addSimulationCommands(program: Command): void {
 }
 
 const scenarioOptions = ({ days, players, seed, set }: SimulateOptions): ScenarioOptions => ({
-  ...(days === undefined ? {} : { days }), ...(players === undefined ? {} : { players }), ...(seed === undefined ? {} : { seed }), ...(set ? { set: parseOverrides(set) } : {}),
+  ...(days === undefined ? {} : { days }),
+  ...(players === undefined ? {} : { players }),
+  ...(seed === undefined ? {} : { seed }),
+  ...(set ? { set: parseOverrides(set) } : {}),
 });
 
 function simulateFolder(scenario: string, options: SimulateOptions): { result: SimulationResult; run?: number } {
   const setup = scenarioResolve(folderLoad(options.folder!).document, scenario, scenarioOptions(options));
-  if (!setup.ok) { printFindings(setup.issues.map(issueFinding)); throw new Found('the scenario cannot be run'); }
+  if (!setup.ok) {
+    printFindings(setup.issues.map(issueFinding));
+    throw new Found('the scenario cannot be run');
+  }
   const bar = progressBar(setup.value.name, Date.now);
   const result = simulateReference(setup.value, { onDay: (day, days) => bar.update(day, days) });
   bar.stop();
   return { result };
 }
 
-async function simulateService(scenario: string, options: SimulateOptions, command: Command): Promise<{ result: SimulationResult; run: number }> {
+async function simulateService(
+  scenario: string,
+  options: SimulateOptions,
+  command: Command,
+): Promise<{ result: SimulationResult; run: number }> {
   const client = clientOf(command);
   const started = await client.startRun(scenario, { ...scenarioOptions(options), source: options.source });
   const bar = progressBar(started.name, Date.now);
-  const cancel = () => { void client.cancelRun(started.id); };
+  const cancel = () => {
+    void client.cancelRun(started.id);
+  };
   process.once('SIGINT', cancel);
   const run = await client.watchRun(started.id, ({ day, days }) => bar.update(day, days));
   process.off('SIGINT', cancel);
@@ -60,9 +101,11 @@ async function simulateService(scenario: string, options: SimulateOptions, comma
 }
 
 function savedResult(file: string): SimulationResult {
-  if (!existsSync(file)) throw new UsageProblem(`There is no file "${file}". Name two run numbers, or two files written by simulate --out.`);
+  if (!existsSync(file))
+    throw new UsageProblem(`There is no file "${file}". Name two run numbers, or two files written by simulate --out.`);
   const result = JSON.parse(readFileSync(file, 'utf8')) as SimulationResult;
-  if (result.version !== 1 || !Array.isArray(result.personas)) throw new UsageProblem(`"${file}" is not a result of simulate --out.`);
+  if (result.version !== 1 || !Array.isArray(result.personas))
+    throw new UsageProblem(`"${file}" is not a result of simulate --out.`);
   return result;
 }
 
@@ -70,17 +113,47 @@ const whole = (units: number, decimals: number): string => unitsFormat(Math.roun
 
 function printResult(result: SimulationResult, run?: number): void {
   const { totals, personas, days, name, seed } = result;
-  print(`${colors.bold(name)}${run === undefined ? '' : ` (run ${run})`}: ${personas.reduce((sum, persona) => sum + persona.players, 0)} players, ${days} days, seed ${seed}; ${totals.events} events, ${totals.purchases} purchases`);
+  print(
+    `${colors.bold(name)}${run === undefined ? '' : ` (run ${run})`}: ${personas.reduce((sum, persona) => sum + persona.players, 0)} players, ${days} days, seed ${seed}; ${totals.events} events, ${totals.purchases} purchases`,
+  );
   print(`\n${colors.bold('Wallets on the last day')} (5th, 50th and 95th percentile)`);
   printTable(['persona', 'players left', 'currency', 'p5', 'median', 'p95', 'mean'], lastBalances(result));
   print(`\n${colors.bold('Money in and out')} (all players, all days)`);
   printTable(['currency', 'way', 'by', 'sum', 'share'], topFlows(result));
-  print(`\n${colors.bold('Days until owned')} (median day, counting from 0; players who leave are not counted as never)`);
+  print(
+    `\n${colors.bold('Days until owned')} (median day, counting from 0; players who leave are not counted as never)`,
+  );
   const { items } = result;
-  printTable(['item', 'persona', 'owners', 'median', '95% interval'], items.item.flatMap((_, row) => (items.owners[row]! > 0 ? [[items.name[row]!, personas[items.persona[row]!]!.name, `${items.owners[row]} of ${items.n[row]}`, items.median[row] ?? '-', `${items.medianLow[row] ?? '-'} to ${items.medianHigh[row] ?? '-'}`]] : [])));
+  printTable(
+    ['item', 'persona', 'owners', 'median', '95% interval'],
+    items.item.flatMap((_, row) =>
+      items.owners[row]! > 0
+        ? [
+            [
+              items.name[row]!,
+              personas[items.persona[row]!]!.name,
+              `${items.owners[row]} of ${items.n[row]}`,
+              items.median[row] ?? '-',
+              `${items.medianLow[row] ?? '-'} to ${items.medianHigh[row] ?? '-'}`,
+            ],
+          ]
+        : [],
+    ),
+  );
   print(`\n${colors.bold('Offers')}`);
   const { offers } = result;
-  printTable(['offer', 'bought', 'by players', 'first day', 'wanted but refused (player-days)'], offers.offer.map((_, row) => [offers.name[row]!, offers.times[row]!, offers.players[row]!, offers.firstDay[row] ?? '-', Object.entries(offers.refused[row]!).map(([code, count]) => `${code} ${count}`).join(', ')]));
+  printTable(
+    ['offer', 'bought', 'by players', 'first day', 'wanted but refused (player-days)'],
+    offers.offer.map((_, row) => [
+      offers.name[row]!,
+      offers.times[row]!,
+      offers.players[row]!,
+      offers.firstDay[row] ?? '-',
+      Object.entries(offers.refused[row]!)
+        .map(([code, count]) => `${code} ${count}`)
+        .join(', '),
+    ]),
+  );
 }
 
 function lastBalances({ balances, personas, currencies, days }: SimulationResult): (string | number)[][] {
@@ -88,7 +161,17 @@ function lastBalances({ balances, personas, currencies, days }: SimulationResult
     if (day !== days - 1) return [];
     const currency = currencies[balances.currency[row]!]!;
     const show = (value: number) => whole(value, currency.decimals);
-    return [[personas[balances.persona[row]!]!.name, balances.n[row]!, currency.name, show(balances.p5[row]!), show(balances.p50[row]!), show(balances.p95[row]!), show(balances.mean[row]!)]];
+    return [
+      [
+        personas[balances.persona[row]!]!.name,
+        balances.n[row]!,
+        currency.name,
+        show(balances.p5[row]!),
+        show(balances.p50[row]!),
+        show(balances.p95[row]!),
+        show(balances.mean[row]!),
+      ],
+    ];
   });
 }
 
@@ -98,22 +181,51 @@ function topFlows({ flows, currencies }: SimulationResult): (string | number)[][
   for (const [currency, { name, decimals }] of currencies.entries()) {
     for (const direction of ['in', 'out'] as const) {
       const sums = new Map<string, number>();
-      for (const [row, cause] of flows.cause.entries()) if (flows.currency[row] === currency && flows.direction[row] === direction) sums.set(cause, (sums.get(cause) ?? 0) + flows.units[row]!);
+      for (const [row, cause] of flows.cause.entries())
+        if (flows.currency[row] === currency && flows.direction[row] === direction)
+          sums.set(cause, (sums.get(cause) ?? 0) + flows.units[row]!);
       const total = [...sums.values()].reduce((sum, units) => sum + units, 0);
-      for (const [cause, units] of [...sums].sort((a, b) => b[1] - a[1]).slice(0, 5)) rows.push([name, direction, cause, whole(units, decimals), `${((100 * units) / total).toFixed(1)}%`]);
+      for (const [cause, units] of [...sums].sort((a, b) => b[1] - a[1]).slice(0, 5))
+        rows.push([name, direction, cause, whole(units, decimals), `${((100 * units) / total).toFixed(1)}%`]);
     }
   }
   return rows;
 }
 
-const METRICS: Record<Difference['metric'], string> = { balance: 'wallet at the end', owned: 'share who own', 'days-to-own': 'days to own' };
-const figure = (metric: Difference['metric'], value: number): string => (metric === 'owned' ? `${(100 * value).toFixed(1)}%` : Math.abs(value) < 1 ? value.toFixed(2) : value.toFixed(1));
+const METRICS: Record<Difference['metric'], string> = {
+  balance: 'wallet at the end',
+  owned: 'share who own',
+  'days-to-own': 'days to own',
+};
+const figure = (metric: Difference['metric'], value: number): string =>
+  metric === 'owned' ? `${(100 * value).toFixed(1)}%` : Math.abs(value) < 1 ? value.toFixed(2) : value.toFixed(1);
 const distance = (metric: Difference['metric'], value: number): string => figure(metric, value).replace('%', ' points');
 
 function printComparison(comparison: Comparison): void {
-  if (!comparison.comparable) { complain(`These runs cannot be compared: ${comparison.why}.`); return; }
+  if (!comparison.comparable) {
+    complain(`These runs cannot be compared: ${comparison.why}.`);
+    return;
+  }
   const told = comparison.differences.filter(({ distinguishable }) => distinguishable);
-  if (told.length === 0) { print('No difference can be told from chance.'); return; }
-  print(`${told.length} of ${comparison.differences.length} figures differ by more than chance (95% intervals of paired differences):\n`);
-  printTable(['persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'], told.map(({ metric, persona, subject, before, after, difference, low, high, pairs }) => [persona, METRICS[metric], subject, figure(metric, before), figure(metric, after), distance(metric, difference), distance(metric, low), distance(metric, high), pairs]));
+  if (told.length === 0) {
+    print('No difference can be told from chance.');
+    return;
+  }
+  print(
+    `${told.length} of ${comparison.differences.length} figures differ by more than chance (95% intervals of paired differences):\n`,
+  );
+  printTable(
+    ['persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'],
+    told.map(({ metric, persona, subject, before, after, difference, low, high, pairs }) => [
+      persona,
+      METRICS[metric],
+      subject,
+      figure(metric, before),
+      figure(metric, after),
+      distance(metric, difference),
+      distance(metric, low),
+      distance(metric, high),
+      pairs,
+    ]),
+  );
 }

@@ -16,11 +16,21 @@ import { documentLabels, print, printJson, printTable } from '../output.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 
-interface WhoOptions { player?: string; attribute?: string[]; holds?: string[]; at?: string; source?: string }
+interface WhoOptions {
+  player?: string;
+  attribute?: string[];
+  holds?: string[];
+  at?: string;
+  source?: string;
+}
 
-const withWho = (command: Command): Command => command
-  .option('--player <id>', 'a real player').option('--attribute <name=value>', 'of a made-up player', collect).option('--holds <asset=amount>', 'what a made-up player has', collect)
-  .option('--at <instant>', 'such as 2027-03-01T09:00; now by default').option('--source <source>', 'draft, a channel or a release number');
+const withWho = (command: Command): Command =>
+  command
+    .option('--player <id>', 'a real player')
+    .option('--attribute <name=value>', 'of a made-up player', collect)
+    .option('--holds <asset=amount>', 'what a made-up player has', collect)
+    .option('--at <instant>', 'such as 2027-03-01T09:00; now by default')
+    .option('--source <source>', 'draft, a channel or a release number');
 
 function profileOf({ attribute = [], holds = [] }: WhoOptions, labels: AssetLabels): Profile {
   return { attributes: parseFields(attribute), holds: parseBasket(holds, labels) };
@@ -29,39 +39,55 @@ function profileOf({ attribute = [], holds = [] }: WhoOptions, labels: AssetLabe
 /** A real player, or a made-up one; never both. */
 function whoOf(options: WhoOptions, labels: AssetLabels): { player: string } | { profile: Profile } {
   if (options.player === undefined) return { profile: profileOf(options, labels) };
-  if (options.attribute || options.holds) throw new UsageProblem('--player is a real player; --attribute and --holds make one up. Use one or the other.');
+  if (options.attribute || options.holds)
+    throw new UsageProblem('--player is a real player; --attribute and --holds make one up. Use one or the other.');
   return { player: options.player };
 }
 
 export function addTradeCommands(program: Command): void {
-  withWho(program.command('front <shop>').description('a shop as a player sees it, with a verdict for each offer'))
-    .action(async (shop: string, options: WhoOptions, command: Command) => {
-      const client = clientOf(command);
-      const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
-      const front = await client.front(shop, { ...whoOf(options, labels), at: options.at, source: options.source });
-      if (wantsJson(command)) printJson(front);
-      else printFront(front, labels, zone);
-    });
+  withWho(
+    program.command('front <shop>').description('a shop as a player sees it, with a verdict for each offer'),
+  ).action(async (shop: string, options: WhoOptions, command: Command) => {
+    const client = clientOf(command);
+    const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
+    const front = await client.front(shop, { ...whoOf(options, labels), at: options.at, source: options.source });
+    if (wantsJson(command)) printJson(front);
+    else printFront(front, labels, zone);
+  });
 
   withWho(program.command('check <offer>').description('may this player buy this, and why not? Nothing is bought'))
-    .option('--times <n>', 'how often at once', parseNumber(1, Number.MAX_SAFE_INTEGER)).option('--pay <choice>', 'which price, where there are several')
-    .option('--expect <asset=amount>', 'the total that the player was shown', collect).option('--folder <folder>', 'check against an economy folder, without a service')
+    .option('--times <n>', 'how often at once', parseNumber(1, Number.MAX_SAFE_INTEGER))
+    .option('--pay <choice>', 'which price, where there are several')
+    .option('--expect <asset=amount>', 'the total that the player was shown', collect)
+    .option('--folder <folder>', 'check against an economy folder, without a service')
     .action(async (offer: string, options: CheckOptions, command: Command) => {
-      const { verdict, labels, zone } = await (options.folder === undefined ? checkService : checkFolder)(offer, options, command);
+      const { verdict, labels, zone } = await (options.folder === undefined ? checkService : checkFolder)(
+        offer,
+        options,
+        command,
+      );
       if (wantsJson(command)) printJson(verdict);
       else printVerdict(verdict, labels, zone);
       if (!verdict.allowed) throw new Found('refused');
     });
 
-  program.command('buy <player> <offer>').description('buy for a player').option('--times <n>', 'how often at once', parseNumber(1, Number.MAX_SAFE_INTEGER)).option('--pay <choice>', 'which price, where there are several')
-    .option('--expect <asset=amount>', 'refuse if the total is another', collect).option('--key <text>', 'repeat with the same key to be sure that it happens once')
+  program
+    .command('buy <player> <offer>')
+    .description('buy for a player')
+    .option('--times <n>', 'how often at once', parseNumber(1, Number.MAX_SAFE_INTEGER))
+    .option('--pay <choice>', 'which price, where there are several')
+    .option('--expect <asset=amount>', 'refuse if the total is another', collect)
+    .option('--key <text>', 'repeat with the same key to be sure that it happens once')
     .action(async (player: string, offer: string, options: CheckOptions & { key?: string }, command: Command) => {
       const client = clientOf(command);
       const { labels, zone } = await serviceEconomy(client, 'live');
-      const answer = await client.buy(player, requestOf(offer, options, labels), options.key ?? randomUUID()).catch((error: unknown): PurchaseAnswer | ExplainedVerdict => {
-        if (error instanceof ApiProblem && error.kind === 'purchase-refused') return error.body['verdict'] as ExplainedVerdict;
-        throw error;
-      });
+      const answer = await client
+        .buy(player, requestOf(offer, options, labels), options.key ?? randomUUID())
+        .catch((error: unknown): PurchaseAnswer | ExplainedVerdict => {
+          if (error instanceof ApiProblem && error.kind === 'purchase-refused')
+            return error.body['verdict'] as ExplainedVerdict;
+          throw error;
+        });
       const verdict = 'purchase' in answer ? answer.verdict : answer;
       if (wantsJson(command)) printJson(answer);
       else {
@@ -73,57 +99,112 @@ export function addTradeCommands(program: Command): void {
 }
 
 type CheckOptions = WhoOptions & { times?: number; pay?: string; expect?: string[]; folder?: string };
-interface Checked { verdict: ExplainedVerdict; labels: AssetLabels; zone: string }
+interface Checked {
+  verdict: ExplainedVerdict;
+  labels: AssetLabels;
+  zone: string;
+}
 
 function requestOf(offer: string, { times, pay, expect }: CheckOptions, labels: AssetLabels): PurchaseRequest {
-  return { offer, ...(times === undefined ? {} : { times }), ...(pay === undefined ? {} : { pay }), ...(expect ? { expect: parseBasket(expect, labels) } : {}) };
+  return {
+    offer,
+    ...(times === undefined ? {} : { times }),
+    ...(pay === undefined ? {} : { pay }),
+    ...(expect ? { expect: parseBasket(expect, labels) } : {}),
+  };
 }
 
 async function checkService(offer: string, options: CheckOptions, command: Command): Promise<Checked> {
   const client = clientOf(command);
   const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
-  const { verdicts } = await client.checks([{ ...requestOf(offer, options, labels), ...whoOf(options, labels), ...(options.at === undefined ? {} : { at: options.at }) }], options.source);
+  const { verdicts } = await client.checks(
+    [
+      {
+        ...requestOf(offer, options, labels),
+        ...whoOf(options, labels),
+        ...(options.at === undefined ? {} : { at: options.at }),
+      },
+    ],
+    options.source,
+  );
   return { verdict: verdicts[0]!, labels, zone };
 }
 
 /** The same pure check, on files: for a build pipeline. */
 function checkFolder(offer: string, options: CheckOptions): Promise<Checked> {
-  if (options.player !== undefined) throw new UsageProblem('A folder has no players: describe one with --attribute and --holds.');
+  if (options.player !== undefined)
+    throw new UsageProblem('A folder has no players: describe one with --attribute and --holds.');
   const { document, economy } = folderLoad(options.folder!);
   const labels = documentLabels(document);
   const at = DateTime.fromISO(options.at ?? new Date().toISOString(), { zone: document.timeZone });
   if (!at.isValid) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
   const held = playerMadeUp(economy!, profileOf(options, labels), at.toMillis());
   const verdict = purchaseCheck(economy!, held, {}, requestOf(offer, options, labels), at.toMillis());
-  return Promise.resolve({ verdict: verdictExplain(economy!, verdict), labels: economyLabels(economy!), zone: document.timeZone });
+  return Promise.resolve({
+    verdict: verdictExplain(economy!, verdict),
+    labels: economyLabels(economy!),
+    zone: document.timeZone,
+  });
 }
 
 function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
-  print(`${colors.bold(front.name)} for ${front.player} at ${instantText(zone, front.atMs)}${front.release === null ? ' (draft)' : ` (release ${front.release})`}`);
+  print(
+    `${colors.bold(front.name)} for ${front.player} at ${instantText(zone, front.atMs)}${front.release === null ? ' (draft)' : ` (release ${front.release})`}`,
+  );
   print(`has ${basketText(labels, front.balances)}`);
   for (const shelf of front.shelves) {
     print(`\n${colors.bold(shelf.name)}`);
-    printTable(['offer', 'name', 'price', 'verdict'], shelf.offers.map(({ id, name, badge, choices, verdict }) => [
-      id, badge ? `${name} [${badge}]` : name, choices.map(({ total }) => (Object.keys(total).length === 0 ? 'free' : basketText(labels, total))).join(' or ') || 'no price',
-      verdict.allowed ? colors.green('can buy') : colors.yellow(verdict.reasons.map(({ sentence }) => sentence).join(' ')),
-    ]));
+    printTable(
+      ['offer', 'name', 'price', 'verdict'],
+      shelf.offers.map(({ id, name, badge, choices, verdict }) => [
+        id,
+        badge ? `${name} [${badge}]` : name,
+        choices
+          .map(({ total }) => (Object.keys(total).length === 0 ? 'free' : basketText(labels, total)))
+          .join(' or ') || 'no price',
+        verdict.allowed
+          ? colors.green('can buy')
+          : colors.yellow(verdict.reasons.map(({ sentence }) => sentence).join(' ')),
+      ]),
+    );
   }
   print();
   if (front.affordable.length > 0) print(`Can buy now, best first: ${front.affordable.join(', ')}`);
-  if (front.nextGoal) print(`Next to save for: ${front.nextGoal.offer}, short of ${basketText(labels, front.nextGoal.short)}`);
+  if (front.nextGoal)
+    print(`Next to save for: ${front.nextGoal.offer}, short of ${basketText(labels, front.nextGoal.short)}`);
 }
 
 function printVerdict(verdict: ExplainedVerdict, labels: AssetLabels, zone: string): void {
-  print(`${verdict.allowed ? colors.green('Allowed') : colors.red('Refused')}: ${verdict.times > 1 ? `${verdict.times} times ` : ''}${verdict.name}, at ${instantText(zone, verdict.atMs)}`);
+  print(
+    `${verdict.allowed ? colors.green('Allowed') : colors.red('Refused')}: ${verdict.times > 1 ? `${verdict.times} times ` : ''}${verdict.name}, at ${instantText(zone, verdict.atMs)}`,
+  );
   for (const { code, sentence } of verdict.reasons) print(`  ${colors.yellow(code)}: ${sentence}`);
   if (verdict.price) {
     const inputs = verdict.price.inputs.map(({ name, value }) => `${name} = ${String(value)}`).join(', ');
-    print(`  price: ${Object.keys(verdict.price.total).length === 0 ? 'free' : basketText(labels, verdict.price.total)}${inputs ? ` (${inputs})` : ''}`);
-  } else if (verdict.choices.length > 1) for (const { pay, total } of verdict.choices) print(`  --pay ${pay}: ${basketText(labels, total)}`);
+    print(
+      `  price: ${Object.keys(verdict.price.total).length === 0 ? 'free' : basketText(labels, verdict.price.total)}${inputs ? ` (${inputs})` : ''}`,
+    );
+  } else if (verdict.choices.length > 1)
+    for (const { pay, total } of verdict.choices) print(`  --pay ${pay}: ${basketText(labels, total)}`);
   if (Object.keys(verdict.gives).length > 0) print(`  gives: ${basketText(labels, verdict.gives)}`);
-  if (Object.keys(verdict.before).length > 0) printTable(['', 'before', 'after'], Object.keys(verdict.before).map((asset) => [`  ${labels(asset)?.name ?? asset}`, amountOnly(labels, asset, verdict.before[asset]!), amountOnly(labels, asset, verdict.after[asset]!)]));
-  for (const { period, most, used, resetsMs } of verdict.limits) print(`  limit per ${period}: ${used} of ${most} used${resetsMs === null ? '' : `, starts again ${instantText(zone, resetsMs)}`}`);
-  if (verdict.stock) print(`  stock: ${verdict.stock.left} left${verdict.stock.scope === 'player' ? ' for this player' : ''}${verdict.stock.restocksMs === null ? '' : `, more at ${instantText(zone, verdict.stock.restocksMs)}`}`);
+  if (Object.keys(verdict.before).length > 0)
+    printTable(
+      ['', 'before', 'after'],
+      Object.keys(verdict.before).map((asset) => [
+        `  ${labels(asset)?.name ?? asset}`,
+        amountOnly(labels, asset, verdict.before[asset]!),
+        amountOnly(labels, asset, verdict.after[asset]!),
+      ]),
+    );
+  for (const { period, most, used, resetsMs } of verdict.limits)
+    print(
+      `  limit per ${period}: ${used} of ${most} used${resetsMs === null ? '' : `, starts again ${instantText(zone, resetsMs)}`}`,
+    );
+  if (verdict.stock)
+    print(
+      `  stock: ${verdict.stock.left} left${verdict.stock.scope === 'player' ? ' for this player' : ''}${verdict.stock.restocksMs === null ? '' : `, more at ${instantText(zone, verdict.stock.restocksMs)}`}`,
+    );
 }
 
-const amountOnly = (labels: AssetLabels, asset: string, units: number): string => basketText(() => ({ name: '', decimals: labels(asset)?.decimals ?? 0 }), { [asset]: units }).trim();
+const amountOnly = (labels: AssetLabels, asset: string, units: number): string =>
+  basketText(() => ({ name: '', decimals: labels(asset)?.decimals ?? 0 }), { [asset]: units }).trim();

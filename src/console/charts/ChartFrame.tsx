@@ -4,7 +4,10 @@ import type { ReactNode } from 'react';
 import { Button, DataTable } from '../parts/ui.js';
 import { toCsv } from './figures.js';
 
-export interface TableData { head: string[]; rows: (string | number | null)[][] }
+export interface TableData {
+  head: string[];
+  rows: (string | number | null)[][];
+}
 
 export function ChartFrame({ title, table, children }: { title: string; table: TableData; children: ReactNode }) {
   const [asTable, setAsTable] = useState(false);
@@ -14,13 +17,50 @@ export function ChartFrame({ title, table, children }: { title: string; table: T
       <figcaption className="flex items-center justify-between gap-2 px-1 pb-1">
         <span className="font-semibold">{title}</span>
         <span className="flex gap-1 text-sm">
-          <Button className="px-2 py-0" aria-pressed={asTable} onClick={() => setAsTable(!asTable)} aria-label={`${title} as a ${asTable ? 'chart' : 'table'}`}>{asTable ? 'Chart' : 'Table'}</Button>
-          <Button className="px-2 py-0" onClick={() => save(`${title}.csv`, new Blob([toCsv(table.head, table.rows)], { type: 'text/csv' }))} aria-label={`Save ${title} as CSV`}>CSV</Button>
-          {!asTable && <Button className="px-2 py-0" onClick={() => { void savePng(`${title}.png`, chart.current); }} aria-label={`Save ${title} as PNG`}>PNG</Button>}
+          <Button
+            className="px-2 py-0"
+            aria-pressed={asTable}
+            onClick={() => setAsTable(!asTable)}
+            aria-label={`${title} as a ${asTable ? 'chart' : 'table'}`}
+          >
+            {asTable ? 'Chart' : 'Table'}
+          </Button>
+          <Button
+            className="px-2 py-0"
+            onClick={() => save(`${title}.csv`, new Blob([toCsv(table.head, table.rows)], { type: 'text/csv' }))}
+            aria-label={`Save ${title} as CSV`}
+          >
+            CSV
+          </Button>
+          {!asTable && (
+            <Button
+              className="px-2 py-0"
+              onClick={() => {
+                void savePng(`${title}.png`, chart.current);
+              }}
+              aria-label={`Save ${title} as PNG`}
+            >
+              PNG
+            </Button>
+          )}
         </span>
       </figcaption>
-      {asTable ? <div className="max-h-56 overflow-auto"><DataTable label={title} rows={table.rows} rowKey={(_, index) => String(index)} columns={table.head.map((head, column) => ({ head, right: column > 0, cell: (row: TableData['rows'][number]) => row[column] ?? '-' }))} /></div>
-        : <div ref={chart}>{children}</div>}
+      {asTable ? (
+        <div className="max-h-56 overflow-auto">
+          <DataTable
+            label={title}
+            rows={table.rows}
+            rowKey={(_, index) => String(index)}
+            columns={table.head.map((head, column) => ({
+              head,
+              right: column > 0,
+              cell: (row: TableData['rows'][number]) => row[column] ?? '-',
+            }))}
+          />
+        </div>
+      ) : (
+        <div ref={chart}>{children}</div>
+      )}
     </figure>
   );
 }
@@ -39,7 +79,9 @@ async function savePng(name: string, frame: HTMLElement | null): Promise<void> {
   if (!svg) return;
   const { width, height } = svg.getBoundingClientRect();
   const tokens = getComputedStyle(document.documentElement);
-  const source = new XMLSerializer().serializeToString(svg).replace(/var\((--[\w-]+)\)/g, (_, token: string) => tokens.getPropertyValue(token).trim());
+  const source = new XMLSerializer()
+    .serializeToString(svg)
+    .replace(/var\((--[\w-]+)\)/g, (_, token: string) => tokens.getPropertyValue(token).trim());
   const image = new Image();
   image.src = `data:image/svg+xml;charset=utf-8,${encodeURIComponent(source)}`;
   await image.decode();
@@ -50,5 +92,7 @@ async function savePng(name: string, frame: HTMLElement | null): Promise<void> {
   context.fillStyle = tokens.getPropertyValue('--sheet');
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.drawImage(image, 0, 0, canvas.width, canvas.height);
-  canvas.toBlob((blob) => { if (blob) save(name, blob); });
+  canvas.toBlob((blob) => {
+    if (blob) save(name, blob);
+  });
 }

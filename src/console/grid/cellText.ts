@@ -7,7 +7,9 @@ export type CellValue = { ok: true; value: unknown } | { ok: false; problem: str
 type WrittenBasket = Record<string, number | string>;
 
 export function basketToCell(basket: WrittenBasket | undefined): string {
-  return Object.entries(basket ?? {}).map(([asset, amount]) => `${amount} ${asset}`).join('; ');
+  return Object.entries(basket ?? {})
+    .map(([asset, amount]) => `${amount} ${asset}`)
+    .join('; ');
 }
 
 export function cellToBasket(text: string): CellValue {
@@ -41,12 +43,20 @@ export function cellToPrice(text: string): CellValue {
 
 export function cellToNumber(text: string): CellValue {
   if (text.trim() === '') return { ok: true, value: undefined };
-  return /^\d+(\.\d+)?$/.test(text.trim()) ? { ok: true, value: Number(text) } : { ok: false, problem: `"${text}" should be a number` };
+  return /^\d+(\.\d+)?$/.test(text.trim())
+    ? { ok: true, value: Number(text) }
+    : { ok: false, problem: `"${text}" should be a number` };
 }
 
-export const cellToText = (text: string): CellValue => ({ ok: true, value: text.trim() === '' ? undefined : text.trim() });
+export const cellToText = (text: string): CellValue => ({
+  ok: true,
+  value: text.trim() === '' ? undefined : text.trim(),
+});
 
 export const cellToList = (text: string): CellValue => {
-  const parts = text.split(',').map((part) => part.trim()).filter((part) => part !== '');
+  const parts = text
+    .split(',')
+    .map((part) => part.trim())
+    .filter((part) => part !== '');
   return { ok: true, value: parts.length === 0 ? undefined : parts };
 };

@@ -24,8 +24,12 @@ export function FindingList({ findings }: { findings: readonly Finding[] }) {
         <li key={`${code} ${pointer} ${message}`} className="flex gap-3 py-2">
           <Badge tone={SEVERITY_TONE[severity]}>{severity}</Badge>
           <div>
-            <p><strong>{subject}</strong>: {message}</p>
-            <p className="text-sm text-soft">{fix} <code>{pointer}</code></p>
+            <p>
+              <strong>{subject}</strong>: {message}
+            </p>
+            <p className="text-sm text-soft">
+              {fix} <code>{pointer}</code>
+            </p>
           </div>
         </li>
       ))}

@@ -6,7 +6,17 @@ import { basketText } from '../../core/economy/text.js';
 import type { AssetLabels } from '../../core/economy/index.js';
 import { errorLines } from '../api.js';
 
-export function Sheet({ title, actions, children, className = '' }: { title?: string; actions?: ReactNode; children: ReactNode; className?: string }) {
+export function Sheet({
+  title,
+  actions,
+  children,
+  className = '',
+}: {
+  title?: string;
+  actions?: ReactNode;
+  children: ReactNode;
+  className?: string;
+}) {
   return (
     <section className={`rounded-sheet border border-line bg-sheet shadow-sheet ${className}`}>
       {(title ?? actions) !== undefined && (
@@ -25,39 +35,79 @@ const BUTTONS = {
   plain: 'border border-line bg-sheet text-ink hover:bg-sunk disabled:opacity-50',
 };
 
-export function Button({ look = 'plain', className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { look?: keyof typeof BUTTONS }) {
-  return <button type="button" {...rest} className={`rounded-tag px-3 py-1 font-semibold ${BUTTONS[look]} ${className}`} />;
+export function Button({
+  look = 'plain',
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: keyof typeof BUTTONS }) {
+  return (
+    <button type="button" {...rest} className={`rounded-tag px-3 py-1 font-semibold ${BUTTONS[look]} ${className}`} />
+  );
 }
 
 export function Field({ label, children }: { label: string; children: (id: string) => ReactNode }) {
   const id = useId();
   return (
     <div className="flex flex-col gap-0.5">
-      <label htmlFor={id} className="text-sm text-soft">{label}</label>
+      <label htmlFor={id} className="text-sm text-soft">
+        {label}
+      </label>
       {children(id)}
     </div>
   );
 }
 
 export function Input({ className = '', ...rest }: InputHTMLAttributes<HTMLInputElement>) {
-  return <input {...rest} className={`rounded-tag border border-line bg-paper px-2 py-1 text-ink placeholder:text-soft ${className}`} />;
+  return (
+    <input
+      {...rest}
+      className={`rounded-tag border border-line bg-paper px-2 py-1 text-ink placeholder:text-soft ${className}`}
+    />
+  );
 }
 
-export interface Option { value: string; label: string }
+export interface Option {
+  value: string;
+  label: string;
+}
 
 /** A drop-down list. Options never have an empty value. */
-export function Choice({ label, value, options, onChange, id }: { label?: string; id?: string; value: string; options: readonly Option[]; onChange: (value: string) => void }) {
+export function Choice({
+  label,
+  value,
+  options,
+  onChange,
+  id,
+}: {
+  label?: string;
+  id?: string;
+  value: string;
+  options: readonly Option[];
+  onChange: (value: string) => void;
+}) {
   return (
     <Select.Root value={value} onValueChange={onChange}>
-      <Select.Trigger id={id} aria-label={id === undefined ? label : undefined} className="inline-flex min-w-36 items-center justify-between gap-2 rounded-tag border border-line bg-paper px-2 py-1 text-left">
+      <Select.Trigger
+        id={id}
+        aria-label={id === undefined ? label : undefined}
+        className="inline-flex min-w-36 items-center justify-between gap-2 rounded-tag border border-line bg-paper px-2 py-1 text-left"
+      >
         <Select.Value placeholder="Choose ..." />
         <Select.Icon aria-hidden>▾</Select.Icon>
       </Select.Trigger>
       <Select.Portal>
-        <Select.Content position="popper" sideOffset={3} className="z-50 max-h-80 overflow-auto rounded-sheet border border-line bg-sheet p-1 shadow-sheet">
+        <Select.Content
+          position="popper"
+          sideOffset={3}
+          className="z-50 max-h-80 overflow-auto rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
+        >
           <Select.Viewport>
             {options.map((option) => (
-              <Select.Item key={option.value} value={option.value} className="cursor-pointer rounded-tag px-3 py-1 outline-none data-[highlighted]:bg-tint-copper data-[state=checked]:font-semibold">
+              <Select.Item
+                key={option.value}
+                value={option.value}
+                className="cursor-pointer rounded-tag px-3 py-1 outline-none data-[highlighted]:bg-tint-copper data-[state=checked]:font-semibold"
+              >
                 <Select.ItemText>{option.label}</Select.ItemText>
               </Select.Item>
             ))}
@@ -73,17 +123,31 @@ export function Hint({ text, children }: { text: ReactNode; children: ReactNode 
     <Tooltip.Root delayDuration={200}>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
       <Tooltip.Portal>
-        <Tooltip.Content sideOffset={4} className="z-50 max-w-sm rounded-sheet border border-line bg-ink px-3 py-2 text-sm text-paper">{text}</Tooltip.Content>
+        <Tooltip.Content
+          sideOffset={4}
+          className="z-50 max-w-sm rounded-sheet border border-line bg-ink px-3 py-2 text-sm text-paper"
+        >
+          {text}
+        </Tooltip.Content>
       </Tooltip.Portal>
     </Tooltip.Root>
   );
 }
 
-const TONES = { good: 'bg-tint-verdigris text-verdigris', bad: 'bg-tint-brick text-brick', care: 'bg-tint-brass text-brass', quiet: 'bg-sunk text-soft' };
+const TONES = {
+  good: 'bg-tint-verdigris text-verdigris',
+  bad: 'bg-tint-brick text-brick',
+  care: 'bg-tint-brass text-brass',
+  quiet: 'bg-sunk text-soft',
+};
 export type Tone = keyof typeof TONES;
 
 export function Badge({ tone = 'quiet', children }: { tone?: Tone; children: ReactNode }) {
-  return <span className={`inline-block rounded-tag px-2 text-sm font-semibold whitespace-nowrap ${TONES[tone]}`}>{children}</span>;
+  return (
+    <span className={`inline-block rounded-tag px-2 text-sm font-semibold whitespace-nowrap ${TONES[tone]}`}>
+      {children}
+    </span>
+  );
 }
 
 /** A price as players see it: always made from the amounts, never typed. */
@@ -97,7 +161,13 @@ export function Problem({ error, children }: { error: unknown; children?: ReactN
   return (
     <div role="alert" className="rounded-sheet border border-brick bg-tint-brick px-4 py-2 text-ink">
       <p className="font-semibold">{first}</p>
-      {rest.length > 0 && <ul className="list-disc pl-5">{rest.map((line) => <li key={line}>{line}</li>)}</ul>}
+      {rest.length > 0 && (
+        <ul className="list-disc pl-5">
+          {rest.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      )}
       {children}
     </div>
   );
@@ -107,25 +177,61 @@ export function Empty({ children }: { children: ReactNode }) {
   return <p className="rounded-sheet border border-dashed border-line px-4 py-6 text-center text-soft">{children}</p>;
 }
 
-export const Waiting = () => <p className="px-2 py-4 text-soft" role="status">One moment ...</p>;
+export const Waiting = () => (
+  <p className="px-2 py-4 text-soft" role="status">
+    One moment ...
+  </p>
+);
 
 /** An instant in the economy's zone, with the zone said. */
 export function instantWords(ms: number, zone: string | undefined): string {
-  return new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short', ...(zone ? { timeZone: zone } : {}) }).format(ms) + (zone ? ` (${zone})` : '');
+  return (
+    new Intl.DateTimeFormat('en-GB', {
+      dateStyle: 'medium',
+      timeStyle: 'short',
+      ...(zone ? { timeZone: zone } : {}),
+    }).format(ms) + (zone ? ` (${zone})` : '')
+  );
 }
 
-export interface Column<T> { head: string; cell: (row: T) => ReactNode; right?: boolean }
+export interface Column<T> {
+  head: string;
+  cell: (row: T) => ReactNode;
+  right?: boolean;
+}
 
-export function DataTable<T>({ columns, rows, rowKey, label }: { columns: readonly Column<T>[]; rows: readonly T[]; rowKey: (row: T, index: number) => string; label: string }) {
+export function DataTable<T>({
+  columns,
+  rows,
+  rowKey,
+  label,
+}: {
+  columns: readonly Column<T>[];
+  rows: readonly T[];
+  rowKey: (row: T, index: number) => string;
+  label: string;
+}) {
   return (
     <div className="overflow-x-auto">
       <table className="w-full border-collapse" aria-label={label}>
         <thead>
-          <tr className="border-b border-line text-left text-sm text-soft">{columns.map(({ head, right }) => <th key={head} scope="col" className={`px-2 py-1 ${right ? 'text-right' : ''}`}>{head}</th>)}</tr>
+          <tr className="border-b border-line text-left text-sm text-soft">
+            {columns.map(({ head, right }) => (
+              <th key={head} scope="col" className={`px-2 py-1 ${right ? 'text-right' : ''}`}>
+                {head}
+              </th>
+            ))}
+          </tr>
         </thead>
         <tbody>
           {rows.map((row, index) => (
-            <tr key={rowKey(row, index)} className="border-b border-line/60 last:border-0">{columns.map(({ head, cell, right }) => <td key={head} className={`px-2 py-1 align-top ${right ? 'text-right' : ''}`}>{cell(row)}</td>)}</tr>
+            <tr key={rowKey(row, index)} className="border-b border-line/60 last:border-0">
+              {columns.map(({ head, cell, right }) => (
+                <td key={head} className={`px-2 py-1 align-top ${right ? 'text-right' : ''}`}>
+                  {cell(row)}
+                </td>
+              ))}
+            </tr>
           ))}
         </tbody>
       </table>

@@ -7,7 +7,13 @@ import { labelsOf, usePlayers } from '../api.js';
 import { useParam } from './search.js';
 import { Choice, Field, Input } from './ui.js';
 
-export interface Question { source: 'live' | 'draft'; at?: string; player?: string; profile?: Profile; problem?: string }
+export interface Question {
+  source: 'live' | 'draft';
+  at?: string;
+  player?: string;
+  profile?: Profile;
+  problem?: string;
+}
 
 /** The value of the list that stands for a made-up player. */
 const MADE_UP = '(made up)';
@@ -25,30 +31,89 @@ export function useQuestion(document: EconomyDocument | undefined): { question: 
   const chosen = player || players[0]?.id || MADE_UP;
   const madeUp = chosen === MADE_UP ? readProfile(attributes, holds, document) : undefined;
   const question: Question = {
-    source: source === 'draft' ? 'draft' : 'live', ...(at ? { at } : {}),
-    ...(madeUp ? ('profile' in madeUp ? { profile: madeUp.profile } : { problem: madeUp.problem }) : { player: chosen }),
+    source: source === 'draft' ? 'draft' : 'live',
+    ...(at ? { at } : {}),
+    ...(madeUp
+      ? 'profile' in madeUp
+        ? { profile: madeUp.profile }
+        : { problem: madeUp.problem }
+      : { player: chosen }),
   };
   const form = (
     <>
-      <Field label="Economy">{(id) => <Choice id={id} value={question.source} options={[{ value: 'live', label: 'what is live' }, { value: 'draft', label: 'the draft' }]} onChange={setSource} />}</Field>
-      <Field label="Player">{(id) => <Choice id={id} value={chosen} options={[...players.map((one) => ({ value: one.id, label: `${one.name} (${one.id})` })), { value: MADE_UP, label: 'A made-up player' }]} onChange={setPlayer} />}</Field>
+      <Field label="Economy">
+        {(id) => (
+          <Choice
+            id={id}
+            value={question.source}
+            options={[
+              { value: 'live', label: 'what is live' },
+              { value: 'draft', label: 'the draft' },
+            ]}
+            onChange={setSource}
+          />
+        )}
+      </Field>
+      <Field label="Player">
+        {(id) => (
+          <Choice
+            id={id}
+            value={chosen}
+            options={[
+              ...players.map((one) => ({ value: one.id, label: `${one.name} (${one.id})` })),
+              { value: MADE_UP, label: 'A made-up player' },
+            ]}
+            onChange={setPlayer}
+          />
+        )}
+      </Field>
       {chosen === MADE_UP && (
         <>
-          <Field label="Attributes">{(id) => <Input id={id} className="w-36" placeholder="level=3" value={attributes} onChange={(event) => setAttributes(event.target.value)} />}</Field>
-          <Field label="Holds">{(id) => <Input id={id} className="w-52" placeholder="shells=500, glide_wax=2" value={holds} onChange={(event) => setHolds(event.target.value)} />}</Field>
+          <Field label="Attributes">
+            {(id) => (
+              <Input
+                id={id}
+                className="w-36"
+                placeholder="level=3"
+                value={attributes}
+                onChange={(event) => setAttributes(event.target.value)}
+              />
+            )}
+          </Field>
+          <Field label="Holds">
+            {(id) => (
+              <Input
+                id={id}
+                className="w-52"
+                placeholder="shells=500, glide_wax=2"
+                value={holds}
+                onChange={(event) => setHolds(event.target.value)}
+              />
+            )}
+          </Field>
         </>
       )}
-      <Field label={`At (${document?.timeZone ?? '...'}; now when empty)`}>{(id) => <Input id={id} type="datetime-local" value={at} onChange={(event) => setAt(event.target.value)} />}</Field>
+      <Field label={`At (${document?.timeZone ?? '...'}; now when empty)`}>
+        {(id) => <Input id={id} type="datetime-local" value={at} onChange={(event) => setAt(event.target.value)} />}
+      </Field>
     </>
   );
   return { question, form };
 }
 
 /** `level=3, platform=phone` and `shells=500`: amounts in display units. */
-function readProfile(attributes: string, holds: string, document: EconomyDocument | undefined): { profile: Profile } | { problem: string } {
+function readProfile(
+  attributes: string,
+  holds: string,
+  document: EconomyDocument | undefined,
+): { profile: Profile } | { problem: string } {
   const labels = labelsOf(document);
-  const profile: { attributes: Record<string, number | string>; holds: Record<string, number> } = { attributes: {}, holds: {} };
-  for (const [name, value] of pairs(attributes)) profile.attributes[name] = /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value;
+  const profile: { attributes: Record<string, number | string>; holds: Record<string, number> } = {
+    attributes: {},
+    holds: {},
+  };
+  for (const [name, value] of pairs(attributes))
+    profile.attributes[name] = /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value;
   for (const [asset, value] of pairs(holds)) {
     const label = labels(asset);
     if (!label) return { problem: `There is no currency or item "${asset}".` };
@@ -60,5 +125,8 @@ function readProfile(attributes: string, holds: string, document: EconomyDocumen
 }
 
 function pairs(text: string): [string, string][] {
-  return text.split(',').map((part) => part.split('=').map((side) => side.trim())).filter((pair): pair is [string, string] => pair.length === 2 && pair[0] !== '' && pair[1] !== '');
+  return text
+    .split(',')
+    .map((part) => part.split('=').map((side) => side.trim()))
+    .filter((pair): pair is [string, string] => pair.length === 2 && pair[0] !== '' && pair[1] !== '');
 }

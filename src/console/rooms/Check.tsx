@@ -7,12 +7,31 @@ import type { ExplainedVerdict } from '../../core/trade/index.js';
 import { client, labelsOf, useSource } from '../api.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
-import { Badge, Choice, DataTable, Empty, Field, Input, PriceTag, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
+import {
+  Badge,
+  Choice,
+  DataTable,
+  Empty,
+  Field,
+  Input,
+  PriceTag,
+  Problem,
+  Sheet,
+  Waiting,
+  instantWords,
+} from '../parts/ui.js';
 
 const ASK = '(not chosen)';
 
 function offerOptions(document: EconomyDocument | undefined) {
-  return Object.values(document?.shops ?? {}).flatMap((shop) => Object.values(shop.shelves).flatMap((shelf) => Object.entries(shelf.offers).map(([id, offer]) => ({ value: id, label: `${offer.name ?? (typeof offer.gives === 'string' ? (document?.items?.[offer.gives]?.name ?? id) + ((offer.count ?? 1) > 1 ? ` x${offer.count}` : '') : id)}, ${shop.name}` }))));
+  return Object.values(document?.shops ?? {}).flatMap((shop) =>
+    Object.values(shop.shelves).flatMap((shelf) =>
+      Object.entries(shelf.offers).map(([id, offer]) => ({
+        value: id,
+        label: `${offer.name ?? (typeof offer.gives === 'string' ? (document?.items?.[offer.gives]?.name ?? id) + ((offer.count ?? 1) > 1 ? ` x${offer.count}` : '') : id)}, ${shop.name}`,
+      })),
+    ),
+  );
 }
 
 export default function Check() {
@@ -25,58 +44,174 @@ export default function Check() {
   const [pay, setPay] = useParam('pay', '');
   const { problem, source: from, ...asked } = question;
   const verdict = useQuery({
-    queryKey: ['verdict', offer, times, pay, question], placeholderData: keepLast, enabled: offer !== '' && document !== undefined && problem === undefined,
-    queryFn: async () => (await client.checks([{ offer, times: Number(times), ...(pay ? { pay } : {}), ...asked }], from)).verdicts[0]!,
+    queryKey: ['verdict', offer, times, pay, question],
+    placeholderData: keepLast,
+    enabled: offer !== '' && document !== undefined && problem === undefined,
+    queryFn: async () =>
+      (await client.checks([{ offer, times: Number(times), ...(pay ? { pay } : {}), ...asked }], from)).verdicts[0]!,
   });
   const choices = verdict.data?.choices ?? [];
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">
         <h1 className="mr-2 text-2xl">Check</h1>
-        <Field label="Offer">{(id) => <Choice id={id} value={offer} options={offers} onChange={(value) => { setOffer(value); }} />}</Field>
-        <Field label="Times">{(id) => <Input id={id} type="number" min={1} className="w-20" value={times} onChange={(event) => setTimes(event.target.value || '1')} />}</Field>
-        {choices.length > 1 && <Field label="Pay with">{(id) => <Choice id={id} value={pay || ASK} options={[{ value: ASK, label: 'not chosen yet' }, ...choices.map((choice) => ({ value: choice.pay, label: choice.pay }))]} onChange={(value) => setPay(value === ASK ? '' : value)} />}</Field>}
+        <Field label="Offer">
+          {(id) => (
+            <Choice
+              id={id}
+              value={offer}
+              options={offers}
+              onChange={(value) => {
+                setOffer(value);
+              }}
+            />
+          )}
+        </Field>
+        <Field label="Times">
+          {(id) => (
+            <Input
+              id={id}
+              type="number"
+              min={1}
+              className="w-20"
+              value={times}
+              onChange={(event) => setTimes(event.target.value || '1')}
+            />
+          )}
+        </Field>
+        {choices.length > 1 && (
+          <Field label="Pay with">
+            {(id) => (
+              <Choice
+                id={id}
+                value={pay || ASK}
+                options={[
+                  { value: ASK, label: 'not chosen yet' },
+                  ...choices.map((choice) => ({ value: choice.pay, label: choice.pay })),
+                ]}
+                onChange={(value) => setPay(value === ASK ? '' : value)}
+              />
+            )}
+          </Field>
+        )}
         {form}
       </div>
       {problem && <Problem error={new Error(problem)} />}
       <Problem error={verdict.error} />
-      {verdict.data ? <VerdictSheet verdict={verdict.data} labels={labelsOf(document)} zone={document?.timeZone} /> : offers.length === 0 ? <Empty>There is no offer to check yet.</Empty> : !problem && !verdict.error && <Waiting />}
+      {verdict.data ? (
+        <VerdictSheet verdict={verdict.data} labels={labelsOf(document)} zone={document?.timeZone} />
+      ) : offers.length === 0 ? (
+        <Empty>There is no offer to check yet.</Empty>
+      ) : (
+        !problem && !verdict.error && <Waiting />
+      )}
     </div>
   );
 }
 
-function VerdictSheet({ verdict, labels, zone }: { verdict: ExplainedVerdict; labels: AssetLabels; zone: string | undefined }) {
+function VerdictSheet({
+  verdict,
+  labels,
+  zone,
+}: {
+  verdict: ExplainedVerdict;
+  labels: AssetLabels;
+  zone: string | undefined;
+}) {
   return (
     <div className="grid items-start gap-3 lg:grid-cols-2">
-      <section aria-label="Verdict" className={`rounded-sheet border-2 bg-sheet p-4 lg:col-span-2 ${verdict.allowed ? 'border-verdigris' : 'border-brick'}`}>
-        <p className={`font-display text-2xl font-semibold ${verdict.allowed ? 'text-verdigris' : 'text-brick'}`}>{verdict.allowed ? '✓ Allowed' : '✗ Refused'}</p>
-        <p>{verdict.times > 1 && `${verdict.times} times `}<strong>{verdict.name}</strong> at {instantWords(verdict.atMs, zone)}</p>
-        <ul className="mt-2 flex flex-col gap-1">{verdict.reasons.map((reason) => <li key={reason.code + reason.sentence}><Badge tone="bad">{reason.code}</Badge> {reason.sentence}</li>)}</ul>
+      <section
+        aria-label="Verdict"
+        className={`rounded-sheet border-2 bg-sheet p-4 lg:col-span-2 ${verdict.allowed ? 'border-verdigris' : 'border-brick'}`}
+      >
+        <p className={`font-display text-2xl font-semibold ${verdict.allowed ? 'text-verdigris' : 'text-brick'}`}>
+          {verdict.allowed ? '✓ Allowed' : '✗ Refused'}
+        </p>
+        <p>
+          {verdict.times > 1 && `${verdict.times} times `}
+          <strong>{verdict.name}</strong> at {instantWords(verdict.atMs, zone)}
+        </p>
+        <ul className="mt-2 flex flex-col gap-1">
+          {verdict.reasons.map((reason) => (
+            <li key={reason.code + reason.sentence}>
+              <Badge tone="bad">{reason.code}</Badge> {reason.sentence}
+            </li>
+          ))}
+        </ul>
       </section>
       <Sheet title="Price">
         {verdict.price ? (
           <dl className="grid grid-cols-[9rem_1fr] gap-y-1">
-            <dt className="text-soft">charged</dt><dd><PriceTag total={verdict.price.total} labels={labels} /></dd>
-            <dt className="text-soft">for the first</dt><dd>{basketText(labels, verdict.price.base)}</dd>
-            <dt className="text-soft">worked out from</dt><dd>{verdict.price.inputs.length === 0 ? 'a fixed price' : verdict.price.inputs.map(({ name, value }) => `${name} = ${String(value)}`).join(', ')}</dd>
+            <dt className="text-soft">charged</dt>
+            <dd>
+              <PriceTag total={verdict.price.total} labels={labels} />
+            </dd>
+            <dt className="text-soft">for the first</dt>
+            <dd>{basketText(labels, verdict.price.base)}</dd>
+            <dt className="text-soft">worked out from</dt>
+            <dd>
+              {verdict.price.inputs.length === 0
+                ? 'a fixed price'
+                : verdict.price.inputs.map(({ name, value }) => `${name} = ${String(value)}`).join(', ')}
+            </dd>
           </dl>
-        ) : verdict.choices.length > 0 ? <p className="flex flex-wrap gap-2">{verdict.choices.map(({ pay, total }) => <PriceTag key={pay} total={total} labels={labels} />)}</p> : <Empty>There is no price to show.</Empty>}
+        ) : verdict.choices.length > 0 ? (
+          <p className="flex flex-wrap gap-2">
+            {verdict.choices.map(({ pay, total }) => (
+              <PriceTag key={pay} total={total} labels={labels} />
+            ))}
+          </p>
+        ) : (
+          <Empty>There is no price to show.</Empty>
+        )}
       </Sheet>
       <Sheet title="Before and after">
-        {Object.keys(verdict.before).length === 0 ? <Empty>Nothing would move.</Empty> : (
-          <DataTable label="Before and after" rows={Object.keys(verdict.before)} rowKey={(asset) => asset} columns={[
-            { head: 'what', cell: (asset) => labels(asset)?.name ?? asset },
-            { head: 'before', right: true, cell: (asset) => unitsFormat(verdict.before[asset]!, labels(asset)?.decimals ?? 0) },
-            { head: 'after', right: true, cell: (asset) => <span className={verdict.after[asset]! < 0 ? 'font-semibold text-brick' : ''}>{unitsFormat(verdict.after[asset]!, labels(asset)?.decimals ?? 0)}</span> },
-          ]} />
+        {Object.keys(verdict.before).length === 0 ? (
+          <Empty>Nothing would move.</Empty>
+        ) : (
+          <DataTable
+            label="Before and after"
+            rows={Object.keys(verdict.before)}
+            rowKey={(asset) => asset}
+            columns={[
+              { head: 'what', cell: (asset) => labels(asset)?.name ?? asset },
+              {
+                head: 'before',
+                right: true,
+                cell: (asset) => unitsFormat(verdict.before[asset]!, labels(asset)?.decimals ?? 0),
+              },
+              {
+                head: 'after',
+                right: true,
+                cell: (asset) => (
+                  <span className={verdict.after[asset]! < 0 ? 'font-semibold text-brick' : ''}>
+                    {unitsFormat(verdict.after[asset]!, labels(asset)?.decimals ?? 0)}
+                  </span>
+                ),
+              },
+            ]}
+          />
         )}
         {Object.keys(verdict.gives).length > 0 && <p className="mt-2">Gives {basketText(labels, verdict.gives)}.</p>}
       </Sheet>
       <Sheet title="Limits and stock" className="lg:col-span-2">
-        {verdict.limits.length === 0 && !verdict.stock ? <Empty>No limit, and stock that never runs out.</Empty> : (
+        {verdict.limits.length === 0 && !verdict.stock ? (
+          <Empty>No limit, and stock that never runs out.</Empty>
+        ) : (
           <ul>
-            {verdict.limits.map(({ period, most, used, left, resetsMs }) => <li key={period}>Per {period}: {used} of {most} used, {left} left{resetsMs === null ? '' : `; starts again ${instantWords(resetsMs, zone)}`}</li>)}
-            {verdict.stock && <li>Stock: {verdict.stock.left} left {verdict.stock.scope === 'shared' ? 'for all players' : 'for this player'}{verdict.stock.restocksMs === null ? '' : `; more at ${instantWords(verdict.stock.restocksMs, zone)}`}</li>}
+            {verdict.limits.map(({ period, most, used, left, resetsMs }) => (
+              <li key={period}>
+                Per {period}: {used} of {most} used, {left} left
+                {resetsMs === null ? '' : `; starts again ${instantWords(resetsMs, zone)}`}
+              </li>
+            ))}
+            {verdict.stock && (
+              <li>
+                Stock: {verdict.stock.left} left{' '}
+                {verdict.stock.scope === 'shared' ? 'for all players' : 'for this player'}
+                {verdict.stock.restocksMs === null ? '' : `; more at ${instantWords(verdict.stock.restocksMs, zone)}`}
+              </li>
+            )}
           </ul>
         )}
       </Sheet>

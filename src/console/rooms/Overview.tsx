@@ -20,15 +20,44 @@ export function Overview() {
         <Runs zone={zone} />
       </div>
       <Sheet title="In the stall">
-        {shops.length === 0 ? <Empty>No shop yet. Write a folder of YAML files and bring it in with: dimestall push FOLDER.</Empty> : (
-          <DataTable label="Shops" rows={shops} rowKey={([id]) => id} columns={[
-            { head: 'shop', cell: ([id, shop]) => <Link className="font-semibold text-copper underline" to={`/shops?shop=${id}`}>{shop.icon} {shop.name}</Link> },
-            { head: 'shelves', cell: ([, shop]) => Object.values(shop.shelves).map(({ name }) => name).join(', ') },
-            { head: 'offers', right: true, cell: ([, shop]) => Object.values(shop.shelves).reduce((sum, { offers }) => sum + Object.keys(offers).length, 0) },
-            { head: 'for', cell: ([, shop]) => (shop.when ? <code>{shop.when}</code> : 'everyone') },
-          ]} />
+        {shops.length === 0 ? (
+          <Empty>No shop yet. Write a folder of YAML files and bring it in with: dimestall push FOLDER.</Empty>
+        ) : (
+          <DataTable
+            label="Shops"
+            rows={shops}
+            rowKey={([id]) => id}
+            columns={[
+              {
+                head: 'shop',
+                cell: ([id, shop]) => (
+                  <Link className="font-semibold text-copper underline" to={`/shops?shop=${id}`}>
+                    {shop.icon} {shop.name}
+                  </Link>
+                ),
+              },
+              {
+                head: 'shelves',
+                cell: ([, shop]) =>
+                  Object.values(shop.shelves)
+                    .map(({ name }) => name)
+                    .join(', '),
+              },
+              {
+                head: 'offers',
+                right: true,
+                cell: ([, shop]) =>
+                  Object.values(shop.shelves).reduce((sum, { offers }) => sum + Object.keys(offers).length, 0),
+              },
+              { head: 'for', cell: ([, shop]) => (shop.when ? <code>{shop.when}</code> : 'everyone') },
+            ]}
+          />
         )}
-        <p className="mt-2 text-soft">{Object.keys(document.items ?? {}).length} items, {Object.keys(document.currencies ?? {}).length} currencies, {Object.keys(document.earning ?? {}).length} earning rules, {Object.keys(document.scenarios ?? {}).length} scenarios</p>
+        <p className="mt-2 text-soft">
+          {Object.keys(document.items ?? {}).length} items, {Object.keys(document.currencies ?? {}).length} currencies,{' '}
+          {Object.keys(document.earning ?? {}).length} earning rules, {Object.keys(document.scenarios ?? {}).length}{' '}
+          scenarios
+        </p>
       </Sheet>
     </div>
   );
@@ -43,9 +72,19 @@ function Live({ zone }: { zone: string | undefined }) {
         <>
           <p className="font-display text-2xl">Release {release.number}</p>
           <p>{release.note}</p>
-          <p className="text-sm text-soft">by {release.publishedBy}, {instantWords(release.publishedMs, zone)}</p>
+          <p className="text-sm text-soft">
+            by {release.publishedBy}, {instantWords(release.publishedMs, zone)}
+          </p>
         </>
-      ) : <Empty>Nothing is live. Look through the draft, then <Link className="underline" to="/publish">publish it</Link>.</Empty>}
+      ) : (
+        <Empty>
+          Nothing is live. Look through the draft, then{' '}
+          <Link className="underline" to="/publish">
+            publish it
+          </Link>
+          .
+        </Empty>
+      )}
     </Sheet>
   );
 }
@@ -54,10 +93,29 @@ function Waits() {
   const changes = useChanges();
   const list = changes.data?.changes ?? [];
   return (
-    <Sheet title="Waiting in the draft" actions={<Link className="font-semibold text-copper underline" to="/publish">Publish ...</Link>}>
-      {list.length === 0 ? <Empty>The draft is the same as what is live. Change a price in the <Link className="underline" to="/catalog">catalog</Link>.</Empty> : (
+    <Sheet
+      title="Waiting in the draft"
+      actions={
+        <Link className="font-semibold text-copper underline" to="/publish">
+          Publish ...
+        </Link>
+      }
+    >
+      {list.length === 0 ? (
+        <Empty>
+          The draft is the same as what is live. Change a price in the{' '}
+          <Link className="underline" to="/catalog">
+            catalog
+          </Link>
+          .
+        </Empty>
+      ) : (
         <>
-          <ul className="list-disc pl-5">{list.slice(0, 6).map(({ pointer, words }) => <li key={pointer}>{words}</li>)}</ul>
+          <ul className="list-disc pl-5">
+            {list.slice(0, 6).map(({ pointer, words }) => (
+              <li key={pointer}>{words}</li>
+            ))}
+          </ul>
           {list.length > 6 && <p className="text-soft">and {list.length - 6} more</p>}
         </>
       )}
@@ -79,13 +137,40 @@ const STATUS = { done: 'good', failed: 'bad', running: 'care', waiting: 'quiet',
 function Runs({ zone }: { zone: string | undefined }) {
   const runs = useRuns().data?.items ?? [];
   return (
-    <Sheet title="Last runs" actions={<Link className="font-semibold text-copper underline" to="/simulate">Simulate ...</Link>}>
-      {runs.length === 0 ? <Empty>No simulation yet. <Link className="underline" to="/simulate">Let players play for a month</Link>.</Empty> : (
-        <DataTable label="Last runs" rows={runs.slice(0, 5)} rowKey={({ id }) => String(id)} columns={[
-          { head: 'run', cell: ({ id, name }) => <Link className="text-copper underline" to={`/simulate?run=${id}`}>{id}: {name}</Link> },
-          { head: 'status', cell: ({ status }) => <Badge tone={STATUS[status]}>{status}</Badge> },
-          { head: 'when', cell: ({ createdMs }) => instantWords(createdMs, zone) },
-        ]} />
+    <Sheet
+      title="Last runs"
+      actions={
+        <Link className="font-semibold text-copper underline" to="/simulate">
+          Simulate ...
+        </Link>
+      }
+    >
+      {runs.length === 0 ? (
+        <Empty>
+          No simulation yet.{' '}
+          <Link className="underline" to="/simulate">
+            Let players play for a month
+          </Link>
+          .
+        </Empty>
+      ) : (
+        <DataTable
+          label="Last runs"
+          rows={runs.slice(0, 5)}
+          rowKey={({ id }) => String(id)}
+          columns={[
+            {
+              head: 'run',
+              cell: ({ id, name }) => (
+                <Link className="text-copper underline" to={`/simulate?run=${id}`}>
+                  {id}: {name}
+                </Link>
+              ),
+            },
+            { head: 'status', cell: ({ status }) => <Badge tone={STATUS[status]}>{status}</Badge> },
+            { head: 'when', cell: ({ createdMs }) => instantWords(createdMs, zone) },
+          ]}
+        />
       )}
     </Sheet>
   );

@@ -17,7 +17,12 @@ export default function Shops() {
   const shops = Object.entries(document?.shops ?? {});
   const [shop, setShop] = useParam('shop', shops[0]?.[0] ?? '');
   const { problem, source: from, ...asked } = question;
-  const front = useQuery({ queryKey: ['front', shop, question], queryFn: () => client.front(shop, { ...asked, source: from }), enabled: shop !== '' && document !== undefined && problem === undefined, placeholderData: keepLast });
+  const front = useQuery({
+    queryKey: ['front', shop, question],
+    queryFn: () => client.front(shop, { ...asked, source: from }),
+    enabled: shop !== '' && document !== undefined && problem === undefined,
+    placeholderData: keepLast,
+  });
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">
@@ -25,32 +30,73 @@ export default function Shops() {
         {form}
       </div>
       <nav aria-label="Shops" className="flex gap-1">
-        {shops.map(([id, { name, icon }]) => <button key={id} type="button" aria-current={id === shop} onClick={() => setShop(id)} className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === shop ? 'bg-ink text-paper' : 'bg-sheet'}`}>{icon} {name}</button>)}
+        {shops.map(([id, { name, icon }]) => (
+          <button
+            key={id}
+            type="button"
+            aria-current={id === shop}
+            onClick={() => setShop(id)}
+            className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === shop ? 'bg-ink text-paper' : 'bg-sheet'}`}
+          >
+            {icon} {name}
+          </button>
+        ))}
       </nav>
       {problem && <Problem error={new Error(problem)} />}
       <Problem error={front.error} />
-      {isPending && source === 'live' && <Empty>Nothing is live yet. Look at the draft instead, or <Link className="underline" to="/publish">publish</Link>.</Empty>}
-      {front.data ? <FrontSheet front={front.data} labels={labelsOf(document)} zone={document?.timeZone} /> : !problem && !front.error && shop !== '' && <Waiting />}
+      {isPending && source === 'live' && (
+        <Empty>
+          Nothing is live yet. Look at the draft instead, or{' '}
+          <Link className="underline" to="/publish">
+            publish
+          </Link>
+          .
+        </Empty>
+      )}
+      {front.data ? (
+        <FrontSheet front={front.data} labels={labelsOf(document)} zone={document?.timeZone} />
+      ) : (
+        !problem && !front.error && shop !== '' && <Waiting />
+      )}
     </div>
   );
 }
 
 function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLabels; zone: string | undefined }) {
-  const nameOf = (id: string) => front.shelves.flatMap(({ offers }) => offers).find((offer) => offer.id === id)?.name ?? id;
+  const nameOf = (id: string) =>
+    front.shelves.flatMap(({ offers }) => offers).find((offer) => offer.id === id)?.name ?? id;
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 rounded-sheet border border-line bg-sheet px-4 py-2">
-        <span className="font-display text-lg font-semibold">{front.icon} {front.name}</span>
+        <span className="font-display text-lg font-semibold">
+          {front.icon} {front.name}
+        </span>
         <span>{instantWords(front.atMs, zone)}</span>
-        <span><span className="text-soft">wallet</span> {Object.entries(front.balances).map(([asset, units]) => basketText(labels, { [asset]: units })).join(', ')}</span>
-        {front.nextGoal && <span><span className="text-soft">next to save for</span> {nameOf(front.nextGoal.offer)}, short of {basketText(labels, front.nextGoal.short)}</span>}
-        {front.affordable[0] !== undefined && <span><span className="text-soft">best to buy now</span> {nameOf(front.affordable[0])}</span>}
+        <span>
+          <span className="text-soft">wallet</span>{' '}
+          {Object.entries(front.balances)
+            .map(([asset, units]) => basketText(labels, { [asset]: units }))
+            .join(', ')}
+        </span>
+        {front.nextGoal && (
+          <span>
+            <span className="text-soft">next to save for</span> {nameOf(front.nextGoal.offer)}, short of{' '}
+            {basketText(labels, front.nextGoal.short)}
+          </span>
+        )}
+        {front.affordable[0] !== undefined && (
+          <span>
+            <span className="text-soft">best to buy now</span> {nameOf(front.affordable[0])}
+          </span>
+        )}
       </div>
       {front.shelves.length === 0 && <Empty>Nothing is on show here at that instant.</Empty>}
       {front.shelves.map((shelf) => (
         <Sheet key={shelf.id} title={shelf.name}>
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-3">
-            {shelf.offers.map((offer) => <OfferCard key={offer.id} offer={offer} labels={labels} zone={zone} />)}
+            {shelf.offers.map((offer) => (
+              <OfferCard key={offer.id} offer={offer} labels={labels} zone={zone} />
+            ))}
           </ul>
         </Sheet>
       ))}
@@ -67,18 +113,64 @@ function OfferCard({ offer, labels, zone }: { offer: FrontOffer; labels: AssetLa
   return (
     <li className="flex flex-col gap-1 rounded-sheet border border-line bg-paper p-3" data-offer={offer.id}>
       <div className="flex items-start gap-2">
-        <span className="text-2xl leading-none" aria-hidden>{offer.icon ?? '🏷️'}</span>
+        <span className="text-2xl leading-none" aria-hidden>
+          {offer.icon ?? '🏷️'}
+        </span>
         <div className="min-w-0 flex-1">
-          <Link to={`/check?${check.toString()}`} className="font-semibold underline decoration-line underline-offset-2 hover:decoration-copper">{offer.name}</Link>
-          {offer.badge && <> <Badge tone="care">{offer.badge}</Badge></>}
+          <Link
+            to={`/check?${check.toString()}`}
+            className="font-semibold underline decoration-line underline-offset-2 hover:decoration-copper"
+          >
+            {offer.name}
+          </Link>
+          {offer.badge && (
+            <>
+              {' '}
+              <Badge tone="care">{offer.badge}</Badge>
+            </>
+          )}
           {offer.description && <p className="text-sm text-soft">{offer.description}</p>}
         </div>
       </div>
-      <p className="flex flex-wrap items-center gap-1.5">{offer.choices.map(({ pay, total, allowed }) => <span key={pay} className={allowed || offer.choices.length === 1 ? '' : 'opacity-60'}><PriceTag total={total} labels={labels} />{!allowed && offer.choices.length > 1 && <span className="text-sm"> ✗<span className="sr-only"> cannot be paid this way now</span></span>}</span>)}{offer.choices.length === 0 && <Badge tone="bad">no price</Badge>}</p>
-      {verdict.allowed ? <p><Badge tone="good">can buy</Badge></p> : <ul className="flex flex-col gap-1">{verdict.reasons.map((reason) => <li key={reason.code + reason.sentence} className="text-sm"><Badge tone="bad">{reason.code}</Badge> {reason.sentence}</li>)}</ul>}
+      <p className="flex flex-wrap items-center gap-1.5">
+        {offer.choices.map(({ pay, total, allowed }) => (
+          <span key={pay} className={allowed || offer.choices.length === 1 ? '' : 'opacity-60'}>
+            <PriceTag total={total} labels={labels} />
+            {!allowed && offer.choices.length > 1 && (
+              <span className="text-sm">
+                {' '}
+                ✗<span className="sr-only"> cannot be paid this way now</span>
+              </span>
+            )}
+          </span>
+        ))}
+        {offer.choices.length === 0 && <Badge tone="bad">no price</Badge>}
+      </p>
+      {verdict.allowed ? (
+        <p>
+          <Badge tone="good">can buy</Badge>
+        </p>
+      ) : (
+        <ul className="flex flex-col gap-1">
+          {verdict.reasons.map((reason) => (
+            <li key={reason.code + reason.sentence} className="text-sm">
+              <Badge tone="bad">{reason.code}</Badge> {reason.sentence}
+            </li>
+          ))}
+        </ul>
+      )}
       <p className="mt-auto text-sm text-soft">
-        {verdict.stock && <span>{verdict.stock.left} in stock{verdict.stock.restocksMs === null ? '' : `, more at ${instantWords(verdict.stock.restocksMs, zone)}`}. </span>}
-        {verdict.limits.map(({ period, used, most }) => <span key={period}>{used} of {most} per {period}. </span>)}
+        {verdict.stock && (
+          <span>
+            {verdict.stock.left} in stock
+            {verdict.stock.restocksMs === null ? '' : `, more at ${instantWords(verdict.stock.restocksMs, zone)}`}.{' '}
+          </span>
+        )}
+        {verdict.limits.map(({ period, used, most }) => (
+          <span key={period}>
+            {used} of {most} per {period}.{' '}
+          </span>
+        ))}
       </p>
     </li>
   );

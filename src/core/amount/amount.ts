@@ -30,16 +30,25 @@ export function unitsParse(written: number | string, decimals: number): AmountRe
   const match = /^(\d+)(?:\.(\d+))?$/.exec(text);
   if (!match) {
     if (/^-/.test(text)) return refuse(`${text} is below zero`, 'Write an amount of 0 or more.');
-    if (/^[\d.]+e\+/i.test(text)) return refuse(`${text} is past the ceiling of ${MAX_UNITS} smallest units`, 'Write a smaller amount.');
-    if (/e-/i.test(text)) return refuse(`${text} has more decimals than the ${decimals} this asset has`, `Write at most ${decimals} decimals.`);
+    if (/^[\d.]+e\+/i.test(text))
+      return refuse(`${text} is past the ceiling of ${MAX_UNITS} smallest units`, 'Write a smaller amount.');
+    if (/e-/i.test(text))
+      return refuse(
+        `${text} has more decimals than the ${decimals} this asset has`,
+        `Write at most ${decimals} decimals.`,
+      );
     return refuse(`"${text}" is not an amount`, 'Write digits, with a point before decimals, such as 120 or 2.50.');
   }
   const fraction = (match[2] ?? '').replace(/0+$/, '');
   if (fraction.length > decimals) {
-    return refuse(`${text} has ${fraction.length} decimals and this asset has ${decimals}`, decimals === 0 ? 'Write a whole number.' : `Write at most ${decimals} decimals.`);
+    return refuse(
+      `${text} has ${fraction.length} decimals and this asset has ${decimals}`,
+      decimals === 0 ? 'Write a whole number.' : `Write at most ${decimals} decimals.`,
+    );
   }
   const units = Number(match[1]! + fraction.padEnd(decimals, '0'));
-  if (units > MAX_UNITS) return refuse(`${text} is past the ceiling of ${MAX_UNITS} smallest units`, 'Write a smaller amount.');
+  if (units > MAX_UNITS)
+    return refuse(`${text} is past the ceiling of ${MAX_UNITS} smallest units`, 'Write a smaller amount.');
   return { ok: true, units };
 }
 
@@ -60,7 +69,12 @@ export function unitsRound(value: number, decimals: number, rounding: Rounding):
   // 40 * 1.15 * 100 is 4600 but for the last bit; a relative nudge of 2^-48 keeps "down" from losing a unit to it.
   const scaled = value * 10 ** decimals;
   const nudge = scaled * 2 ** -48;
-  const units = rounding === 'down' ? Math.floor(scaled + nudge) : rounding === 'up' ? Math.ceil(scaled - nudge) : Math.round(scaled);
+  const units =
+    rounding === 'down'
+      ? Math.floor(scaled + nudge)
+      : rounding === 'up'
+        ? Math.ceil(scaled - nudge)
+        : Math.round(scaled);
   return units <= MAX_UNITS ? units : undefined;
 }
 

@@ -1,2 +1,12 @@
-export { MAX_UNITS, basketAdd, basketEquals, basketTimes, unitsAdd, unitsFormat, unitsParse, unitsRound, unitsTimes } from './amount.js';
+export {
+  MAX_UNITS,
+  basketAdd,
+  basketEquals,
+  basketTimes,
+  unitsAdd,
+  unitsFormat,
+  unitsParse,
+  unitsRound,
+  unitsTimes,
+} from './amount.js';
 export type { AmountResult, Basket, Rounding, Units } from './amount.js';

@@ -31,7 +31,8 @@ export interface AuditInput {
   obtainable: ReadonlySet<string>;
 }
 
-export const offerPointer = (offer: Offer, ...more: (string | number)[]): string => pointerOf([...offer.pointer, ...more]);
+export const offerPointer = (offer: Offer, ...more: (string | number)[]): string =>
+  pointerOf([...offer.pointer, ...more]);
 export const offerSubject = (offer: Offer): string => `${offer.name} at ${offer.shop.name}`;
 /** An offer that no player will meet as things stand. */
 export const offerIsHidden = (offer: Offer): boolean => offer.hidden || offer.shelf.hidden || offer.shop.hidden;

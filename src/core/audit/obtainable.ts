@@ -15,7 +15,8 @@ export function obtainableAssets(economy: Economy): Set<string> {
     for (const asset in basket) reached.add(asset);
     for (const asset in basketArrivals(economy, basket)) reached.add(asset);
   };
-  for (const { id, start, refill, premium } of economy.currencies.values()) if (start > 0 || refill || premium) reached.add(id);
+  for (const { id, start, refill, premium } of economy.currencies.values())
+    if (start > 0 || refill || premium) reached.add(id);
   for (const rule of economy.earning.values()) reach(rule.gives);
   for (let before = -1; before !== reached.size;) {
     before = reached.size;

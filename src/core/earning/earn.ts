@@ -21,16 +21,33 @@ export type SkipReason = 'when' | 'chance' | 'limit' | 'cooldown' | 'formula';
 
 /** What one rule did with the event. */
 export type RuleOutcome =
-  | { rule: string; paid: true; given: Basket; taken: Basket; /** Kept out by a cap or carry. */ dropped: Basket; /** Due, but not there to be taken. */ missed: Basket }
+  | {
+      rule: string;
+      paid: true;
+      given: Basket;
+      taken: Basket;
+      /** Kept out by a cap or carry. */ dropped: Basket;
+      /** Due, but not there to be taken. */ missed: Basket;
+    }
   | { rule: string; paid: false; why: SkipReason; resetsMs?: number; problem?: string };
 
-export interface Earned { player: Player; movements: Movement[]; outcomes: RuleOutcome[] }
+export interface Earned {
+  player: Player;
+  movements: Movement[];
+  outcomes: RuleOutcome[];
+}
 
 /**
  * Runs every rule for the event in document order. Chances are drawn from the keys (seed, player, event, rule),
  * so the same event has the same luck wherever and whenever it is handled.
  */
-export function eventApply(economy: Economy, player: Player, event: GameEvent, nowMs: number, seed = economy.seed): Earned {
+export function eventApply(
+  economy: Economy,
+  player: Player,
+  event: GameEvent,
+  nowMs: number,
+  seed = economy.seed,
+): Earned {
   const settled = playerSettle(economy, player, nowMs);
   const result: Earned = { player: settled.player, movements: settled.movements, outcomes: [] };
   for (const rule of economy.earningByEvent.get(event.name) ?? []) {
@@ -42,9 +59,20 @@ export function eventApply(economy: Economy, player: Player, event: GameEvent, n
   return result;
 }
 
-interface RuleApplied { outcome: RuleOutcome; player?: Player; movements?: Movement[] }
+interface RuleApplied {
+  outcome: RuleOutcome;
+  player?: Player;
+  movements?: Movement[];
+}
 
-function ruleApply(economy: Economy, player: Player, rule: EarningRule, event: GameEvent, nowMs: number, seed: number): RuleApplied {
+function ruleApply(
+  economy: Economy,
+  player: Player,
+  rule: EarningRule,
+  event: GameEvent,
+  nowMs: number,
+  seed: number,
+): RuleApplied {
   const scope = eventScope(economy, player, event, nowMs);
   const skip = ruleSkip(economy, player, rule, event, scope, nowMs, seed);
   if (skip) return { outcome: { rule: rule.id, paid: false, ...skip } };
@@ -56,15 +84,22 @@ function ruleApply(economy: Economy, player: Player, rule: EarningRule, event: G
   const received = playerReceive(economy, paid.player, amounts.gives, worldAccount('earning'), cause, nowMs);
   return {
     outcome: { rule: rule.id, paid: true, given: received.given, taken, dropped: received.dropped, missed },
-    player: ruleCount(economy, received.player, rule, nowMs), movements: [...paid.movements, ...received.movements],
+    player: ruleCount(economy, received.player, rule, nowMs),
+    movements: [...paid.movements, ...received.movements],
   };
 }
 
-function ruleAmounts(takes: QuantityBasket, gives: QuantityBasket, scope: Scope): { ok: true; takes: Basket; gives: Basket } | { ok: false; problem: string } {
+function ruleAmounts(
+  takes: QuantityBasket,
+  gives: QuantityBasket,
+  scope: Scope,
+): { ok: true; takes: Basket; gives: Basket } | { ok: false; problem: string } {
   const takesNow = quantitiesEvaluate(takes, scope);
   const givesNow = quantitiesEvaluate(gives, scope);
   if (!takesNow.ok) return { ok: false, problem: takesNow.problem.message };
-  return givesNow.ok ? { ok: true, takes: takesNow.basket, gives: givesNow.basket } : { ok: false, problem: givesNow.problem.message };
+  return givesNow.ok
+    ? { ok: true, takes: takesNow.basket, gives: givesNow.basket }
+    : { ok: false, problem: givesNow.problem.message };
 }
 
 /** A rule never takes more than there is: what could not be taken is told. */
@@ -87,13 +122,24 @@ function eventScope(economy: Economy, player: Player, event: GameEvent, nowMs: n
 const counterKey = (rule: EarningRule, period: string): string => `earning ${rule.id} ${period}`;
 const cooldownLimit = (rule: EarningRule) => ({ period: 'cooldown', most: 1, everyMs: rule.cooldownMs });
 
-function ruleSkip(economy: Economy, player: Player, rule: EarningRule, event: GameEvent, scope: Scope, nowMs: number, seed: number): { why: SkipReason; resetsMs?: number } | undefined {
+function ruleSkip(
+  economy: Economy,
+  player: Player,
+  rule: EarningRule,
+  event: GameEvent,
+  scope: Scope,
+  nowMs: number,
+  seed: number,
+): { why: SkipReason; resetsMs?: number } | undefined {
   if (rule.when && rule.when.run(scope) !== true) return { why: 'when' };
   for (const limit of rule.cooldownMs === undefined ? rule.limits : [cooldownLimit(rule), ...rule.limits]) {
     const counter = player.counters[counterKey(rule, limit.period)];
     if (limitUsed(limit, counter, economy.zone, nowMs) < limit.most) continue;
     const { endMs } = limitPeriod(limit, counter, economy.zone, nowMs);
-    return { why: limit.period === 'cooldown' ? 'cooldown' : 'limit', ...(Number.isFinite(endMs) ? { resetsMs: endMs } : {}) };
+    return {
+      why: limit.period === 'cooldown' ? 'cooldown' : 'limit',
+      ...(Number.isFinite(endMs) ? { resetsMs: endMs } : {}),
+    };
   }
   const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance.run(scope) as number);
   return chance < 1 && !(randomOnce(seed, player.id, event.id, rule.id) < chance) ? { why: 'chance' } : undefined;
@@ -113,9 +159,12 @@ function ruleCount(economy: Economy, player: Player, rule: EarningRule, nowMs: n
 /** What is wrong with an event's fields: missing, unknown or of another type. None means that it can be handled. */
 export function eventProblems(economy: Economy, name: string, fields: Readonly<Record<string, unknown>>): string[] {
   const known = economy.document.events?.[name];
-  if (!Object.hasOwn(economy.document.events ?? {}, name)) return [`there is no event "${name}"; events: ${Object.keys(economy.document.events ?? {}).join(', ') || 'none'}`];
+  if (!Object.hasOwn(economy.document.events ?? {}, name))
+    return [`there is no event "${name}"; events: ${Object.keys(economy.document.events ?? {}).join(', ') || 'none'}`];
   const wanted = known?.fields ?? {};
-  const problems = Object.keys(fields).filter((field) => !Object.hasOwn(wanted, field)).map((field) => `unknown field "${field}"; fields: ${Object.keys(wanted).join(', ') || 'none'}`);
+  const problems = Object.keys(fields)
+    .filter((field) => !Object.hasOwn(wanted, field))
+    .map((field) => `unknown field "${field}"; fields: ${Object.keys(wanted).join(', ') || 'none'}`);
   for (const [field, type] of Object.entries(wanted)) {
     const value = fields[field];
     const fits = type === 'number' ? typeof value === 'number' && Number.isFinite(value) : typeof value === 'string';

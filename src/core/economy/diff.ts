@@ -22,13 +22,22 @@ export function documentPatch(before: EconomyDocument, after: EconomyDocument): 
 
 /** One change for each operation of the patch, in document order. */
 export function documentChanges(before: EconomyDocument, after: EconomyDocument): Change[] {
-  return documentPatch(before, after).map((operation) => {
-    const segments = pointerSegments(operation.path);
-    const old = valueAt(before, segments);
-    const now = operation.op === 'remove' ? undefined : valueAt(after, segments);
-    const { subject, field } = label(segments, before, after);
-    return { pointer: operation.path, subject, field, before: old, after: now, words: changeWords(subject, field, old, now) };
-  }).sort((a, b) => (a.pointer < b.pointer ? -1 : a.pointer > b.pointer ? 1 : 0));
+  return documentPatch(before, after)
+    .map((operation) => {
+      const segments = pointerSegments(operation.path);
+      const old = valueAt(before, segments);
+      const now = operation.op === 'remove' ? undefined : valueAt(after, segments);
+      const { subject, field } = label(segments, before, after);
+      return {
+        pointer: operation.path,
+        subject,
+        field,
+        before: old,
+        after: now,
+        words: changeWords(subject, field, old, now),
+      };
+    })
+    .sort((a, b) => (a.pointer < b.pointer ? -1 : a.pointer > b.pointer ? 1 : 0));
 }
 
 /** The value a pointer's segments lead to, or undefined. */
@@ -58,7 +67,11 @@ function show(value: unknown): string {
 
 type NameOf = (segments: readonly string[]) => string;
 
-function label(segments: readonly string[], before: EconomyDocument, after: EconomyDocument): { subject: string; field: string } {
+function label(
+  segments: readonly string[],
+  before: EconomyDocument,
+  after: EconomyDocument,
+): { subject: string; field: string } {
   const nameOf: NameOf = (path) => {
     for (const document of [after, before]) {
       const name = valueAt(document, [...path, 'name']);
@@ -68,17 +81,36 @@ function label(segments: readonly string[], before: EconomyDocument, after: Econ
   };
   const fieldOf = (rest: readonly string[]) => fieldWords(rest, nameOf, after);
   if (segments[0] === 'shops' && segments.length >= 6) {
-    return { subject: `${offerName(segments.slice(0, 6), nameOf, before, after)} at ${nameOf(segments.slice(0, 2))}`, field: fieldOf(segments.slice(6)) };
+    return {
+      subject: `${offerName(segments.slice(0, 6), nameOf, before, after)} at ${nameOf(segments.slice(0, 2))}`,
+      field: fieldOf(segments.slice(6)),
+    };
   }
   if (segments[0] === 'shops' && segments.length >= 4) {
-    return { subject: `shelf ${nameOf(segments.slice(0, 4))} at ${nameOf(segments.slice(0, 2))}`, field: fieldOf(segments.slice(4)) };
+    return {
+      subject: `shelf ${nameOf(segments.slice(0, 4))} at ${nameOf(segments.slice(0, 2))}`,
+      field: fieldOf(segments.slice(4)),
+    };
   }
-  if (segments.length >= 2) return { subject: `${SECTION_WORDS[segments[0]!] ?? segments[0]} ${nameOf(segments.slice(0, 2))}`.trim(), field: fieldOf(segments.slice(2)) };
+  if (segments.length >= 2)
+    return {
+      subject: `${SECTION_WORDS[segments[0]!] ?? segments[0]} ${nameOf(segments.slice(0, 2))}`.trim(),
+      field: fieldOf(segments.slice(2)),
+    };
   return { subject: pointerOf(segments).slice(1) || 'the economy', field: '' };
 }
 
 const SECTION_WORDS: Record<string, string> = {
-  attributes: 'attribute', events: 'event', groups: 'group', currencies: 'currency', items: '', shops: 'shop', earning: 'earning rule', activities: 'activity', personas: 'persona', scenarios: 'scenario',
+  attributes: 'attribute',
+  events: 'event',
+  groups: 'group',
+  currencies: 'currency',
+  items: '',
+  shops: 'shop',
+  earning: 'earning rule',
+  activities: 'activity',
+  personas: 'persona',
+  scenarios: 'scenario',
 };
 
 function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, after: EconomyDocument): string {
@@ -90,8 +122,14 @@ function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, afte
 /** `price/shells` is "price in Shells"; asset ids are shown by name. */
 function fieldWords(rest: readonly string[], nameOf: NameOf, document: EconomyDocument): string {
   const words = rest.map((segment) => {
-    const section = Object.hasOwn(document.currencies ?? {}, segment) ? 'currencies' : Object.hasOwn(document.items ?? {}, segment) ? 'items' : undefined;
+    const section = Object.hasOwn(document.currencies ?? {}, segment)
+      ? 'currencies'
+      : Object.hasOwn(document.items ?? {}, segment)
+        ? 'items'
+        : undefined;
     return section ? nameOf([section, segment]) : segment;
   });
-  return words.length === 2 && ['price', 'worth', 'gives', 'needs', 'takes', 'keeps'].includes(rest[0]!) ? `${words[0]} in ${words[1]}` : words.join(' ');
+  return words.length === 2 && ['price', 'worth', 'gives', 'needs', 'takes', 'keeps'].includes(rest[0]!)
+    ? `${words[0]} in ${words[1]}`
+    : words.join(' ');
 }

@@ -12,12 +12,18 @@ import type { Issue, Place } from '../issue/index.js';
 import { SECTIONS } from './schema.js';
 import type { EconomyDocument } from './schema.js';
 
-export interface SourceFile { path: string; text: string }
+export interface SourceFile {
+  path: string;
+  text: string;
+}
 
 /** The largest file that is read, in characters. */
 export const MAX_FILE_LENGTH = 5_000_000;
 
-interface ParsedFile extends SourceFile { yaml: Document; lines: LineCounter }
+interface ParsedFile extends SourceFile {
+  yaml: Document;
+  lines: LineCounter;
+}
 
 export interface FolderRead {
   /** The merged document; not yet checked against the schema. */
@@ -35,7 +41,13 @@ export function folderRead(files: readonly SourceFile[]): FolderRead {
   const parsed: ParsedFile[] = [];
   for (const file of [...files].sort((a, b) => (a.path < b.path ? -1 : 1))) {
     if (file.text.length > MAX_FILE_LENGTH) {
-      issues.push({ code: 'file-too-large', pointer: '', message: `${file.path} has ${file.text.length} characters and ${MAX_FILE_LENGTH} is the most`, fix: 'Split it into several files.', place: { file: file.path, line: 1, column: 1 } });
+      issues.push({
+        code: 'file-too-large',
+        pointer: '',
+        message: `${file.path} has ${file.text.length} characters and ${MAX_FILE_LENGTH} is the most`,
+        fix: 'Split it into several files.',
+        place: { file: file.path, line: 1, column: 1 },
+      });
       continue;
     }
     const lines = new LineCounter();
@@ -60,18 +72,40 @@ function yamlIssue(file: ParsedFile, code: string, message: string, offset: numb
   const place = placeAt(file, offset);
   if (code === 'DUPLICATE_KEY') {
     const key = /^[\w-]+/.exec(file.text.slice(offset, offset + 80))?.[0] ?? '';
-    return { code: 'duplicate-id', pointer: '', message: `"${key}" stands twice in one group`, fix: 'Rename or remove one of them.', place };
+    return {
+      code: 'duplicate-id',
+      pointer: '',
+      message: `"${key}" stands twice in one group`,
+      fix: 'Rename or remove one of them.',
+      place,
+    };
   }
-  return { code: 'yaml-syntax', pointer: '', message: message.replace(/\s+/g, ' '), fix: 'Check indentation, quotes and brackets here and in the line above.', place };
+  return {
+    code: 'yaml-syntax',
+    pointer: '',
+    message: message.replace(/\s+/g, ' '),
+    fix: 'Check indentation, quotes and brackets here and in the line above.',
+    place,
+  };
 }
 
-function merge(parsed: readonly ParsedFile[], owners: Map<string, ParsedFile>, issues: Issue[]): Record<string, unknown> {
+function merge(
+  parsed: readonly ParsedFile[],
+  owners: Map<string, ParsedFile>,
+  issues: Issue[],
+): Record<string, unknown> {
   const raw: Record<string, unknown> = {};
   for (const file of parsed) {
     const content = toPlain(file, issues);
     if (content === undefined || content === null) continue;
     if (typeof content !== 'object' || Array.isArray(content)) {
-      issues.push({ code: 'wrong-type', pointer: '', message: `${file.path} holds no named sections`, fix: `Begin it with a section such as items: or shops:. Sections: ${SECTION_NAMES.join(', ')}.`, place: { file: file.path, line: 1, column: 1 } });
+      issues.push({
+        code: 'wrong-type',
+        pointer: '',
+        message: `${file.path} holds no named sections`,
+        fix: `Begin it with a section such as items: or shops:. Sections: ${SECTION_NAMES.join(', ')}.`,
+        place: { file: file.path, line: 1, column: 1 },
+      });
       continue;
     }
     for (const [section, value] of Object.entries(content)) mergeSection(file, section, value, raw, owners, issues);
@@ -83,16 +117,35 @@ function toPlain(file: ParsedFile, issues: Issue[]): unknown {
   try {
     return file.yaml.toJS({ maxAliasCount: 100 });
   } catch (error) {
-    issues.push({ code: 'yaml-syntax', pointer: '', message: (error as Error).message, fix: 'Write the values out instead of repeating them by alias.', place: { file: file.path, line: 1, column: 1 } });
+    issues.push({
+      code: 'yaml-syntax',
+      pointer: '',
+      message: (error as Error).message,
+      fix: 'Write the values out instead of repeating them by alias.',
+      place: { file: file.path, line: 1, column: 1 },
+    });
     return undefined;
   }
 }
 
-function mergeSection(file: ParsedFile, section: string, value: unknown, raw: Record<string, unknown>, owners: Map<string, ParsedFile>, issues: Issue[]): void {
-  const entries = SECTION_NAMES.includes(section) && typeof value === 'object' && value !== null && !Array.isArray(value) ? Object.entries(value) : undefined;
+function mergeSection(
+  file: ParsedFile,
+  section: string,
+  value: unknown,
+  raw: Record<string, unknown>,
+  owners: Map<string, ParsedFile>,
+  issues: Issue[],
+): void {
+  const entries =
+    SECTION_NAMES.includes(section) && typeof value === 'object' && value !== null && !Array.isArray(value)
+      ? Object.entries(value)
+      : undefined;
   if (!entries) {
     if (Object.hasOwn(raw, section)) duplicate(pointerOf([section]), section, file, owners, issues);
-    else { raw[section] = value; owners.set(pointerOf([section]), file); }
+    else {
+      raw[section] = value;
+      owners.set(pointerOf([section]), file);
+    }
     return;
   }
   const target = (raw[section] ??= {}) as Record<string, unknown>;
@@ -100,21 +153,36 @@ function mergeSection(file: ParsedFile, section: string, value: unknown, raw: Re
   for (const [id, entry] of entries) {
     const pointer = pointerOf([section, id]);
     if (Object.hasOwn(target, id)) duplicate(pointer, id, file, owners, issues);
-    else { target[id] = entry; owners.set(pointer, file); }
+    else {
+      target[id] = entry;
+      owners.set(pointer, file);
+    }
   }
 }
 
-function duplicate(pointer: string, id: string, file: ParsedFile, owners: Map<string, ParsedFile>, issues: Issue[]): void {
+function duplicate(
+  pointer: string,
+  id: string,
+  file: ParsedFile,
+  owners: Map<string, ParsedFile>,
+  issues: Issue[],
+): void {
   const first = placeOf(pointer, owners);
   issues.push({
-    code: 'duplicate-id', pointer, message: `"${id}" is already defined${first ? ` in ${first.file}, line ${first.line}` : ''}`, fix: 'Rename or remove one of them.',
+    code: 'duplicate-id',
+    pointer,
+    message: `"${id}" is already defined${first ? ` in ${first.file}, line ${first.line}` : ''}`,
+    fix: 'Rename or remove one of them.',
     place: nodePlace(file, pointerSegments(pointer)),
   });
 }
 
 function placeOf(pointer: string, owners: ReadonlyMap<string, ParsedFile>): Place | undefined {
   const segments = pointerSegments(pointer);
-  const file = owners.get(pointerOf(segments.slice(0, 2))) ?? owners.get(pointerOf(segments.slice(0, 1))) ?? owners.values().next().value;
+  const file =
+    owners.get(pointerOf(segments.slice(0, 2))) ??
+    owners.get(pointerOf(segments.slice(0, 1))) ??
+    owners.values().next().value;
   return file && nodePlace(file, segments);
 }
 
@@ -133,7 +201,9 @@ function nodePlace(file: ParsedFile, segments: readonly string[]): Place {
 
 function childOf(node: unknown, segment: string): { node: unknown; offset: number } | undefined {
   if (isMap(node)) {
-    const pair = (node as YAMLMap).items.find((item: Pair) => (isScalar(item.key) ? String(item.key.value) === segment : false));
+    const pair = (node as YAMLMap).items.find((item: Pair) =>
+      isScalar(item.key) ? String(item.key.value) === segment : false,
+    );
     return pair && { node: pair.value, offset: (pair.key as Node).range?.[0] ?? 0 };
   }
   const items = (node as { items?: unknown[] } | null)?.items;
@@ -143,8 +213,16 @@ function childOf(node: unknown, segment: string): { node: unknown; offset: numbe
 
 /** The file that a new entry of a section goes to when nothing of that section is there yet. */
 const DEFAULT_FILES: Readonly<Record<string, string>> = {
-  attributes: 'economy.yaml', events: 'economy.yaml', groups: 'items.yaml', currencies: 'currencies.yaml', items: 'items.yaml', shops: 'shops.yaml',
-  earning: 'earning.yaml', activities: 'players.yaml', personas: 'players.yaml', scenarios: 'players.yaml',
+  attributes: 'economy.yaml',
+  events: 'economy.yaml',
+  groups: 'items.yaml',
+  currencies: 'currencies.yaml',
+  items: 'items.yaml',
+  shops: 'shops.yaml',
+  earning: 'earning.yaml',
+  activities: 'players.yaml',
+  personas: 'players.yaml',
+  scenarios: 'players.yaml',
 };
 
 /**
@@ -161,15 +239,23 @@ export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocumen
       else setIn(document, segments, value);
     }
   }
-  return [...documents].map(([path, document]) => ({ path, text: document.toString({ lineWidth: 0 }) })).filter(({ text }) => text.trim() !== 'null');
+  return [...documents]
+    .map(([path, document]) => ({ path, text: document.toString({ lineWidth: 0 }) }))
+    .filter(({ text }) => text.trim() !== 'null');
 }
 
 /** The file that holds what the path leads to, or its section, or else the section's default file. */
 function documentFor(segments: readonly string[], current: FolderRead, documents: Map<string, Document>): Document {
-  const present = Object.hasOwn(current.raw, segments[0]!) ? current.placeOf(pointerOf(segments.slice(0, 2)))?.file : undefined;
+  const present = Object.hasOwn(current.raw, segments[0]!)
+    ? current.placeOf(pointerOf(segments.slice(0, 2)))?.file
+    : undefined;
   const path = present ?? DEFAULT_FILES[segments[0]!] ?? 'economy.yaml';
   let document = documents.get(path);
-  if (!document) { document = parseDocument('{}\n'); document.contents = null; documents.set(path, document); }
+  if (!document) {
+    document = parseDocument('{}\n');
+    document.contents = null;
+    documents.set(path, document);
+  }
   return document;
 }
 

@@ -10,10 +10,51 @@ export { quantitiesEvaluate } from './quantity.js';
 export type { QuantityProblem } from './quantity.js';
 export { SECTIONS } from './schema.js';
 export type {
-  ActivityDocument, BasketDocument, CurrencyDocument, DrawDocument, EarningDocument, EconomyDocument, ItemDocument, OfferDocument, PersonaDocument, PriceDocument, ScenarioDocument, Section, ShelfDocument, ShopDocument,
+  ActivityDocument,
+  BasketDocument,
+  CurrencyDocument,
+  DrawDocument,
+  EarningDocument,
+  EconomyDocument,
+  ItemDocument,
+  OfferDocument,
+  PersonaDocument,
+  PriceDocument,
+  ScenarioDocument,
+  Section,
+  ShelfDocument,
+  ShopDocument,
 } from './schema.js';
-export { PERIODS, amount, basket, checked, choice, durationMs, fields, id, isId, mapOf, text, wholeNumber, yesNo, anyNumber } from './shapes.js';
-export type { Accrual, Currency, EarningRule, Economy, Item, Limit, Offer, PriceChoice, Quantity, QuantityBasket, Shelf, Shop } from './types.js';
+export {
+  PERIODS,
+  amount,
+  basket,
+  checked,
+  choice,
+  durationMs,
+  fields,
+  id,
+  isId,
+  mapOf,
+  text,
+  wholeNumber,
+  yesNo,
+  anyNumber,
+} from './shapes.js';
+export type {
+  Accrual,
+  Currency,
+  EarningRule,
+  Economy,
+  Item,
+  Limit,
+  Offer,
+  PriceChoice,
+  Quantity,
+  QuantityBasket,
+  Shelf,
+  Shop,
+} from './types.js';
 export { documentValidate, schemaIssues } from './validate.js';
 export { amountText, basketText, economyLabels } from './text.js';
 export type { AssetLabel, AssetLabels } from './text.js';

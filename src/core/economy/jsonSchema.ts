@@ -5,18 +5,32 @@ import { economySchema } from './schema.js';
 import { ID_PATTERN } from './shapes.js';
 import type { AnySchema } from './shapes.js';
 
-interface Meta { json?: object; map?: AnySchema; keyPattern?: string }
+interface Meta {
+  json?: object;
+  map?: AnySchema;
+  keyPattern?: string;
+}
 
 /** The schema of a whole economy document, self-contained. */
 export function economyJsonSchema(): object {
   return {
     $schema: 'https://json-schema.org/draft/2020-12/schema',
-    title: 'Economy', description: 'A live game\'s economy. Amounts are written in display units, up to the asset\'s decimals.',
+    title: 'Economy',
+    description: "A live game's economy. Amounts are written in display units, up to the asset's decimals.",
     ...schemaToJson(economySchema),
     $defs: {
       id: { type: 'string', pattern: ID_PATTERN.source },
-      amount: { oneOf: [{ type: 'number', minimum: 0, maximum: MAX_UNITS }, { type: 'string', pattern: '^=' }] },
-      basket: { type: 'object', propertyNames: { pattern: ID_PATTERN.source }, additionalProperties: { $ref: '#/$defs/amount' } },
+      amount: {
+        oneOf: [
+          { type: 'number', minimum: 0, maximum: MAX_UNITS },
+          { type: 'string', pattern: '^=' },
+        ],
+      },
+      basket: {
+        type: 'object',
+        propertyNames: { pattern: ID_PATTERN.source },
+        additionalProperties: { $ref: '#/$defs/amount' },
+      },
     },
   };
 }
@@ -25,13 +39,22 @@ export function economyJsonSchema(): object {
 export function schemaToJson(schema: AnySchema): object {
   const meta = schema.meta() as Meta | undefined;
   if (meta?.json) return meta.json;
-  if (meta?.map) return { type: 'object', propertyNames: { pattern: meta.keyPattern }, additionalProperties: schemaToJson(meta.map) };
+  if (meta?.map)
+    return {
+      type: 'object',
+      propertyNames: { pattern: meta.keyPattern },
+      additionalProperties: schemaToJson(meta.map),
+    };
   const inner = (schema as unknown as { fields?: Record<string, AnySchema> }).fields;
   if (!inner) return {};
   const description = schema.describe() as SchemaObjectDescription;
-  const required = Object.entries(description.fields).filter(([, field]) => 'optional' in field && !field.optional).map(([key]) => key);
+  const required = Object.entries(description.fields)
+    .filter(([, field]) => 'optional' in field && !field.optional)
+    .map(([key]) => key);
   return {
-    type: 'object', additionalProperties: false, ...(required.length > 0 ? { required } : {}),
+    type: 'object',
+    additionalProperties: false,
+    ...(required.length > 0 ? { required } : {}),
     properties: Object.fromEntries(Object.entries(inner).map(([key, field]) => [key, schemaToJson(field)])),
   };
 }

@@ -4,22 +4,41 @@ import type { Basket } from '../amount/index.js';
 import type { FormulaInput, Scope } from '../formula/index.js';
 import type { QuantityBasket } from './types.js';
 
-export interface QuantityProblem { formula: string; inputs: FormulaInput[]; value: number; message: string }
+export interface QuantityProblem {
+  formula: string;
+  inputs: FormulaInput[];
+  value: number;
+  message: string;
+}
 
 /**
  * The units of every quantity under `scope`. A formula whose result is not a finite number of 0 or more, or
  * passes the ceiling, is reported with its inputs instead.
  */
-export function quantitiesEvaluate(quantities: QuantityBasket, scope: Scope): { ok: true; basket: Basket } | { ok: false; problem: QuantityProblem } {
+export function quantitiesEvaluate(
+  quantities: QuantityBasket,
+  scope: Scope,
+): { ok: true; basket: Basket } | { ok: false; problem: QuantityProblem } {
   const basket: Basket = {};
   for (const quantity of quantities) {
-    if (quantity.units !== undefined) { basket[quantity.asset] = quantity.units; continue; }
+    if (quantity.units !== undefined) {
+      basket[quantity.asset] = quantity.units;
+      continue;
+    }
     const value = quantity.formula!.run(scope) as number;
     const units = unitsRound(value, quantity.decimals, quantity.rounding);
     if (units === undefined) {
       const inputs = quantity.formula!.inputs(scope);
       const shown = inputs.map((input) => `${input.name} = ${String(input.value)}`).join(', ');
-      return { ok: false, problem: { formula: quantity.formula!.text, inputs, value, message: `${quantity.formula!.text} gives ${value}, not an amount from 0 to the ceiling${shown ? ` (${shown})` : ''}` } };
+      return {
+        ok: false,
+        problem: {
+          formula: quantity.formula!.text,
+          inputs,
+          value,
+          message: `${quantity.formula!.text} gives ${value}, not an amount from 0 to the ceiling${shown ? ` (${shown})` : ''}`,
+        },
+      };
     }
     basket[quantity.asset] = units;
   }

@@ -2,7 +2,10 @@
 import { unitsFormat } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
 
-export interface AssetLabel { name: string; decimals: number }
+export interface AssetLabel {
+  name: string;
+  decimals: number;
+}
 /** How to find an asset's label; an unknown id is shown as it is. */
 export type AssetLabels = (asset: string) => AssetLabel | undefined;
 
@@ -19,6 +22,11 @@ export function basketText(labels: AssetLabels, basket: Readonly<Basket>): strin
 }
 
 /** The labels of a compiled economy. */
-export function economyLabels(economy: { currencies: ReadonlyMap<string, AssetLabel>; items: ReadonlyMap<string, { name: string }> }): AssetLabels {
-  return (asset) => economy.currencies.get(asset) ?? (economy.items.has(asset) ? { name: economy.items.get(asset)!.name, decimals: 0 } : undefined);
+export function economyLabels(economy: {
+  currencies: ReadonlyMap<string, AssetLabel>;
+  items: ReadonlyMap<string, { name: string }>;
+}): AssetLabels {
+  return (asset) =>
+    economy.currencies.get(asset) ??
+    (economy.items.has(asset) ? { name: economy.items.get(asset)!.name, decimals: 0 } : undefined);
 }

@@ -33,7 +33,12 @@ function toIssue(error: yup.ValidationError): Issue {
   if (shape) return { code: shape.code, pointer, message: shape.problem, fix: shape.fix };
   if (error.type === 'optionality' || error.type === 'required' || error.type === 'nullable') {
     const field = pathSegments(error.path ?? '').at(-1);
-    return { code: 'missing-field', pointer, message: field === undefined ? 'the document is empty' : `"${field}" is missing`, fix: 'Write it.' };
+    return {
+      code: 'missing-field',
+      pointer,
+      message: field === undefined ? 'the document is empty' : `"${field}" is missing`,
+      fix: 'Write it.',
+    };
   }
   const typed = (error.message as unknown as { shape?: ShapeParams }).shape;
   if (typed) return { code: typed.code, pointer, message: typed.problem, fix: typed.fix };

@@ -11,9 +11,16 @@ export interface Scope {
   bought(offer: string): number;
 }
 
-export interface Reference { lookup: LookupName; id: string; at: number }
+export interface Reference {
+  lookup: LookupName;
+  id: string;
+  at: number;
+}
 /** One thing that the formula read and what it was: the breakdown that a verdict shows. */
-export interface FormulaInput { name: string; value: Value }
+export interface FormulaInput {
+  name: string;
+  value: Value;
+}
 
 export interface Formula {
   text: string;
@@ -26,7 +33,11 @@ export interface Formula {
 }
 
 /** Parses, checks and compiles; cost is linear in the text, which has a fixed longest length. */
-export function formulaCompile(text: string, names: Names, wants: ValueType): { ok: true; formula: Formula } | { ok: false; problem: FormulaProblem } {
+export function formulaCompile(
+  text: string,
+  names: Names,
+  wants: ValueType,
+): { ok: true; formula: Formula } | { ok: false; problem: FormulaProblem } {
   const parsed = formulaParse(text, names, wants);
   if (!parsed.ok) return parsed;
   const references = new Map<string, Reference>();
@@ -37,7 +48,11 @@ export function formulaCompile(text: string, names: Names, wants: ValueType): { 
   return {
     ok: true,
     formula: {
-      text, type: wants, run: compileNode(parsed.node), references: lookups, names: usedNames,
+      text,
+      type: wants,
+      run: compileNode(parsed.node),
+      references: lookups,
+      names: usedNames,
       inputs: (scope) => [
         ...usedNames.map((name) => ({ name, value: scope.name(name) })),
         ...lookups.map(({ lookup, id }) => ({ name: `${lookup}(${id})`, value: scope[lookup](id) })),
@@ -47,10 +62,14 @@ export function formulaCompile(text: string, names: Names, wants: ValueType): { 
 }
 
 function collect(node: Node, references: Map<string, Reference>, used: Set<string>): void {
-  if (node.kind === 'lookup') references.set(`${node.lookup} ${node.id}`, { lookup: node.lookup, id: node.id, at: node.at });
+  if (node.kind === 'lookup')
+    references.set(`${node.lookup} ${node.id}`, { lookup: node.lookup, id: node.id, at: node.at });
   if (node.kind === 'name') used.add(node.name);
   if (node.kind === 'unary') collect(node.arg, references, used);
-  if (node.kind === 'binary') { collect(node.left, references, used); collect(node.right, references, used); }
+  if (node.kind === 'binary') {
+    collect(node.left, references, used);
+    collect(node.right, references, used);
+  }
   if (node.kind === 'call') for (const arg of node.args) collect(arg, references, used);
 }
 
@@ -76,12 +95,26 @@ const BINARY: Record<string, (left: Run, right: Run) => Run> = {
 
 function compileNode(node: Node): Run {
   switch (node.kind) {
-    case 'literal': { const { value } = node; return () => value; }
-    case 'name': { const { name } = node; return (scope) => scope.name(name); }
-    case 'lookup': { const { lookup, id } = node; return (scope) => scope[lookup](id); }
-    case 'unary': { const arg = compileNode(node.arg); return node.op === 'not' ? (s) => !arg(s) : (s) => -(arg(s) as number); }
-    case 'binary': return BINARY[node.op]!(compileNode(node.left), compileNode(node.right));
-    case 'call': return compileCall(node.fn, node.args.map(compileNode));
+    case 'literal': {
+      const { value } = node;
+      return () => value;
+    }
+    case 'name': {
+      const { name } = node;
+      return (scope) => scope.name(name);
+    }
+    case 'lookup': {
+      const { lookup, id } = node;
+      return (scope) => scope[lookup](id);
+    }
+    case 'unary': {
+      const arg = compileNode(node.arg);
+      return node.op === 'not' ? (s) => !arg(s) : (s) => -(arg(s) as number);
+    }
+    case 'binary':
+      return BINARY[node.op]!(compileNode(node.left), compileNode(node.right));
+    case 'call':
+      return compileCall(node.fn, node.args.map(compileNode));
   }
 }
 

@@ -5,13 +5,29 @@
 
 /** Every code that reading or compiling an economy can give. Codes are never renamed or reused. */
 export const ISSUE_CODES = [
-  'yaml-syntax', 'file-too-large', 'too-deep', 'duplicate-id', 'malformed-id', 'unknown-field', 'wrong-type', 'missing-field',
-  'wrong-value', 'bad-amount', 'bad-formula', 'dangling-reference', 'conflicting-reference', 'circular-bundle',
+  'yaml-syntax',
+  'file-too-large',
+  'too-deep',
+  'duplicate-id',
+  'malformed-id',
+  'unknown-field',
+  'wrong-type',
+  'missing-field',
+  'wrong-value',
+  'bad-amount',
+  'bad-formula',
+  'dangling-reference',
+  'conflicting-reference',
+  'circular-bundle',
 ] as const;
 export type IssueCode = (typeof ISSUE_CODES)[number];
 
 /** Where in a file: lines and columns count from 1. */
-export interface Place { file: string; line: number; column: number }
+export interface Place {
+  file: string;
+  line: number;
+  column: number;
+}
 
 export interface Issue {
   code: IssueCode;
@@ -35,7 +51,10 @@ export function pointerOf(segments: readonly (string | number)[]): string {
 /** The segments of an RFC 6901 pointer; the empty pointer has none. */
 export function pointerSegments(pointer: string): string[] {
   if (pointer === '') return [];
-  return pointer.slice(1).split('/').map((segment) => segment.replace(/~1/g, '/').replace(/~0/g, '~'));
+  return pointer
+    .slice(1)
+    .split('/')
+    .map((segment) => segment.replace(/~1/g, '/').replace(/~0/g, '~'));
 }
 
 /** The name among `known` that is nearest to `wrong` (at most two edits away), or undefined. */
@@ -45,7 +64,10 @@ export function nearestName(wrong: string, known: Iterable<string>): string | un
   for (const name of known) {
     if (Math.abs(name.length - wrong.length) >= bestDistance) continue;
     const distance = editDistance(wrong, name);
-    if (distance < bestDistance) { best = name; bestDistance = distance; }
+    if (distance < bestDistance) {
+      best = name;
+      bestDistance = distance;
+    }
   }
   return best;
 }

@@ -29,17 +29,29 @@ export function ledgerBalances(movements: Iterable<Movement>): Map<string, Map<s
   const balances = new Map<string, Map<string, number>>();
   const add = (account: string, asset: string, units: number) => {
     let assets = balances.get(account);
-    if (!assets) balances.set(account, assets = new Map());
+    if (!assets) balances.set(account, (assets = new Map()));
     assets.set(asset, (assets.get(asset) ?? 0) + units);
   };
-  for (const { asset, units, from, to } of movements) { add(from, asset, -units); add(to, asset, units); }
+  for (const { asset, units, from, to } of movements) {
+    add(from, asset, -units);
+    add(to, asset, units);
+  }
   return balances;
 }
 
-export interface LedgerFault { account: string; asset: string; held: number; moved: number; message: string }
+export interface LedgerFault {
+  account: string;
+  asset: string;
+  held: number;
+  moved: number;
+  message: string;
+}
 
 /** What players hold (`held`: account to asset to units) against what the movements say; no fault means they agree exactly. */
-export function ledgerVerify(movements: Iterable<Movement>, held: ReadonlyMap<string, ReadonlyMap<string, number>>): LedgerFault[] {
+export function ledgerVerify(
+  movements: Iterable<Movement>,
+  held: ReadonlyMap<string, ReadonlyMap<string, number>>,
+): LedgerFault[] {
   const moved = ledgerBalances(movements);
   const faults: LedgerFault[] = [];
   const accounts = new Set([...held.keys(), ...[...moved.keys()].filter((account) => account.startsWith('player:'))]);
@@ -48,7 +60,14 @@ export function ledgerVerify(movements: Iterable<Movement>, held: ReadonlyMap<st
     for (const asset of assets) {
       const has = held.get(account)?.get(asset) ?? 0;
       const says = moved.get(account)?.get(asset) ?? 0;
-      if (has !== says || has < 0) faults.push({ account, asset, held: has, moved: says, message: `${account} holds ${has} ${asset}; its movements sum to ${says}` });
+      if (has !== says || has < 0)
+        faults.push({
+          account,
+          asset,
+          held: has,
+          moved: says,
+          message: `${account} holds ${has} ${asset}; its movements sum to ${says}`,
+        });
     }
   }
   return faults;

@@ -1,2 +1,15 @@
-export { DEFAULT_PLACE, assetMost, assetRoom, basketArrivals, playerBought, playerCreate, playerHolds, playerMadeUp, playerPay, playerReceive, playerScope, playerSettle } from './player.js';
+export {
+  DEFAULT_PLACE,
+  assetMost,
+  assetRoom,
+  basketArrivals,
+  playerBought,
+  playerCreate,
+  playerHolds,
+  playerMadeUp,
+  playerPay,
+  playerReceive,
+  playerScope,
+  playerSettle,
+} from './player.js';
 export type { Changed, Player, Profile, Received, Stack } from './player.js';

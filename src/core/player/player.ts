@@ -12,7 +12,13 @@ import { daysBetween, levelChange, levelSettle } from '../schedule/index.js';
 import type { Counter, Level } from '../schedule/index.js';
 
 /** Units of one item in one slot. The same item may lie in many stacks and places: never count only one. */
-export interface Stack { slot: number; item: string; units: Units; place: string; cause: string }
+export interface Stack {
+  slot: number;
+  item: string;
+  units: Units;
+  place: string;
+  cause: string;
+}
 
 export interface Player {
   readonly id: string;
@@ -31,26 +37,59 @@ export interface Player {
 /** Where things go when they arrive; a game moves them on to other places. */
 export const DEFAULT_PLACE = 'bag';
 
-export interface Changed { player: Player; movements: Movement[] }
+export interface Changed {
+  player: Player;
+  movements: Movement[];
+}
 
 /** A new player with the start balances and attributes, and the movements that gave them. */
-export function playerCreate(economy: Economy, id: string, name: string, nowMs: number, attributes: Record<string, Value> = {}): Changed {
+export function playerCreate(
+  economy: Economy,
+  id: string,
+  name: string,
+  nowMs: number,
+  attributes: Record<string, Value> = {},
+): Changed {
   const balances: Record<string, Level> = {};
   const movements: Movement[] = [];
   for (const currency of economy.currencies.values()) {
     balances[currency.id] = levelChange({ units: 0, sinceMs: null }, currency.start, currency.refill, nowMs);
-    if (currency.start > 0) movements.push({ asset: currency.id, units: currency.start, from: worldAccount('start'), to: playerAccount(id), cause: 'start:new_player' });
+    if (currency.start > 0)
+      movements.push({
+        asset: currency.id,
+        units: currency.start,
+        from: worldAccount('start'),
+        to: playerAccount(id),
+        cause: 'start:new_player',
+      });
   }
-  const player: Player = { id, name, startedMs: nowMs, attributes: { ...Object.fromEntries(economy.attributes), ...attributes }, balances, stacks: [], counters: {}, stocks: {} };
+  const player: Player = {
+    id,
+    name,
+    startedMs: nowMs,
+    attributes: { ...Object.fromEntries(economy.attributes), ...attributes },
+    balances,
+    stacks: [],
+    counters: {},
+    stocks: {},
+  };
   return { player, movements };
 }
 
 /** A player made up for a question: `holds` replaces the start balances of the currencies that it names. */
-export interface Profile { attributes?: Record<string, Value>; holds?: Record<string, Units> }
+export interface Profile {
+  attributes?: Record<string, Value>;
+  holds?: Record<string, Units>;
+}
 
 export function playerMadeUp(economy: Economy, { attributes = {}, holds = {} }: Profile, nowMs: number): Player {
   const { player } = playerCreate(economy, 'profile', 'Made-up player', nowMs, attributes);
-  const emptied: Player = { ...player, balances: Object.fromEntries(Object.entries(player.balances).map(([id, level]) => [id, id in holds ? { units: 0, sinceMs: nowMs } : level])) };
+  const emptied: Player = {
+    ...player,
+    balances: Object.fromEntries(
+      Object.entries(player.balances).map(([id, level]) => [id, id in holds ? { units: 0, sinceMs: nowMs } : level]),
+    ),
+  };
   return playerReceive(economy, emptied, holds, worldAccount('profile'), 'profile:made_up', nowMs).player;
 }
 
@@ -64,7 +103,14 @@ export function playerSettle(economy: Economy, player: Player, nowMs: number): C
     const after = levelSettle(before, refill, nowMs);
     if (after === before && player.balances[id]) continue;
     (balances ??= { ...player.balances })[id] = after;
-    if (after.units > before.units) movements.push({ asset: id, units: after.units - before.units, from: worldAccount('refill'), to: playerAccount(player.id), cause: `refill:${id}` });
+    if (after.units > before.units)
+      movements.push({
+        asset: id,
+        units: after.units - before.units,
+        from: worldAccount('refill'),
+        to: playerAccount(player.id),
+        cause: `refill:${id}`,
+      });
   }
   return { player: balances ? { ...player, balances } : player, movements };
 }
@@ -78,29 +124,43 @@ export function playerHolds(economy: Economy, player: Player, asset: string): Un
 }
 
 /** How often the player bought an offer, ever. */
-export const playerBought = (player: Player, offer: string): number => player.counters[`offer ${offer} lifetime`]?.count ?? 0;
+export const playerBought = (player: Player, offer: string): number =>
+  player.counters[`offer ${offer} lifetime`]?.count ?? 0;
 
 /** What formulas may read about a player at an instant. */
 export function playerScope(economy: Economy, player: Player, nowMs: number): Scope {
   return {
-    name: (name) => (name === 'day' ? daysBetween(economy.zone, player.startedMs, nowMs) : (player.attributes[name] ?? economy.attributes.get(name) ?? 0)),
+    name: (name) =>
+      name === 'day'
+        ? daysBetween(economy.zone, player.startedMs, nowMs)
+        : (player.attributes[name] ?? economy.attributes.get(name) ?? 0),
     owned: (item) => playerHolds(economy, player, item),
-    balance: (currency) => playerHolds(economy, player, currency) / 10 ** (economy.currencies.get(currency)?.decimals ?? 0),
+    balance: (currency) =>
+      playerHolds(economy, player, currency) / 10 ** (economy.currencies.get(currency)?.decimals ?? 0),
     bought: (offer) => playerBought(player, offer),
   };
 }
 
 /** Takes a basket that the player holds in full; the caller has made sure. Items leave their stacks in slot order. */
-export function playerPay(economy: Economy, player: Player, basket: Readonly<Basket>, to: Account, cause: string, nowMs: number): Changed {
+export function playerPay(
+  economy: Economy,
+  player: Player,
+  basket: Readonly<Basket>,
+  to: Account,
+  cause: string,
+  nowMs: number,
+): Changed {
   const balances = { ...player.balances };
   let stacks = player.stacks;
   const movements: Movement[] = [];
   for (const asset in basket) {
     const units = basket[asset]!;
     if (units === 0) continue;
-    if (playerHolds(economy, player, asset) < units) throw new Error(`${player.id} holds less than ${units} ${asset}: pay was called without a check`);
+    if (playerHolds(economy, player, asset) < units)
+      throw new Error(`${player.id} holds less than ${units} ${asset}: pay was called without a check`);
     const currency = economy.currencies.get(asset);
-    if (currency) balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, -units, currency.refill, nowMs);
+    if (currency)
+      balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, -units, currency.refill, nowMs);
     else stacks = stacksRemove(stacks, asset, units);
     movements.push({ asset, units, from: playerAccount(player.id), to, cause });
   }
@@ -118,7 +178,14 @@ export interface Received extends Changed {
  * Gives a basket: bundles unpack, and what passes a cap or carry is dropped, with the ledger saying so (in,
  * and out again to `world:over-cap`). Where nothing may be dropped, check first with `basketArrivals`.
  */
-export function playerReceive(economy: Economy, player: Player, basket: Readonly<Basket>, from: Account, cause: string, nowMs: number): Received {
+export function playerReceive(
+  economy: Economy,
+  player: Player,
+  basket: Readonly<Basket>,
+  from: Account,
+  cause: string,
+  nowMs: number,
+): Received {
   const balances = { ...player.balances };
   let stacks = player.stacks;
   const movements: Movement[] = [];
@@ -129,20 +196,39 @@ export function playerReceive(economy: Economy, player: Player, basket: Readonly
     const units = arrivals[asset]!;
     if (units === 0) continue;
     const kept = Math.min(units, assetRoom(economy, player, asset));
-    movements.push(...arrivalMovements(asset, units, units - kept, asset in basket ? from : worldAccount('unpack'), playerAccount(player.id), cause));
+    movements.push(
+      ...arrivalMovements(
+        asset,
+        units,
+        units - kept,
+        asset in basket ? from : worldAccount('unpack'),
+        playerAccount(player.id),
+        cause,
+      ),
+    );
     if (kept < units) dropped[asset] = units - kept;
     if (kept === 0) continue;
     given[asset] = kept;
     const currency = economy.currencies.get(asset);
-    if (currency) balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, kept, currency.refill, nowMs);
+    if (currency)
+      balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, kept, currency.refill, nowMs);
     else stacks = stacksAdd(stacks, economy.items.get(asset)!, kept, cause);
   }
   return { player: { ...player, balances, stacks }, movements, given, dropped };
 }
 
-function arrivalMovements(asset: string, units: Units, dropped: Units, from: Account, to: Account, cause: string): Movement[] {
+function arrivalMovements(
+  asset: string,
+  units: Units,
+  dropped: Units,
+  from: Account,
+  to: Account,
+  cause: string,
+): Movement[] {
   const arrived: Movement = { asset, units, from, to, cause };
-  return dropped === 0 ? [arrived] : [arrived, { asset, units: dropped, from: to, to: worldAccount('over-cap'), cause }];
+  return dropped === 0
+    ? [arrived]
+    : [arrived, { asset, units: dropped, from: to, to: worldAccount('over-cap'), cause }];
 }
 
 /** No item fills more slots than this, so that a mistyped count cannot fill the memory. */
@@ -156,18 +242,33 @@ export function assetMost(economy: Economy, asset: string): Units {
 }
 
 /** How much more of an asset the player can hold. */
-export const assetRoom = (economy: Economy, player: Player, asset: string): Units => Math.max(0, assetMost(economy, asset) - playerHolds(economy, player, asset));
+export const assetRoom = (economy: Economy, player: Player, asset: string): Units =>
+  Math.max(0, assetMost(economy, asset) - playerHolds(economy, player, asset));
 
 /**
  * What a basket turns into on arrival: bundles are replaced by what they give, however deep. The bundles
  * themselves leave a trace in `movements`, when given: in from the giver, and out to be unpacked.
  */
-export function basketArrivals(economy: Economy, basket: Readonly<Basket>, movements?: Movement[], from?: Account, to?: Account, cause = ''): Basket {
+export function basketArrivals(
+  economy: Economy,
+  basket: Readonly<Basket>,
+  movements?: Movement[],
+  from?: Account,
+  to?: Account,
+  cause = '',
+): Basket {
   const arrivals: Basket = {};
   const unpack = (asset: string, units: Units, giver: Account | undefined): void => {
     const item = economy.items.get(asset);
-    if (item?.kind !== 'bundle') { arrivals[asset] = Math.min(MAX_UNITS, (arrivals[asset] ?? 0) + units); return; }
-    if (movements && giver && to) movements.push({ asset, units, from: giver, to, cause }, { asset, units, from: to, to: worldAccount('unpack'), cause });
+    if (item?.kind !== 'bundle') {
+      arrivals[asset] = Math.min(MAX_UNITS, (arrivals[asset] ?? 0) + units);
+      return;
+    }
+    if (movements && giver && to)
+      movements.push(
+        { asset, units, from: giver, to, cause },
+        { asset, units, from: to, to: worldAccount('unpack'), cause },
+      );
     for (const inner in item.gives) unpack(inner, item.gives[inner]! * units, worldAccount('unpack'));
   };
   for (const asset in basket) unpack(asset, basket[asset]!, from);
@@ -190,7 +291,10 @@ function stacksAdd(stacks: readonly Stack[], item: Item, units: Units, cause: st
   let left = units;
   const most = item.stack ?? MAX_UNITS;
   const result = stacks.map((stack) => {
-    const fits = left > 0 && stack.item === item.id && stack.place === DEFAULT_PLACE && stack.cause === cause ? Math.min(left, most - stack.units) : 0;
+    const fits =
+      left > 0 && stack.item === item.id && stack.place === DEFAULT_PLACE && stack.cause === cause
+        ? Math.min(left, most - stack.units)
+        : 0;
     left -= fits;
     return fits > 0 ? { ...stack, units: stack.units + fits } : stack;
   });

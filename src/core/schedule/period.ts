@@ -3,10 +3,16 @@ import { DateTime } from 'luxon';
 import type { Limit } from '../economy/index.js';
 
 /** `startMs` inclusive, `endMs` exclusive. */
-export interface Period { startMs: number; endMs: number }
+export interface Period {
+  startMs: number;
+  endMs: number;
+}
 
 /** How often within the period that began at `startMs`. */
-export interface Counter { count: number; startMs: number }
+export interface Counter {
+  count: number;
+  startMs: number;
+}
 
 export type CalendarUnit = 'day' | 'week' | 'month';
 
@@ -26,7 +32,13 @@ export function periodAround(zone: string, unit: CalendarUnit, nowMs: number): P
   const known = answers.get(key);
   if (known) return known;
   const start = DateTime.fromMillis(nowMs, { zone }).startOf(unit);
-  const period = { startMs: start.toMillis(), endMs: start.plus({ [unit]: 1 }).startOf(unit).toMillis() };
+  const period = {
+    startMs: start.toMillis(),
+    endMs: start
+      .plus({ [unit]: 1 })
+      .startOf(unit)
+      .toMillis(),
+  };
   if (answers.size >= MOST_ANSWERS) answers.clear();
   answers.set(key, period);
   return period;
@@ -46,7 +58,9 @@ export function daysBetween(zone: string, fromMs: number, nowMs: number): number
 export function limitPeriod(limit: Limit, counter: Counter | undefined, zone: string, nowMs: number): Period {
   if (limit.everyMs !== undefined) {
     const open = counter && nowMs < counter.startMs + limit.everyMs;
-    return open ? { startMs: counter.startMs, endMs: counter.startMs + limit.everyMs } : { startMs: nowMs, endMs: nowMs + limit.everyMs };
+    return open
+      ? { startMs: counter.startMs, endMs: counter.startMs + limit.everyMs }
+      : { startMs: nowMs, endMs: nowMs + limit.everyMs };
   }
   return limit.period === 'lifetime' ? FOREVER : periodAround(zone, limit.period as CalendarUnit, nowMs);
 }
@@ -58,6 +72,15 @@ export function limitUsed(limit: Limit, counter: Counter | undefined, zone: stri
 }
 
 /** The counter after `times` more at `nowMs`. */
-export function limitCount(limit: Limit, counter: Counter | undefined, zone: string, nowMs: number, times: number): Counter {
-  return { count: limitUsed(limit, counter, zone, nowMs) + times, startMs: limitPeriod(limit, counter, zone, nowMs).startMs };
+export function limitCount(
+  limit: Limit,
+  counter: Counter | undefined,
+  zone: string,
+  nowMs: number,
+  times: number,
+): Counter {
+  return {
+    count: limitUsed(limit, counter, zone, nowMs) + times,
+    startMs: limitPeriod(limit, counter, zone, nowMs).startMs,
+  };
 }

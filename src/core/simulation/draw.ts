@@ -11,13 +11,28 @@ type Kinds = { [K in 'from' | 'weights' | 'poisson' | 'normal' | 'lognormal' | '
 
 const KINDS: Kinds = {
   /** Whole numbers from `from` to `to`, both inclusive, equally likely. */
-  from: ({ from, to }: { from: number; to: number }) => (random) => from + Math.floor(random() * (to - from + 1)),
+  from:
+    ({ from, to }: { from: number; to: number }) =>
+    (random) =>
+      from + Math.floor(random() * (to - from + 1)),
   weights: ({ weights }: { weights: Record<string, number> }) => weightedDraw(weights),
-  poisson: ({ poisson }: { poisson: number }) => (random) => randomPoisson.source(random)(poisson)(),
-  normal: ({ normal: [mean, deviation] }: { normal: [number, number] }) => (random) => randomNormal.source(random)(mean, deviation)(),
-  lognormal: ({ lognormal: [mu, sigma] }: { lognormal: [number, number] }) => (random) => randomLogNormal.source(random)(mu, sigma)(),
+  poisson:
+    ({ poisson }: { poisson: number }) =>
+    (random) =>
+      randomPoisson.source(random)(poisson)(),
+  normal:
+    ({ normal: [mean, deviation] }: { normal: [number, number] }) =>
+    (random) =>
+      randomNormal.source(random)(mean, deviation)(),
+  lognormal:
+    ({ lognormal: [mu, sigma] }: { lognormal: [number, number] }) =>
+    (random) =>
+      randomLogNormal.source(random)(mu, sigma)(),
   /** How many tries until the first success, 1 or more. */
-  geometric: ({ geometric }: { geometric: number }) => (random) => randomGeometric.source(random)(geometric)(),
+  geometric:
+    ({ geometric }: { geometric: number }) =>
+    (random) =>
+      randomGeometric.source(random)(geometric)(),
 };
 
 /** Compiles what was written. `type` is the field's type; weighted keys that are numbers become numbers for a number field. */

@@ -84,13 +84,18 @@ function sparesReserve({ parameters: { keeps } }: Visit, verdict: Verdict): bool
 
 /** The largest part of what is held that a price takes: compares prices in different currencies. */
 function priceShare({ price, before }: Verdict): number {
-  return Math.max(0, ...Object.entries(price?.total ?? {}).map(([asset, units]) => units / Math.max(before[asset] ?? 0, 1)));
+  return Math.max(
+    0,
+    ...Object.entries(price?.total ?? {}).map(([asset, units]) => units / Math.max(before[asset] ?? 0, 1)),
+  );
 }
 
 function affordableCheapestFirst(visit: Visit): Verdict[] {
   const verdicts: Verdict[] = [];
   for (const offer of visit.economy.offers.values()) {
-    const allowed = (offer.prices ?? []).map(({ pay }) => visit.check(offer, pay)).find((verdict) => verdict.allowed && sparesReserve(visit, verdict));
+    const allowed = (offer.prices ?? [])
+      .map(({ pay }) => visit.check(offer, pay))
+      .find((verdict) => verdict.allowed && sparesReserve(visit, verdict));
     if (allowed) verdicts.push(allowed);
   }
   return verdicts.sort((a, b) => priceShare(a) - priceShare(b));
@@ -101,7 +106,12 @@ function buySideThings(visit: Visit, wish: Verdict | undefined): void {
   for (const verdict of affordableCheapestFirst(visit)) {
     const offer = visit.economy.offers.get(verdict.offer)!;
     if (visit.luck(offer) >= visit.parameters.chance) continue;
-    const delay = Math.max(0, ...Object.entries(verdict.price!.total).map(([asset, units]) => (asset in wished ? units / Math.max(visit.incomePerDay(asset), 1e-9) : 0)));
+    const delay = Math.max(
+      0,
+      ...Object.entries(verdict.price!.total).map(([asset, units]) =>
+        asset in wished ? units / Math.max(visit.incomePerDay(asset), 1e-9) : 0,
+      ),
+    );
     if (delay > visit.parameters.delayDays) continue;
     const now = visit.check(offer, verdict.price!.pay);
     if (now.allowed && sparesReserve(visit, now)) visit.buy(now);

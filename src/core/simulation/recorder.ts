@@ -6,26 +6,60 @@ import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
 import { PERCENTILES, meanWithInterval, percentile, survivalEstimate } from './statistics.js';
 
-export interface PersonaInfo { id: string; name: string; players: number }
+export interface PersonaInfo {
+  id: string;
+  name: string;
+  players: number;
+}
 
-interface OfferTally { times: number; players: Set<number>; firstDay: number | null; refused: Record<string, number> }
+interface OfferTally {
+  times: number;
+  players: Set<number>;
+  firstDay: number | null;
+  refused: Record<string, number>;
+}
 
 /** Statistics are kept to six decimals: more would be noise, and longer files. */
 const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
 
 export class Recorder {
   readonly totals: SimulationResult['totals'] = { playerDays: 0, sessions: 0, events: 0, purchases: 0, movements: 0 };
-  private readonly balances: SimulationResult['balances'] = { day: [], persona: [], currency: [], p5: [], p25: [], p50: [], p75: [], p95: [], mean: [], meanLow: [], meanHigh: [], n: [] };
-  private readonly flows: SimulationResult['flows'] = { day: [], persona: [], currency: [], direction: [], cause: [], units: [] };
+  private readonly balances: SimulationResult['balances'] = {
+    day: [],
+    persona: [],
+    currency: [],
+    p5: [],
+    p25: [],
+    p50: [],
+    p75: [],
+    p95: [],
+    mean: [],
+    meanLow: [],
+    meanHigh: [],
+    n: [],
+  };
+  private readonly flows: SimulationResult['flows'] = {
+    day: [],
+    persona: [],
+    currency: [],
+    direction: [],
+    cause: [],
+    units: [],
+  };
   private today = new Map<string, number>();
   private readonly offers = new Map<string, OfferTally>();
   /** Item to player to the day it was first owned. */
   private readonly owned = new Map<string, (number | null)[]>();
   private readonly currencies: string[];
 
-  constructor(private readonly setup: RunSetup, private readonly personas: readonly PersonaInfo[], private readonly playerCount: number) {
+  constructor(
+    private readonly setup: RunSetup,
+    private readonly personas: readonly PersonaInfo[],
+    private readonly playerCount: number,
+  ) {
     this.currencies = [...setup.economy.currencies.keys()];
-    for (const item of setup.economy.items.keys()) this.owned.set(item, new Array<number | null>(playerCount).fill(null));
+    for (const item of setup.economy.items.keys())
+      this.owned.set(item, new Array<number | null>(playerCount).fill(null));
   }
 
   /** Notes movements of one player: money by cause, and items that are owned for the first time. */
@@ -34,7 +68,10 @@ export class Recorder {
     for (const { asset, units, to, cause } of movements) {
       const inward = to.startsWith('player:');
       const days = this.owned.get(asset);
-      if (days) { if (inward) days[player] ??= day; continue; }
+      if (days) {
+        if (inward) days[player] ??= day;
+        continue;
+      }
       const key = `${persona} ${this.currencies.indexOf(asset)} ${inward ? 'in' : 'out'} ${to === 'world:over-cap' ? `over-cap:${asset}` : cause}`;
       this.today.set(key, (this.today.get(key) ?? 0) + units);
     }
@@ -55,13 +92,14 @@ export class Recorder {
 
   private tally(offer: string): OfferTally {
     let tally = this.offers.get(offer);
-    if (!tally) this.offers.set(offer, tally = { times: 0, players: new Set(), firstDay: null, refused: {} });
+    if (!tally) this.offers.set(offer, (tally = { times: 0, players: new Set(), firstDay: null, refused: {} }));
     return tally;
   }
 
   /** Closes a day: `held[persona][currency]` are the balances of the players who are still there. */
   dayEnds(day: number, held: readonly (readonly number[][])[]): void {
-    for (const [persona, byCurrency] of held.entries()) for (const [currency, values] of byCurrency.entries()) this.balanceRow(day, persona, currency, values);
+    for (const [persona, byCurrency] of held.entries())
+      for (const [currency, values] of byCurrency.entries()) this.balanceRow(day, persona, currency, values);
     for (const key of [...this.today.keys()].sort()) {
       const [persona, currency, direction, cause] = key.split(' ') as [string, string, 'in' | 'out', string];
       this.flows.day.push(day);
@@ -93,11 +131,27 @@ export class Recorder {
     const { setup, currencies } = this;
     const { economy } = setup;
     return {
-      version: 1, scenario: setup.scenarioId, name: setup.name, economy: economy.name, zone: economy.zone, seed: setup.seed, startMs: setup.startMs, days: setup.days,
-      personas: [...this.personas], currencies: currencies.map((id) => ({ id, name: economy.currencies.get(id)!.name, decimals: economy.currencies.get(id)!.decimals })),
-      balances: this.balances, flows: this.flows, offers: this.offerColumns(economy), items: this.itemColumns(players),
+      version: 1,
+      scenario: setup.scenarioId,
+      name: setup.name,
+      economy: economy.name,
+      zone: economy.zone,
+      seed: setup.seed,
+      startMs: setup.startMs,
+      days: setup.days,
+      personas: [...this.personas],
+      currencies: currencies.map((id) => ({
+        id,
+        name: economy.currencies.get(id)!.name,
+        decimals: economy.currencies.get(id)!.decimals,
+      })),
+      balances: this.balances,
+      flows: this.flows,
+      offers: this.offerColumns(economy),
+      items: this.itemColumns(players),
       players: {
-        persona: players.map(({ persona }) => persona), lastDay: players.map(({ lastDay }) => lastDay),
+        persona: players.map(({ persona }) => persona),
+        lastDay: players.map(({ lastDay }) => lastDay),
         balance: currencies.map((_, index) => players.map(({ balances }) => balances[index]!)),
         ownedDay: Object.fromEntries([...this.owned].filter(([, days]) => days.some((day) => day !== null))),
       },
@@ -106,15 +160,31 @@ export class Recorder {
   }
 
   private offerColumns(economy: Economy): SimulationResult['offers'] {
-    const rows = [...economy.offers.values()].flatMap(({ id, name }) => (this.offers.has(id) ? [{ id, name, ...this.offers.get(id)! }] : []));
+    const rows = [...economy.offers.values()].flatMap(({ id, name }) =>
+      this.offers.has(id) ? [{ id, name, ...this.offers.get(id)! }] : [],
+    );
     return {
-      offer: rows.map(({ id }) => id), name: rows.map(({ name }) => name), times: rows.map(({ times }) => times), players: rows.map(({ players }) => players.size),
-      firstDay: rows.map(({ firstDay }) => firstDay), refused: rows.map(({ refused }) => refused),
+      offer: rows.map(({ id }) => id),
+      name: rows.map(({ name }) => name),
+      times: rows.map(({ times }) => times),
+      players: rows.map(({ players }) => players.size),
+      firstDay: rows.map(({ firstDay }) => firstDay),
+      refused: rows.map(({ refused }) => refused),
     };
   }
 
   private itemColumns(players: readonly { persona: number; lastDay: number }[]): SimulationResult['items'] {
-    const columns: SimulationResult['items'] = { item: [], name: [], persona: [], n: [], owners: [], median: [], medianLow: [], medianHigh: [], share: [] };
+    const columns: SimulationResult['items'] = {
+      item: [],
+      name: [],
+      persona: [],
+      n: [],
+      owners: [],
+      median: [],
+      medianLow: [],
+      medianHigh: [],
+      share: [],
+    };
     for (const [item, days] of this.owned) {
       if (days.every((day) => day === null)) continue;
       for (const persona of this.personas.keys()) {
@@ -122,7 +192,9 @@ export class Recorder {
         for (let player = 0; player < this.playerCount; player++) {
           if (players[player]!.persona !== persona) continue;
           const day = days[player] ?? null;
-          observations.push(day === null ? { time: players[player]!.lastDay, happened: false } : { time: day, happened: true });
+          observations.push(
+            day === null ? { time: players[player]!.lastDay, happened: false } : { time: day, happened: true },
+          );
         }
         const estimate = survivalEstimate(observations, this.setup.days);
         columns.item.push(item);

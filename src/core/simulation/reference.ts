@@ -28,14 +28,40 @@ import type { RunSetup } from './scenario.js';
 const HOUR_MS = 3_600_000;
 const MINUTE_MS = 60_000;
 
-export interface SimulateOptions { onDay?: (day: number, days: number) => void }
+export interface SimulateOptions {
+  onDay?: (day: number, days: number) => void;
+}
 /** Every engine has this interface. */
 export type Simulator = (setup: RunSetup, options?: SimulateOptions) => SimulationResult;
 
-interface Activity { id: string; minutes: number; needs: Basket; emits: { name: string; fields: [string, Draw][] }[] }
-interface Persona { id: string; name: string; written: PersonaDocument; plays: Activity[]; weights: Record<string, number>; spending: SpendingParameters }
-interface Actor { index: number; key: string; persona: number; player: Player; lastDay: number; gone: boolean; earned: Record<string, number> }
-interface Session { actor: Actor; startMs: number; number: number }
+interface Activity {
+  id: string;
+  minutes: number;
+  needs: Basket;
+  emits: { name: string; fields: [string, Draw][] }[];
+}
+interface Persona {
+  id: string;
+  name: string;
+  written: PersonaDocument;
+  plays: Activity[];
+  weights: Record<string, number>;
+  spending: SpendingParameters;
+}
+interface Actor {
+  index: number;
+  key: string;
+  persona: number;
+  player: Player;
+  lastDay: number;
+  gone: boolean;
+  earned: Record<string, number>;
+}
+interface Session {
+  actor: Actor;
+  startMs: number;
+  number: number;
+}
 
 /** O(players x days x sessions x offers); memory grows with players, and with days only by the result's rows. */
 export const simulateReference: Simulator = (setup, { onDay } = {}) => {
@@ -58,8 +84,18 @@ class Run {
     this.economy = setup.economy;
     this.personas = setup.crowd.map(({ persona }) => personaCompile(this.economy, persona));
     const players = setup.crowd.reduce((sum, one) => sum + one.players, 0);
-    this.recorder = new Recorder(setup, setup.crowd.map(({ persona, players: count }, index) => ({ id: persona, name: this.personas[index]!.name, players: count })), players);
-    this.actors = setup.crowd.flatMap(({ players: count }, persona) => Array.from({ length: count }, (_, number) => this.actor(persona, number)));
+    this.recorder = new Recorder(
+      setup,
+      setup.crowd.map(({ persona, players: count }, index) => ({
+        id: persona,
+        name: this.personas[index]!.name,
+        players: count,
+      })),
+      players,
+    );
+    this.actors = setup.crowd.flatMap(({ players: count }, persona) =>
+      Array.from({ length: count }, (_, number) => this.actor(persona, number)),
+    );
     for (const [index, actor] of this.actors.entries()) actor.index = index;
     for (const actor of this.actors) this.start(actor);
   }
@@ -71,8 +107,21 @@ class Run {
     const blank = playerCreate(this.economy, key, key, this.setup.startMs).player;
     const scope = playerScope(this.economy, blank, this.setup.startMs);
     const attributes: Record<string, Value> = {};
-    for (const [name, draw] of Object.entries(written.attributes ?? {})) attributes[name] = drawCompile(draw, attributeType(this.economy, name), attributeNames(this.economy))(random, scope);
-    return { index: 0, key, persona, player: { ...blank, attributes: { ...blank.attributes, ...attributes } }, lastDay: this.setup.days - 1, gone: false, earned: {} };
+    for (const [name, draw] of Object.entries(written.attributes ?? {}))
+      attributes[name] = drawCompile(
+        draw,
+        attributeType(this.economy, name),
+        attributeNames(this.economy),
+      )(random, scope);
+    return {
+      index: 0,
+      key,
+      persona,
+      player: { ...blank, attributes: { ...blank.attributes, ...attributes } },
+      lastDay: this.setup.days - 1,
+      gone: false,
+      earned: {},
+    };
   }
 
   private start(actor: Actor): void {
@@ -81,7 +130,9 @@ class Run {
   }
 
   private moved(actor: Actor, day: number, movements: readonly Movement[]): void {
-    for (const { asset, units, to, cause } of movements) if (to.startsWith('player:') && !cause.startsWith('start:')) actor.earned[asset] = (actor.earned[asset] ?? 0) + units;
+    for (const { asset, units, to, cause } of movements)
+      if (to.startsWith('player:') && !cause.startsWith('start:'))
+        actor.earned[asset] = (actor.earned[asset] ?? 0) + units;
     this.recorder.moved(actor.index, actor.persona, day, movements);
   }
 
@@ -98,11 +149,17 @@ class Run {
   }
 
   private sessions(actor: Actor, day: number, dayStartMs: number): Session[] {
-    const { sessions: { perDay, from = 0, to = 23 } } = this.personas[actor.persona]!.written;
+    const {
+      sessions: { perDay, from = 0, to = 23 },
+    } = this.personas[actor.persona]!.written;
     const random = randomStream(this.setup.seed, actor.key, 'sessions', day);
     const count = randomPoisson.source(random)(perDay)();
     const hours = ((to - from + 24) % 24) + 1;
-    return Array.from({ length: count }, (_, number) => ({ actor, number, startMs: Math.max(this.setup.startMs, Math.floor(dayStartMs + (from + random() * hours) * HOUR_MS)) }));
+    return Array.from({ length: count }, (_, number) => ({
+      actor,
+      number,
+      startMs: Math.max(this.setup.startMs, Math.floor(dayStartMs + (from + random() * hours) * HOUR_MS)),
+    }));
   }
 
   private session({ actor, startMs, number }: Session, day: number): void {
@@ -129,19 +186,42 @@ class Run {
 
   /** One of the activities whose entry the player can pay, by weight; none when there is none. */
   private pickActivity(actor: Actor, persona: Persona, luck: number): Activity | undefined {
-    const open = persona.plays.filter(({ needs }) => Object.keys(needs).every((asset) => playerHolds(this.economy, actor.player, asset) >= needs[asset]!));
+    const open = persona.plays.filter(({ needs }) =>
+      Object.keys(needs).every((asset) => playerHolds(this.economy, actor.player, asset) >= needs[asset]!),
+    );
     if (open.length === 0) return undefined;
-    const id = weightedDraw(Object.fromEntries(open.map((activity) => [activity.id, persona.weights[activity.id]!])))(() => luck, playerScope(this.economy, actor.player, 0)) as string;
+    const id = weightedDraw(Object.fromEntries(open.map((activity) => [activity.id, persona.weights[activity.id]!])))(
+      () => luck,
+      playerScope(this.economy, actor.player, 0),
+    ) as string;
     return open.find((activity) => activity.id === id);
   }
 
-  private play(actor: Actor, activity: Activity, random: () => number, eventId: string, day: number, nowMs: number): void {
-    const entry = playerPay(this.economy, actor.player, activity.needs, worldAccount('activity'), `activity:${activity.id}`, nowMs);
+  private play(
+    actor: Actor,
+    activity: Activity,
+    random: () => number,
+    eventId: string,
+    day: number,
+    nowMs: number,
+  ): void {
+    const entry = playerPay(
+      this.economy,
+      actor.player,
+      activity.needs,
+      worldAccount('activity'),
+      `activity:${activity.id}`,
+      nowMs,
+    );
     actor.player = entry.player;
     this.moved(actor, day, entry.movements);
     const scope = playerScope(this.economy, actor.player, nowMs);
     for (const { name, fields } of activity.emits) {
-      const event = { id: `${eventId}-${name}`, name, fields: Object.fromEntries(fields.map(([field, draw]) => [field, draw(random, scope)])) };
+      const event = {
+        id: `${eventId}-${name}`,
+        name,
+        fields: Object.fromEntries(fields.map(([field, draw]) => [field, draw(random, scope)])),
+      };
       const earned = eventApply(this.economy, actor.player, event, nowMs, this.setup.seed);
       actor.player = earned.player;
       this.recorder.totals.events++;
@@ -153,7 +233,8 @@ class Run {
     const { economy, setup } = this;
     const refusedToday = new Set<string>();
     const visit: Visit = {
-      economy, parameters: persona.spending,
+      economy,
+      parameters: persona.spending,
       holds: (asset) => playerHolds(economy, actor.player, asset),
       check: (offer, pay) => purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs),
       buy: (verdict) => {
@@ -184,41 +265,77 @@ class Run {
   private recordBalances(day: number): void {
     const currencies = [...this.economy.currencies.keys()];
     const held = this.personas.map(() => currencies.map(() => [] as number[]));
-    for (const actor of this.actors) if (!actor.gone) for (const [index, id] of currencies.entries()) held[actor.persona]![index]!.push(playerHolds(this.economy, actor.player, id));
+    for (const actor of this.actors)
+      if (!actor.gone)
+        for (const [index, id] of currencies.entries())
+          held[actor.persona]![index]!.push(playerHolds(this.economy, actor.player, id));
     this.recorder.dayEnds(day, held);
   }
 
   result(): SimulationResult {
     const currencies = [...this.economy.currencies.keys()];
-    return this.recorder.result(this.actors.map(({ persona, lastDay, player }) => ({ persona, lastDay, balances: currencies.map((id) => playerHolds(this.economy, player, id)) })));
+    return this.recorder.result(
+      this.actors.map(({ persona, lastDay, player }) => ({
+        persona,
+        lastDay,
+        balances: currencies.map((id) => playerHolds(this.economy, player, id)),
+      })),
+    );
   }
 }
 
-const attributeType = (economy: Economy, name: string): ValueType => (typeof economy.attributes.get(name) === 'string' ? 'text' : 'number');
-const attributeNames = (economy: Economy): Names => new Map([['day', 'number' as const], ...[...economy.attributes.keys()].map((name) => [name, attributeType(economy, name)] as const)]);
+const attributeType = (economy: Economy, name: string): ValueType =>
+  typeof economy.attributes.get(name) === 'string' ? 'text' : 'number';
+const attributeNames = (economy: Economy): Names =>
+  new Map([
+    ['day', 'number' as const],
+    ...[...economy.attributes.keys()].map((name) => [name, attributeType(economy, name)] as const),
+  ]);
 
 function personaCompile(economy: Economy, id: string): Persona {
   const written = economy.document.personas![id]!;
-  const plays = Object.keys(written.plays).map((activity) => activityCompile(economy, activity, economy.document.activities![activity]!));
+  const plays = Object.keys(written.plays).map((activity) =>
+    activityCompile(economy, activity, economy.document.activities![activity]!),
+  );
   const { wishes = [], delayDays = 0, chance, policy, keeps } = written.shops;
-  return { id, name: written.name, written, plays, weights: written.plays, spending: { wishes, delayDays, chance: chance ?? (policy === 'impulse' ? 0.5 : 0), keeps: fixedBasket(economy, keeps) } };
+  return {
+    id,
+    name: written.name,
+    written,
+    plays,
+    weights: written.plays,
+    spending: {
+      wishes,
+      delayDays,
+      chance: chance ?? (policy === 'impulse' ? 0.5 : 0),
+      keeps: fixedBasket(economy, keeps),
+    },
+  };
 }
 
 function activityCompile(economy: Economy, id: string, written: ActivityDocument): Activity {
   const names = attributeNames(economy);
   return {
-    id, minutes: written.minutes, needs: fixedBasket(economy, written.needs),
+    id,
+    minutes: written.minutes,
+    needs: fixedBasket(economy, written.needs),
     emits: Object.entries(written.emits).map(([name, fields]) => ({
-      name, fields: Object.entries(fields).map(([field, draw]) => [field, drawCompile(draw, economy.document.events![name]!.fields![field]!, names)]),
+      name,
+      fields: Object.entries(fields).map(([field, draw]) => [
+        field,
+        drawCompile(draw, economy.document.events![name]!.fields![field]!, names),
+      ]),
     })),
   };
 }
 
 /** Amounts that the compiler has already checked, as units. */
 function fixedBasket(economy: Economy, written: Record<string, number | string> | undefined): Basket {
-  return Object.fromEntries(Object.entries(written ?? {}).map(([asset, value]) => {
-    const parsed = unitsParse(value, economy.currencies.get(asset)?.decimals ?? 0);
-    if (!parsed.ok) throw new Error(`${asset}: ${parsed.message}`);
-    return [asset, parsed.units];
-  }));
+  return Object.fromEntries(
+    Object.entries(written ?? {}).map(([asset, value]) => {
+      const parsed = unitsParse(value, economy.currencies.get(asset)?.decimals ?? 0);
+      if (!parsed.ok) throw new Error(`${asset}: ${parsed.message}`);
+      return [asset, parsed.units];
+    }),
+  );
 }

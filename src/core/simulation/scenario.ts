@@ -25,11 +25,25 @@ export interface RunSetup {
 }
 
 /** Resolves a scenario of the document; every problem with it, its overrides or the economy is listed. */
-export function scenarioResolve(document: EconomyDocument, scenarioId: string, options: ScenarioOptions = {}): Result<RunSetup> {
+export function scenarioResolve(
+  document: EconomyDocument,
+  scenarioId: string,
+  options: ScenarioOptions = {},
+): Result<RunSetup> {
   const scenarios = document.scenarios ?? {};
   if (!Object.hasOwn(scenarios, scenarioId)) {
     const near = nearestName(scenarioId, Object.keys(scenarios));
-    return { ok: false, issues: [{ code: 'dangling-reference', pointer: pointerOf(['scenarios', scenarioId]), message: `there is no scenario "${scenarioId}"`, fix: near ? `Did you mean "${near}"?` : `Scenarios: ${Object.keys(scenarios).join(', ') || 'none yet'}.` }] };
+    return {
+      ok: false,
+      issues: [
+        {
+          code: 'dangling-reference',
+          pointer: pointerOf(['scenarios', scenarioId]),
+          message: `there is no scenario "${scenarioId}"`,
+          fix: near ? `Did you mean "${near}"?` : `Scenarios: ${Object.keys(scenarios).join(', ') || 'none yet'}.`,
+        },
+      ],
+    };
   }
   const scenario = scenarios[scenarioId]!;
   const changed = overridesApply(document, { ...scenario.set, ...options.set });
@@ -40,21 +54,34 @@ export function scenarioResolve(document: EconomyDocument, scenarioId: string, o
   return {
     ok: true,
     value: {
-      economy, scenarioId, name: scenario.name, startMs: DateTime.fromISO(scenario.start, { zone: document.timeZone }).toMillis(),
-      days: options.days ?? scenario.days, seed: options.seed ?? scenario.seed ?? economy.seed, crowd: crowdOf(scenario, players),
+      economy,
+      scenarioId,
+      name: scenario.name,
+      startMs: DateTime.fromISO(scenario.start, { zone: document.timeZone }).toMillis(),
+      days: options.days ?? scenario.days,
+      seed: options.seed ?? scenario.seed ?? economy.seed,
+      crowd: crowdOf(scenario, players),
     },
   };
 }
 
 /** The document with values put at pointers that already lead somewhere; the original is left alone. */
-export function overridesApply(document: EconomyDocument, set: Readonly<Record<string, unknown>>): Result<EconomyDocument> {
+export function overridesApply(
+  document: EconomyDocument,
+  set: Readonly<Record<string, unknown>>,
+): Result<EconomyDocument> {
   const copy = structuredClone(document);
   const issues: Issue[] = [];
   for (const [pointer, value] of Object.entries(set)) {
     const segments = pointerSegments(pointer);
     const parent = valueAt(copy, segments.slice(0, -1));
     if (typeof parent !== 'object' || parent === null || !Object.hasOwn(parent, segments.at(-1) ?? '')) {
-      issues.push({ code: 'dangling-reference', pointer, message: `the override ${pointer} leads to nothing`, fix: 'Write a pointer to a value that the economy has.' });
+      issues.push({
+        code: 'dangling-reference',
+        pointer,
+        message: `the override ${pointer} leads to nothing`,
+        fix: 'Write a pointer to a value that the economy has.',
+      });
     } else (parent as Record<string, unknown>)[segments.at(-1)!] = value;
   }
   if (issues.length > 0) return { ok: false, issues };
@@ -66,7 +93,11 @@ function crowdOf(scenario: ScenarioDocument, players: number): RunSetup['crowd']
   const mix = Object.entries(scenario.mix);
   const sum = mix.reduce((total, [, weight]) => total + weight, 0);
   const exact = mix.map(([persona, weight]) => ({ persona, exact: sum === 0 ? 0 : (weight / sum) * players }));
-  const crowd = exact.map(({ persona, exact: share }) => ({ persona, players: Math.floor(share), rest: share - Math.floor(share) }));
+  const crowd = exact.map(({ persona, exact: share }) => ({
+    persona,
+    players: Math.floor(share),
+    rest: share - Math.floor(share),
+  }));
   let left = players - crowd.reduce((total, one) => total + one.players, 0);
   for (const one of [...crowd].sort((a, b) => b.rest - a.rest)) if (left-- > 0) one.players++;
   return crowd.map(({ persona, players: count }) => ({ persona, players: count }));

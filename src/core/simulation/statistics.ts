@@ -11,10 +11,15 @@ export function percentile(ascending: ArrayLike<number>, p: number): number {
   const rank = ((ascending.length - 1) * p) / 100;
   const below = Math.floor(rank);
   const low = ascending[below]!;
-  return low + (rank - below) * ((ascending[Math.min(below + 1, ascending.length - 1)]!) - low);
+  return low + (rank - below) * (ascending[Math.min(below + 1, ascending.length - 1)]! - low);
 }
 
-export interface Mean { mean: number; low: number; high: number; n: number }
+export interface Mean {
+  mean: number;
+  low: number;
+  high: number;
+  n: number;
+}
 
 /** Mean with its 95% interval by the normal approximation; with fewer than 2 values the interval is as wide as it can be. */
 export function meanWithInterval(values: readonly number[]): Mean {
@@ -28,14 +33,20 @@ export function meanWithInterval(values: readonly number[]): Mean {
 }
 
 /** One observed life: the event happened at `time`, or (`happened` false) was not seen up to then. */
-export interface Observation { time: number; happened: boolean }
+export interface Observation {
+  time: number;
+  happened: boolean;
+}
 
 export interface Survival {
   /** Share for whom it happened by the end of each day, index = day. */
   share: number[];
   /** Median time with its 95% interval; null where the curve does not get that far. */
-  median: number | null; low: number | null; high: number | null;
-  happened: number; n: number;
+  median: number | null;
+  low: number | null;
+  high: number | null;
+  happened: number;
+  n: number;
 }
 
 /**
@@ -51,7 +62,14 @@ export function survivalEstimate(observations: readonly Observation[], days: num
   let alive = 1;
   let greenwood = 0;
   const share: number[] = [];
-  const result: Survival = { share, median: null, low: null, high: null, happened: observations.filter(({ happened }) => happened).length, n: observations.length };
+  const result: Survival = {
+    share,
+    median: null,
+    low: null,
+    high: null,
+    happened: observations.filter(({ happened }) => happened).length,
+    n: observations.length,
+  };
   for (let day = 0; day < days; day++) {
     if (atRisk > 0 && events[day]! > 0) {
       alive *= 1 - events[day]! / atRisk;

@@ -8,20 +8,35 @@ import { purchaseCheck, verdictExplain, windowIsOpen } from '../trade/index.js';
 import type { ExplainedVerdict, SharedStocks, Verdict } from '../trade/index.js';
 
 /** One way to pay for an offer, with its own answer. */
-export interface FrontChoice { pay: string; total: Basket; allowed: boolean }
+export interface FrontChoice {
+  pay: string;
+  total: Basket;
+  allowed: boolean;
+}
 
 export interface FrontOffer {
-  id: string; name: string; description: string | null; badge: string | null; icon: string | null;
+  id: string;
+  name: string;
+  description: string | null;
+  badge: string | null;
+  icon: string | null;
   choices: FrontChoice[];
   /** Of the first alternative that is allowed, or else of the first. */
   verdict: ExplainedVerdict;
 }
 
-export interface FrontShelf { id: string; name: string; offers: FrontOffer[] }
+export interface FrontShelf {
+  id: string;
+  name: string;
+  offers: FrontOffer[];
+}
 
 export interface Front {
-  shop: string; name: string; icon: string | null;
-  player: string; atMs: number;
+  shop: string;
+  name: string;
+  icon: string | null;
+  player: string;
+  atMs: number;
   shelves: FrontShelf[];
   /** What the player has of every currency. */
   balances: Record<string, number>;
@@ -37,62 +52,114 @@ export interface Front {
 export function frontMake(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): Front {
   const { player: settled } = playerSettle(economy, player, nowMs);
   const shown: { offer: Offer; front: FrontOffer }[] = [];
-  const shelves = shop.shelves.filter(({ hidden }) => !hidden).map((shelf) => ({
-    id: shelf.id, name: shelf.name,
-    offers: shelf.offers.filter((offer) => !offer.hidden && windowIsOpen(offer, nowMs)).map((offer) => {
-      const front = frontOffer(economy, offer, settled, shared, nowMs);
-      shown.push({ offer, front });
-      return front;
-    }),
-  })).filter(({ offers }) => offers.length > 0);
+  const shelves = shop.shelves
+    .filter(({ hidden }) => !hidden)
+    .map((shelf) => ({
+      id: shelf.id,
+      name: shelf.name,
+      offers: shelf.offers
+        .filter((offer) => !offer.hidden && windowIsOpen(offer, nowMs))
+        .map((offer) => {
+          const front = frontOffer(economy, offer, settled, shared, nowMs);
+          shown.push({ offer, front });
+          return front;
+        }),
+    }))
+    .filter(({ offers }) => offers.length > 0);
   return {
-    shop: shop.id, name: shop.name, icon: economy.document.shops?.[shop.id]?.icon ?? null, player: player.id, atMs: nowMs, shelves,
+    shop: shop.id,
+    name: shop.name,
+    icon: economy.document.shops?.[shop.id]?.icon ?? null,
+    player: player.id,
+    atMs: nowMs,
+    shelves,
     balances: Object.fromEntries([...economy.currencies.keys()].map((id) => [id, playerHolds(economy, settled, id)])),
-    affordable: affordable(shown.map(({ front }) => front)), nextGoal: nextGoal(shown.map(({ front }) => front)),
-    changesMs: changesMs(economy, shop, settled, nowMs, shown.map(({ front }) => front.verdict)),
+    affordable: affordable(shown.map(({ front }) => front)),
+    nextGoal: nextGoal(shown.map(({ front }) => front)),
+    changesMs: changesMs(
+      economy,
+      shop,
+      settled,
+      nowMs,
+      shown.map(({ front }) => front.verdict),
+    ),
   };
 }
 
 function frontOffer(economy: Economy, offer: Offer, player: Player, shared: SharedStocks, nowMs: number): FrontOffer {
-  const ask = (pay: string | undefined): Verdict => purchaseCheck(economy, player, shared, { offer: offer.id, ...(pay === undefined ? {} : { pay }) }, nowMs);
+  const ask = (pay: string | undefined): Verdict =>
+    purchaseCheck(economy, player, shared, { offer: offer.id, ...(pay === undefined ? {} : { pay }) }, nowMs);
   const verdicts = offer.prices === undefined ? [ask(undefined)] : offer.prices.map(({ pay }) => ask(pay));
   const best = verdicts.find(({ allowed }) => allowed) ?? verdicts[0]!;
   const item = economy.document.items?.[offer.gives[0]?.asset ?? ''];
   return {
-    id: offer.id, name: offer.name, description: offer.description ?? null, badge: offer.badge ?? null, icon: item?.icon ?? null,
+    id: offer.id,
+    name: offer.name,
+    description: offer.description ?? null,
+    badge: offer.badge ?? null,
+    icon: item?.icon ?? null,
     choices: verdicts.flatMap(({ price, allowed }) => (price ? [{ pay: price.pay, total: price.total, allowed }] : [])),
     verdict: verdictExplain(economy, best),
   };
 }
 
-const largestShare = (total: Readonly<Basket>, of: Readonly<Record<string, number>>): number => Math.max(0, ...Object.entries(total).map(([asset, units]) => (units === 0 ? 0 : units / Math.max(of[asset] ?? 0, 1))));
+const largestShare = (total: Readonly<Basket>, of: Readonly<Record<string, number>>): number =>
+  Math.max(
+    0,
+    ...Object.entries(total).map(([asset, units]) => (units === 0 ? 0 : units / Math.max(of[asset] ?? 0, 1))),
+  );
 
 function affordable(offers: readonly FrontOffer[]): string[] {
-  return offers.filter(({ verdict }) => verdict.allowed)
+  return offers
+    .filter(({ verdict }) => verdict.allowed)
     .map(({ id, verdict }) => ({ id, share: largestShare(verdict.price!.total, verdict.before) }))
-    .sort((a, b) => b.share - a.share).map(({ id }) => id);
+    .sort((a, b) => b.share - a.share)
+    .map(({ id }) => id);
 }
 
 function nextGoal(offers: readonly FrontOffer[]): Front['nextGoal'] {
-  const goals = offers.filter(({ verdict }) => !verdict.allowed && verdict.reasons.every(({ code }) => code === 'short-of')).map(({ id, verdict }) => {
-    const short: Basket = Object.fromEntries(verdict.reasons.flatMap((reason) => (reason.code === 'short-of' ? [[reason.asset, reason.short]] : [])));
-    return { offer: id, short, share: largestShare(short, verdict.price!.total) };
-  }).sort((a, b) => a.share - b.share);
+  const goals = offers
+    .filter(({ verdict }) => !verdict.allowed && verdict.reasons.every(({ code }) => code === 'short-of'))
+    .map(({ id, verdict }) => {
+      const short: Basket = Object.fromEntries(
+        verdict.reasons.flatMap((reason) => (reason.code === 'short-of' ? [[reason.asset, reason.short]] : [])),
+      );
+      return { offer: id, short, share: largestShare(short, verdict.price!.total) };
+    })
+    .sort((a, b) => a.share - b.share);
   return goals[0] ? { offer: goals[0].offer, short: goals[0].short } : null;
 }
 
 /** The earliest instant after now at which time alone may change the answer. */
-function changesMs(economy: Economy, shop: Shop, player: Player, nowMs: number, verdicts: readonly Verdict[]): number | null {
+function changesMs(
+  economy: Economy,
+  shop: Shop,
+  player: Player,
+  nowMs: number,
+  verdicts: readonly Verdict[],
+): number | null {
   const instants: (number | null | undefined)[] = [shop.fromMs, shop.untilMs];
-  for (const shelf of shop.shelves) for (const offer of shelf.offers) instants.push(offer.fromMs, offer.untilMs, dayMatters(offer) ? periodAround(economy.zone, 'day', nowMs).endMs : null);
+  for (const shelf of shop.shelves)
+    for (const offer of shelf.offers)
+      instants.push(
+        offer.fromMs,
+        offer.untilMs,
+        dayMatters(offer) ? periodAround(economy.zone, 'day', nowMs).endMs : null,
+      );
   if (shop.when?.names.includes('day')) instants.push(periodAround(economy.zone, 'day', nowMs).endMs);
-  for (const { id, refill } of economy.currencies.values()) if (player.balances[id]) instants.push(levelNextMs(player.balances[id], refill));
-  for (const verdict of verdicts) instants.push(verdict.stock?.restocksMs, ...verdict.limits.map(({ resetsMs }) => resetsMs));
+  for (const { id, refill } of economy.currencies.values())
+    if (player.balances[id]) instants.push(levelNextMs(player.balances[id], refill));
+  for (const verdict of verdicts)
+    instants.push(verdict.stock?.restocksMs, ...verdict.limits.map(({ resetsMs }) => resetsMs));
   const due = instants.filter((instant): instant is number => typeof instant === 'number' && instant > nowMs);
   return due.length === 0 ? null : Math.min(...due);
 }
 
 function dayMatters(offer: Offer): boolean {
-  const formulas = [offer.when, ...offer.gives.map(({ formula }) => formula), ...(offer.prices ?? []).flatMap(({ basket }) => basket.map(({ formula }) => formula))];
+  const formulas = [
+    offer.when,
+    ...offer.gives.map(({ formula }) => formula),
+    ...(offer.prices ?? []).flatMap(({ basket }) => basket.map(({ formula }) => formula)),
+  ];
   return formulas.some((formula) => formula?.names.includes('day'));
 }

@@ -27,19 +27,30 @@ export function purchaseApply(economy: Economy, player: Player, shared: SharedSt
   const settled = playerSettle(economy, player, atMs);
   const paid = playerPay(economy, settled.player, verdict.price.total, till, cause, atMs);
   const received = playerReceive(economy, paid.player, verdict.gives, till, cause, atMs);
-  if (Object.keys(received.dropped).length > 0) throw new Error(`the purchase of ${offer.id} would have lost ${JSON.stringify(received.dropped)}`);
+  if (Object.keys(received.dropped).length > 0)
+    throw new Error(`the purchase of ${offer.id} would have lost ${JSON.stringify(received.dropped)}`);
   const counted = { ...received.player, counters: countersAfter(economy, received.player, offer, times, atMs) };
   const movements = [...settled.movements, ...paid.movements, ...received.movements];
   const before = offerStock(player, shared, offer, atMs);
   if (!before) return { player: counted, movements };
   const stock = levelChange(before, -times, offer.stock!.restock, atMs);
-  return offer.stock!.scope === 'player' ? { player: { ...counted, stocks: { ...counted.stocks, [offer.id]: stock } }, movements } : { player: counted, stock, movements };
+  return offer.stock!.scope === 'player'
+    ? { player: { ...counted, stocks: { ...counted.stocks, [offer.id]: stock } }, movements }
+    : { player: counted, stock, movements };
 }
 
-function countersAfter(economy: Economy, player: Player, offer: Offer, times: number, nowMs: number): Record<string, Counter> {
+function countersAfter(
+  economy: Economy,
+  player: Player,
+  offer: Offer,
+  times: number,
+  nowMs: number,
+): Record<string, Counter> {
   const counters = { ...player.counters };
   // The lifetime count is always kept: `bought(offer)` reads it.
-  const periods = offer.limits.some(({ period }) => period === 'lifetime') ? offer.limits : [...offer.limits, { period: 'lifetime', most: Infinity, everyMs: undefined }];
+  const periods = offer.limits.some(({ period }) => period === 'lifetime')
+    ? offer.limits
+    : [...offer.limits, { period: 'lifetime', most: Infinity, everyMs: undefined }];
   for (const limit of periods) {
     const key = `offer ${offer.id} ${limit.period}`;
     counters[key] = limitCount(limit, counters[key], economy.zone, nowMs, times);

@@ -21,12 +21,22 @@ export type SharedStocks = Readonly<Record<string, Level>>;
 
 /** Everything a rule may look at. */
 interface Case {
-  economy: Economy; player: Player; request: PurchaseRequest; nowMs: number; offer: Offer; scope: Scope; times: number;
+  economy: Economy;
+  player: Player;
+  request: PurchaseRequest;
+  nowMs: number;
+  offer: Offer;
+  scope: Scope;
+  times: number;
   /** The alternative in question; undefined where there is no price or no choice was made. */
   choice: PriceChoice | undefined;
-  result: QuoteResult; quote: Quote | undefined;
-  before: Record<string, number>; after: Record<string, number>; arrivals: Basket;
-  limits: LimitLeft[]; stock: StockLeft | null;
+  result: QuoteResult;
+  quote: Quote | undefined;
+  before: Record<string, number>;
+  after: Record<string, number>;
+  arrivals: Basket;
+  limits: LimitLeft[];
+  stock: StockLeft | null;
 }
 type Rule = (facts: Case) => Reason[];
 
@@ -34,7 +44,13 @@ type Rule = (facts: Case) => Reason[];
  * Checks a request for a player at an instant. All reasons that stand against it are listed, not the first.
  * Cost: constant for fixed prices, linear in `times` for prices that depend on what was bought before.
  */
-export function purchaseCheck(economy: Economy, player: Player, shared: SharedStocks, request: PurchaseRequest, nowMs: number): Verdict {
+export function purchaseCheck(
+  economy: Economy,
+  player: Player,
+  shared: SharedStocks,
+  request: PurchaseRequest,
+  nowMs: number,
+): Verdict {
   const offer = economy.offers.get(request.offer);
   if (!offer) return unknownOffer(economy, request, nowMs);
   const settled = playerSettle(economy, player, nowMs).player;
@@ -42,25 +58,58 @@ export function purchaseCheck(economy: Economy, player: Player, shared: SharedSt
   const times = request.times ?? 1;
   const asked = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES ? times : 1;
   const choices = offer.prices ?? [];
-  const choice = request.pay === undefined ? (choices.length === 1 ? choices[0] : undefined) : choices.find(({ pay }) => pay === request.pay);
+  const choice =
+    request.pay === undefined
+      ? choices.length === 1
+        ? choices[0]
+        : undefined
+      : choices.find(({ pay }) => pay === request.pay);
   const result = quoteMake(economy, offer, choice, asked, scope);
   const quote = result.ok ? result.quote : undefined;
   const arrivals = quote ? basketArrivals(economy, quote.gives) : {};
   const facts: Case = {
-    economy, player: settled, request, nowMs, offer, scope, times, choice, result, quote, arrivals,
+    economy,
+    player: settled,
+    request,
+    nowMs,
+    offer,
+    scope,
+    times,
+    choice,
+    result,
+    quote,
+    arrivals,
     ...holdings(economy, settled, choice ? (quote?.total ?? {}) : {}, arrivals),
-    limits: limitsLeft(economy, settled, offer, nowMs), stock: stockLeft(settled, shared, offer, nowMs),
+    limits: limitsLeft(economy, settled, offer, nowMs),
+    stock: stockLeft(settled, shared, offer, nowMs),
   };
   const reasons = RULES.flatMap((rule) => rule(facts));
   return {
-    allowed: reasons.length === 0, reasons, offer: offer.id, name: offer.name, shop: offer.shop.id, times, atMs: nowMs,
+    allowed: reasons.length === 0,
+    reasons,
+    offer: offer.id,
+    name: offer.name,
+    shop: offer.shop.id,
+    times,
+    atMs: nowMs,
     choices: totals(economy, offer, asked, scope, choice, quote),
     price: quote && choice ? { pay: choice.pay, base: quote.base, total: quote.total, inputs: quote.inputs } : null,
-    gives: quote?.gives ?? {}, before: facts.before, after: facts.after, limits: facts.limits, stock: facts.stock,
+    gives: quote?.gives ?? {},
+    before: facts.before,
+    after: facts.after,
+    limits: facts.limits,
+    stock: facts.stock,
   };
 }
 
-function totals(economy: Economy, offer: Offer, times: number, scope: Scope, chosen: PriceChoice | undefined, quote: Quote | undefined): Verdict['choices'] {
+function totals(
+  economy: Economy,
+  offer: Offer,
+  times: number,
+  scope: Scope,
+  chosen: PriceChoice | undefined,
+  quote: Quote | undefined,
+): Verdict['choices'] {
   return (offer.prices ?? []).flatMap((choice) => {
     if (choice === chosen) return quote ? [{ pay: choice.pay, total: quote.total }] : [];
     const result = quoteMake(economy, offer, choice, times, scope);
@@ -71,15 +120,28 @@ function totals(economy: Economy, offer: Offer, times: number, scope: Scope, cho
 function unknownOffer(economy: Economy, request: PurchaseRequest, nowMs: number): Verdict {
   const nearest = nearestName(request.offer, economy.offers.keys()) ?? null;
   return {
-    allowed: false, reasons: [{ code: 'unknown-offer', offer: request.offer, nearest }], offer: request.offer, name: request.offer, shop: '', times: request.times ?? 1,
-    atMs: nowMs, choices: [], price: null, gives: {}, before: {}, after: {}, limits: [], stock: null,
+    allowed: false,
+    reasons: [{ code: 'unknown-offer', offer: request.offer, nearest }],
+    offer: request.offer,
+    name: request.offer,
+    shop: '',
+    times: request.times ?? 1,
+    atMs: nowMs,
+    choices: [],
+    price: null,
+    gives: {},
+    before: {},
+    after: {},
+    limits: [],
+    stock: null,
   };
 }
 
 function holdings(economy: Economy, player: Player, paid: Basket, arrivals: Basket): Pick<Case, 'before' | 'after'> {
   const before: Record<string, number> = {};
   const after: Record<string, number> = {};
-  for (const basket of [paid, arrivals]) for (const asset in basket) before[asset] ??= playerHolds(economy, player, asset);
+  for (const basket of [paid, arrivals])
+    for (const asset in basket) before[asset] ??= playerHolds(economy, player, asset);
   for (const asset in before) after[asset] = before[asset]! - (paid[asset] ?? 0) + (arrivals[asset] ?? 0);
   return { before, after };
 }
@@ -90,44 +152,69 @@ function limitsLeft(economy: Economy, player: Player, offer: Offer, nowMs: numbe
     const used = limitUsed(limit, counter, economy.zone, nowMs);
     const { endMs } = limitPeriod(limit, counter, economy.zone, nowMs);
     const running = limit.everyMs === undefined || used > 0;
-    return { period: limit.period, most: limit.most, used, left: Math.max(0, limit.most - used), resetsMs: Number.isFinite(endMs) && running ? endMs : null };
+    return {
+      period: limit.period,
+      most: limit.most,
+      used,
+      left: Math.max(0, limit.most - used),
+      resetsMs: Number.isFinite(endMs) && running ? endMs : null,
+    };
   });
 }
 
 /** The stock of an offer at an instant, restocked up to then; undefined where it never runs out. */
 export function offerStock(player: Player, shared: SharedStocks, offer: Offer, nowMs: number): Level | undefined {
   if (!offer.stock) return undefined;
-  const level = (offer.stock.scope === 'player' ? player.stocks : shared)[offer.id] ?? { units: offer.stock.units, sinceMs: null };
+  const level = (offer.stock.scope === 'player' ? player.stocks : shared)[offer.id] ?? {
+    units: offer.stock.units,
+    sinceMs: null,
+  };
   return offer.stock.restock ? levelSettle(level, offer.stock.restock, nowMs) : level;
 }
 
 function stockLeft(player: Player, shared: SharedStocks, offer: Offer, nowMs: number): StockLeft | null {
   const level = offerStock(player, shared, offer, nowMs);
-  return level ? { left: level.units, scope: offer.stock!.scope, restocksMs: levelNextMs(level, offer.stock!.restock) ?? null } : null;
+  return level
+    ? { left: level.units, scope: offer.stock!.scope, restocksMs: levelNextMs(level, offer.stock!.restock) ?? null }
+    : null;
 }
 
-const holds = (formula: Formula | undefined, scope: Scope): boolean => formula === undefined || formula.run(scope) === true;
+const holds = (formula: Formula | undefined, scope: Scope): boolean =>
+  formula === undefined || formula.run(scope) === true;
 /** `from` inclusive, `until` exclusive. */
-export const windowIsOpen = (window: { fromMs: number | undefined; untilMs: number | undefined }, nowMs: number): boolean => (window.fromMs === undefined || nowMs >= window.fromMs) && (window.untilMs === undefined || nowMs < window.untilMs);
-const opensMs = (window: { fromMs: number | undefined }, nowMs: number): number | null => (window.fromMs !== undefined && nowMs < window.fromMs ? window.fromMs : null);
+export const windowIsOpen = (
+  window: { fromMs: number | undefined; untilMs: number | undefined },
+  nowMs: number,
+): boolean =>
+  (window.fromMs === undefined || nowMs >= window.fromMs) && (window.untilMs === undefined || nowMs < window.untilMs);
+const opensMs = (window: { fromMs: number | undefined }, nowMs: number): number | null =>
+  window.fromMs !== undefined && nowMs < window.fromMs ? window.fromMs : null;
 
 /** The order here is the order in which reasons are told. */
 const RULES: readonly Rule[] = [
   function shopClosed({ offer: { shop }, nowMs }) {
-    return shop.hidden || !windowIsOpen(shop, nowMs) ? [{ code: 'shop-closed', shop: shop.id, opensMs: shop.hidden ? null : opensMs(shop, nowMs) }] : [];
+    return shop.hidden || !windowIsOpen(shop, nowMs)
+      ? [{ code: 'shop-closed', shop: shop.id, opensMs: shop.hidden ? null : opensMs(shop, nowMs) }]
+      : [];
   },
   function notForThisPlayer({ offer: { shop }, scope }) {
-    return holds(shop.when, scope) ? [] : [{ code: 'not-for-this-player', shop: shop.id, formula: shop.when!.text, inputs: shop.when!.inputs(scope) }];
+    return holds(shop.when, scope)
+      ? []
+      : [{ code: 'not-for-this-player', shop: shop.id, formula: shop.when!.text, inputs: shop.when!.inputs(scope) }];
   },
   function notOnShow({ offer, nowMs }) {
     const hidden = offer.hidden || offer.shelf.hidden;
-    return hidden || !windowIsOpen(offer, nowMs) ? [{ code: 'not-on-show', offer: offer.id, fromMs: hidden ? null : opensMs(offer, nowMs) }] : [];
+    return hidden || !windowIsOpen(offer, nowMs)
+      ? [{ code: 'not-on-show', offer: offer.id, fromMs: hidden ? null : opensMs(offer, nowMs) }]
+      : [];
   },
   function noPrice({ offer }) {
     return offer.prices === undefined ? [{ code: 'no-price', offer: offer.id }] : [];
   },
   function payChoiceNeeded({ offer, choice }) {
-    return offer.prices !== undefined && choice === undefined ? [{ code: 'pay-choice-needed', choices: offer.prices.map(({ pay }) => pay) }] : [];
+    return offer.prices !== undefined && choice === undefined
+      ? [{ code: 'pay-choice-needed', choices: offer.prices.map(({ pay }) => pay) }]
+      : [];
   },
   function badFormula({ result, offer }) {
     if (result.ok || result.why !== 'bad-formula') return [];
@@ -136,37 +223,61 @@ const RULES: readonly Rule[] = [
   },
   function tooLarge({ times, result, after }) {
     const counted = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES;
-    const fits = (result.ok || result.why !== 'too-large') && Object.values(after).every((units) => units <= Number.MAX_SAFE_INTEGER);
+    const fits =
+      (result.ok || result.why !== 'too-large') &&
+      Object.values(after).every((units) => units <= Number.MAX_SAFE_INTEGER);
     return counted && fits ? [] : [{ code: 'too-large', times, most: MAX_TIMES }];
   },
   function requirementUnmet({ offer, scope }) {
-    return holds(offer.when, scope) ? [] : [{ code: 'requirement-unmet', formula: offer.when!.text, inputs: offer.when!.inputs(scope) }];
+    return holds(offer.when, scope)
+      ? []
+      : [{ code: 'requirement-unmet', formula: offer.when!.text, inputs: offer.when!.inputs(scope) }];
   },
   function limitReached({ limits, times }) {
     return limits.filter(({ left }) => times > left).map((limit) => ({ code: 'limit-reached', ...limit }));
   },
   function outOfStock({ stock, times }) {
-    return stock && times > stock.left ? [{ code: 'out-of-stock', left: stock.left, wanted: times, restocksMs: stock.restocksMs }] : [];
+    return stock && times > stock.left
+      ? [{ code: 'out-of-stock', left: stock.left, wanted: times, restocksMs: stock.restocksMs }]
+      : [];
   },
   function shortOf({ economy, player, choice, quote, before }) {
     const total = choice && quote ? quote.total : {};
-    return Object.keys(total).filter((asset) => before[asset]! < total[asset]!).map((asset) => {
-      const needed = total[asset]!;
-      const level = player.balances[asset];
-      const refilledMs = (level && levelReachesMs(level, economy.currencies.get(asset)?.refill, needed)) ?? null;
-      return { code: 'short-of', asset, needed, held: before[asset]!, short: needed - before[asset]!, refilledMs };
-    });
+    return Object.keys(total)
+      .filter((asset) => before[asset]! < total[asset]!)
+      .map((asset) => {
+        const needed = total[asset]!;
+        const level = player.balances[asset];
+        const refilledMs = (level && levelReachesMs(level, economy.currencies.get(asset)?.refill, needed)) ?? null;
+        return { code: 'short-of', asset, needed, held: before[asset]!, short: needed - before[asset]!, refilledMs };
+      });
   },
   function carryFull({ economy, arrivals, before, after }) {
-    return Object.keys(arrivals).filter((asset) => economy.items.has(asset) && after[asset]! > assetMost(economy, asset))
-      .map((item) => ({ code: 'carry-full', item, most: assetMost(economy, item), held: before[item]!, arriving: arrivals[item]! }));
+    return Object.keys(arrivals)
+      .filter((asset) => economy.items.has(asset) && after[asset]! > assetMost(economy, asset))
+      .map((item) => ({
+        code: 'carry-full',
+        item,
+        most: assetMost(economy, item),
+        held: before[item]!,
+        arriving: arrivals[item]!,
+      }));
   },
   function overCap({ economy, arrivals, before, after }) {
-    return Object.keys(arrivals).filter((asset) => economy.currencies.get(asset)?.cap !== undefined && after[asset]! > assetMost(economy, asset))
-      .map((currency) => ({ code: 'over-cap', currency, cap: assetMost(economy, currency), held: before[currency]!, arriving: arrivals[currency]! }));
+    return Object.keys(arrivals)
+      .filter((asset) => economy.currencies.get(asset)?.cap !== undefined && after[asset]! > assetMost(economy, asset))
+      .map((currency) => ({
+        code: 'over-cap',
+        currency,
+        cap: assetMost(economy, currency),
+        held: before[currency]!,
+        arriving: arrivals[currency]!,
+      }));
   },
   function priceChanged({ request, choice, quote }) {
     const actual = choice && quote?.total;
-    return request.expect && actual && !basketEquals(request.expect, actual) ? [{ code: 'price-changed', expected: request.expect, actual }] : [];
+    return request.expect && actual && !basketEquals(request.expect, actual)
+      ? [{ code: 'price-changed', expected: request.expect, actual }]
+      : [];
   },
 ];

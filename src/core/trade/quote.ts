@@ -5,14 +5,28 @@ import { quantitiesEvaluate } from '../economy/index.js';
 import type { Economy, Offer, PriceChoice, QuantityBasket, QuantityProblem } from '../economy/index.js';
 import type { FormulaInput, Scope } from '../formula/index.js';
 
-export interface Quote { base: Basket; total: Basket; gives: Basket; inputs: FormulaInput[] }
-export type QuoteResult = { ok: true; quote: Quote } | { ok: false; why: 'too-large' } | { ok: false; why: 'bad-formula'; problem: QuantityProblem };
+export interface Quote {
+  base: Basket;
+  total: Basket;
+  gives: Basket;
+  inputs: FormulaInput[];
+}
+export type QuoteResult =
+  | { ok: true; quote: Quote }
+  | { ok: false; why: 'too-large' }
+  | { ok: false; why: 'bad-formula'; problem: QuantityProblem };
 
 /**
  * Buying several times at once costs exactly what buying one after the other would: where a formula looks at
  * what is owned, held or bought, each time sees the ones before it. Linear in `times` then, constant otherwise.
  */
-export function quoteMake(economy: Economy, offer: Offer, choice: PriceChoice | undefined, times: number, scope: Scope): QuoteResult {
+export function quoteMake(
+  economy: Economy,
+  offer: Offer,
+  choice: PriceChoice | undefined,
+  times: number,
+  scope: Scope,
+): QuoteResult {
   const price = choice?.basket ?? [];
   if (isFixed(price) && isFixed(offer.gives)) {
     const base = fixed(price);
@@ -24,9 +38,16 @@ export function quoteMake(economy: Economy, offer: Offer, choice: PriceChoice | 
 }
 
 const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ units }) => units !== undefined);
-const fixed = (quantities: QuantityBasket): Basket => Object.fromEntries(quantities.map(({ asset, units }) => [asset, units!]));
+const fixed = (quantities: QuantityBasket): Basket =>
+  Object.fromEntries(quantities.map(({ asset, units }) => [asset, units!]));
 
-function quoteStepwise(economy: Economy, offer: Offer, price: QuantityBasket, times: number, scope: Scope): QuoteResult {
+function quoteStepwise(
+  economy: Economy,
+  offer: Offer,
+  price: QuantityBasket,
+  times: number,
+  scope: Scope,
+): QuoteResult {
   const total: Basket = {};
   const gives: Basket = {};
   let base: Basket | undefined;
@@ -37,21 +58,32 @@ function quoteStepwise(economy: Economy, offer: Offer, price: QuantityBasket, ti
     if (!cost.ok) return { ok: false, why: 'bad-formula', problem: cost.problem };
     if (!gift.ok) return { ok: false, why: 'bad-formula', problem: gift.problem };
     base ??= cost.basket;
-    for (const asset in cost.basket) if (!basketAdd(total, asset, cost.basket[asset]!)) return { ok: false, why: 'too-large' };
-    for (const asset in gift.basket) if (!basketAdd(gives, asset, gift.basket[asset]!)) return { ok: false, why: 'too-large' };
+    for (const asset in cost.basket)
+      if (!basketAdd(total, asset, cost.basket[asset]!)) return { ok: false, why: 'too-large' };
+    for (const asset in gift.basket)
+      if (!basketAdd(gives, asset, gift.basket[asset]!)) return { ok: false, why: 'too-large' };
   }
   const inputs = new Map<string, FormulaInput>();
-  for (const { formula } of [...price, ...offer.gives]) for (const input of formula?.inputs(scope) ?? []) inputs.set(input.name, input);
+  for (const { formula } of [...price, ...offer.gives])
+    for (const input of formula?.inputs(scope) ?? []) inputs.set(input.name, input);
   return { ok: true, quote: { base: base ?? {}, total, gives, inputs: [...inputs.values()] } };
 }
 
 /** The scope as it will be after `done` purchases that paid `paid` and gave `gained`. */
-function scopeAfter(economy: Economy, scope: Scope, offer: string, done: number, paid: Readonly<Basket>, gained: Readonly<Basket>): Scope {
+function scopeAfter(
+  economy: Economy,
+  scope: Scope,
+  offer: string,
+  done: number,
+  paid: Readonly<Basket>,
+  gained: Readonly<Basket>,
+): Scope {
   const moved = (asset: string): number => (gained[asset] ?? 0) - (paid[asset] ?? 0);
   return {
     name: (name) => scope.name(name),
     owned: (item) => scope.owned(item) + moved(item),
-    balance: (currency) => scope.balance(currency) + moved(currency) / 10 ** (economy.currencies.get(currency)?.decimals ?? 0),
+    balance: (currency) =>
+      scope.balance(currency) + moved(currency) / 10 ** (economy.currencies.get(currency)?.decimals ?? 0),
     bought: (id) => scope.bought(id) + (id === offer ? done : 0),
   };
 }

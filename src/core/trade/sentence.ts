@@ -9,10 +9,14 @@ import type { Reason, ReasonCode, Verdict } from './verdict.js';
 type Sentence<C extends ReasonCode> = (reason: Extract<Reason, { code: C }>, economy: Economy) => string;
 
 const SENTENCES: { [C in ReasonCode]: Sentence<C> } = {
-  'unknown-offer': ({ offer, nearest }) => `There is no offer "${offer}".${nearest ? ` Did you mean "${nearest}"?` : ''}`,
-  'shop-closed': ({ shop, opensMs }, economy) => `${economy.shops.get(shop)?.name ?? shop} is closed${opensMs === null ? '' : ` until ${when(economy, opensMs)}`}.`,
-  'not-for-this-player': ({ shop, formula, inputs }, economy) => `${economy.shops.get(shop)?.name ?? shop} serves players for whom ${formula.slice(1).trim()}${shown(inputs)}.`,
-  'not-on-show': ({ fromMs }, economy) => `It is not on show${fromMs === null ? '' : ` before ${when(economy, fromMs)}`}.`,
+  'unknown-offer': ({ offer, nearest }) =>
+    `There is no offer "${offer}".${nearest ? ` Did you mean "${nearest}"?` : ''}`,
+  'shop-closed': ({ shop, opensMs }, economy) =>
+    `${economy.shops.get(shop)?.name ?? shop} is closed${opensMs === null ? '' : ` until ${when(economy, opensMs)}`}.`,
+  'not-for-this-player': ({ shop, formula, inputs }, economy) =>
+    `${economy.shops.get(shop)?.name ?? shop} serves players for whom ${formula.slice(1).trim()}${shown(inputs)}.`,
+  'not-on-show': ({ fromMs }, economy) =>
+    `It is not on show${fromMs === null ? '' : ` before ${when(economy, fromMs)}`}.`,
   'no-price': () => 'It has no price, so it cannot be sold. To give it away, its price must say free.',
   'bad-formula': ({ problem }) => `Its price cannot be worked out: ${problem}.`,
   'requirement-unmet': ({ formula, inputs }) => `It needs ${formula.slice(1).trim()}${shown(inputs)}.`,
@@ -21,21 +25,30 @@ const SENTENCES: { [C in ReasonCode]: Sentence<C> } = {
     const [by, cost, has] = [short, needed, held].map((units) => unitsFormat(units, label?.decimals ?? 0));
     return `${label?.name ?? asset}: short by ${by}. It costs ${cost} and the player has ${has}.${refilledMs === null ? '' : ` There will be enough at ${when(economy, refilledMs)}.`}`;
   },
-  'limit-reached': ({ period, most, used, left, resetsMs }, economy) => `${left === 0 ? `The limit of ${most} ${per(period)} is reached` : `Only ${left} more can be bought: the limit is ${most} ${per(period)} and ${used} ${used === 1 ? 'is' : 'are'} used`}${resetsMs === null ? '' : `; it starts again at ${when(economy, resetsMs)}`}.`,
-  'out-of-stock': ({ left, wanted, restocksMs }, economy) => `${left === 0 ? 'It is sold out' : `Only ${left} left, and ${wanted} are wanted`}${restocksMs === null ? '' : `; more comes at ${when(economy, restocksMs)}`}.`,
-  'carry-full': ({ item, most, held, arriving }, economy) => `No room: at most ${amountText(economyLabels(economy), item, most)} can be held, ${held} ${held === 1 ? 'is' : 'are'} held and ${arriving} would arrive.`,
-  'over-cap': ({ currency, cap, held, arriving }, economy) => `It would pass the cap of ${amountText(economyLabels(economy), currency, cap)}: the player has ${amountText(economyLabels(economy), currency, held)} and ${amountText(economyLabels(economy), currency, arriving)} would arrive.`,
-  'price-changed': ({ expected, actual }, economy) => `The price is now ${basketText(economyLabels(economy), actual)}, not ${basketText(economyLabels(economy), expected)}.`,
+  'limit-reached': ({ period, most, used, left, resetsMs }, economy) =>
+    `${left === 0 ? `The limit of ${most} ${per(period)} is reached` : `Only ${left} more can be bought: the limit is ${most} ${per(period)} and ${used} ${used === 1 ? 'is' : 'are'} used`}${resetsMs === null ? '' : `; it starts again at ${when(economy, resetsMs)}`}.`,
+  'out-of-stock': ({ left, wanted, restocksMs }, economy) =>
+    `${left === 0 ? 'It is sold out' : `Only ${left} left, and ${wanted} are wanted`}${restocksMs === null ? '' : `; more comes at ${when(economy, restocksMs)}`}.`,
+  'carry-full': ({ item, most, held, arriving }, economy) =>
+    `No room: at most ${amountText(economyLabels(economy), item, most)} can be held, ${held} ${held === 1 ? 'is' : 'are'} held and ${arriving} would arrive.`,
+  'over-cap': ({ currency, cap, held, arriving }, economy) =>
+    `It would pass the cap of ${amountText(economyLabels(economy), currency, cap)}: the player has ${amountText(economyLabels(economy), currency, held)} and ${amountText(economyLabels(economy), currency, arriving)} would arrive.`,
+  'price-changed': ({ expected, actual }, economy) =>
+    `The price is now ${basketText(economyLabels(economy), actual)}, not ${basketText(economyLabels(economy), expected)}.`,
   'pay-choice-needed': ({ choices }) => `Choose how to pay: ${choices.join(' or ')}.`,
-  'too-large': ({ times, most }) => `${times} at once is not possible: 1 to ${most} times, and no amount may pass 2^53 - 1.`,
+  'too-large': ({ times, most }) =>
+    `${times} at once is not possible: 1 to ${most} times, and no amount may pass 2^53 - 1.`,
 };
 
-const per = (period: string): string => (period === 'lifetime' ? 'per player' : period.startsWith('P') ? `in ${period}` : `per ${period}`);
-const shown = (inputs: readonly FormulaInput[]): string => (inputs.length === 0 ? '' : ` (${inputs.map(({ name, value }) => `${name} is ${String(value)}`).join(', ')})`);
+const per = (period: string): string =>
+  period === 'lifetime' ? 'per player' : period.startsWith('P') ? `in ${period}` : `per ${period}`;
+const shown = (inputs: readonly FormulaInput[]): string =>
+  inputs.length === 0 ? '' : ` (${inputs.map(({ name, value }) => `${name} is ${String(value)}`).join(', ')})`;
 const when = (economy: Economy, ms: number): string => instantText(economy.zone, ms);
 
 /** An instant as people write it, with its zone: `2027-03-01 09:00 WET`. */
-export const instantText = (zone: string, ms: number): string => DateTime.fromMillis(ms, { zone }).toFormat('yyyy-MM-dd HH:mm ZZZZ', { locale: 'en-GB' });
+export const instantText = (zone: string, ms: number): string =>
+  DateTime.fromMillis(ms, { zone }).toFormat('yyyy-MM-dd HH:mm ZZZZ', { locale: 'en-GB' });
 
 export function reasonSentence(economy: Economy, reason: Reason): string {
   return (SENTENCES[reason.code] as (reason: Reason, economy: Economy) => string)(reason, economy);
@@ -44,4 +57,7 @@ export function reasonSentence(economy: Economy, reason: Reason): string {
 export type ExplainedVerdict = Omit<Verdict, 'reasons'> & { reasons: (Reason & { sentence: string })[] };
 
 /** The verdict with a sentence beside each reason. */
-export const verdictExplain = (economy: Economy, verdict: Verdict): ExplainedVerdict => ({ ...verdict, reasons: verdict.reasons.map((reason) => ({ ...reason, sentence: reasonSentence(economy, reason) })) });
+export const verdictExplain = (economy: Economy, verdict: Verdict): ExplainedVerdict => ({
+  ...verdict,
+  reasons: verdict.reasons.map((reason) => ({ ...reason, sentence: reasonSentence(economy, reason) })),
+});

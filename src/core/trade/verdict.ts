@@ -22,8 +22,21 @@ export type Reason =
 export type ReasonCode = Reason['code'];
 
 export const REASON_CODES: readonly ReasonCode[] = [
-  'unknown-offer', 'shop-closed', 'not-for-this-player', 'not-on-show', 'no-price', 'bad-formula', 'requirement-unmet', 'short-of', 'limit-reached',
-  'out-of-stock', 'carry-full', 'over-cap', 'price-changed', 'pay-choice-needed', 'too-large',
+  'unknown-offer',
+  'shop-closed',
+  'not-for-this-player',
+  'not-on-show',
+  'no-price',
+  'bad-formula',
+  'requirement-unmet',
+  'short-of',
+  'limit-reached',
+  'out-of-stock',
+  'carry-full',
+  'over-cap',
+  'price-changed',
+  'pay-choice-needed',
+  'too-large',
 ];
 
 /** The most times one request may buy an offer. */
@@ -49,8 +62,18 @@ export interface PriceBreakdown {
   inputs: FormulaInput[];
 }
 
-export interface LimitLeft { period: string; most: number; used: number; left: number; resetsMs: number | null }
-export interface StockLeft { left: Units; scope: 'shared' | 'player'; restocksMs: number | null }
+export interface LimitLeft {
+  period: string;
+  most: number;
+  used: number;
+  left: number;
+  resetsMs: number | null;
+}
+export interface StockLeft {
+  left: Units;
+  scope: 'shared' | 'player';
+  restocksMs: number | null;
+}
 
 export interface Verdict {
   allowed: boolean;

@@ -12,39 +12,146 @@ import type { Front } from '../storefront/index.js';
 import type { ExplainedVerdict, PurchaseRequest } from '../trade/index.js';
 
 /** A page of a list. Pass `next` as `cursor` for the rest; null at the end. */
-export interface Page<T> { items: T[]; next: string | null }
+export interface Page<T> {
+  items: T[];
+  next: string | null;
+}
 
 export type RoleName = 'read' | 'game' | 'design' | 'publish' | 'support' | 'admin';
-export interface Identity { name: string; role: RoleName }
+export interface Identity {
+  name: string;
+  role: RoleName;
+}
 
-export interface DraftView { revision: number; savedMs: number; savedBy: string; document: EconomyDocument }
-export interface DraftSaved { revision: number; savedMs: number; savedBy: string; findings: FindingCounts }
-export interface AuditView { revision: number; counts: FindingCounts; findings: Finding[] }
-export interface ChangesView { revision: number; against: string; changes: Change[]; patch: object[] }
-export interface RevisionView { revision: number; savedMs: number; savedBy: string; why: string }
+export interface DraftView {
+  revision: number;
+  savedMs: number;
+  savedBy: string;
+  document: EconomyDocument;
+}
+export interface DraftSaved {
+  revision: number;
+  savedMs: number;
+  savedBy: string;
+  findings: FindingCounts;
+}
+export interface AuditView {
+  revision: number;
+  counts: FindingCounts;
+  findings: Finding[];
+}
+export interface ChangesView {
+  revision: number;
+  against: string;
+  changes: Change[];
+  patch: object[];
+}
+export interface RevisionView {
+  revision: number;
+  savedMs: number;
+  savedBy: string;
+  why: string;
+}
 
-export interface ReleaseView { number: number; note: string; draftRevision: number; publishedMs: number; publishedBy: string }
-export interface ReleaseFull extends ReleaseView { document: EconomyDocument; changes: Change[] }
-export interface Published { number: number; note: string; channel: string; publishedMs: number }
-export interface ChannelView { name: string; release: number; changedMs: number; changedBy: string }
+export interface ReleaseView {
+  number: number;
+  note: string;
+  draftRevision: number;
+  publishedMs: number;
+  publishedBy: string;
+}
+export interface ReleaseFull extends ReleaseView {
+  document: EconomyDocument;
+  changes: Change[];
+}
+export interface Published {
+  number: number;
+  note: string;
+  channel: string;
+  publishedMs: number;
+}
+export interface ChannelView {
+  name: string;
+  release: number;
+  changedMs: number;
+  changedBy: string;
+}
 
 export type { Profile };
 export type CheckQuestion = PurchaseRequest & { player?: string; profile?: Profile; at?: string };
-export interface ChecksView { release: number | null; verdicts: ExplainedVerdict[] }
+export interface ChecksView {
+  release: number | null;
+  verdicts: ExplainedVerdict[];
+}
 export type FrontView = Front & { release: number | null };
-export interface ShopView { id: string; name: string; hidden: boolean; offers: number }
+export interface ShopView {
+  id: string;
+  name: string;
+  hidden: boolean;
+  offers: number;
+}
 
-export interface PurchaseAnswer { purchase: number; release: number; verdict: ExplainedVerdict }
-export interface EventAnswer { id: string; name: string; repeated: boolean; outcomes: RuleOutcome[] }
-export interface GrantAnswer { grant: number; given: Basket; taken: Basket; dropped: Basket; missed: Basket }
+export interface PurchaseAnswer {
+  purchase: number;
+  release: number;
+  verdict: ExplainedVerdict;
+}
+export interface EventAnswer {
+  id: string;
+  name: string;
+  repeated: boolean;
+  outcomes: RuleOutcome[];
+}
+export interface GrantAnswer {
+  grant: number;
+  given: Basket;
+  taken: Basket;
+  dropped: Basket;
+  missed: Basket;
+}
 
-export interface PlayerRow { id: string; name: string; startedMs: number }
+export interface PlayerRow {
+  id: string;
+  name: string;
+  startedMs: number;
+}
 export type PlayerView = Player & { atMs: number; release: number };
-export interface MovementRow { id: number; player: string; asset: string; units: number; fromAccount: string; toAccount: string; cause: string; release: number; atMs: number }
+export interface MovementRow {
+  id: number;
+  player: string;
+  asset: string;
+  units: number;
+  fromAccount: string;
+  toAccount: string;
+  cause: string;
+  release: number;
+  atMs: number;
+}
 
 export type RunStatus = 'waiting' | 'running' | 'done' | 'failed' | 'cancelled';
-export interface RunSetupView { scenario: string; source: string; options: ScenarioOptions }
-export interface RunView { id: number; name: string; status: RunStatus; day: number; days: number; createdMs: number; createdBy: string; error: string | null; setup: RunSetupView }
+export interface RunSetupView {
+  scenario: string;
+  source: string;
+  options: ScenarioOptions;
+}
+export interface RunView {
+  id: number;
+  name: string;
+  status: RunStatus;
+  day: number;
+  days: number;
+  createdMs: number;
+  createdBy: string;
+  error: string | null;
+  setup: RunSetupView;
+}
 
 /** RFC 9457 problem details, with every problem of the request at once. */
-export interface ProblemBody { type: string; title: string; status: number; detail: string; errors?: { pointer: string; code: string; detail: string; fix: string }[]; [extra: string]: unknown }
+export interface ProblemBody {
+  type: string;
+  title: string;
+  status: number;
+  detail: string;
+  errors?: { pointer: string; code: string; detail: string; fix: string }[];
+  [extra: string]: unknown;
+}

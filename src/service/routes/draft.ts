@@ -9,11 +9,28 @@ import type { Incoming, Reply, Route } from '../route.js';
 import type { Service } from '../service.js';
 
 const filesBody = fields({
-  files: checked<SourceFile[]>({ type: 'array', items: { type: 'object', required: ['path', 'text'], properties: { path: { type: 'string' }, text: { type: 'string' } } } }, (value) =>
-    (Array.isArray(value) && value.every((file) => typeof (file as SourceFile | null)?.path === 'string' && typeof (file as SourceFile).text === 'string') ? undefined : { problem: 'files are a list of {path, text}', fix: 'Send the folder\'s files.' })).required(),
+  files: checked<SourceFile[]>(
+    {
+      type: 'array',
+      items: {
+        type: 'object',
+        required: ['path', 'text'],
+        properties: { path: { type: 'string' }, text: { type: 'string' } },
+      },
+    },
+    (value) =>
+      Array.isArray(value) &&
+      value.every(
+        (file) =>
+          typeof (file as SourceFile | null)?.path === 'string' && typeof (file as SourceFile).text === 'string',
+      )
+        ? undefined
+        : { problem: 'files are a list of {path, text}', fix: "Send the folder's files." },
+  ).required(),
 });
 
-const whyOf = ({ query, header }: Incoming, otherwise: string): string => (query['why'] ?? header('x-why') ?? otherwise).slice(0, 500);
+const whyOf = ({ query, header }: Incoming, otherwise: string): string =>
+  (query['why'] ?? header('x-why') ?? otherwise).slice(0, 500);
 
 function saved(reply: ReturnType<Service['economies']['saveDraft']>): Reply {
   const { revision, savedMs, savedBy, findings } = reply;
@@ -28,37 +45,70 @@ function comparedWith(service: Service, against: string): { name: string; docume
     return { name: `release ${against}`, document: JSON.parse(row.document) as EconomyDocument };
   }
   const pointed = service.economies.channels().some(({ name }) => name === against);
-  const empty: EconomyDocument = { name: service.economies.draft().document.name, timeZone: service.economies.draft().document.timeZone };
-  return pointed ? { name: against, document: service.economies.live(against).economy.document } : { name: 'nothing (nothing is published yet)', document: empty };
+  const empty: EconomyDocument = {
+    name: service.economies.draft().document.name,
+    timeZone: service.economies.draft().document.timeZone,
+  };
+  return pointed
+    ? { name: against, document: service.economies.live(against).economy.document }
+    : { name: 'nothing (nothing is published yet)', document: empty };
 }
 
 export const draftRoutes: Route[] = [
   {
-    method: 'get', path: '/draft', needs: 'read', summary: 'The draft with its revision',
+    method: 'get',
+    path: '/draft',
+    needs: 'read',
+    summary: 'The draft with its revision',
     handle: ({ service }) => {
       const { revision, document, savedMs, savedBy } = service.economies.draft();
       return { body: { revision, savedMs, savedBy, document }, headers: { ETag: `"${revision}"` } };
     },
   },
   {
-    method: 'put', path: '/draft', needs: 'design', summary: 'Replaces the draft; If-Match names the revision you started from', query: { why: 'A word on why' },
+    method: 'put',
+    path: '/draft',
+    needs: 'design',
+    summary: 'Replaces the draft; If-Match names the revision you started from',
+    query: { why: 'A word on why' },
     handle: async (incoming) => {
       const { service, who, body } = incoming;
       const from = revisionOf(incoming);
-      return saved(await service.writer.submit(() => service.economies.saveDraft(body, from, who.name, whyOf(incoming, 'saved'))));
+      return saved(
+        await service.writer.submit(() => service.economies.saveDraft(body, from, who.name, whyOf(incoming, 'saved'))),
+      );
     },
   },
   {
-    method: 'patch', path: '/draft', needs: 'design', summary: 'Changes the draft by RFC 6902 operations; If-Match names the revision you started from', query: { why: 'A word on why' },
+    method: 'patch',
+    path: '/draft',
+    needs: 'design',
+    summary: 'Changes the draft by RFC 6902 operations; If-Match names the revision you started from',
+    query: { why: 'A word on why' },
     handle: async (incoming) => {
       const { service, who, body } = incoming;
-      if (!Array.isArray(body)) throw invalid('The body does not fit.', [{ code: 'wrong-type', pointer: '', message: 'a list of RFC 6902 operations is needed', fix: 'Send [{"op": "replace", "path": "/items/...", "value": ...}].' }]);
+      if (!Array.isArray(body))
+        throw invalid('The body does not fit.', [
+          {
+            code: 'wrong-type',
+            pointer: '',
+            message: 'a list of RFC 6902 operations is needed',
+            fix: 'Send [{"op": "replace", "path": "/items/...", "value": ...}].',
+          },
+        ]);
       const from = revisionOf(incoming);
-      return saved(await service.writer.submit(() => service.economies.patchDraft(body as Operation[], from, who.name, whyOf(incoming, 'edited'))));
+      return saved(
+        await service.writer.submit(() =>
+          service.economies.patchDraft(body as Operation[], from, who.name, whyOf(incoming, 'edited')),
+        ),
+      );
     },
   },
   {
-    method: 'get', path: '/draft/audit', needs: 'read', summary: 'Findings of the audit, errors first',
+    method: 'get',
+    path: '/draft/audit',
+    needs: 'read',
+    summary: 'Findings of the audit, errors first',
     handle: ({ service }) => {
       const { revision, document } = service.economies.draft();
       const findings = economyAudit(document);
@@ -66,32 +116,76 @@ export const draftRoutes: Route[] = [
     },
   },
   {
-    method: 'get', path: '/draft/changes', needs: 'read', summary: 'What the draft would change, in words and as JSON Patch', query: { against: 'A channel or a release number; live by default' },
+    method: 'get',
+    path: '/draft/changes',
+    needs: 'read',
+    summary: 'What the draft would change, in words and as JSON Patch',
+    query: { against: 'A channel or a release number; live by default' },
     handle: ({ service, query }) => {
       const base = comparedWith(service, query['against'] ?? 'live');
       const { revision, document } = service.economies.draft();
-      return { body: { revision, against: base.name, changes: documentChanges(base.document, document), patch: documentPatch(base.document, document) } };
+      return {
+        body: {
+          revision,
+          against: base.name,
+          changes: documentChanges(base.document, document),
+          patch: documentPatch(base.document, document),
+        },
+      };
     },
   },
   {
-    method: 'get', path: '/draft/revisions', needs: 'read', summary: 'Who saved what and when, newest first', query: PAGE_QUERY,
+    method: 'get',
+    path: '/draft/revisions',
+    needs: 'read',
+    summary: 'Who saved what and when, newest first',
+    query: PAGE_QUERY,
     handle: ({ service, query }) => {
       const limit = pageLimit(query);
-      return { body: pageOf(service.economies.revisions(queryNumber(query, 'cursor', Number.MAX_SAFE_INTEGER, 0, Number.MAX_SAFE_INTEGER), limit), limit, ({ revision }) => revision) };
+      return {
+        body: pageOf(
+          service.economies.revisions(
+            queryNumber(query, 'cursor', Number.MAX_SAFE_INTEGER, 0, Number.MAX_SAFE_INTEGER),
+            limit,
+          ),
+          limit,
+          ({ revision }) => revision,
+        ),
+      };
     },
   },
   {
-    method: 'post', path: '/draft/import', needs: 'design', summary: 'Replaces the draft by an economy folder\'s files', body: filesBody,
+    method: 'post',
+    path: '/draft/import',
+    needs: 'design',
+    summary: "Replaces the draft by an economy folder's files",
+    body: filesBody,
     handle: async (incoming) => {
       const { service, who } = incoming;
       const from = revisionOf(incoming);
       const { raw, issues } = folderRead(bodyOf<{ files: SourceFile[] }>(incoming).files);
-      if (issues.length > 0) throw new Problem('invalid', 'The files cannot be read; the draft stays as it was.', { errors: issues.map(({ pointer, code, message, fix, place }) => ({ pointer, code, detail: message, fix, place })) });
-      return saved(await service.writer.submit(() => service.economies.saveDraft(raw, from, who.name, whyOf(incoming, 'imported'))));
+      if (issues.length > 0)
+        throw new Problem('invalid', 'The files cannot be read; the draft stays as it was.', {
+          errors: issues.map(({ pointer, code, message, fix, place }) => ({
+            pointer,
+            code,
+            detail: message,
+            fix,
+            place,
+          })),
+        });
+      return saved(
+        await service.writer.submit(() =>
+          service.economies.saveDraft(raw, from, who.name, whyOf(incoming, 'imported')),
+        ),
+      );
     },
   },
   {
-    method: 'get', path: '/draft/export', needs: 'read', summary: 'The draft as an economy folder\'s files',
+    method: 'get',
+    path: '/draft/export',
+    needs: 'read',
+    summary: "The draft as an economy folder's files",
     handle: ({ service }) => ({ body: { files: folderWrite([], service.economies.draft().document) } }),
   },
 ];

@@ -7,5 +7,12 @@ import { sessionRoutes } from './session.js';
 import { tradeRoutes, tradeSchemas } from './trade.js';
 
 /** Every route under /api/v1, in the order of openapi.json. */
-export const ROUTES: readonly Route[] = [...draftRoutes, ...releaseRoutes, ...tradeRoutes, ...playerRoutes, ...runRoutes, ...sessionRoutes];
+export const ROUTES: readonly Route[] = [
+  ...draftRoutes,
+  ...releaseRoutes,
+  ...tradeRoutes,
+  ...playerRoutes,
+  ...runRoutes,
+  ...sessionRoutes,
+];
 export const BODY_SCHEMAS = { ...tradeSchemas, ...playerSchemas };

@@ -12,7 +12,6 @@ import type { Database } from '../store/database.js';
 import { runs } from '../store/tables.js';
 import type { WorkerInput, WorkerMessage } from './worker.js';
 
-
 /** The heap a run may fill, in MB: a run that wants more fails alone, not the service with it. */
 const MOST_HEAP_MB = 2048;
 
@@ -25,16 +24,36 @@ export class RunManager {
   /** Days done, held apart so that progress costs no writes. */
   private readonly days = new Map<number, number>();
 
-  constructor(private readonly database: Database, private readonly now: () => number, private readonly report: (error: unknown) => void) {
+  constructor(
+    private readonly database: Database,
+    private readonly now: () => number,
+    private readonly report: (error: unknown) => void,
+  ) {
     // Runs that a stop of the service cut off cannot go on.
-    database.db.update(runs).set({ status: 'failed', error: 'the service stopped while it ran; run it again' }).where(inArray(runs.status, ['waiting', 'running'])).run();
+    database.db
+      .update(runs)
+      .set({ status: 'failed', error: 'the service stopped while it ran; run it again' })
+      .where(inArray(runs.status, ['waiting', 'running']))
+      .run();
   }
 
   /** Checks the scenario first; a problem lists everything that is wrong with it. */
   start(document: EconomyDocument, setup: RunSetupView, who: string): RunView {
     const resolved = scenarioResolve(document, setup.scenario, setup.options);
     if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
-    const row = this.database.db.insert(runs).values({ name: resolved.value.name, setup: JSON.stringify(setup), status: 'waiting', day: 0, days: resolved.value.days, createdMs: this.now(), createdBy: who }).returning({ id: runs.id }).get();
+    const row = this.database.db
+      .insert(runs)
+      .values({
+        name: resolved.value.name,
+        setup: JSON.stringify(setup),
+        status: 'waiting',
+        day: 0,
+        days: resolved.value.days,
+        createdMs: this.now(),
+        createdBy: who,
+      })
+      .returning({ id: runs.id })
+      .get();
     this.waiting.push({ id: row.id, input: { document, scenario: setup.scenario, options: setup.options } });
     this.next();
     return this.get(row.id);
@@ -44,14 +63,20 @@ export class RunManager {
     if (this.active) return;
     const task = this.waiting.shift();
     if (!task) return;
-    const worker = new Worker(join(packageRoot(), 'dist/service/runs/worker.js'), { workerData: task.input, resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB } });
+    const worker = new Worker(join(packageRoot(), 'dist/service/runs/worker.js'), {
+      workerData: task.input,
+      resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB },
+    });
     this.active = { id: task.id, worker };
     this.change(task.id, { status: 'running' });
     worker.on('message', (message: WorkerMessage) => {
       if (message.kind === 'day') this.progress(task.id, message.day);
       else this.finish(task.id, { status: 'done', result: message.result });
     });
-    worker.on('error', (error) => { this.report(error); this.finish(task.id, { status: 'failed', error: error.message }); });
+    worker.on('error', (error) => {
+      this.report(error);
+      this.finish(task.id, { status: 'failed', error: error.message });
+    });
     worker.on('exit', () => this.finish(task.id, { status: 'failed', error: 'the run ended without a result' }));
   }
 
@@ -84,8 +109,10 @@ export class RunManager {
   cancel(id: number): RunView {
     const { status } = this.get(id);
     const place = this.waiting.findIndex((task) => task.id === id);
-    if (place >= 0) { this.waiting.splice(place, 1); this.change(id, { status: 'cancelled' }); }
-    else if (this.active?.id === id && status === 'running') {
+    if (place >= 0) {
+      this.waiting.splice(place, 1);
+      this.change(id, { status: 'cancelled' });
+    } else if (this.active?.id === id && status === 'running') {
       const { worker } = this.active;
       this.finish(id, { status: 'cancelled' });
       void worker.terminate();
@@ -100,16 +127,30 @@ export class RunManager {
   }
 
   private view(row: Omit<RunView, 'setup' | 'status'> & { setup: string; status: string }): RunView {
-    return { ...row, status: row.status as RunStatus, day: this.days.get(row.id) ?? row.day, setup: JSON.parse(row.setup) as RunSetupView };
+    return {
+      ...row,
+      status: row.status as RunStatus,
+      day: this.days.get(row.id) ?? row.day,
+      setup: JSON.parse(row.setup) as RunSetupView,
+    };
   }
 
   list(cursor: number, limit: number): RunView[] {
-    return this.database.db.select(VIEW).from(runs).where(and(lt(runs.id, cursor))).orderBy(desc(runs.id)).limit(limit).all().map((row) => this.view(row));
+    return this.database.db
+      .select(VIEW)
+      .from(runs)
+      .where(and(lt(runs.id, cursor)))
+      .orderBy(desc(runs.id))
+      .limit(limit)
+      .all()
+      .map((row) => this.view(row));
   }
 
   /** The result as JSON text, as the worker wrote it; undefined while there is none. */
   resultText(id: number): string | undefined {
-    return this.database.db.select({ result: runs.result }).from(runs).where(eq(runs.id, id)).get()?.result ?? undefined;
+    return (
+      this.database.db.select({ result: runs.result }).from(runs).where(eq(runs.id, id)).get()?.result ?? undefined
+    );
   }
 
   result(id: number): SimulationResult | undefined {
@@ -135,6 +176,17 @@ export class RunManager {
   }
 }
 
-const VIEW = { id: runs.id, name: runs.name, setup: runs.setup, status: runs.status, day: runs.day, days: runs.days, createdMs: runs.createdMs, createdBy: runs.createdBy, error: runs.error };
+const VIEW = {
+  id: runs.id,
+  name: runs.name,
+  setup: runs.setup,
+  status: runs.status,
+  day: runs.day,
+  days: runs.days,
+  createdMs: runs.createdMs,
+  createdBy: runs.createdBy,
+  error: runs.error,
+};
 
-export const runIsOver = (status: RunStatus): boolean => status === 'done' || status === 'failed' || status === 'cancelled';
+export const runIsOver = (status: RunStatus): boolean =>
+  status === 'done' || status === 'failed' || status === 'cancelled';

@@ -4,7 +4,11 @@ import { scenarioResolve, simulateReference } from '../../core/simulation/index.
 import type { ScenarioOptions } from '../../core/simulation/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 
-export interface WorkerInput { document: EconomyDocument; scenario: string; options: ScenarioOptions }
+export interface WorkerInput {
+  document: EconomyDocument;
+  scenario: string;
+  options: ScenarioOptions;
+}
 export type WorkerMessage = { kind: 'day'; day: number; days: number } | { kind: 'done'; result: string };
 
 const { document, scenario, options } = workerData as WorkerInput;

@@ -7,7 +7,12 @@ import type { BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { packageRoot } from '../packageRoot.js';
 
-export interface Database { db: BetterSQLite3Database; raw: Sqlite.Database; path: string; close(): void }
+export interface Database {
+  db: BetterSQLite3Database;
+  raw: Sqlite.Database;
+  path: string;
+  close(): void;
+}
 
 /** Something about the database that an operator must mend. */
 export class DatabaseProblem extends Error {}
@@ -20,9 +25,11 @@ export function databaseOpen(path: string): Database {
   try {
     raw = new Sqlite(path);
     // FULL: an answered purchase survives a power cut. The writer commits in groups to afford it.
-    for (const setting of ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 2000']) raw.pragma(setting);
+    for (const setting of ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 2000'])
+      raw.pragma(setting);
     const folder = join(packageRoot(), 'migrations');
-    if (existed && pendingMigrations(raw, folder) > 0) raw.exec(`VACUUM INTO '${path.replace(/'/g, "''")}.before-migration-${appliedMigrations(raw)}'`);
+    if (existed && pendingMigrations(raw, folder) > 0)
+      raw.exec(`VACUUM INTO '${path.replace(/'/g, "''")}.before-migration-${appliedMigrations(raw)}'`);
     const db = drizzle(raw);
     migrate(db, { migrationsFolder: folder });
     const opened = raw;
@@ -47,7 +54,9 @@ function databaseAdvice(path: string, error: Error & { code?: string }): string 
 }
 
 function appliedMigrations(raw: Sqlite.Database): number {
-  const table = raw.prepare("SELECT count(*) AS n FROM sqlite_master WHERE name = '__drizzle_migrations'").get() as { n: number };
+  const table = raw.prepare("SELECT count(*) AS n FROM sqlite_master WHERE name = '__drizzle_migrations'").get() as {
+    n: number;
+  };
   return table.n === 0 ? 0 : (raw.prepare('SELECT count(*) AS n FROM __drizzle_migrations').get() as { n: number }).n;
 }
 

@@ -16,7 +16,10 @@ const MOST_HELD = 20_000;
 /** Stock that all players share is kept under this name. */
 const SHARED = '';
 
-export interface Held { player: Player; version: number }
+export interface Held {
+  player: Player;
+  version: number;
+}
 
 export class PlayerStore {
   private held = new Map<string, Held>();
@@ -58,16 +61,27 @@ export class PlayerStore {
     const row = statements.player.get({ id });
     if (!row) return undefined;
     return {
-      id, name: row.name, startedMs: row.startedMs, attributes: JSON.parse(row.attributes) as Player['attributes'],
-      balances: Object.fromEntries(statements.balances.all({ id }).map(({ currency, units, sinceMs }) => [currency, { units, sinceMs }])),
-      stacks: statements.stacks.all({ id }).map(({ slot, item, units, place, cause }) => ({ slot, item, units, place, cause })),
-      counters: Object.fromEntries(statements.counters.all({ id }).map(({ key, count, startMs }) => [key, { count, startMs }])),
+      id,
+      name: row.name,
+      startedMs: row.startedMs,
+      attributes: JSON.parse(row.attributes) as Player['attributes'],
+      balances: Object.fromEntries(
+        statements.balances.all({ id }).map(({ currency, units, sinceMs }) => [currency, { units, sinceMs }]),
+      ),
+      stacks: statements.stacks
+        .all({ id })
+        .map(({ slot, item, units, place, cause }) => ({ slot, item, units, place, cause })),
+      counters: Object.fromEntries(
+        statements.counters.all({ id }).map(({ key, count, startMs }) => [key, { count, startMs }]),
+      ),
       stocks: this.readStocks(id),
     };
   }
 
   private readStocks(player: string): Record<string, Level> {
-    return Object.fromEntries(this.statements.stocks.all({ id: player }).map(({ offer, units, sinceMs }) => [offer, { units, sinceMs }]));
+    return Object.fromEntries(
+      this.statements.stocks.all({ id: player }).map(({ offer, units, sinceMs }) => [offer, { units, sinceMs }]),
+    );
   }
 
   shared(): SharedStocks {
@@ -83,7 +97,12 @@ export class PlayerStore {
 
   /** Inside the writer only. */
   create(player: Player): void {
-    this.statements.createPlayer.run({ id: player.id, name: player.name, startedMs: player.startedMs, attributes: JSON.stringify(player.attributes) });
+    this.statements.createPlayer.run({
+      id: player.id,
+      name: player.name,
+      startedMs: player.startedMs,
+      attributes: JSON.stringify(player.attributes),
+    });
     this.saveRows({ ...player, balances: {}, stacks: [], counters: {}, stocks: {} }, player);
     this.hold(player);
   }
@@ -91,7 +110,12 @@ export class PlayerStore {
   /** Inside the writer only. `before` is the state that `after` was made from. */
   save(before: Player, after: Player): void {
     if (after === before) return;
-    if (after.attributes !== before.attributes || after.name !== before.name) this.statements.updatePlayer.run({ id: after.id, name: after.name, attributes: JSON.stringify(after.attributes) });
+    if (after.attributes !== before.attributes || after.name !== before.name)
+      this.statements.updatePlayer.run({
+        id: after.id,
+        name: after.name,
+        attributes: JSON.stringify(after.attributes),
+      });
     this.saveRows(before, after);
     this.hold(after);
   }
@@ -101,23 +125,34 @@ export class PlayerStore {
     const { id } = after;
     for (const currency in after.balances) {
       const level = after.balances[currency]!;
-      if (level !== before.balances[currency]) statements.saveBalance.run({ id, currency, units: level.units, sinceMs: level.sinceMs });
+      if (level !== before.balances[currency])
+        statements.saveBalance.run({ id, currency, units: level.units, sinceMs: level.sinceMs });
     }
     if (after.stacks !== before.stacks) this.saveStacks(id, before.stacks, after.stacks);
     for (const key in after.counters) {
       const counter = after.counters[key]!;
-      if (counter !== before.counters[key]) statements.saveCounter.run({ id, key, count: counter.count, startMs: counter.startMs });
+      if (counter !== before.counters[key])
+        statements.saveCounter.run({ id, key, count: counter.count, startMs: counter.startMs });
     }
     for (const offer in after.stocks) {
       const level = after.stocks[offer]!;
-      if (level !== before.stocks[offer]) statements.saveStock.run({ id, offer, units: level.units, sinceMs: level.sinceMs });
+      if (level !== before.stocks[offer])
+        statements.saveStock.run({ id, offer, units: level.units, sinceMs: level.sinceMs });
     }
   }
 
   private saveStacks(id: string, before: readonly Stack[], after: readonly Stack[]): void {
     const old = new Map(before.map((stack) => [stack.slot, stack]));
     for (const stack of after) {
-      if (old.get(stack.slot) !== stack) this.statements.saveStack.run({ id, slot: stack.slot, item: stack.item, units: stack.units, place: stack.place, cause: stack.cause });
+      if (old.get(stack.slot) !== stack)
+        this.statements.saveStack.run({
+          id,
+          slot: stack.slot,
+          item: stack.item,
+          units: stack.units,
+          place: stack.place,
+          cause: stack.cause,
+        });
       old.delete(stack.slot);
     }
     for (const slot of old.keys()) this.statements.removeStack.run({ id, slot });
@@ -125,20 +160,32 @@ export class PlayerStore {
 
   /** Inside the writer only. */
   appendMovements(player: string, release: number, atMs: number, list: readonly Movement[]): void {
-    for (const { asset, units, from, to, cause } of list) this.statements.appendMovement.run({ id: player, asset, units, from, to, cause, release, atMs });
+    for (const { asset, units, from, to, cause } of list)
+      this.statements.appendMovement.run({ id: player, asset, units, from, to, cause, release, atMs });
   }
 
   /** Players whose id or name holds `search`, by id, after `cursor`. */
   search(search: string, cursor: string, limit: number): { id: string; name: string; startedMs: number }[] {
     const pattern = `%${search.replace(/[%_\\]/g, '\\$&')}%`;
     const matches = or(like(players.id, sql`${pattern} ESCAPE '\\'`), like(players.name, sql`${pattern} ESCAPE '\\'`));
-    return this.database.db.select({ id: players.id, name: players.name, startedMs: players.startedMs }).from(players)
-      .where(and(gt(players.id, cursor), search === '' ? undefined : matches)).orderBy(asc(players.id)).limit(limit).all();
+    return this.database.db
+      .select({ id: players.id, name: players.name, startedMs: players.startedMs })
+      .from(players)
+      .where(and(gt(players.id, cursor), search === '' ? undefined : matches))
+      .orderBy(asc(players.id))
+      .limit(limit)
+      .all();
   }
 
   /** Movements of one player, oldest first, after `cursor`. */
   ledger(player: string, cursor: number, limit: number) {
-    return this.database.db.select().from(movements).where(and(eq(movements.player, player), gt(movements.id, cursor))).orderBy(asc(movements.id)).limit(limit).all();
+    return this.database.db
+      .select()
+      .from(movements)
+      .where(and(eq(movements.player, player), gt(movements.id, cursor)))
+      .orderBy(asc(movements.id))
+      .limit(limit)
+      .all();
   }
 }
 
@@ -147,19 +194,95 @@ function prepareStatements({ db }: Database) {
   const at = (name: string) => sql.placeholder(name);
   const level = { units: sql`excluded.units`, sinceMs: sql`excluded.since_ms` };
   return {
-    player: db.select().from(players).where(eq(players.id, at('id'))).prepare(),
-    balances: db.select().from(balances).where(eq(balances.player, at('id'))).prepare(),
-    stacks: db.select().from(stacks).where(eq(stacks.player, at('id'))).orderBy(asc(stacks.slot)).prepare(),
-    counters: db.select().from(counters).where(eq(counters.player, at('id'))).prepare(),
-    stocks: db.select().from(stocks).where(eq(stocks.player, at('id'))).prepare(),
-    createPlayer: db.insert(players).values({ id: at('id'), name: at('name'), startedMs: at('startedMs'), attributes: at('attributes') }).prepare(),
-    updatePlayer: db.update(players).set({ name: sql`${at('name')}`, attributes: sql`${at('attributes')}` }).where(eq(players.id, at('id'))).prepare(),
-    saveBalance: db.insert(balances).values({ player: at('id'), currency: at('currency'), units: at('units'), sinceMs: at('sinceMs') }).onConflictDoUpdate({ target: [balances.player, balances.currency], set: level }).prepare(),
-    saveStack: db.insert(stacks).values({ player: at('id'), slot: at('slot'), item: at('item'), units: at('units'), place: at('place'), cause: at('cause') })
-      .onConflictDoUpdate({ target: [stacks.player, stacks.slot], set: { item: sql`excluded.item`, units: sql`excluded.units`, place: sql`excluded.place`, cause: sql`excluded.cause` } }).prepare(),
-    removeStack: db.delete(stacks).where(and(eq(stacks.player, at('id')), eq(stacks.slot, at('slot')))).prepare(),
-    saveCounter: db.insert(counters).values({ player: at('id'), key: at('key'), count: at('count'), startMs: at('startMs') }).onConflictDoUpdate({ target: [counters.player, counters.key], set: { count: sql`excluded.count`, startMs: sql`excluded.start_ms` } }).prepare(),
-    saveStock: db.insert(stocks).values({ player: at('id'), offer: at('offer'), units: at('units'), sinceMs: at('sinceMs') }).onConflictDoUpdate({ target: [stocks.player, stocks.offer], set: level }).prepare(),
-    appendMovement: db.insert(movements).values({ player: at('id'), asset: at('asset'), units: at('units'), fromAccount: at('from'), toAccount: at('to'), cause: at('cause'), release: at('release'), atMs: at('atMs') }).prepare(),
+    player: db
+      .select()
+      .from(players)
+      .where(eq(players.id, at('id')))
+      .prepare(),
+    balances: db
+      .select()
+      .from(balances)
+      .where(eq(balances.player, at('id')))
+      .prepare(),
+    stacks: db
+      .select()
+      .from(stacks)
+      .where(eq(stacks.player, at('id')))
+      .orderBy(asc(stacks.slot))
+      .prepare(),
+    counters: db
+      .select()
+      .from(counters)
+      .where(eq(counters.player, at('id')))
+      .prepare(),
+    stocks: db
+      .select()
+      .from(stocks)
+      .where(eq(stocks.player, at('id')))
+      .prepare(),
+    createPlayer: db
+      .insert(players)
+      .values({ id: at('id'), name: at('name'), startedMs: at('startedMs'), attributes: at('attributes') })
+      .prepare(),
+    updatePlayer: db
+      .update(players)
+      .set({ name: sql`${at('name')}`, attributes: sql`${at('attributes')}` })
+      .where(eq(players.id, at('id')))
+      .prepare(),
+    saveBalance: db
+      .insert(balances)
+      .values({ player: at('id'), currency: at('currency'), units: at('units'), sinceMs: at('sinceMs') })
+      .onConflictDoUpdate({ target: [balances.player, balances.currency], set: level })
+      .prepare(),
+    saveStack: db
+      .insert(stacks)
+      .values({
+        player: at('id'),
+        slot: at('slot'),
+        item: at('item'),
+        units: at('units'),
+        place: at('place'),
+        cause: at('cause'),
+      })
+      .onConflictDoUpdate({
+        target: [stacks.player, stacks.slot],
+        set: {
+          item: sql`excluded.item`,
+          units: sql`excluded.units`,
+          place: sql`excluded.place`,
+          cause: sql`excluded.cause`,
+        },
+      })
+      .prepare(),
+    removeStack: db
+      .delete(stacks)
+      .where(and(eq(stacks.player, at('id')), eq(stacks.slot, at('slot'))))
+      .prepare(),
+    saveCounter: db
+      .insert(counters)
+      .values({ player: at('id'), key: at('key'), count: at('count'), startMs: at('startMs') })
+      .onConflictDoUpdate({
+        target: [counters.player, counters.key],
+        set: { count: sql`excluded.count`, startMs: sql`excluded.start_ms` },
+      })
+      .prepare(),
+    saveStock: db
+      .insert(stocks)
+      .values({ player: at('id'), offer: at('offer'), units: at('units'), sinceMs: at('sinceMs') })
+      .onConflictDoUpdate({ target: [stocks.player, stocks.offer], set: level })
+      .prepare(),
+    appendMovement: db
+      .insert(movements)
+      .values({
+        player: at('id'),
+        asset: at('asset'),
+        units: at('units'),
+        fromAccount: at('from'),
+        toAccount: at('to'),
+        cause: at('cause'),
+        release: at('release'),
+        atMs: at('atMs'),
+      })
+      .prepare(),
   };
 }

@@ -6,71 +6,190 @@ import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'driz
 
 /** Every saved state of the draft; the highest revision is the draft. */
 export const draftRevisions = sqliteTable('draft_revisions', {
-  revision: integer().primaryKey(), document: text().notNull(), savedMs: integer('saved_ms').notNull(), savedBy: text('saved_by').notNull(), why: text().notNull(),
+  revision: integer().primaryKey(),
+  document: text().notNull(),
+  savedMs: integer('saved_ms').notNull(),
+  savedBy: text('saved_by').notNull(),
+  why: text().notNull(),
 });
 
 export const releases = sqliteTable('releases', {
-  number: integer().primaryKey({ autoIncrement: true }), document: text().notNull(), note: text().notNull(),
-  draftRevision: integer('draft_revision').notNull(), publishedMs: integer('published_ms').notNull(), publishedBy: text('published_by').notNull(),
+  number: integer().primaryKey({ autoIncrement: true }),
+  document: text().notNull(),
+  note: text().notNull(),
+  draftRevision: integer('draft_revision').notNull(),
+  publishedMs: integer('published_ms').notNull(),
+  publishedBy: text('published_by').notNull(),
 });
 
 export const channels = sqliteTable('channels', {
-  name: text().primaryKey(), release: integer().notNull().references(() => releases.number), changedMs: integer('changed_ms').notNull(), changedBy: text('changed_by').notNull(),
+  name: text().primaryKey(),
+  release: integer()
+    .notNull()
+    .references(() => releases.number),
+  changedMs: integer('changed_ms').notNull(),
+  changedBy: text('changed_by').notNull(),
 });
 
 /** Only hashes of tokens are kept. A session of the console is a token that expires. */
 export const tokens = sqliteTable('tokens', {
-  hash: text().primaryKey(), name: text().notNull(), role: text().notNull(), createdMs: integer('created_ms').notNull(), expiresMs: integer('expires_ms'),
+  hash: text().primaryKey(),
+  name: text().notNull(),
+  role: text().notNull(),
+  createdMs: integer('created_ms').notNull(),
+  expiresMs: integer('expires_ms'),
 });
 
 /** Who did what, when and why. */
 export const trail = sqliteTable('trail', {
-  id: integer().primaryKey({ autoIncrement: true }), atMs: integer('at_ms').notNull(), who: text().notNull(), action: text().notNull(), subject: text().notNull(), why: text().notNull(),
+  id: integer().primaryKey({ autoIncrement: true }),
+  atMs: integer('at_ms').notNull(),
+  who: text().notNull(),
+  action: text().notNull(),
+  subject: text().notNull(),
+  why: text().notNull(),
 });
 
-export const players = sqliteTable('players', {
-  id: text().primaryKey(), name: text().notNull(), startedMs: integer('started_ms').notNull(), attributes: text().notNull(),
-}, (table) => [index('players_name').on(table.name)]);
+export const players = sqliteTable(
+  'players',
+  {
+    id: text().primaryKey(),
+    name: text().notNull(),
+    startedMs: integer('started_ms').notNull(),
+    attributes: text().notNull(),
+  },
+  (table) => [index('players_name').on(table.name)],
+);
 
-export const balances = sqliteTable('balances', {
-  player: text().notNull().references(() => players.id), currency: text().notNull(), units: integer().notNull(), sinceMs: integer('since_ms'),
-}, (table) => [primaryKey({ columns: [table.player, table.currency] })]);
+export const balances = sqliteTable(
+  'balances',
+  {
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    currency: text().notNull(),
+    units: integer().notNull(),
+    sinceMs: integer('since_ms'),
+  },
+  (table) => [primaryKey({ columns: [table.player, table.currency] })],
+);
 
-export const stacks = sqliteTable('stacks', {
-  player: text().notNull().references(() => players.id), slot: integer().notNull(), item: text().notNull(), units: integer().notNull(), place: text().notNull(), cause: text().notNull(),
-}, (table) => [primaryKey({ columns: [table.player, table.slot] })]);
+export const stacks = sqliteTable(
+  'stacks',
+  {
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    slot: integer().notNull(),
+    item: text().notNull(),
+    units: integer().notNull(),
+    place: text().notNull(),
+    cause: text().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.player, table.slot] })],
+);
 
-export const counters = sqliteTable('counters', {
-  player: text().notNull().references(() => players.id), key: text().notNull(), count: integer().notNull(), startMs: integer('start_ms').notNull(),
-}, (table) => [primaryKey({ columns: [table.player, table.key] })]);
+export const counters = sqliteTable(
+  'counters',
+  {
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    key: text().notNull(),
+    count: integer().notNull(),
+    startMs: integer('start_ms').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.player, table.key] })],
+);
 
 /** What is left of limited stock; the empty player stands for stock that all share. */
-export const stocks = sqliteTable('stocks', {
-  player: text().notNull(), offer: text().notNull(), units: integer().notNull(), sinceMs: integer('since_ms'),
-}, (table) => [primaryKey({ columns: [table.player, table.offer] })]);
+export const stocks = sqliteTable(
+  'stocks',
+  {
+    player: text().notNull(),
+    offer: text().notNull(),
+    units: integer().notNull(),
+    sinceMs: integer('since_ms'),
+  },
+  (table) => [primaryKey({ columns: [table.player, table.offer] })],
+);
 
-export const purchases = sqliteTable('purchases', {
-  id: integer().primaryKey({ autoIncrement: true }), player: text().notNull().references(() => players.id), key: text().notNull(), request: text().notNull(),
-  offer: text().notNull(), times: integer().notNull(), release: integer().notNull(), atMs: integer('at_ms').notNull(), answer: text().notNull(),
-}, (table) => [uniqueIndex('purchases_key').on(table.player, table.key)]);
+export const purchases = sqliteTable(
+  'purchases',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    key: text().notNull(),
+    request: text().notNull(),
+    offer: text().notNull(),
+    times: integer().notNull(),
+    release: integer().notNull(),
+    atMs: integer('at_ms').notNull(),
+    answer: text().notNull(),
+  },
+  (table) => [uniqueIndex('purchases_key').on(table.player, table.key)],
+);
 
 /** Events that were handled: one pays once. */
-export const events = sqliteTable('events', {
-  player: text().notNull().references(() => players.id), id: text().notNull(), name: text().notNull(), atMs: integer('at_ms').notNull(), answer: text().notNull(),
-}, (table) => [primaryKey({ columns: [table.player, table.id] })]);
+export const events = sqliteTable(
+  'events',
+  {
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    id: text().notNull(),
+    name: text().notNull(),
+    atMs: integer('at_ms').notNull(),
+    answer: text().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.player, table.id] })],
+);
 
-export const grants = sqliteTable('grants', {
-  id: integer().primaryKey({ autoIncrement: true }), player: text().notNull().references(() => players.id), key: text().notNull(), request: text().notNull(),
-  who: text().notNull(), reason: text().notNull(), atMs: integer('at_ms').notNull(), answer: text().notNull(),
-}, (table) => [uniqueIndex('grants_key').on(table.player, table.key)]);
+export const grants = sqliteTable(
+  'grants',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    key: text().notNull(),
+    request: text().notNull(),
+    who: text().notNull(),
+    reason: text().notNull(),
+    atMs: integer('at_ms').notNull(),
+    answer: text().notNull(),
+  },
+  (table) => [uniqueIndex('grants_key').on(table.player, table.key)],
+);
 
 /** The ledger: append only. `player` is the player whose request caused the movement. */
-export const movements = sqliteTable('movements', {
-  id: integer().primaryKey({ autoIncrement: true }), player: text().notNull(), asset: text().notNull(), units: integer().notNull(),
-  fromAccount: text('from_account').notNull(), toAccount: text('to_account').notNull(), cause: text().notNull(), release: integer().notNull(), atMs: integer('at_ms').notNull(),
-}, (table) => [index('movements_player').on(table.player, table.id)]);
+export const movements = sqliteTable(
+  'movements',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    player: text().notNull(),
+    asset: text().notNull(),
+    units: integer().notNull(),
+    fromAccount: text('from_account').notNull(),
+    toAccount: text('to_account').notNull(),
+    cause: text().notNull(),
+    release: integer().notNull(),
+    atMs: integer('at_ms').notNull(),
+  },
+  (table) => [index('movements_player').on(table.player, table.id)],
+);
 
 export const runs = sqliteTable('runs', {
-  id: integer().primaryKey({ autoIncrement: true }), name: text().notNull(), setup: text().notNull(), status: text().notNull(), day: integer().notNull(), days: integer().notNull(),
-  createdMs: integer('created_ms').notNull(), createdBy: text('created_by').notNull(), error: text(), result: text(),
+  id: integer().primaryKey({ autoIncrement: true }),
+  name: text().notNull(),
+  setup: text().notNull(),
+  status: text().notNull(),
+  day: integer().notNull(),
+  days: integer().notNull(),
+  createdMs: integer('created_ms').notNull(),
+  createdBy: text('created_by').notNull(),
+  error: text(),
+  result: text(),
 });

@@ -10,7 +10,11 @@ export const GROUP_LIMIT = 256;
 /** Storage failed (a full disk, say): nothing of the group was kept. */
 export class StorageFailure extends Error {}
 
-interface Task { work: () => unknown; resolve: (value: never) => void; reject: (error: unknown) => void }
+interface Task {
+  work: () => unknown;
+  resolve: (value: never) => void;
+  reject: (error: unknown) => void;
+}
 
 export interface WriterOptions {
   /** Called when a transaction is undone: what is held in memory must be read again. */
@@ -27,13 +31,19 @@ export class Writer {
   /** How many groups and tasks were committed, for metrics and for the benchmark. */
   readonly committed = { groups: 0, tasks: 0 };
 
-  constructor(private readonly database: Database, private readonly options: WriterOptions) {}
+  constructor(
+    private readonly database: Database,
+    private readonly options: WriterOptions,
+  ) {}
 
   /** Resolves with what `work` gave, once it is on disk. `work` runs synchronously inside the group's transaction and may be run again. */
   submit<T>(work: () => T): Promise<T> {
     return new Promise<T>((resolve, reject) => {
       this.queue.push({ work, resolve: resolve as (value: never) => void, reject });
-      if (!this.scheduled) { this.scheduled = true; (this.options.defer ?? setImmediate)(() => this.flush()); }
+      if (!this.scheduled) {
+        this.scheduled = true;
+        (this.options.defer ?? setImmediate)(() => this.flush());
+      }
     });
   }
 
@@ -80,5 +90,7 @@ export class Writer {
 
 function asFailure(error: unknown): unknown {
   const code = (error as { code?: string }).code ?? '';
-  return code.startsWith('SQLITE_') && !code.startsWith('SQLITE_CONSTRAINT') ? new StorageFailure(`storage failed: ${(error as Error).message}`, { cause: error }) : error;
+  return code.startsWith('SQLITE_') && !code.startsWith('SQLITE_CONSTRAINT')
+    ? new StorageFailure(`storage failed: ${(error as Error).message}`, { cause: error })
+    : error;
 }

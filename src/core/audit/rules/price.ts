@@ -13,7 +13,12 @@ function* pricedAmounts({ economy, document }: AuditInput): Generator<Where> {
     const written = document.shops?.[offer.shop.id]?.shelves[offer.shelf.id]?.offers[offer.id]?.price;
     for (const [index, { basket }] of (offer.prices ?? []).entries()) {
       for (const quantity of basket) {
-        const path = written === undefined ? [] : Array.isArray(written) ? ['price', index, quantity.asset] : ['price', quantity.asset];
+        const path =
+          written === undefined
+            ? []
+            : Array.isArray(written)
+              ? ['price', index, quantity.asset]
+              : ['price', quantity.asset];
         yield { offer, quantity, pointer: offerPointer(offer, ...path) };
       }
     }
@@ -21,55 +26,102 @@ function* pricedAmounts({ economy, document }: AuditInput): Generator<Where> {
 }
 
 export const noPrice: AuditRule = {
-  code: 'no-price', severity: 'error', help: 'An offer without a price is never sold; a missing price must not make an item free.',
-  find: ({ economy }) => [...economy.offers.values()].filter(({ prices }) => prices === undefined).map((offer) => ({
-    pointer: offerPointer(offer), subject: offerSubject(offer), message: 'it has no price, and what it gives has no worth to fall back on', fix: 'Write price: {...}, give the item a worth, or write price: free.',
-  })),
+  code: 'no-price',
+  severity: 'error',
+  help: 'An offer without a price is never sold; a missing price must not make an item free.',
+  find: ({ economy }) =>
+    [...economy.offers.values()]
+      .filter(({ prices }) => prices === undefined)
+      .map((offer) => ({
+        pointer: offerPointer(offer),
+        subject: offerSubject(offer),
+        message: 'it has no price, and what it gives has no worth to fall back on',
+        fix: 'Write price: {...}, give the item a worth, or write price: free.',
+      })),
 };
 
 export const zeroPrice: AuditRule = {
-  code: 'zero-price', severity: 'error', help: 'A price of 0, written or rounded to, gives the item away by accident.',
+  code: 'zero-price',
+  severity: 'error',
+  help: 'A price of 0, written or rounded to, gives the item away by accident.',
   find: (input) => {
     const { player } = playerCreate(input.economy, 'new_player', 'New player', 0);
     const scope = playerScope(input.economy, player, 0);
-    return [...pricedAmounts(input)].filter(({ quantity }) => {
-      const result = quantitiesEvaluate([quantity], scope);
-      return result.ok && result.basket[quantity.asset] === 0;
-    }).map(({ offer, quantity, pointer }) => ({
-      pointer, subject: offerSubject(offer), message: quantity.formula ? `${quantity.formula.text} comes to 0 ${quantity.asset} for a new player` : `it asks for 0 ${quantity.asset}`,
-      fix: 'Write the price that you mean, or price: free.',
-    }));
+    return [...pricedAmounts(input)]
+      .filter(({ quantity }) => {
+        const result = quantitiesEvaluate([quantity], scope);
+        return result.ok && result.basket[quantity.asset] === 0;
+      })
+      .map(({ offer, quantity, pointer }) => ({
+        pointer,
+        subject: offerSubject(offer),
+        message: quantity.formula
+          ? `${quantity.formula.text} comes to 0 ${quantity.asset} for a new player`
+          : `it asks for 0 ${quantity.asset}`,
+        fix: 'Write the price that you mean, or price: free.',
+      }));
   },
 };
 
 export const priceFormulaFails: AuditRule = {
-  code: 'price-formula-fails', severity: 'error', help: 'A price formula that gives no amount for a new player: the offer could not be bought.',
+  code: 'price-formula-fails',
+  severity: 'error',
+  help: 'A price formula that gives no amount for a new player: the offer could not be bought.',
   find: (input) => {
     const { player } = playerCreate(input.economy, 'new_player', 'New player', 0);
     const scope = playerScope(input.economy, player, 0);
     return [...pricedAmounts(input)].flatMap(({ offer, quantity, pointer }) => {
       const result = quantitiesEvaluate([quantity], scope);
-      return result.ok ? [] : [{ pointer, subject: offerSubject(offer), message: result.problem.message, fix: 'Mend the formula so that it gives 0 or more for every player; max(0, ...) and clamp(...) help.' }];
+      return result.ok
+        ? []
+        : [
+            {
+              pointer,
+              subject: offerSubject(offer),
+              message: result.problem.message,
+              fix: 'Mend the formula so that it gives 0 or more for every player; max(0, ...) and clamp(...) help.',
+            },
+          ];
     });
   },
 };
 
 export const priceAboveCap: AuditRule = {
-  code: 'price-above-cap', severity: 'error', help: 'A price that no wallet can hold can never be paid.',
-  find: (input) => [...pricedAmounts(input)].flatMap(({ offer, quantity: { asset, units }, pointer }) => {
-    const cap = input.economy.currencies.get(asset)?.cap ?? input.economy.items.get(asset)?.carry;
-    if (cap === undefined || units === undefined || units <= cap) return [];
-    const labels = economyLabels(input.economy);
-    return [{ pointer, subject: offerSubject(offer), message: `it costs ${amountText(labels, asset, units)} and a player can hold at most ${amountText(labels, asset, cap)}`, fix: 'Lower the price, or raise the cap.' }];
-  }),
+  code: 'price-above-cap',
+  severity: 'error',
+  help: 'A price that no wallet can hold can never be paid.',
+  find: (input) =>
+    [...pricedAmounts(input)].flatMap(({ offer, quantity: { asset, units }, pointer }) => {
+      const cap = input.economy.currencies.get(asset)?.cap ?? input.economy.items.get(asset)?.carry;
+      if (cap === undefined || units === undefined || units <= cap) return [];
+      const labels = economyLabels(input.economy);
+      return [
+        {
+          pointer,
+          subject: offerSubject(offer),
+          message: `it costs ${amountText(labels, asset, units)} and a player can hold at most ${amountText(labels, asset, cap)}`,
+          fix: 'Lower the price, or raise the cap.',
+        },
+      ];
+    }),
 };
 
 export const priceUnreachable: AuditRule = {
-  code: 'price-unreachable', severity: 'error', help: 'Every way to pay asks for something that no player can get.',
-  find: ({ economy, obtainable }) => [...economy.offers.values()].flatMap((offer) => {
-    if (!offer.prices || offerIsHidden(offer)) return [];
-    const missing = offer.prices.map(({ basket }) => basket.find(({ asset }) => !obtainable.has(asset))?.asset);
-    if (missing.some((asset) => asset === undefined)) return [];
-    return [{ pointer: offerPointer(offer), subject: offerSubject(offer), message: `no player can get ${[...new Set(missing)].join(' or ')}, which it costs`, fix: 'Add a source (start, refill, an earning rule or an offer), or ask for something else.' }];
-  }),
+  code: 'price-unreachable',
+  severity: 'error',
+  help: 'Every way to pay asks for something that no player can get.',
+  find: ({ economy, obtainable }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      if (!offer.prices || offerIsHidden(offer)) return [];
+      const missing = offer.prices.map(({ basket }) => basket.find(({ asset }) => !obtainable.has(asset))?.asset);
+      if (missing.some((asset) => asset === undefined)) return [];
+      return [
+        {
+          pointer: offerPointer(offer),
+          subject: offerSubject(offer),
+          message: `no player can get ${[...new Set(missing)].join(' or ')}, which it costs`,
+          fix: 'Add a source (start, refill, an earning rule or an offer), or ask for something else.',
+        },
+      ];
+    }),
 };

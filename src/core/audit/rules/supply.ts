@@ -5,59 +5,109 @@ import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import type { AuditRule } from '../finding.js';
 
 export const itemUnobtainable: AuditRule = {
-  code: 'item-unobtainable', severity: 'warning', help: 'An item that no offer sells and no rule gives: nobody can ever have it.',
-  find: ({ economy, obtainable }) => [...economy.items.values()].filter(({ id }) => !obtainable.has(id)).map(({ id, name }) => ({
-    pointer: pointerOf(['items', id]), subject: name, message: 'no player can get it', fix: 'Offer it in a shop, give it by an earning rule or a bundle, or remove it.',
-  })),
+  code: 'item-unobtainable',
+  severity: 'warning',
+  help: 'An item that no offer sells and no rule gives: nobody can ever have it.',
+  find: ({ economy, obtainable }) =>
+    [...economy.items.values()]
+      .filter(({ id }) => !obtainable.has(id))
+      .map(({ id, name }) => ({
+        pointer: pointerOf(['items', id]),
+        subject: name,
+        message: 'no player can get it',
+        fix: 'Offer it in a shop, give it by an earning rule or a bundle, or remove it.',
+      })),
 };
 
 export const currencyWithoutSource: AuditRule = {
-  code: 'currency-without-source', severity: 'warning', help: 'A currency that never reaches a player.',
-  find: ({ economy, obtainable }) => [...economy.currencies.values()].filter(({ id }) => !obtainable.has(id)).map(({ id, name }) => ({
-    pointer: pointerOf(['currencies', id]), subject: name, message: 'nothing gives it to players', fix: 'Add start, refill or an earning rule, or mark it premium if it is sold for money.',
-  })),
+  code: 'currency-without-source',
+  severity: 'warning',
+  help: 'A currency that never reaches a player.',
+  find: ({ economy, obtainable }) =>
+    [...economy.currencies.values()]
+      .filter(({ id }) => !obtainable.has(id))
+      .map(({ id, name }) => ({
+        pointer: pointerOf(['currencies', id]),
+        subject: name,
+        message: 'nothing gives it to players',
+        fix: 'Add start, refill or an earning rule, or mark it premium if it is sold for money.',
+      })),
 };
 
 export const currencyWithoutSink: AuditRule = {
-  code: 'currency-without-sink', severity: 'warning', help: 'A currency that nothing takes piles up without end.',
+  code: 'currency-without-sink',
+  severity: 'warning',
+  help: 'A currency that nothing takes piles up without end.',
   find: ({ economy, document }) => {
     const taken = new Set<string>();
-    for (const offer of economy.offers.values()) for (const { basket } of offer.prices ?? []) for (const { asset } of basket) taken.add(asset);
+    for (const offer of economy.offers.values())
+      for (const { basket } of offer.prices ?? []) for (const { asset } of basket) taken.add(asset);
     for (const rule of economy.earning.values()) for (const { asset } of rule.takes) taken.add(asset);
-    for (const activity of Object.values(document.activities ?? {})) for (const asset of Object.keys(activity.needs ?? {})) taken.add(asset);
-    return [...economy.currencies.values()].filter(({ id }) => !taken.has(id)).map(({ id, name }) => ({
-      pointer: pointerOf(['currencies', id]), subject: name, message: 'nothing costs it', fix: 'Ask for it in a price, a rule or an activity, or remove it.',
-    }));
+    for (const activity of Object.values(document.activities ?? {}))
+      for (const asset of Object.keys(activity.needs ?? {})) taken.add(asset);
+    return [...economy.currencies.values()]
+      .filter(({ id }) => !taken.has(id))
+      .map(({ id, name }) => ({
+        pointer: pointerOf(['currencies', id]),
+        subject: name,
+        message: 'nothing costs it',
+        fix: 'Ask for it in a price, a rule or an activity, or remove it.',
+      }));
   },
 };
 
 export const ownOnceNeverBuyable: AuditRule = {
-  code: 'own-once-never-buyable', severity: 'error', help: 'An offer that gives more at once than a player may hold is refused to everyone.',
-  find: ({ economy }) => [...economy.offers.values()].flatMap((offer) => {
-    const gives = Object.fromEntries(offer.gives.map(({ asset, units }) => [asset, units ?? 1]));
-    const arrivals = basketArrivals(economy, gives);
-    return Object.keys(arrivals).filter((asset) => arrivals[asset]! > assetMost(economy, asset)).map((asset) => ({
-      pointer: offerPointer(offer, 'gives'), subject: offerSubject(offer), message: `it gives ${arrivals[asset]} ${asset} at once and a player may hold ${assetMost(economy, asset)}`, fix: 'Give fewer, or raise carry or cap.',
-    }));
-  }),
+  code: 'own-once-never-buyable',
+  severity: 'error',
+  help: 'An offer that gives more at once than a player may hold is refused to everyone.',
+  find: ({ economy }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      const gives = Object.fromEntries(offer.gives.map(({ asset, units }) => [asset, units ?? 1]));
+      const arrivals = basketArrivals(economy, gives);
+      return Object.keys(arrivals)
+        .filter((asset) => arrivals[asset]! > assetMost(economy, asset))
+        .map((asset) => ({
+          pointer: offerPointer(offer, 'gives'),
+          subject: offerSubject(offer),
+          message: `it gives ${arrivals[asset]} ${asset} at once and a player may hold ${assetMost(economy, asset)}`,
+          fix: 'Give fewer, or raise carry or cap.',
+        }));
+    }),
 };
 
 export const ownOnceStaysBuyable: AuditRule = {
-  code: 'own-once-stays-buyable', severity: 'warning', help: 'A durable without carry can be bought again and again by mistake.',
-  find: ({ economy }) => [...economy.offers.values()].flatMap((offer) => {
-    if (offerIsHidden(offer) || offer.limits.some(({ period }) => period === 'lifetime')) return [];
-    return offer.gives.map(({ asset }) => economy.items.get(asset)).filter((item) => item?.kind === 'durable' && item.carry === undefined).map((item) => ({
-      pointer: pointerOf(['items', item!.id]), subject: offerSubject(offer), message: `${item!.name} is durable, has no carry, and stays buyable once owned`, fix: 'Write carry: 1 on the item (or the number a player may own), or a lifetime limit on the offer.',
-    }));
-  }),
+  code: 'own-once-stays-buyable',
+  severity: 'warning',
+  help: 'A durable without carry can be bought again and again by mistake.',
+  find: ({ economy }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      if (offerIsHidden(offer) || offer.limits.some(({ period }) => period === 'lifetime')) return [];
+      return offer.gives
+        .map(({ asset }) => economy.items.get(asset))
+        .filter((item) => item?.kind === 'durable' && item.carry === undefined)
+        .map((item) => ({
+          pointer: pointerOf(['items', item!.id]),
+          subject: offerSubject(offer),
+          message: `${item!.name} is durable, has no carry, and stays buyable once owned`,
+          fix: 'Write carry: 1 on the item (or the number a player may own), or a lifetime limit on the offer.',
+        }));
+    }),
 };
 
 export const limitNeverBinds: AuditRule = {
-  code: 'limit-never-binds', severity: 'hint', help: 'A limit that another one always reaches first says nothing.',
-  find: ({ economy }) => [...economy.offers.values()].flatMap((offer) => {
-    const lifetime = offer.limits.find(({ period }) => period === 'lifetime');
-    return offer.limits.filter((limit) => lifetime && limit !== lifetime && limit.most >= lifetime.most).map((limit) => ({
-      pointer: offerPointer(offer, 'limits', limit.period), subject: offerSubject(offer), message: `${limit.most} per ${limit.period} never binds: at most ${lifetime!.most} can be bought in a lifetime`, fix: 'Remove it, or lower it.',
-    }));
-  }),
+  code: 'limit-never-binds',
+  severity: 'hint',
+  help: 'A limit that another one always reaches first says nothing.',
+  find: ({ economy }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      const lifetime = offer.limits.find(({ period }) => period === 'lifetime');
+      return offer.limits
+        .filter((limit) => lifetime && limit !== lifetime && limit.most >= lifetime.most)
+        .map((limit) => ({
+          pointer: offerPointer(offer, 'limits', limit.period),
+          subject: offerSubject(offer),
+          message: `${limit.most} per ${limit.period} never binds: at most ${lifetime!.most} can be bought in a lifetime`,
+          fix: 'Remove it, or lower it.',
+        }));
+    }),
 };

@@ -5,14 +5,20 @@ import { pointerOf } from '../../issue/index.js';
 import { offerPointer, offerSubject } from '../finding.js';
 import type { AuditRule } from '../finding.js';
 
-interface StatedPrice { currency: Currency; stated: string }
+interface StatedPrice {
+  currency: Currency;
+  stated: string;
+}
 
 /** "120 shells" and the like: a number followed by a currency's name, id or symbol, or led by its symbol. */
 function statedPrices(economy: Economy, text: string): StatedPrice[] {
   const found: StatedPrice[] = [];
   for (const currency of economy.currencies.values()) {
-    const words = [currency.name, currency.id, currency.symbol].filter((word) => word !== '').map((word) => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
-    for (const match of text.matchAll(new RegExp(`(\\d+(?:\\.\\d+)?)\\s*(?:${words.join('|')})`, 'giu'))) found.push({ currency, stated: match[1]! });
+    const words = [currency.name, currency.id, currency.symbol]
+      .filter((word) => word !== '')
+      .map((word) => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
+    for (const match of text.matchAll(new RegExp(`(\\d+(?:\\.\\d+)?)\\s*(?:${words.join('|')})`, 'giu')))
+      found.push({ currency, stated: match[1]! });
   }
   return found;
 }
@@ -20,32 +26,65 @@ function statedPrices(economy: Economy, text: string): StatedPrice[] {
 function contradicts(offer: Offer, { currency, stated }: StatedPrice): string | undefined {
   const amounts = (offer.prices ?? []).flatMap(({ basket }) => basket).filter(({ asset }) => asset === currency.id);
   const parsed = unitsParse(stated, currency.decimals);
-  if (amounts.some(({ units, formula }) => formula === undefined && parsed.ok && units === parsed.units)) return undefined;
-  const real = amounts.map(({ units, formula }) => (formula ? formula.text : unitsFormat(units!, currency.decimals))).join(' or ');
+  if (amounts.some(({ units, formula }) => formula === undefined && parsed.ok && units === parsed.units))
+    return undefined;
+  const real = amounts
+    .map(({ units, formula }) => (formula ? formula.text : unitsFormat(units!, currency.decimals)))
+    .join(' or ');
   return `a text says ${stated} ${currency.name}, and the price is ${real ? `${real} ${currency.name}` : `not in ${currency.name}`}`;
 }
 
 export const textStatesOtherPrice: AuditRule = {
-  code: 'text-states-other-price', severity: 'error', help: 'A name or description that states a price other than the real one misleads players.',
-  find: ({ economy, document }) => [...economy.offers.values()].flatMap((offer) => {
-    const written = document.shops?.[offer.shop.id]?.shelves[offer.shelf.id]?.offers[offer.id];
-    const itemId = offer.gives.length === 1 && economy.items.has(offer.gives[0]!.asset) ? offer.gives[0]!.asset : undefined;
-    const item = itemId === undefined ? undefined : document.items?.[itemId];
-    const texts: [string, string | undefined][] = [
-      [offerPointer(offer, 'name'), written?.name], [offerPointer(offer, 'description'), written?.description], [offerPointer(offer, 'badge'), written?.badge],
-      [pointerOf(['items', itemId ?? '', 'name']), written?.name === undefined ? item?.name : undefined],
-      [pointerOf(['items', itemId ?? '', 'description']), written?.description === undefined ? item?.description : undefined],
-    ];
-    return texts.flatMap(([pointer, text]) => (text === undefined ? [] : statedPrices(economy, text).flatMap((stated) => {
-      const message = contradicts(offer, stated);
-      return message === undefined ? [] : [{ pointer, subject: offerSubject(offer), message, fix: 'Take the price out of the text: the engine shows the real one.' }];
-    })));
-  }),
+  code: 'text-states-other-price',
+  severity: 'error',
+  help: 'A name or description that states a price other than the real one misleads players.',
+  find: ({ economy, document }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      const written = document.shops?.[offer.shop.id]?.shelves[offer.shelf.id]?.offers[offer.id];
+      const itemId =
+        offer.gives.length === 1 && economy.items.has(offer.gives[0]!.asset) ? offer.gives[0]!.asset : undefined;
+      const item = itemId === undefined ? undefined : document.items?.[itemId];
+      const texts: [string, string | undefined][] = [
+        [offerPointer(offer, 'name'), written?.name],
+        [offerPointer(offer, 'description'), written?.description],
+        [offerPointer(offer, 'badge'), written?.badge],
+        [pointerOf(['items', itemId ?? '', 'name']), written?.name === undefined ? item?.name : undefined],
+        [
+          pointerOf(['items', itemId ?? '', 'description']),
+          written?.description === undefined ? item?.description : undefined,
+        ],
+      ];
+      return texts.flatMap(([pointer, text]) =>
+        text === undefined
+          ? []
+          : statedPrices(economy, text).flatMap((stated) => {
+              const message = contradicts(offer, stated);
+              return message === undefined
+                ? []
+                : [
+                    {
+                      pointer,
+                      subject: offerSubject(offer),
+                      message,
+                      fix: 'Take the price out of the text: the engine shows the real one.',
+                    },
+                  ];
+            }),
+      );
+    }),
 };
 
 export const missingText: AuditRule = {
-  code: 'missing-text', severity: 'hint', help: 'Players want to know what a thing is before they pay for it.',
-  find: ({ document }) => Object.entries(document.items ?? {}).filter(([, item]) => item.description === undefined || item.icon === undefined).map(([id, item]) => ({
-    pointer: pointerOf(['items', id]), subject: item.name, message: `it has no ${[item.description === undefined ? 'description' : '', item.icon === undefined ? 'icon' : ''].filter(Boolean).join(' and no ')}`, fix: 'Write one.',
-  })),
+  code: 'missing-text',
+  severity: 'hint',
+  help: 'Players want to know what a thing is before they pay for it.',
+  find: ({ document }) =>
+    Object.entries(document.items ?? {})
+      .filter(([, item]) => item.description === undefined || item.icon === undefined)
+      .map(([id, item]) => ({
+        pointer: pointerOf(['items', id]),
+        subject: item.name,
+        message: `it has no ${[item.description === undefined ? 'description' : '', item.icon === undefined ? 'icon' : ''].filter(Boolean).join(' and no ')}`,
+        fix: 'Write one.',
+      })),
 };
