@@ -26,11 +26,12 @@ import {
 const name = () => text(120).required();
 const description = () => text(1000);
 
+/** An ISO 8601 date or local time; without an offset it is in the economy's time zone. */
+const INSTANT_PATTERN = /^\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d)?(Z|[+-]\d\d:\d\d)?)?$/;
+
 const instant = () =>
-  checked<string>({ type: 'string', format: 'date-time' }, (value) =>
-    typeof value === 'string' &&
-    /^\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d)?(Z|[+-]\d\d:\d\d)?)?$/.test(value) &&
-    !Number.isNaN(Date.parse(value))
+  checked<string>({ type: 'string', pattern: INSTANT_PATTERN.source }, (value) =>
+    typeof value === 'string' && INSTANT_PATTERN.test(value) && !Number.isNaN(Date.parse(value))
       ? undefined
       : {
           problem: `${JSON.stringify(value)} is not an instant`,

@@ -84,7 +84,8 @@ function configureParser(): void {
   jsep.hooks.add('gobble-token', function (this: { index: number; expr: string }) {
     let start = this.index;
     while (/\s/.test(this.expr[start] ?? '')) start++;
-    starts.push(start);
+    // Numbers end without the second hook.
+    if (!/[\d.]/.test(this.expr[start] ?? '')) starts.push(start);
   });
   jsep.hooks.add('after-token', (env: { node?: unknown }) => {
     const start = starts.pop();

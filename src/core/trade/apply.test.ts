@@ -1,0 +1,49 @@
+import fc from 'fast-check';
+import { HOUR, NOW, demoEconomy } from '../../../tests/support/economy.js';
+import { ledgerVerify } from '../ledger/index.js';
+import type { Movement } from '../ledger/index.js';
+import { playerCreate, playerHolds, playerReceive } from '../player/index.js';
+import { purchaseApply, purchaseCheck } from './index.js';
+import type { SharedStocks } from './index.js';
+
+const economy = demoEconomy();
+const offers = [...economy.offers.keys()];
+
+const step = fc.record({
+  offer: fc.constantFrom(...offers),
+  times: fc.integer({ min: 1, max: 4 }),
+  waitMs: fc.integer({ min: 0, max: 20 * HOUR }),
+  pay: fc.constantFrom(undefined, 'shells', 'pearls'),
+});
+
+test('over any shopping spree no balance falls below zero, no bound is passed, and the ledger explains all', () => {
+  fc.assert(
+    fc.property(fc.array(step, { maxLength: 40 }), fc.integer({ min: 0, max: 4000 }), (steps, wallet) => {
+      const created = playerCreate(economy, 'yuna', 'Yuna', NOW, { level: 3 });
+      const gift = playerReceive(economy, created.player, { shells: wallet, pearls: 20 }, 'world:test', 'test:gift', NOW);
+      let player = gift.player;
+      const movements: Movement[] = [...created.movements, ...gift.movements];
+      let shared: SharedStocks = {};
+      let nowMs = NOW;
+      for (const { offer, times, waitMs, pay } of steps) {
+        nowMs += waitMs;
+        const verdict = purchaseCheck(economy, player, shared, { offer, times, ...(pay ? { pay } : {}) }, nowMs);
+        if (!verdict.allowed) continue;
+        const bought = purchaseApply(economy, player, shared, verdict);
+        for (const asset in verdict.after) expect(playerHolds(economy, bought.player, asset)).toBe(verdict.after[asset]);
+        player = bought.player;
+        movements.push(...bought.movements);
+        if (bought.stock) shared = { ...shared, [offer]: bought.stock };
+      }
+      const held = new Map([...economy.currencies.keys(), ...economy.items.keys()].map((asset) => [asset, playerHolds(economy, player, asset)]));
+      expect(ledgerVerify(movements, new Map([['player:yuna', held]]))).toEqual([]);
+      for (const [asset, units] of held) {
+        expect(units).toBeGreaterThanOrEqual(0);
+        const item = economy.items.get(asset);
+        if (item?.carry !== undefined) expect(units).toBeLessThanOrEqual(item.carry);
+      }
+      for (const level of Object.values(shared)) expect(level.units).toBeGreaterThanOrEqual(0);
+    }),
+    { numRuns: 150 },
+  );
+});

@@ -1,0 +1,54 @@
+/** Small economies for tests, written as YAML. */
+import { readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { economyLoad } from '../../src/core/economy/index.js';
+import type { Economy, EconomyDocument, SourceFile } from '../../src/core/economy/index.js';
+import { playerMadeUp } from '../../src/core/player/index.js';
+import type { Player } from '../../src/core/player/index.js';
+
+export const DEMO_FOLDER = join(__dirname, '../../demo/saltwind-cove');
+
+/** 2027-03-01 09:00 in Lisbon, where winter time is UTC. */
+export const NOW = Date.UTC(2027, 2, 1, 9);
+export const MINUTE = 60_000;
+export const HOUR = 60 * MINUTE;
+export const DAY = 24 * HOUR;
+
+const HEAD = 'name: Test cove\ntimeZone: Europe/Lisbon\n';
+
+/** The document and its economy; fails loudly when the YAML has any issue. */
+export function economyOf(yaml: string): Economy {
+  const loaded = economyLoad([{ path: 'test.yaml', text: HEAD + yaml }]);
+  if (loaded.issues.length > 0) throw new Error(JSON.stringify(loaded.issues, null, 2));
+  return loaded.economy!;
+}
+
+export function issuesOf(yaml: string): { code: string; pointer: string; line?: number }[] {
+  return economyLoad([{ path: 'test.yaml', text: HEAD + yaml }]).issues.map(({ code, pointer, place }) => ({
+    code,
+    pointer,
+    ...(place ? { line: place.line } : {}),
+  }));
+}
+
+export function documentOf(yaml: string): EconomyDocument {
+  return economyOf(yaml).document;
+}
+
+export function demoFiles(): SourceFile[] {
+  return readdirSync(DEMO_FOLDER).map((path) => ({ path, text: readFileSync(join(DEMO_FOLDER, path), 'utf8') }));
+}
+
+export function demoDocument(): EconomyDocument {
+  return structuredClone(economyLoad(demoFiles()).document!);
+}
+
+export function demoEconomy(): Economy {
+  return economyLoad(demoFiles()).economy!;
+}
+
+/** A made-up player who holds exactly this. */
+export function playerWith(economy: Economy, holds: Record<string, number>, attributes = {}): Player {
+  const empty = Object.fromEntries([...economy.currencies.keys()].map((id) => [id, 0]));
+  return playerMadeUp(economy, { attributes, holds: { ...empty, ...holds } }, NOW);
+}
