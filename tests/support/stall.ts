@@ -1,0 +1,69 @@
+/** A service on loopback for tests, with a clock that the test sets, and a client for each role. */
+import { mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Client } from '../../src/client/index.js';
+import type { EconomyDocument } from '../../src/core/economy/index.js';
+import { ROLES, serviceStart } from '../../src/service/index.js';
+import type { Role, Service } from '../../src/service/index.js';
+import { NOW, demoDocument } from './economy.js';
+
+export interface Stall {
+  url: string;
+  service: Service;
+  clock: { nowMs: number };
+  tokens: Record<Role, string>;
+  as(role: Role): Client;
+  /** A raw request to the API, signed in as `role`. */
+  raw(method: string, path: string, options?: RawOptions): Promise<Response>;
+  stop(): Promise<void>;
+}
+
+export interface RawOptions {
+  role?: Role | 'nobody';
+  body?: unknown;
+  headers?: Record<string, string>;
+}
+
+export interface StallOptions {
+  document?: EconomyDocument;
+  /** False leaves the draft empty and nothing live. */
+  publish?: boolean;
+  /** A database file; in memory by default. */
+  data?: string;
+}
+
+export async function startStall(options: StallOptions = {}): Promise<Stall> {
+  const clock = { nowMs: NOW };
+  const { service, url, close } = await serviceStart({ data: options.data ?? ':memory:', port: 0, now: () => clock.nowMs, logLevel: 'silent' });
+  const tokens = {} as Record<Role, string>;
+  for (const role of Object.keys(ROLES) as Role[]) tokens[role] = service.access.issue(role, role);
+  const as = (role: Role) => new Client({ url, token: tokens[role] });
+  if (options.publish !== false) {
+    await as('admin').saveDraft(options.document ?? demoDocument(), 0, 'test');
+    await as('admin').publish('first');
+  }
+  const raw: Stall['raw'] = (method, path, { role = 'admin', body, headers = {} } = {}) =>
+    fetch(`${url}${path.startsWith('/api') ? '' : '/api/v1'}${path}`, {
+      method,
+      headers: { ...(role === 'nobody' ? {} : { Authorization: `Bearer ${tokens[role]}` }), ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers },
+      ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+  return { url, service, clock, tokens, as, raw, stop: close };
+}
+
+/** A folder that is removed with `remove`. */
+export function scratchFolder(): { path: string; remove(): void } {
+  const path = mkdtempSync(join(tmpdir(), 'dimestall-test-'));
+  return { path, remove: () => rmSync(path, { recursive: true, force: true }) };
+}
+
+/** The problem that a promise rejects with. */
+export async function problemOf(promise: Promise<unknown>): Promise<{ kind: string; status: number; body: Record<string, unknown>; message: string }> {
+  try {
+    await promise;
+  } catch (error) {
+    return error as { kind: string; status: number; body: Record<string, unknown>; message: string };
+  }
+  throw new Error('it was not refused');
+}
