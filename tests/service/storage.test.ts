@@ -1,0 +1,201 @@
+import { spawn } from 'node:child_process';
+import { chmodSync, existsSync, readdirSync, writeFileSync } from 'node:fs';
+import { once } from 'node:events';
+import { join } from 'node:path';
+import Sqlite from 'better-sqlite3';
+import { Client, Unreachable } from '../../src/client/index.js';
+import { databaseOpen, integrityCheck, packageRoot } from '../../src/service/index.js';
+import { Writer } from '../../src/service/store/writer.js';
+import { demoDocument } from '../support/economy.js';
+import { scratchFolder, startStall } from '../support/stall.js';
+
+let folder: ReturnType<typeof scratchFolder>;
+beforeEach(() => { folder = scratchFolder(); });
+afterEach(() => folder.remove());
+
+test('what was bought is there after a restart', async () => {
+  const data = join(folder.path, 'stall.sqlite');
+  const first = await startStall({ data });
+  await first.as('game').createPlayer('mateo', { name: 'Mateo', attributes: { level: 3 } });
+  await first.as('game').buy('mateo', { offer: 'wax_1', times: 2 }, 'k');
+  await first.as('game').events('mateo', [{ id: 'e', name: 'chime_hung' }]);
+  const before = await first.as('read').player('mateo');
+  const front = await first.as('read').front('pier_stall', { player: 'mateo' });
+  await first.stop();
+  const second = await startStall({ data, publish: false });
+  expect(await second.as('read').player('mateo')).toEqual(before);
+  expect(await second.as('read').front('pier_stall', { player: 'mateo' })).toEqual(front);
+  expect(await second.as('game').buy('mateo', { offer: 'wax_1', times: 2 }, 'k')).toMatchObject({ purchase: 1 });
+  expect((await second.as('game').events('mateo', [{ id: 'e', name: 'chime_hung' }])).events[0]!.repeated).toBe(true);
+  await second.stop();
+});
+
+describe('the writer', () => {
+  const open = () => {
+    const database = databaseOpen(':memory:');
+    database.raw.exec('CREATE TABLE notes (id INTEGER PRIMARY KEY, text TEXT NOT NULL) STRICT');
+    const rollbacks = { count: 0 };
+    const writer = new Writer(database, { isRefusal: (error) => error instanceof RangeError, onRollback: () => { rollbacks.count++; } });
+    const write = (text: string | null) => writer.submit(() => database.raw.prepare('INSERT INTO notes (text) VALUES (?)').run(text).changes);
+    const notes = () => database.raw.prepare('SELECT text FROM notes ORDER BY id').pluck().all();
+    return { database, writer, rollbacks, write, notes };
+  };
+
+  test('work that fails unforeseen is undone alone; its group is kept', async () => {
+    const { write, notes, rollbacks, database } = open();
+    const results = await Promise.allSettled([write('a'), write(null), write('c')]);
+    expect(results.map(({ status }) => status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
+    expect(notes()).toEqual(['a', 'c']);
+    expect(rollbacks.count).toBeGreaterThan(0);
+    database.close();
+  });
+
+  test('a refusal goes to its caller and costs the group nothing', async () => {
+    const { writer, write, notes, rollbacks, database } = open();
+    const results = await Promise.allSettled([write('a'), writer.submit(() => { throw new RangeError('no'); }), write('c')]);
+    expect(results.map(({ status }) => status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
+    expect([notes(), rollbacks.count, writer.committed]).toEqual([['a', 'c'], 0, { groups: 1, tasks: 3 }]);
+    database.close();
+  });
+
+  test('nobody is answered before the commit', async () => {
+    const { writer, database } = open();
+    let inside: boolean | undefined;
+    const answered = writer.submit(() => 1).then(() => database.raw.inTransaction);
+    await writer.submit(() => { inside = database.raw.inTransaction; });
+    expect([inside, await answered]).toEqual([true, false]);
+    database.close();
+  });
+
+  /** Fails the first write, then the second, and so on, until one round meets no fault: nothing half done is ever left. */
+  test('whichever statement of a purchase fails, all of it is undone', async () => {
+    const stall = await startStall();
+    await stall.as('game').createPlayer('mateo');
+    const { raw } = stall.service.database;
+    const tables = ['balances', 'stacks', 'counters', 'movements', 'purchases'];
+    for (const table of tables) {
+      raw.exec(`CREATE TEMP TRIGGER fault BEFORE INSERT ON main.${table} BEGIN SELECT RAISE(ABORT, 'planted fault'); END`);
+      const before = await stall.as('read').player('mateo');
+      const response = await stall.raw('POST', '/purchases', { body: { player: 'mateo', offer: 'wax_1' }, headers: { 'Idempotency-Key': 'k' } });
+      expect(response.status).toBe(500);
+      expect(await response.text()).not.toContain('planted');
+      raw.exec('DROP TRIGGER fault');
+      expect(await stall.as('read').player('mateo')).toEqual(before);
+      expect(integrityCheck(stall.service.database).faults).toEqual([]);
+    }
+    expect(await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k')).toMatchObject({ purchase: 1 });
+    await stall.stop();
+  });
+
+  test('a full disk is told as such, and nothing is changed', async () => {
+    const stall = await startStall({ data: join(folder.path, 'stall.sqlite') });
+    await stall.as('game').createPlayer('mateo');
+    const { raw } = stall.service.database;
+    raw.pragma(`max_page_count = ${raw.pragma('page_count', { simple: true }) as number}`);
+    const document = demoDocument();
+    document.items!['oak_reel']!.properties = { story: 'x'.repeat(500_000) };
+    const response = await stall.raw('PUT', '/draft', { body: document, headers: { 'If-Match': '"1"' } });
+    expect([response.status, await response.json()]).toEqual([503, expect.objectContaining({ type: 'urn:dimestall:storage' })]);
+    expect(await stall.as('read').draft()).toMatchObject({ revision: 1 });
+    await stall.stop();
+  });
+});
+
+describe('opening a database', () => {
+  test('a file that is none is told, and left alone', () => {
+    const path = join(folder.path, 'note.txt');
+    writeFileSync(path, 'this is no database, but a note of some length '.repeat(50));
+    expect(() => databaseOpen(path)).toThrow(/is not a database\. Move it away/);
+  });
+
+  test('one that cannot be written is told', () => {
+    const path = join(folder.path, 'stall.sqlite');
+    databaseOpen(path).close();
+    chmodSync(path, 0o444);
+    // Root may write everything, so the message is only seen by others.
+    if (process.getuid?.() !== 0) expect(() => databaseOpen(path)).toThrow(/cannot be written/);
+    else expect(existsSync(path)).toBe(true);
+  });
+
+  test('a backup is taken before a migration', () => {
+    const path = join(folder.path, 'stall.sqlite');
+    databaseOpen(path).close();
+    const raw = new Sqlite(path);
+    // As if the database came from before the last migration.
+    raw.exec('DELETE FROM __drizzle_migrations');
+    raw.close();
+    expect(() => databaseOpen(path)).toThrow(/cannot be used/);
+    expect(readdirSync(folder.path)).toContain('stall.sqlite.before-migration-0');
+  });
+
+  test('foreign keys hold and tables are strict', () => {
+    const { raw, close } = databaseOpen(':memory:');
+    expect(() => raw.exec("INSERT INTO balances VALUES ('nobody', 'shells', 5, NULL)")).toThrow(/FOREIGN KEY/);
+    expect(() => raw.exec("INSERT INTO releases (document, note, draft_revision, published_ms, published_by) VALUES ('{}', '', 'many', 0, '')")).toThrow(/cannot store TEXT/);
+    close();
+  });
+});
+
+describe('verify', () => {
+  test('a balance that was changed by hand is found', async () => {
+    const stall = await startStall();
+    await stall.as('game').createPlayer('mateo');
+    stall.service.database.raw.exec("UPDATE balances SET units = units + 1 WHERE player = 'mateo' AND currency = 'shells'");
+    expect(integrityCheck(stall.service.database).faults).toEqual(['player:mateo holds 61 shells; its movements sum to 60']);
+    await stall.stop();
+  });
+});
+
+/** Several rounds of: buy as fast as possible, kill without warning, start again and compare with the answers that were given. */
+test('SIGKILL under load loses no answered purchase and doubles none', async () => {
+  const data = join(folder.path, 'stall.sqlite');
+  const access = join(folder.path, 'client.json');
+  const answered = new Map<string, number>();
+  const start = async () => {
+    const child = spawn(process.execPath, [join(packageRoot(), 'dist/service/main.js'), 'serve', '--data', data, '--port', '0', '--token-file', access, '--log', 'silent'], { stdio: ['ignore', 'pipe', 'inherit'] });
+    const url = await new Promise<string>((resolve) => child.stdout.on('data', (chunk: Buffer) => { const found = /listens on (\S+)/.exec(chunk.toString()); if (found) resolve(found[1]!); }));
+    const { token } = JSON.parse((await import('node:fs')).readFileSync(access, 'utf8')) as { token: string };
+    return { child, client: new Client({ url, token }) };
+  };
+  const players = Array.from({ length: 20 }, (_, index) => `p${index}`);
+  for (let round = 0; round < 5; round++) {
+    const { child, client } = await start();
+    if (round === 0) {
+      const document = demoDocument();
+      document.currencies!['shells']!.start = 20_000;
+      document.items!['glide_wax']!.carry = 1_000_000;
+      document.items!['glide_wax']!.stack = 10_000;
+      await client.saveDraft(document, 0);
+      await client.publish('for the load');
+      for (const id of players) await client.createPlayer(id);
+    }
+    const exited = once(child, 'exit');
+    const target = answered.size + 60 + 40 * round;
+    const buyer = async (id: string) => {
+      for (let press = 0; ; press++) {
+        const key = `${id} ${round} ${press}`;
+        try {
+          answered.set(key, (await client.buy(id, { offer: 'wax_1' }, key)).purchase);
+        } catch (error) {
+          if (error instanceof Unreachable || (error as Error).name === 'TypeError') return;
+          throw error;
+        }
+        if (answered.size === target) child.kill('SIGKILL');
+      }
+    };
+    await Promise.all(players.map(buyer));
+    await exited;
+  }
+  const { child, client } = await start();
+  // Asked again with its key, each purchase is the very one that was answered.
+  for (const [key, purchase] of answered) expect((await client.buy(key.split(' ')[0]!, { offer: 'wax_1' }, key)).purchase).toBe(purchase);
+  const exited = once(child, 'exit');
+  child.kill('SIGTERM');
+  await exited;
+  const database = databaseOpen(data);
+  const { faults, purchases } = integrityCheck(database);
+  expect(faults).toEqual([]);
+  expect(purchases).toBeGreaterThanOrEqual(answered.size);
+  expect(new Set(answered.values()).size).toBe(answered.size);
+  database.close();
+});
