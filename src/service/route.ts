@@ -3,8 +3,8 @@
  * application, openapi.json and the test that walks every endpoint with every role all read the same table.
  */
 import { DateTime } from 'luxon';
-import type { AnyObject, ObjectSchema } from 'yup';
 import { fields, schemaIssues } from '../core/economy/index.js';
+import type { AnySchema } from '../core/economy/index.js';
 import type { Page } from '../core/wire/index.js';
 import type { Role, Who } from './access.js';
 import { Problem, invalid } from './problem.js';
@@ -40,8 +40,7 @@ export interface Route {
   needs: Role | 'nobody';
   summary: string;
   query?: Record<string, string>;
-  // eslint-disable-next-line @typescript-eslint/no-explicit-any -- a body of any shape
-  body?: ObjectSchema<any, AnyObject, any, any>;
+  body?: AnySchema;
   handle?: (incoming: Incoming) => Reply | Promise<Reply>;
   stream?: (incoming: Incoming, stream: EventStream) => void;
 }

@@ -4,23 +4,35 @@ import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let stall: Stall;
-beforeAll(async () => { stall = await startStall(); });
+beforeAll(async () => {
+  stall = await startStall();
+});
 afterAll(() => stall.stop());
 
 const roles = [...(Object.keys(ROLES) as Role[]), 'nobody' as const];
 const exampleOf = (path: string) => path.replace('{number}', '1').replace('{name}', 'test').replace('{id}', 'nothing');
-const mayUse = (role: Role | 'nobody', needs: Role | 'nobody') => needs === 'nobody' || (role !== 'nobody' && (ROLES[role] as readonly string[]).includes(needs));
+const mayUse = (role: Role | 'nobody', needs: Role | 'nobody') =>
+  needs === 'nobody' || (role !== 'nobody' && (ROLES[role] as readonly string[]).includes(needs));
 
 /** The whole table: every endpoint with every role. Who may not gets 401 or 403 before anything else is looked at. */
-test.each(ROUTES.flatMap((route) => roles.map((role) => [route.method.toUpperCase(), route.path, role, route] as const)))('%s %s as %s', async (method, path, role, route) => {
-  const response = await stall.raw(method, exampleOf(path), { role, ...(method === 'GET' || method === 'DELETE' ? {} : { body: {} }) });
+test.each(
+  ROUTES.flatMap((route) => roles.map((role) => [route.method.toUpperCase(), route.path, role, route] as const)),
+)('%s %s as %s', async (method, path, role, route) => {
+  const response = await stall.raw(method, exampleOf(path), {
+    role,
+    ...(method === 'GET' || method === 'DELETE' ? {} : { body: {} }),
+  });
   await response.text();
-  if (mayUse(role, route.needs)) expect([401, 403]).not.toContain(response.status === 401 && route.path === '/session' ? 0 : response.status);
+  if (mayUse(role, route.needs))
+    expect([401, 403]).not.toContain(response.status === 401 && route.path === '/session' ? 0 : response.status);
   else expect(response.status).toBe(role === 'nobody' ? 401 : 403);
 });
 
 test('no endpoint that changes something is open to a token that may only read', () => {
-  const open = ROUTES.filter(({ method, needs, path }) => method !== 'get' && (needs === 'read' || needs === 'nobody') && !path.startsWith('/session'));
+  const open = ROUTES.filter(
+    ({ method, needs, path }) =>
+      method !== 'get' && (needs === 'read' || needs === 'nobody') && !path.startsWith('/session'),
+  );
   expect(open.map(({ path }) => path)).toEqual(['/checks']);
 });
 
@@ -32,7 +44,7 @@ test('only hashes of tokens are stored, and lists never show one', async () => {
   expect(list).not.toMatch(/ds_|hash/);
 });
 
-describe('the console\'s session', () => {
+describe("the console's session", () => {
   const signIn = () => stall.raw('POST', '/session', { role: 'nobody', body: { token: stall.tokens.design } });
 
   test('a cookie that scripts cannot read and other sites cannot send', async () => {
@@ -42,12 +54,20 @@ describe('the console\'s session', () => {
     expect(cookie).not.toContain(stall.tokens.design);
   });
 
-  test('it may read, and may change only with the console\'s own header', async () => {
+  test("it may read, and may change only with the console's own header", async () => {
     const cookie = (await signIn()).headers.get('set-cookie')!.split(';')[0]!;
-    const send = (method: string, path: string, headers: Record<string, string> = {}) => stall.raw(method, path, { role: 'nobody', headers: { Cookie: cookie, ...headers }, ...(method === 'GET' ? {} : { body: { checks: [{ offer: 'wax_1' }] } }) });
+    const send = (method: string, path: string, headers: Record<string, string> = {}) =>
+      stall.raw(method, path, {
+        role: 'nobody',
+        headers: { Cookie: cookie, ...headers },
+        ...(method === 'GET' ? {} : { body: { checks: [{ offer: 'wax_1' }] } }),
+      });
     expect((await send('GET', '/draft')).status).toBe(200);
     const crossSite = await send('POST', '/checks');
-    expect([crossSite.status, ((await crossSite.json()) as { type: string }).type]).toEqual([403, 'urn:dimestall:cross-site']);
+    expect([crossSite.status, ((await crossSite.json()) as { type: string }).type]).toEqual([
+      403,
+      'urn:dimestall:cross-site',
+    ]);
     expect((await send('POST', '/checks', { 'x-dimestall-console': '1' })).status).toBe(200);
     expect((await send('DELETE', '/session', { 'x-dimestall-console': '1' })).status).toBe(204);
     expect((await send('GET', '/draft')).status).toBe(401);
@@ -55,7 +75,8 @@ describe('the console\'s session', () => {
 
   test('it ends by itself after twelve hours', async () => {
     const cookie = (await signIn()).headers.get('set-cookie')!.split(';')[0]!;
-    const read = async () => (await stall.raw('GET', '/session', { role: 'nobody', headers: { Cookie: cookie } })).status;
+    const read = async () =>
+      (await stall.raw('GET', '/session', { role: 'nobody', headers: { Cookie: cookie } })).status;
     const started = stall.clock.nowMs;
     stall.clock.nowMs = started + 12 * 3_600_000 - 1;
     expect(await read()).toBe(200);
@@ -66,12 +87,17 @@ describe('the console\'s session', () => {
 
   test('a wrong token is refused without a hint', async () => {
     const response = await stall.raw('POST', '/session', { role: 'nobody', body: { token: 'ds_guess' } });
-    expect([response.status, await response.json()]).toEqual([401, expect.objectContaining({ type: 'urn:dimestall:not-signed-in' })]);
+    expect([response.status, await response.json()]).toEqual([
+      401,
+      expect.objectContaining({ type: 'urn:dimestall:not-signed-in' }),
+    ]);
   });
 });
 
 test('without a token it listens on loopback only', async () => {
-  await expect(serviceStart({ data: ':memory:', port: 0, host: '0.0.0.0', logLevel: 'silent' })).rejects.toThrow(/will not listen on 0\.0\.0\.0 while no token is set/);
+  await expect(serviceStart({ data: ':memory:', port: 0, host: '0.0.0.0', logLevel: 'silent' })).rejects.toThrow(
+    /will not listen on 0\.0\.0\.0 while no token is set/,
+  );
 });
 
 test('a port in use is told in a sentence', async () => {

@@ -1,5 +1,4 @@
-import Ajv2020 from 'ajv/dist/2020.js';
-import addFormats from 'ajv-formats';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { ROUTES } from '../../src/service/index.js';
 import { demoDocument } from '../support/economy.js';
@@ -13,55 +12,119 @@ beforeAll(async () => {
 });
 afterAll(() => stall.stop());
 
-const problem = async (response: Response) => ({ media: response.headers.get('content-type'), ...((await response.json()) as { status: number; detail: string; errors?: { pointer: string; code: string; fix: string }[] }) });
+const problem = async (response: Response) => ({
+  media: response.headers.get('content-type'),
+  ...((await response.json()) as {
+    status: number;
+    detail: string;
+    errors?: { pointer: string; code: string; fix: string }[];
+  }),
+});
 
 test.each([
   ['a body that is no JSON', 'POST', '/checks', '{"checks": [', 400],
   ['a body of another shape', 'POST', '/checks', { checks: 'all' }, 422],
   ['a question of another shape', 'POST', '/checks', { checks: [{ offer: 5, tims: 1 }] }, 422],
   ['an instant that is none', 'POST', '/checks', { checks: [{ offer: 'wax_1', at: 'tomorrow' }] }, 400],
-  ['a profile with an unknown asset', 'POST', '/checks', { checks: [{ offer: 'wax_1', profile: { holds: { shels: 5 } } }] }, 422],
-  ['a profile with a fraction', 'POST', '/checks', { checks: [{ offer: 'wax_1', profile: { holds: { shells: 0.5 } } }] }, 422],
+  [
+    'a profile with an unknown asset',
+    'POST',
+    '/checks',
+    { checks: [{ offer: 'wax_1', profile: { holds: { shels: 5 } } }] },
+    422,
+  ],
+  [
+    'a profile with a fraction',
+    'POST',
+    '/checks',
+    { checks: [{ offer: 'wax_1', profile: { holds: { shells: 0.5 } } }] },
+    422,
+  ],
   ['a source that is not there', 'POST', '/checks', { source: '99', checks: [{ offer: 'wax_1' }] }, 404],
-  ['an event without its fields', 'POST', '/players/mateo/events', { events: [{ id: 'a', name: 'race_finished', fields: { place: 1 } }] }, 422],
+  [
+    'an event without its fields',
+    'POST',
+    '/players/mateo/events',
+    { events: [{ id: 'a', name: 'race_finished', fields: { place: 1 } }] },
+    422,
+  ],
   ['an event that nobody knows', 'POST', '/players/mateo/events', { events: [{ id: 'a', name: 'rase' }] }, 422],
   ['a grant of nothing', 'POST', '/players/mateo/grants', { reason: 'x' }, 422],
   ['a grant below zero', 'POST', '/players/mateo/grants', { gives: { shells: -5 }, reason: 'x' }, 422],
   ['a grant of something that is not there', 'POST', '/players/mateo/grants', { gives: { gold: 5 }, reason: 'x' }, 422],
   ['a grant without a reason', 'POST', '/players/mateo/grants', { gives: { shells: 5 } }, 422],
-  ['a player\'s id with blanks', 'POST', '/players', { id: 'a b' }, 422],
+  ["a player's id with blanks", 'POST', '/players', { id: 'a b' }, 422],
   ['a run of a scenario that is not there', 'POST', '/runs', { scenario: 'frist_month' }, 422],
-  ['a run with an override to nowhere', 'POST', '/runs', { scenario: 'first_month', set: { '/items/none/worth': 1 } }, 422],
+  [
+    'a run with an override to nowhere',
+    'POST',
+    '/runs',
+    { scenario: 'first_month', set: { '/items/none/worth': 1 } },
+    422,
+  ],
   ['a run of no days', 'POST', '/runs', { scenario: 'first_month', days: 0 }, 422],
   ['a release without a note', 'POST', '/releases', {}, 422],
   ['a channel to a release that is not there', 'PUT', '/channels/live', { release: 99 }, 404],
   ['a patch that is no list', 'PATCH', '/draft', { op: 'add' }, 422],
 ])('%s is answered with problem details', async (_, method, path, body, status) => {
-  const answer = await problem(await stall.raw(method, path, { body, headers: { 'Idempotency-Key': 'k', 'If-Match': '"1"' } }));
+  const answer = await problem(
+    await stall.raw(method, path, { body, headers: { 'Idempotency-Key': 'k', 'If-Match': '"1"' } }),
+  );
   expect([answer.status, answer.media]).toEqual([status, 'application/problem+json; charset=utf-8']);
   expect(answer.detail).not.toBe('');
-  if (status === 422) for (const { pointer, fix, code } of answer.errors!) expect([typeof pointer, fix.length > 0, code.length > 0]).toEqual(['string', true, true]);
+  if (status === 422)
+    for (const { pointer, fix, code } of answer.errors!)
+      expect([typeof pointer, fix.length > 0, code.length > 0]).toEqual(['string', true, true]);
 });
 
 test('all problems of a body are told at once, each with its pointer', async () => {
-  const { errors } = await problem(await stall.raw('POST', '/checks', { body: { checks: [{ offer: 5 }, {}, { offer: 'a', times: 0 }] } }));
+  const { errors } = await problem(
+    await stall.raw('POST', '/checks', { body: { checks: [{ offer: 5 }, {}, { offer: 'a', times: 0 }] } }),
+  );
   expect(errors!.map(({ pointer }) => pointer)).toEqual(['/checks/0/offer', '/checks/1/offer', '/checks/2/times']);
 });
 
 test.each([
-  ['/players?limit=0', 400], ['/players?limit=many', 400], ['/players?colour=red', 400], ['/players?limit=1&limit=2', 400],
-  ['/shops/pier_stall/front?player=nobody', 404], ['/shops/nowhere/front?player=mateo', 404], ['/shops/pier_stall/front?at=never', 400], ['/shops/pier_stall/front?profile={', 400],
-  ['/runs/1e9', 404], ['/runs/99', 404], ['/runs/99/progress', 404], ['/releases/abc', 404], ['/nothing/here', 404], ['/comparisons', 404], ['/players/%E0%A4%A', 400],
+  ['/players?limit=0', 400],
+  ['/players?limit=many', 400],
+  ['/players?colour=red', 400],
+  ['/players?limit=1&limit=2', 400],
+  ['/shops/pier_stall/front?player=nobody', 404],
+  ['/shops/nowhere/front?player=mateo', 404],
+  ['/shops/pier_stall/front?at=never', 400],
+  ['/shops/pier_stall/front?profile={', 400],
+  ['/runs/1e9', 404],
+  ['/runs/99', 404],
+  ['/runs/99/progress', 404],
+  ['/releases/abc', 404],
+  ['/nothing/here', 404],
+  ['/comparisons', 404],
+  ['/players/%E0%A4%A', 400],
 ])('GET %s is answered with %d', async (path, status) => {
-  expect(await problem(await stall.raw('GET', path))).toMatchObject({ status, media: 'application/problem+json; charset=utf-8' });
+  expect(await problem(await stall.raw('GET', path))).toMatchObject({
+    status,
+    media: 'application/problem+json; charset=utf-8',
+  });
 });
 
 test('a body that is too large or too deep gets a clear answer', async () => {
-  const large = await problem(await stall.raw('PUT', '/draft', { body: `{"name": "${'x'.repeat(13_000_000)}"}`, headers: { 'If-Match': '"1"' } }));
+  const large = await problem(
+    await stall.raw('PUT', '/draft', { body: `{"name": "${'x'.repeat(13_000_000)}"}`, headers: { 'If-Match': '"1"' } }),
+  );
   expect(large).toMatchObject({ status: 413, detail: expect.stringContaining('12mb') as string });
-  const deep = await problem(await stall.raw('PUT', '/draft', { body: `${'{"a":'.repeat(50_000)}1${'}'.repeat(50_000)}`, headers: { 'If-Match': '"1"' } }));
+  const deep = await problem(
+    await stall.raw('PUT', '/draft', {
+      body: `${'{"a":'.repeat(50_000)}1${'}'.repeat(50_000)}`,
+      headers: { 'If-Match': '"1"' },
+    }),
+  );
   expect(deep.status).toBe(400);
-  const nested = await problem(await stall.raw('PUT', '/draft', { body: `{"items": ${'{"a":'.repeat(100)}1${'}'.repeat(100)}}`, headers: { 'If-Match': '"1"' } }));
+  const nested = await problem(
+    await stall.raw('PUT', '/draft', {
+      body: `{"items": ${'{"a":'.repeat(100)}1${'}'.repeat(100)}}`,
+      headers: { 'If-Match': '"1"' },
+    }),
+  );
   expect(nested).toMatchObject({ status: 422, errors: [{ code: 'too-deep' }] });
 });
 
@@ -69,27 +132,54 @@ test('a body that is too large or too deep gets a clear answer', async () => {
 test('no endpoint breaks on anything', async () => {
   const routes = ROUTES.filter(({ path, stream }) => !path.startsWith('/session') && !stream);
   await fc.assert(
-    fc.asyncProperty(fc.constantFrom(...routes), fc.oneof(fc.jsonValue(), fc.constant([]), fc.record({ checks: fc.array(fc.jsonValue()), offer: fc.jsonValue(), scenario: fc.jsonValue(), gives: fc.jsonValue() })), fc.string({ maxLength: 20 }), async (route, body, id) => {
-      const path = route.path.replace(/\{\w+\}/g, encodeURIComponent(id) || 'x');
-      const response = await stall.raw(route.method.toUpperCase(), path, { headers: { 'If-Match': '"1"', 'Idempotency-Key': 'k' }, ...(route.method === 'get' || route.method === 'delete' ? {} : { body }) });
-      const text = await response.text();
-      expect(response.status).toBeLessThan(500);
-      expect(text).not.toMatch(/node_modules|\.ts:|\.js:\d/);
-    }),
+    fc.asyncProperty(
+      fc.constantFrom(...routes),
+      fc.oneof(
+        fc.jsonValue(),
+        fc.constant([]),
+        fc.record({
+          checks: fc.array(fc.jsonValue()),
+          offer: fc.jsonValue(),
+          scenario: fc.jsonValue(),
+          gives: fc.jsonValue(),
+        }),
+      ),
+      fc.string({ maxLength: 20 }),
+      async (route, body, id) => {
+        const path = route.path.replace(/\{\w+\}/g, encodeURIComponent(id) || 'x');
+        const response = await stall.raw(route.method.toUpperCase(), path, {
+          headers: { 'If-Match': '"1"', 'Idempotency-Key': 'k' },
+          ...(route.method === 'get' || route.method === 'delete' ? {} : { body }),
+        });
+        const text = await response.text();
+        expect(response.status).toBeLessThan(500);
+        expect(text).not.toMatch(/node_modules|\.ts:|\.js:\d/);
+      },
+    ),
     { numRuns: 400 },
   );
   expect((await stall.raw('GET', '/draft')).status).toBe(200);
 });
 
 test('openapi.json describes every route, and its shapes refuse what the service refuses', async () => {
-  const document = (await (await fetch(`${stall.url}/openapi.json`)).json()) as { openapi: string; paths: Record<string, Record<string, { operationId: string; requestBody?: object }>>; components: { schemas: Record<string, object> } };
+  const document = (await (await fetch(`${stall.url}/openapi.json`)).json()) as {
+    openapi: string;
+    paths: Record<string, Record<string, { operationId: string; requestBody?: object }>>;
+    components: { schemas: Record<string, object> };
+  };
   expect(document.openapi).toBe('3.1.0');
   for (const { path, method } of ROUTES) expect(document.paths[`/api/v1${path}`]).toHaveProperty(method);
-  const ids = Object.values(document.paths).flatMap((methods) => Object.values(methods).map(({ operationId }) => operationId));
+  const ids = Object.values(document.paths).flatMap((methods) =>
+    Object.values(methods).map(({ operationId }) => operationId),
+  );
   expect(new Set(ids).size).toBe(ids.length);
-  const ajv = addFormats(new Ajv2020({ strict: false }));
+  const ajv = new Ajv2020({ strict: false });
   const isCheck = ajv.compile(document.components.schemas['Check']!);
-  expect([isCheck({ offer: 'wax_1', times: 2 }), isCheck({ offer: 'wax_1', tims: 2 }), isCheck({})]).toEqual([true, false, false]);
+  expect([isCheck({ offer: 'wax_1', times: 2 }), isCheck({ offer: 'wax_1', tims: 2 }), isCheck({})]).toEqual([
+    true,
+    false,
+    false,
+  ]);
 });
 
 test('the published schema of the economy accepts the demo economy', async () => {
@@ -100,7 +190,9 @@ test('the published schema of the economy accepts the demo economy', async () =>
 test('health, readiness and metrics answer without a token', async () => {
   expect(await (await fetch(`${stall.url}/healthz`)).json()).toEqual({ status: 'up' });
   expect(await (await fetch(`${stall.url}/readyz`)).json()).toEqual({ status: 'ready' });
-  expect(await (await fetch(`${stall.url}/metrics`)).text()).toMatch(/dimestall_request_seconds_count\{method="get",route="\/draft",status="200"\} \d/);
+  expect(await (await fetch(`${stall.url}/metrics`)).text()).toMatch(
+    /dimestall_request_seconds_count\{method="get",route="\/draft",status="200"\} \d/,
+  );
 });
 
 test('pages come with a strict content security policy', async () => {

@@ -3,7 +3,9 @@ import { problemOf, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let stall: Stall;
-beforeEach(async () => { stall = await startStall(); });
+beforeEach(async () => {
+  stall = await startStall();
+});
 afterEach(() => stall.stop());
 
 const PRICE = '/items/storm_frame/worth/shells';
@@ -12,7 +14,10 @@ const reprice = (value: unknown, path = PRICE) => [{ op: 'replace', path, value 
 test('a new service has an empty draft of revision 0, and nothing live', async () => {
   const empty = await startStall({ publish: false });
   expect(await empty.as('read').draft()).toMatchObject({ revision: 0 });
-  expect(await problemOf(empty.as('read').front('pier_stall', { player: 'x' }))).toMatchObject({ kind: 'nothing-published', status: 409 });
+  expect(await problemOf(empty.as('read').front('pier_stall', { player: 'x' }))).toMatchObject({
+    kind: 'nothing-published',
+    status: 409,
+  });
   expect(await problemOf(empty.as('publish').publish('nothing'))).toMatchObject({ kind: 'nothing-published' });
   await empty.stop();
 });
@@ -22,52 +27,100 @@ test('a patch changes the draft and says what the audit finds', async () => {
   expect(saved).toMatchObject({ revision: 2, savedBy: 'design', findings: { error: 0, warning: 0, hint: 0 } });
   const { document } = await stall.as('read').draft();
   expect(document.items!['storm_frame']!.worth).toEqual({ shells: 1250 });
-  expect((await stall.as('read').revisions()).items).toMatchObject([{ revision: 2, savedBy: 'design', why: 'cheaper' }, { revision: 1 }]);
+  expect((await stall.as('read').revisions()).items).toMatchObject([
+    { revision: 2, savedBy: 'design', why: 'cheaper' },
+    { revision: 1 },
+  ]);
 });
 
 test('the second of two saves from one revision is refused, with what changed', async () => {
   await stall.as('design').patchDraft(reprice(1250), 1);
   const refused = await problemOf(stall.as('admin').patchDraft(reprice(1300), 1));
-  expect(refused).toMatchObject({ kind: 'stale', status: 412, body: { revision: 2, savedBy: 'design', changes: [{ words: 'Storm Frame, worth in Shells: 1400 -> 1250' }] } });
+  expect(refused).toMatchObject({
+    kind: 'stale',
+    status: 412,
+    body: { revision: 2, savedBy: 'design', changes: [{ words: 'Storm Frame, worth in Shells: 1400 -> 1250' }] },
+  });
   expect((await stall.as('read').draft()).document.items!['storm_frame']!.worth).toEqual({ shells: 1250 });
 });
 
 test('two saves at the same moment: one is kept, the other refused', async () => {
-  const results = await Promise.allSettled([1, 2, 3, 4, 5].map((value) => stall.as('design').patchDraft(reprice(1000 + value), 1)));
+  const results = await Promise.allSettled(
+    [1, 2, 3, 4, 5].map((value) => stall.as('design').patchDraft(reprice(1000 + value), 1)),
+  );
   expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
   expect(await stall.as('read').draft()).toMatchObject({ revision: 2 });
 });
 
 test('a save must say where it started', async () => {
   const response = await stall.raw('PUT', '/draft', { body: demoDocument() });
-  expect([response.status, ((await response.json()) as { type: string }).type]).toEqual([428, 'urn:dimestall:revision-needed']);
+  expect([response.status, ((await response.json()) as { type: string }).type]).toEqual([
+    428,
+    'urn:dimestall:revision-needed',
+  ]);
 });
 
 /** What cannot be read is refused with its pointer, and the draft stays as it was. */
 test.each([
-  ['an unknown field', [{ op: 'add', path: '/items/storm_frame/colour', value: 'red' }], 'unknown-field', '/items/storm_frame/colour'],
+  [
+    'an unknown field',
+    [{ op: 'add', path: '/items/storm_frame/colour', value: 'red' }],
+    'unknown-field',
+    '/items/storm_frame/colour',
+  ],
   ['a wrong type', reprice('many', '/items/storm_frame/carry'), 'wrong-type', '/items/storm_frame/carry'],
   ['a negative amount', reprice(-1), 'bad-amount', PRICE],
   ['a fraction of a whole currency', reprice(1.5), 'bad-amount', PRICE],
   ['an amount past 2^53 - 1', reprice(2 ** 53), 'bad-amount', PRICE],
-  ['a formula with an unknown name', reprice('=10 * levle', '/shops/pier_stall/shelves/care/offers/wax_1/price/shells'), 'bad-formula', '/shops/pier_stall/shelves/care/offers/wax_1/price/shells'],
-  ['a formula that breaks off', reprice('=10 *', '/shops/pier_stall/shelves/care/offers/wax_1/price/shells'), 'bad-formula', '/shops/pier_stall/shelves/care/offers/wax_1/price/shells'],
-  ['a malformed id', [{ op: 'add', path: '/items/Storm Frame', value: { name: 'S', kind: 'durable' } }], 'malformed-id', '/items/Storm Frame'],
-  ['an operation that leads nowhere', [{ op: 'replace', path: '/items/nothing/worth', value: {} }], 'wrong-value', '/0'],
+  [
+    'a formula with an unknown name',
+    reprice('=10 * levle', '/shops/pier_stall/shelves/care/offers/wax_1/price/shells'),
+    'bad-formula',
+    '/shops/pier_stall/shelves/care/offers/wax_1/price/shells',
+  ],
+  [
+    'a formula that breaks off',
+    reprice('=10 *', '/shops/pier_stall/shelves/care/offers/wax_1/price/shells'),
+    'bad-formula',
+    '/shops/pier_stall/shelves/care/offers/wax_1/price/shells',
+  ],
+  [
+    'a malformed id',
+    [{ op: 'add', path: '/items/Storm Frame', value: { name: 'S', kind: 'durable' } }],
+    'malformed-id',
+    '/items/Storm Frame',
+  ],
+  [
+    'an operation that leads nowhere',
+    [{ op: 'replace', path: '/items/nothing/worth', value: {} }],
+    'wrong-value',
+    '/0',
+  ],
   ['an operation that is none', [{ op: 'burn', path: '/items' }], 'wrong-value', '/0'],
   ['an attack on objects', [{ op: 'add', path: '/__proto__/polluted', value: true }], 'wrong-value', '/0'],
 ])('%s is refused', async (_, operations, code, pointer) => {
   const refused = await problemOf(stall.as('design').patchDraft(operations, 1));
-  expect(refused).toMatchObject({ kind: 'invalid', status: 422, body: { errors: [expect.objectContaining({ code, pointer })] } });
+  expect(refused).toMatchObject({
+    kind: 'invalid',
+    status: 422,
+    body: { errors: [expect.objectContaining({ code, pointer })] },
+  });
   expect(await stall.as('read').draft()).toMatchObject({ revision: 1, document: demoDocument() });
   expect(({} as { polluted?: boolean }).polluted).toBeUndefined();
 });
 
 test('a reference to nothing may wait in the draft, is found by the audit, and blocks publishing', async () => {
-  const saved = await stall.as('design').patchDraft(reprice('storm_fram', '/shops/pier_stall/shelves/frames/offers/storm_frame/gives'), 1);
+  const saved = await stall
+    .as('design')
+    .patchDraft(reprice('storm_fram', '/shops/pier_stall/shelves/frames/offers/storm_frame/gives'), 1);
   expect(saved.findings.error).toBeGreaterThan(0);
   const { findings } = await stall.as('read').audit();
-  expect(findings[0]).toMatchObject({ code: 'dangling-reference', severity: 'error', pointer: '/shops/pier_stall/shelves/frames/offers/storm_frame/gives', fix: 'Did you mean "storm_frame"?' });
+  expect(findings[0]).toMatchObject({
+    code: 'dangling-reference',
+    severity: 'error',
+    pointer: '/shops/pier_stall/shelves/frames/offers/storm_frame/gives',
+    fix: 'Did you mean "storm_frame"?',
+  });
   const refused = await problemOf(stall.as('publish').publish('broken'));
   expect(refused).toMatchObject({ kind: 'audit-errors', status: 422 });
   expect((refused.body['findings'] as unknown[]).length).toBe(saved.findings.error);
@@ -85,21 +138,39 @@ test('a whole document is put, exported as files and imported again', async () =
 });
 
 test('files that cannot be read are refused with file, line and column', async () => {
-  const refused = await problemOf(stall.as('design').importDraft([{ path: 'items.yaml', text: 'items:\n  kite: {name: "Ki' }], 1));
-  expect(refused.body['errors']).toEqual(expect.arrayContaining([expect.objectContaining({ code: 'yaml-syntax', place: expect.objectContaining({ file: 'items.yaml', line: 2 }) as object })]));
+  const refused = await problemOf(
+    stall.as('design').importDraft([{ path: 'items.yaml', text: 'items:\n  kite: {name: "Ki' }], 1),
+  );
+  expect(refused.body['errors']).toEqual(
+    expect.arrayContaining([
+      expect.objectContaining({
+        code: 'yaml-syntax',
+        place: expect.objectContaining({ file: 'items.yaml', line: 2 }) as object,
+      }),
+    ]),
+  );
 });
 
 test('publishing makes a numbered release, live at once, and the old one can be live again', async () => {
   const admin = stall.as('admin');
   await admin.createPlayer('mateo', { attributes: { level: 3 } });
-  const price = async () => (await admin.front('pier_stall', { player: 'mateo' })).shelves[0]!.offers.find(({ id }) => id === 'storm_frame')!.choices[0]!.total;
+  const price = async () =>
+    (await admin.front('pier_stall', { player: 'mateo' })).shelves[0]!.offers.find(({ id }) => id === 'storm_frame')!
+      .choices[0]!.total;
   await stall.as('design').patchDraft(reprice(1250), 1);
-  expect((await stall.as('read').changes()).changes.map(({ words }) => words)).toEqual(['Storm Frame, worth in Shells: 1400 -> 1250']);
+  expect((await stall.as('read').changes()).changes.map(({ words }) => words)).toEqual([
+    'Storm Frame, worth in Shells: 1400 -> 1250',
+  ]);
   expect(await price()).toEqual({ shells: 1400 });
   expect(await stall.as('publish').publish('cheaper', { revision: 2 })).toMatchObject({ number: 2, channel: 'live' });
   expect(await price()).toEqual({ shells: 1250 });
   expect((await stall.as('read').changes()).changes).toEqual([]);
-  expect(await stall.as('read').release(2)).toMatchObject({ number: 2, note: 'cheaper', publishedBy: 'publish', changes: [{ pointer: PRICE, before: 1400, after: 1250 }] });
+  expect(await stall.as('read').release(2)).toMatchObject({
+    number: 2,
+    note: 'cheaper',
+    publishedBy: 'publish',
+    changes: [{ pointer: PRICE, before: 1400, after: 1250 }],
+  });
   await stall.as('publish').pointChannel('live', 1);
   expect(await price()).toEqual({ shells: 1400 });
   expect((await stall.as('read').releases()).items.map(({ number }) => number)).toEqual([2, 1]);
@@ -114,7 +185,17 @@ test('another channel can be looked at without touching live', async () => {
   const admin = stall.as('admin');
   await admin.patchDraft(reprice(1), 1);
   await admin.publish('for testers', { channel: 'test' });
-  expect((await admin.channels()).items.map(({ name, release }) => [name, release])).toEqual([['live', 1], ['test', 2]]);
-  const price = async (source?: string) => (await admin.checks([{ offer: 'storm_frame', profile: { attributes: { level: 3 } } }], source)).verdicts[0]!.price!.total;
-  expect([await price(), await price('test'), await price('draft'), await price('1')]).toEqual([{ shells: 1400 }, { shells: 1 }, { shells: 1 }, { shells: 1400 }]);
+  expect((await admin.channels()).items.map(({ name, release }) => [name, release])).toEqual([
+    ['live', 1],
+    ['test', 2],
+  ]);
+  const price = async (source?: string) =>
+    (await admin.checks([{ offer: 'storm_frame', profile: { attributes: { level: 3 } } }], source)).verdicts[0]!.price!
+      .total;
+  expect([await price(), await price('test'), await price('draft'), await price('1')]).toEqual([
+    { shells: 1400 },
+    { shells: 1 },
+    { shells: 1 },
+    { shells: 1400 },
+  ]);
 });

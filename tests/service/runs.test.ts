@@ -5,7 +5,9 @@ import { problemOf, scratchFolder, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let stall: Stall;
-beforeEach(async () => { stall = await startStall(); });
+beforeEach(async () => {
+  stall = await startStall();
+});
 afterEach(() => stall.stop());
 
 const small = { days: 4, players: 20 };
@@ -19,7 +21,9 @@ test('a run goes on in the background, reports each day, and its result is what 
   expect(seen.at(-1)).toMatchObject({ status: 'done' });
   expect(seen.map(({ day }) => day)).toEqual([...seen.map(({ day }) => day)].sort());
   const setup = scenarioResolve(demoDocument(), 'first_month', small);
-  expect(await stall.as('read').runResult(started.id)).toEqual(JSON.parse(JSON.stringify(setup.ok && simulateReference(setup.value))));
+  expect(await stall.as('read').runResult(started.id)).toEqual(
+    JSON.parse(JSON.stringify(setup.ok && simulateReference(setup.value))),
+  );
 });
 
 test('two runs are compared on the same luck', async () => {
@@ -31,7 +35,9 @@ test('two runs are compared on the same luck', async () => {
     ids.push((await design.watchRun(id)).id);
   }
   const comparison = await design.compareRuns(ids[0]!, ids[1]!);
-  const gull = comparison.comparable && comparison.differences.find(({ metric, subject }) => metric === 'owned' && subject === 'Gull Frame');
+  const gull =
+    comparison.comparable &&
+    comparison.differences.find(({ metric, subject }) => metric === 'owned' && subject === 'Gull Frame');
   expect(gull).toMatchObject({ persona: 'Racer', distinguishable: true });
   const seed = await design.watchRun((await design.startRun('racers_only', { days: 8, players: 30, seed: 99 })).id);
   expect(await design.compareRuns(ids[0]!, seed.id)).toMatchObject({ comparable: false });
@@ -46,8 +52,15 @@ test('a run can be cancelled while it runs or waits, and the next one goes on', 
   expect((await design.cancelRun(waiting.id)).status).toBe('cancelled');
   expect((await design.cancelRun(long.id)).status).toBe('cancelled');
   expect((await design.watchRun(last.id)).status).toBe('done');
-  expect(await problemOf(design.runResult(long.id))).toMatchObject({ kind: 'not-found', message: 'Run 1 has no result: it is cancelled.' });
-  expect((await design.runs()).items.map(({ id, status }) => [id, status])).toEqual([[3, 'done'], [2, 'cancelled'], [1, 'cancelled']]);
+  expect(await problemOf(design.runResult(long.id))).toMatchObject({
+    kind: 'not-found',
+    message: 'Run 1 has no result: it is cancelled.',
+  });
+  expect((await design.runs()).items.map(({ id, status }) => [id, status])).toEqual([
+    [3, 'done'],
+    [2, 'cancelled'],
+    [1, 'cancelled'],
+  ]);
 });
 
 test('watching a run that is over tells how it ended', async () => {
@@ -65,7 +78,9 @@ test('a run that a stop cut off is told as failed after the next start', async (
   await first.as('design').startRun('first_month', { days: 3000, players: 2000 });
   await first.stop();
   const second = await startStall({ data, publish: false });
-  expect((await second.as('read').runs()).items).toMatchObject([{ status: 'failed', error: expect.stringContaining('run it again') as string }]);
+  expect((await second.as('read').runs()).items).toMatchObject([
+    { status: 'failed', error: expect.stringContaining('run it again') as string },
+  ]);
   await second.stop();
   folder.remove();
 });

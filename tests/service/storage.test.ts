@@ -10,7 +10,9 @@ import { demoDocument } from '../support/economy.js';
 import { scratchFolder, startStall } from '../support/stall.js';
 
 let folder: ReturnType<typeof scratchFolder>;
-beforeEach(() => { folder = scratchFolder(); });
+beforeEach(() => {
+  folder = scratchFolder();
+});
 afterEach(() => folder.remove());
 
 test('what was bought is there after a restart', async () => {
@@ -35,8 +37,14 @@ describe('the writer', () => {
     const database = databaseOpen(':memory:');
     database.raw.exec('CREATE TABLE notes (id INTEGER PRIMARY KEY, text TEXT NOT NULL) STRICT');
     const rollbacks = { count: 0 };
-    const writer = new Writer(database, { isRefusal: (error) => error instanceof RangeError, onRollback: () => { rollbacks.count++; } });
-    const write = (text: string | null) => writer.submit(() => database.raw.prepare('INSERT INTO notes (text) VALUES (?)').run(text).changes);
+    const writer = new Writer(database, {
+      isRefusal: (error) => error instanceof RangeError,
+      onRollback: () => {
+        rollbacks.count++;
+      },
+    });
+    const write = (text: string | null) =>
+      writer.submit(() => database.raw.prepare('INSERT INTO notes (text) VALUES (?)').run(text).changes);
     const notes = () => database.raw.prepare('SELECT text FROM notes ORDER BY id').pluck().all();
     return { database, writer, rollbacks, write, notes };
   };
@@ -52,7 +60,13 @@ describe('the writer', () => {
 
   test('a refusal goes to its caller and costs the group nothing', async () => {
     const { writer, write, notes, rollbacks, database } = open();
-    const results = await Promise.allSettled([write('a'), writer.submit(() => { throw new RangeError('no'); }), write('c')]);
+    const results = await Promise.allSettled([
+      write('a'),
+      writer.submit(() => {
+        throw new RangeError('no');
+      }),
+      write('c'),
+    ]);
     expect(results.map(({ status }) => status)).toEqual(['fulfilled', 'rejected', 'fulfilled']);
     expect([notes(), rollbacks.count, writer.committed]).toEqual([['a', 'c'], 0, { groups: 1, tasks: 3 }]);
     database.close();
@@ -62,7 +76,9 @@ describe('the writer', () => {
     const { writer, database } = open();
     let inside: boolean | undefined;
     const answered = writer.submit(() => 1).then(() => database.raw.inTransaction);
-    await writer.submit(() => { inside = database.raw.inTransaction; });
+    await writer.submit(() => {
+      inside = database.raw.inTransaction;
+    });
     expect([inside, await answered]).toEqual([true, false]);
     database.close();
   });
@@ -74,9 +90,14 @@ describe('the writer', () => {
     const { raw } = stall.service.database;
     const tables = ['balances', 'stacks', 'counters', 'movements', 'purchases'];
     for (const table of tables) {
-      raw.exec(`CREATE TEMP TRIGGER fault BEFORE INSERT ON main.${table} BEGIN SELECT RAISE(ABORT, 'planted fault'); END`);
+      raw.exec(
+        `CREATE TEMP TRIGGER fault BEFORE INSERT ON main.${table} BEGIN SELECT RAISE(ABORT, 'planted fault'); END`,
+      );
       const before = await stall.as('read').player('mateo');
-      const response = await stall.raw('POST', '/purchases', { body: { player: 'mateo', offer: 'wax_1' }, headers: { 'Idempotency-Key': 'k' } });
+      const response = await stall.raw('POST', '/purchases', {
+        body: { player: 'mateo', offer: 'wax_1' },
+        headers: { 'Idempotency-Key': 'k' },
+      });
       expect(response.status).toBe(500);
       expect(await response.text()).not.toContain('planted');
       raw.exec('DROP TRIGGER fault');
@@ -95,7 +116,10 @@ describe('the writer', () => {
     const document = demoDocument();
     document.items!['oak_reel']!.properties = { story: 'x'.repeat(500_000) };
     const response = await stall.raw('PUT', '/draft', { body: document, headers: { 'If-Match': '"1"' } });
-    expect([response.status, await response.json()]).toEqual([503, expect.objectContaining({ type: 'urn:dimestall:storage' })]);
+    expect([response.status, await response.json()]).toEqual([
+      503,
+      expect.objectContaining({ type: 'urn:dimestall:storage' }),
+    ]);
     expect(await stall.as('read').draft()).toMatchObject({ revision: 1 });
     await stall.stop();
   });
@@ -131,7 +155,11 @@ describe('opening a database', () => {
   test('foreign keys hold and tables are strict', () => {
     const { raw, close } = databaseOpen(':memory:');
     expect(() => raw.exec("INSERT INTO balances VALUES ('nobody', 'shells', 5, NULL)")).toThrow(/FOREIGN KEY/);
-    expect(() => raw.exec("INSERT INTO releases (document, note, draft_revision, published_ms, published_by) VALUES ('{}', '', 'many', 0, '')")).toThrow(/cannot store TEXT/);
+    expect(() =>
+      raw.exec(
+        "INSERT INTO releases (document, note, draft_revision, published_ms, published_by) VALUES ('{}', '', 'many', 0, '')",
+      ),
+    ).toThrow(/cannot store TEXT/);
     close();
   });
 });
@@ -140,8 +168,12 @@ describe('verify', () => {
   test('a balance that was changed by hand is found', async () => {
     const stall = await startStall();
     await stall.as('game').createPlayer('mateo');
-    stall.service.database.raw.exec("UPDATE balances SET units = units + 1 WHERE player = 'mateo' AND currency = 'shells'");
-    expect(integrityCheck(stall.service.database).faults).toEqual(['player:mateo holds 61 shells; its movements sum to 60']);
+    stall.service.database.raw.exec(
+      "UPDATE balances SET units = units + 1 WHERE player = 'mateo' AND currency = 'shells'",
+    );
+    expect(integrityCheck(stall.service.database).faults).toEqual([
+      'player:mateo holds 61 shells; its movements sum to 60',
+    ]);
     await stall.stop();
   });
 });
@@ -152,8 +184,28 @@ test('SIGKILL under load loses no answered purchase and doubles none', async () 
   const access = join(folder.path, 'client.json');
   const answered = new Map<string, number>();
   const start = async () => {
-    const child = spawn(process.execPath, [join(packageRoot(), 'dist/service/main.js'), 'serve', '--data', data, '--port', '0', '--token-file', access, '--log', 'silent'], { stdio: ['ignore', 'pipe', 'inherit'] });
-    const url = await new Promise<string>((resolve) => child.stdout.on('data', (chunk: Buffer) => { const found = /listens on (\S+)/.exec(chunk.toString()); if (found) resolve(found[1]!); }));
+    const child = spawn(
+      process.execPath,
+      [
+        join(packageRoot(), 'dist/service/main.js'),
+        'serve',
+        '--data',
+        data,
+        '--port',
+        '0',
+        '--token-file',
+        access,
+        '--log',
+        'silent',
+      ],
+      { stdio: ['ignore', 'pipe', 'inherit'] },
+    );
+    const url = await new Promise<string>((resolve) =>
+      child.stdout.on('data', (chunk: Buffer) => {
+        const found = /listens on (\S+)/.exec(chunk.toString());
+        if (found) resolve(found[1]!);
+      }),
+    );
     const { token } = JSON.parse((await import('node:fs')).readFileSync(access, 'utf8')) as { token: string };
     return { child, client: new Client({ url, token }) };
   };
@@ -188,7 +240,8 @@ test('SIGKILL under load loses no answered purchase and doubles none', async () 
   }
   const { child, client } = await start();
   // Asked again with its key, each purchase is the very one that was answered.
-  for (const [key, purchase] of answered) expect((await client.buy(key.split(' ')[0]!, { offer: 'wax_1' }, key)).purchase).toBe(purchase);
+  for (const [key, purchase] of answered)
+    expect((await client.buy(key.split(' ')[0]!, { offer: 'wax_1' }, key)).purchase).toBe(purchase);
   const exited = once(child, 'exit');
   child.kill('SIGTERM');
   await exited;

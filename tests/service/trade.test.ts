@@ -13,26 +13,46 @@ afterEach(async () => {
   await stall.stop();
 });
 
-const give = (player: string, gives: Record<string, number>, key = 'wallet') => stall.as('support').grant(player, { gives, reason: 'test' }, key);
+const give = (player: string, gives: Record<string, number>, key = 'wallet') =>
+  stall.as('support').grant(player, { gives, reason: 'test' }, key);
 const shells = async (player = 'mateo') => (await stall.as('read').player(player)).balances['shells']!.units;
 
 describe('exactly enough is enough', () => {
   test('a wallet at the price buys and is empty; one below is refused and keeps all', async () => {
     await give('mateo', { shells: 1339 });
     const refused = await problemOf(stall.as('game').buy('mateo', { offer: 'storm_frame' }, 'a'));
-    expect(refused).toMatchObject({ kind: 'purchase-refused', status: 409, message: 'Shells: short by 1. It costs 1400 and the player has 1399.' });
+    expect(refused).toMatchObject({
+      kind: 'purchase-refused',
+      status: 409,
+      message: 'Shells: short by 1. It costs 1400 and the player has 1399.',
+    });
     expect(refused.body['verdict']).toMatchObject({ allowed: false, reasons: [{ code: 'short-of', short: 1 }] });
     expect(await shells()).toBe(1399);
     await give('mateo', { shells: 1 }, 'one more');
-    expect(await stall.as('game').buy('mateo', { offer: 'storm_frame' }, 'a')).toMatchObject({ purchase: 1, release: 1, verdict: { after: { shells: 0, storm_frame: 1 } } });
+    expect(await stall.as('game').buy('mateo', { offer: 'storm_frame' }, 'a')).toMatchObject({
+      purchase: 1,
+      release: 1,
+      verdict: { after: { shells: 0, storm_frame: 1 } },
+    });
     const { balances, stacks } = await stall.as('read').player('mateo');
-    expect([balances['shells']!.units, stacks]).toEqual([0, [{ slot: 1, item: 'storm_frame', units: 1, place: 'bag', cause: 'purchase:storm_frame' }]]);
+    expect([balances['shells']!.units, stacks]).toEqual([
+      0,
+      [{ slot: 1, item: 'storm_frame', units: 1, place: 'bag', cause: 'purchase:storm_frame' }],
+    ]);
   });
 });
 
 describe('once is once', () => {
   test('the same press reported eleven times is one purchase', async () => {
-    const answers = await Promise.all(Array.from({ length: 11 }, () => stall.raw('POST', '/purchases', { role: 'game', body: { player: 'mateo', offer: 'wax_1' }, headers: { 'Idempotency-Key': 'press' } })));
+    const answers = await Promise.all(
+      Array.from({ length: 11 }, () =>
+        stall.raw('POST', '/purchases', {
+          role: 'game',
+          body: { player: 'mateo', offer: 'wax_1' },
+          headers: { 'Idempotency-Key': 'press' },
+        }),
+      ),
+    );
     expect(answers.map(({ status }) => status).sort()).toEqual([...Array<number>(10).fill(200), 201]);
     const bodies = new Set(await Promise.all(answers.map((answer) => answer.text())));
     expect(bodies.size).toBe(1);
@@ -43,21 +63,32 @@ describe('once is once', () => {
   test('a key used for another request is refused; the same key of another player is another', async () => {
     await stall.as('game').createPlayer('oda');
     await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k');
-    expect(await problemOf(stall.as('game').buy('mateo', { offer: 'pennant' }, 'k'))).toMatchObject({ kind: 'key-reused', status: 422 });
+    expect(await problemOf(stall.as('game').buy('mateo', { offer: 'pennant' }, 'k'))).toMatchObject({
+      kind: 'key-reused',
+      status: 422,
+    });
     expect(await stall.as('game').buy('oda', { offer: 'wax_1' }, 'k')).toMatchObject({ purchase: 2 });
   });
 
   test('a purchase without a key is refused', async () => {
     const response = await stall.raw('POST', '/purchases', { body: { player: 'mateo', offer: 'wax_1' } });
-    expect([response.status, await response.json()]).toEqual([400, expect.objectContaining({ type: 'urn:dimestall:key-needed' })]);
+    expect([response.status, await response.json()]).toEqual([
+      400,
+      expect.objectContaining({ type: 'urn:dimestall:key-needed' }),
+    ]);
   });
 
   test('a repeat shows the first answer, even after the price has changed', async () => {
     const first = await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k');
-    await stall.as('admin').patchDraft([{ op: 'replace', path: '/shops/pier_stall/shelves/care/offers/wax_1/price/shells', value: 20 }], 1);
+    await stall
+      .as('admin')
+      .patchDraft([{ op: 'replace', path: '/shops/pier_stall/shelves/care/offers/wax_1/price/shells', value: 20 }], 1);
     await stall.as('admin').publish('dearer wax');
     expect(await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k')).toEqual(first);
-    expect(await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k2')).toMatchObject({ release: 2, verdict: { price: { total: { shells: 20 } } } });
+    expect(await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k2')).toMatchObject({
+      release: 2,
+      verdict: { price: { total: { shells: 20 } } },
+    });
   });
 
   test('one event pays once, also within one report', async () => {
@@ -77,32 +108,66 @@ describe('once is once', () => {
 
 describe('the server decides the price', () => {
   test('a client cannot send one; it can only say which it was shown', async () => {
-    const response = await stall.raw('POST', '/purchases', { body: { player: 'mateo', offer: 'wax_1', price: { shells: 1 } }, headers: { 'Idempotency-Key': 'k' } });
-    expect([response.status, await response.json()]).toEqual([422, expect.objectContaining({ errors: [expect.objectContaining({ code: 'unknown-field', pointer: '/price' })] })]);
-    expect(await problemOf(stall.as('game').buy('mateo', { offer: 'wax_1', expect: { shells: 1 } }, 'k'))).toMatchObject({ kind: 'purchase-refused', body: { verdict: { reasons: [{ code: 'price-changed', expected: { shells: 1 }, actual: { shells: 15 } }] } } });
-    expect(await stall.as('game').buy('mateo', { offer: 'wax_1', expect: { shells: 15 } }, 'k')).toMatchObject({ purchase: 1 });
+    const response = await stall.raw('POST', '/purchases', {
+      body: { player: 'mateo', offer: 'wax_1', price: { shells: 1 } },
+      headers: { 'Idempotency-Key': 'k' },
+    });
+    expect([response.status, await response.json()]).toEqual([
+      422,
+      expect.objectContaining({ errors: [expect.objectContaining({ code: 'unknown-field', pointer: '/price' })] }),
+    ]);
+    expect(
+      await problemOf(stall.as('game').buy('mateo', { offer: 'wax_1', expect: { shells: 1 } }, 'k')),
+    ).toMatchObject({
+      kind: 'purchase-refused',
+      body: { verdict: { reasons: [{ code: 'price-changed', expected: { shells: 1 }, actual: { shells: 15 } }] } },
+    });
+    expect(await stall.as('game').buy('mateo', { offer: 'wax_1', expect: { shells: 15 } }, 'k')).toMatchObject({
+      purchase: 1,
+    });
   });
 });
 
 describe('many at once', () => {
   test('a thousand buyers of the last ten units: exactly ten are bought', async () => {
     const admin = stall.as('admin');
-    await admin.patchDraft([{ op: 'replace', path: '/shops/lantern_wagon/shelves/rare/offers/lantern_sail/stock', value: { units: 10, scope: 'shared' } }], 1);
+    await admin.patchDraft(
+      [
+        {
+          op: 'replace',
+          path: '/shops/lantern_wagon/shelves/rare/offers/lantern_sail/stock',
+          value: { units: 10, scope: 'shared' },
+        },
+      ],
+      1,
+    );
     await admin.publish('ten left');
     const ids = Array.from({ length: 1000 }, (_, index) => `buyer-${index}`);
     await Promise.all(ids.map((id) => admin.createPlayer(id, { attributes: { level: 2 } })));
     await Promise.all(ids.map((id) => give(id, { pearls: 10 })));
-    const results = await Promise.allSettled(ids.map((id) => stall.as('game').buy(id, { offer: 'lantern_sail', pay: 'pearls' }, 'k')));
-    const refused = results.filter((result) => result.status === 'rejected').map(({ reason }) => (reason as { body: { verdict: { reasons: { code: string }[] } } }).body.verdict.reasons.map(({ code }) => code));
+    const results = await Promise.allSettled(
+      ids.map((id) => stall.as('game').buy(id, { offer: 'lantern_sail', pay: 'pearls' }, 'k')),
+    );
+    const refused = results
+      .filter((result) => result.status === 'rejected')
+      .map(({ reason }) =>
+        (reason as { body: { verdict: { reasons: { code: string }[] } } }).body.verdict.reasons.map(({ code }) => code),
+      );
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(10);
     expect(refused.every((codes) => codes.join() === 'out-of-stock')).toBe(true);
-    const owners = await Promise.all(ids.map(async (id) => (await admin.player(id)).stacks.reduce((sum, { units }) => sum + units, 0)));
+    const owners = await Promise.all(
+      ids.map(async (id) => (await admin.player(id)).stacks.reduce((sum, { units }) => sum + units, 0)),
+    );
     expect(owners.reduce((sum, units) => sum + units, 0)).toBe(10);
-    expect((await admin.front('lantern_wagon', { player: 'buyer-0' })).shelves[0]!.offers[0]!.verdict.stock).toMatchObject({ left: 0 });
+    expect(
+      (await admin.front('lantern_wagon', { player: 'buyer-0' })).shelves[0]!.offers[0]!.verdict.stock,
+    ).toMatchObject({ left: 0 });
   });
 
   test('one player pressing fifty times at once never goes below zero', async () => {
-    const results = await Promise.allSettled(Array.from({ length: 50 }, (_, index) => stall.as('game').buy('mateo', { offer: 'wax_1' }, `press-${index}`)));
+    const results = await Promise.allSettled(
+      Array.from({ length: 50 }, (_, index) => stall.as('game').buy('mateo', { offer: 'wax_1' }, `press-${index}`)),
+    );
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(4);
     expect(await shells()).toBe(0);
   });
@@ -110,7 +175,9 @@ describe('many at once', () => {
   test('a refusal in a group touches nobody else, and a group is one commit', async () => {
     const { committed } = stall.service.writer;
     const before = { ...committed };
-    const calls = Array.from({ length: 40 }, (_, index) => stall.service.trading.buy('mateo', { offer: index % 10 === 0 ? 'wax_1' : 'storm_frame' }, `k${index}`));
+    const calls = Array.from({ length: 40 }, (_, index) =>
+      stall.service.trading.buy('mateo', { offer: index % 10 === 0 ? 'wax_1' : 'storm_frame' }, `k${index}`),
+    );
     const results = await Promise.allSettled(calls);
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(4);
     expect([committed.groups - before.groups, committed.tasks - before.tasks]).toEqual([1, 40]);
@@ -119,7 +186,11 @@ describe('many at once', () => {
 
 describe('the storefront', () => {
   test('it shows what was bought at once, and its ETag changes only then', async () => {
-    const read = (etag?: string) => stall.raw('GET', '/shops/pier_stall/front?player=mateo', { role: 'game', headers: etag ? { 'If-None-Match': etag } : {} });
+    const read = (etag?: string) =>
+      stall.raw('GET', '/shops/pier_stall/front?player=mateo', {
+        role: 'game',
+        headers: etag ? { 'If-None-Match': etag } : {},
+      });
     const first = await read();
     const etag = first.headers.get('etag')!;
     expect((await read(etag)).status).toBe(304);
@@ -135,7 +206,9 @@ describe('the storefront', () => {
     for (const waitMs of [0, 1, 19 * MINUTE, 20 * MINUTE, 21 * MINUTE, DAY, DAY + 1]) {
       stall.clock.nowMs = NOW + waitMs;
       const prepared = (await (await stall.raw('GET', '/shops/pier_stall/front?player=mateo')).json()) as object;
-      const fresh = (await (await stall.raw('GET', '/shops/pier_stall/front?player=mateo&at=now')).json()) as { atMs: number };
+      const fresh = (await (await stall.raw('GET', '/shops/pier_stall/front?player=mateo&at=now')).json()) as {
+        atMs: number;
+      };
       expect({ ...prepared, atMs: fresh.atMs, shelves: undefined }).toEqual({ ...fresh, shelves: undefined });
       const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
       expect(timeless(prepared)).toBe(timeless(fresh));
@@ -144,18 +217,35 @@ describe('the storefront', () => {
   });
 
   test('any instant and any made-up player can be looked at', async () => {
-    const look = (query: string) => stall.raw('GET', `/shops/lantern_wagon/front?${query}`).then((response) => response.json()) as Promise<{ atMs: number; balances: object; shelves: { offers: { verdict: { reasons: { code: string }[] } }[] }[] }>;
+    const look = (query: string) =>
+      stall.raw('GET', `/shops/lantern_wagon/front?${query}`).then((response) => response.json()) as Promise<{
+        atMs: number;
+        balances: object;
+        shelves: { offers: { verdict: { reasons: { code: string }[] } }[] }[];
+      }>;
     const profile = encodeURIComponent(JSON.stringify({ attributes: { level: 1 }, holds: { pearls: 12 } }));
     const front = await look(`profile=${profile}&at=2027-06-01T12:00`);
-    expect([front.atMs, front.balances]).toEqual([Date.parse('2027-06-01T11:00Z'), { shells: 60, pearls: 12, breeze: 5 }]);
-    expect(front.shelves[0]!.offers[0]!.verdict.reasons[0]).toMatchObject({ code: 'not-for-this-player', sentence: 'Lantern Wagon serves players for whom level >= 2 (level is 1).' });
+    expect([front.atMs, front.balances]).toEqual([
+      Date.parse('2027-06-01T11:00Z'),
+      { shells: 60, pearls: 12, breeze: 5 },
+    ]);
+    expect(front.shelves[0]!.offers[0]!.verdict.reasons[0]).toMatchObject({
+      code: 'not-for-this-player',
+      sentence: 'Lantern Wagon serves players for whom level >= 2 (level is 1).',
+    });
   });
 });
 
 test('dry runs answer many questions at once and buy nothing', async () => {
-  const { verdicts } = await stall.as('read').checks([{ offer: 'wax_1', player: 'mateo' }, { offer: 'wax_1', player: 'mateo', times: 5 }, { offer: 'nothing', player: 'mateo' }]);
+  const { verdicts } = await stall.as('read').checks([
+    { offer: 'wax_1', player: 'mateo' },
+    { offer: 'wax_1', player: 'mateo', times: 5 },
+    { offer: 'nothing', player: 'mateo' },
+  ]);
   expect(verdicts.map(({ allowed }) => allowed)).toEqual([true, false, false]);
-  expect(verdicts[1]!.reasons).toMatchObject([{ code: 'short-of', short: 15, sentence: expect.stringContaining('short by 15') as string }]);
+  expect(verdicts[1]!.reasons).toMatchObject([
+    { code: 'short-of', short: 15, sentence: expect.stringContaining('short by 15') as string },
+  ]);
   expect(await shells()).toBe(60);
 });
 
@@ -165,14 +255,22 @@ describe('support', () => {
     expect(answer).toMatchObject({ taken: { shells: 60 }, missed: { shells: 40 } });
     expect(await shells()).toBe(0);
     const trail = (await (await stall.raw('GET', '/trail', { role: 'support' })).json()) as { items: object[] };
-    expect(trail.items[0]).toMatchObject({ who: 'support', action: 'player.grant', subject: 'mateo', why: 'bought back' });
+    expect(trail.items[0]).toMatchObject({
+      who: 'support',
+      action: 'player.grant',
+      subject: 'mateo',
+      why: 'bought back',
+    });
   });
 
   test('players are found by part of an id or name, page by page', async () => {
     for (const id of ['anna', 'bert', 'cora_50']) await stall.as('game').createPlayer(id, { name: `Flyer ${id}` });
     const page = await stall.as('read').players({ limit: 2 });
     expect([page.items.map(({ id }) => id), page.next]).toEqual([['anna', 'bert'], 'bert']);
-    expect((await stall.as('read').players({ limit: 2, cursor: page.next! })).items.map(({ id }) => id)).toEqual(['cora_50', 'mateo']);
+    expect((await stall.as('read').players({ limit: 2, cursor: page.next! })).items.map(({ id }) => id)).toEqual([
+      'cora_50',
+      'mateo',
+    ]);
     expect((await stall.as('read').players({ search: '_50' })).items.map(({ id }) => id)).toEqual(['cora_50']);
     expect((await stall.as('read').players({ search: 'FLYER B' })).items.map(({ id }) => id)).toEqual(['bert']);
   });
@@ -181,8 +279,22 @@ describe('support', () => {
     await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k');
     const { items } = await stall.as('read').ledger('mateo');
     expect(items.slice(-2)).toMatchObject([
-      { asset: 'shells', units: 15, fromAccount: 'player:mateo', toAccount: 'shop:pier_stall', cause: 'purchase:wax_1', release: 1, atMs: NOW },
-      { asset: 'glide_wax', units: 1, fromAccount: 'shop:pier_stall', toAccount: 'player:mateo', cause: 'purchase:wax_1' },
+      {
+        asset: 'shells',
+        units: 15,
+        fromAccount: 'player:mateo',
+        toAccount: 'shop:pier_stall',
+        cause: 'purchase:wax_1',
+        release: 1,
+        atMs: NOW,
+      },
+      {
+        asset: 'glide_wax',
+        units: 1,
+        fromAccount: 'shop:pier_stall',
+        toAccount: 'player:mateo',
+        cause: 'purchase:wax_1',
+      },
     ]);
     const page = await stall.as('read').ledger('mateo', { limit: 2 });
     expect((await stall.as('read').ledger('mateo', { limit: 2, cursor: page.next! })).items[0]!.id).toBe(items[2]!.id);
@@ -191,6 +303,12 @@ describe('support', () => {
 
 test('a player that exists is not made again, and one that does not is told', async () => {
   expect(await problemOf(stall.as('game').createPlayer('mateo'))).toMatchObject({ kind: 'already-there' });
-  expect(await problemOf(stall.as('game').buy('nobody', { offer: 'wax_1' }, 'k'))).toMatchObject({ kind: 'not-found', message: 'There is no player "nobody".' });
-  expect(await problemOf(stall.as('game').createPlayer('x', { attributes: { levle: 3 } }))).toMatchObject({ kind: 'invalid', body: { errors: [{ pointer: '/attributes/levle' }] } });
+  expect(await problemOf(stall.as('game').buy('nobody', { offer: 'wax_1' }, 'k'))).toMatchObject({
+    kind: 'not-found',
+    message: 'There is no player "nobody".',
+  });
+  expect(await problemOf(stall.as('game').createPlayer('x', { attributes: { levle: 3 } }))).toMatchObject({
+    kind: 'invalid',
+    body: { errors: [{ pointer: '/attributes/levle' }] },
+  });
 });

@@ -35,7 +35,12 @@ export interface StallOptions {
 
 export async function startStall(options: StallOptions = {}): Promise<Stall> {
   const clock = { nowMs: NOW };
-  const { service, url, close } = await serviceStart({ data: options.data ?? ':memory:', port: 0, now: () => clock.nowMs, logLevel: 'silent' });
+  const { service, url, close } = await serviceStart({
+    data: options.data ?? ':memory:',
+    port: 0,
+    now: () => clock.nowMs,
+    logLevel: 'silent',
+  });
   const tokens = {} as Record<Role, string>;
   for (const role of Object.keys(ROLES) as Role[]) tokens[role] = service.access.issue(role, role);
   const as = (role: Role) => new Client({ url, token: tokens[role] });
@@ -46,7 +51,11 @@ export async function startStall(options: StallOptions = {}): Promise<Stall> {
   const raw: Stall['raw'] = (method, path, { role = 'admin', body, headers = {} } = {}) =>
     fetch(`${url}${path.startsWith('/api') ? '' : '/api/v1'}${path}`, {
       method,
-      headers: { ...(role === 'nobody' ? {} : { Authorization: `Bearer ${tokens[role]}` }), ...(body === undefined ? {} : { 'Content-Type': 'application/json' }), ...headers },
+      headers: {
+        ...(role === 'nobody' ? {} : { Authorization: `Bearer ${tokens[role]}` }),
+        ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+        ...headers,
+      },
       ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
     });
   return { url, service, clock, tokens, as, raw, stop: close };
@@ -59,7 +68,9 @@ export function scratchFolder(): { path: string; remove(): void } {
 }
 
 /** The problem that a promise rejects with. */
-export async function problemOf(promise: Promise<unknown>): Promise<{ kind: string; status: number; body: Record<string, unknown>; message: string }> {
+export async function problemOf(
+  promise: Promise<unknown>,
+): Promise<{ kind: string; status: number; body: Record<string, unknown>; message: string }> {
   try {
     await promise;
   } catch (error) {

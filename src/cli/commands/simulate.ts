@@ -4,11 +4,11 @@ import type { Command } from 'commander';
 import colors from 'picocolors';
 import { unitsFormat } from '../../core/amount/index.js';
 import { scenarioResolve, simulateReference, simulationCompare } from '../../core/simulation/index.js';
-import type { Comparison, Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
+import type { Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { complain, print, printFindings, printJson, printTable, progressBar } from '../output.js';
+import { print, printFindings, printJson, printTable, progressBar } from '../output.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
 interface SimulateOptions {
@@ -57,8 +57,8 @@ export function addSimulationCommands(program: Command): void {
           ? await clientOf(command).compareRuns(Number(before), Number(after))
           : simulationCompare(savedResult(before), savedResult(after));
       if (wantsJson(command)) printJson(comparison);
-      else printComparison(comparison);
-      if (!comparison.comparable) throw new Found(comparison.why);
+      else if (comparison.comparable) printDifferences(comparison.differences);
+      if (!comparison.comparable) throw new Found(`These runs cannot be compared: ${comparison.why}.`);
     });
 }
 
@@ -201,18 +201,14 @@ const figure = (metric: Difference['metric'], value: number): string =>
   metric === 'owned' ? `${(100 * value).toFixed(1)}%` : Math.abs(value) < 1 ? value.toFixed(2) : value.toFixed(1);
 const distance = (metric: Difference['metric'], value: number): string => figure(metric, value).replace('%', ' points');
 
-function printComparison(comparison: Comparison): void {
-  if (!comparison.comparable) {
-    complain(`These runs cannot be compared: ${comparison.why}.`);
-    return;
-  }
-  const told = comparison.differences.filter(({ distinguishable }) => distinguishable);
+function printDifferences(differences: readonly Difference[]): void {
+  const told = differences.filter(({ distinguishable }) => distinguishable);
   if (told.length === 0) {
     print('No difference can be told from chance.');
     return;
   }
   print(
-    `${told.length} of ${comparison.differences.length} figures differ by more than chance (95% intervals of paired differences):\n`,
+    `${told.length} of ${differences.length} figures differ by more than chance (95% intervals of paired differences):\n`,
   );
   printTable(
     ['persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'],

@@ -149,7 +149,7 @@ function checkFolder(offer: string, options: CheckOptions): Promise<Checked> {
 
 function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
   print(
-    `${colors.bold(front.name)} for ${front.player} at ${instantText(zone, front.atMs)}${front.release === null ? ' (draft)' : ` (release ${front.release})`}`,
+    `${colors.bold(front.name)} for ${front.player === 'profile' ? 'a made-up player' : front.player} at ${instantText(zone, front.atMs)}${front.release === null ? ' (draft)' : ` (release ${front.release})`}`,
   );
   print(`has ${basketText(labels, front.balances)}`);
   for (const shelf of front.shelves) {

@@ -46,7 +46,7 @@ export function ChartFrame({ title, table, children }: { title: string; table: T
         </span>
       </figcaption>
       {asTable ? (
-        <div className="max-h-56 overflow-auto">
+        <div className="max-h-56 overflow-auto" tabIndex={0} role="region" aria-label={`${title}, as a list`}>
           <DataTable
             label={title}
             rows={table.rows}

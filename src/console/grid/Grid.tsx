@@ -219,13 +219,19 @@ function CellInput({
   onDrop: () => void;
   onKeep: (step: At) => void;
 }) {
+  // Moving on takes the focus away, and leaving the cell keeps its text too: it must be kept once only.
+  const left = useRef(false);
+  const leave = (how: () => void) => {
+    left.current = true;
+    how();
+  };
   const onKey = (event: KeyboardEvent) => {
     event.stopPropagation();
-    if (event.key === 'Escape') onDrop();
-    if (event.key === 'Enter') onKeep({ row: 1, column: 0 });
+    if (event.key === 'Escape') leave(onDrop);
+    if (event.key === 'Enter') leave(() => onKeep({ row: 1, column: 0 }));
     if (event.key === 'Tab') {
       event.preventDefault();
-      onKeep({ row: 0, column: event.shiftKey ? -1 : 1 });
+      leave(() => onKeep({ row: 0, column: event.shiftKey ? -1 : 1 }));
     }
   };
   return (
@@ -235,10 +241,13 @@ function CellInput({
         aria-label="Cell"
         aria-invalid={editing.problem !== undefined}
         value={editing.text}
-        onChange={(event) => onChange(event.target.value)}
+        onChange={(event) => {
+          left.current = false;
+          onChange(event.target.value);
+        }}
         onKeyDown={onKey}
         onBlur={() => {
-          if (editing.problem === undefined) onKeep({ row: 0, column: 0 });
+          if (!left.current && editing.problem === undefined) onKeep({ row: 0, column: 0 });
         }}
         className="absolute inset-0 z-20 w-full min-w-44 bg-paper px-2 outline-2 outline-copper"
       />

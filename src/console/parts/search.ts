@@ -2,19 +2,32 @@
 import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
 
-export function useParam(name: string, otherwise: string): [string, (value: string) => void] {
-  const [params, setParams] = useSearchParams();
-  const set = useCallback(
-    (value: string) =>
+/** Sets several at once: the address takes one change at a time, so two calls would lose the first. */
+export function useSetParams(): (values: Record<string, string>) => void {
+  const [, setParams] = useSearchParams();
+  return useCallback(
+    (values) =>
       setParams(
         (before) => {
           const after = new URLSearchParams(before);
-          if (value === otherwise) after.delete(name);
-          else after.set(name, value);
+          for (const [name, value] of Object.entries(values)) {
+            if (value === '') after.delete(name);
+            else after.set(name, value);
+          }
           return after;
         },
         { replace: true },
       ),
+    [setParams],
+  );
+}
+
+/** One of them; it is left out of the address while it has its usual value. */
+export function useParam(name: string, otherwise: string): [string, (value: string) => void] {
+  const [params] = useSearchParams();
+  const setParams = useSetParams();
+  const set = useCallback(
+    (value: string) => setParams({ [name]: value === otherwise ? '' : value }),
     [name, otherwise, setParams],
   );
   return [params.get(name) ?? otherwise, set];

@@ -20,7 +20,12 @@ earning:
 `);
 
 const race = (player: Player, place: number, more: { id?: string; mood?: string; nowMs?: number } = {}) =>
-  eventApply(economy, player, { id: more.id ?? 'e1', name: 'race', fields: { place, mood: more.mood ?? 'wild' } }, more.nowMs ?? NOW);
+  eventApply(
+    economy,
+    player,
+    { id: more.id ?? 'e1', name: 'race', fields: { place, mood: more.mood ?? 'wild' } },
+    more.nowMs ?? NOW,
+  );
 const outcome = (outcomes: readonly RuleOutcome[], rule: string) => outcomes.find((one) => one.rule === rule)!;
 
 test('a rule pays what its formula gives for the event and the player', () => {
@@ -31,25 +36,42 @@ test('a rule pays what its formula gives for the event and the player', () => {
 });
 
 test('what passes a cap is dropped, and told', () => {
-  expect(outcome(race(playerWith(economy, { shells: 90 }), 1).outcomes, 'prize')).toMatchObject({ given: { shells: 10 }, dropped: { shells: 20 } });
+  expect(outcome(race(playerWith(economy, { shells: 90 }), 1).outcomes, 'prize')).toMatchObject({
+    given: { shells: 10 },
+    dropped: { shells: 20 },
+  });
 });
 
 test('a limit per day pays so often and no more, until the next day', () => {
   let player = playerWith(economy, {});
   for (const id of ['a', 'b', 'c']) player = race(player, 1, { id }).player;
-  expect(outcome(race(player, 1, { id: 'd' }).outcomes, 'winner')).toEqual({ rule: 'winner', paid: false, why: 'limit', resetsMs: Date.UTC(2027, 2, 2) });
+  expect(outcome(race(player, 1, { id: 'd' }).outcomes, 'winner')).toEqual({
+    rule: 'winner',
+    paid: false,
+    why: 'limit',
+    resetsMs: Date.UTC(2027, 2, 2),
+  });
   expect(outcome(race(player, 1, { id: 'e', nowMs: NOW + DAY }).outcomes, 'winner').paid).toBe(true);
 });
 
 test('a cooldown holds exactly as long as it says', () => {
   const { player } = race(playerWith(economy, {}), 3, { mood: 'calm' });
-  expect(outcome(race(player, 3, { mood: 'calm', id: 'e2', nowMs: NOW + 4 * HOUR - 1 }).outcomes, 'calm')).toMatchObject({ paid: false, why: 'cooldown', resetsMs: NOW + 4 * HOUR });
+  expect(
+    outcome(race(player, 3, { mood: 'calm', id: 'e2', nowMs: NOW + 4 * HOUR - 1 }).outcomes, 'calm'),
+  ).toMatchObject({ paid: false, why: 'cooldown', resetsMs: NOW + 4 * HOUR });
   expect(outcome(race(player, 3, { mood: 'calm', id: 'e3', nowMs: NOW + 4 * HOUR }).outcomes, 'calm').paid).toBe(true);
 });
 
 test('a rule that takes never takes more than there is, and tells what it missed', () => {
-  const { player, outcomes, movements } = eventApply(economy, playerWith(economy, { shells: 15, sail: 1 }), { id: 's', name: 'storm', fields: {} }, NOW);
-  expect(outcomes).toEqual([{ rule: 'loss', paid: true, given: {}, taken: { shells: 15, sail: 1 }, dropped: {}, missed: { shells: 5 } }]);
+  const { player, outcomes, movements } = eventApply(
+    economy,
+    playerWith(economy, { shells: 15, sail: 1 }),
+    { id: 's', name: 'storm', fields: {} },
+    NOW,
+  );
+  expect(outcomes).toEqual([
+    { rule: 'loss', paid: true, given: {}, taken: { shells: 15, sail: 1 }, dropped: {}, missed: { shells: 5 } },
+  ]);
   expect([playerHolds(economy, player, 'shells'), playerHolds(economy, player, 'sail')]).toEqual([0, 0]);
   expect(movements.every(({ to }) => to === 'world:earning')).toBe(true);
 });
@@ -64,7 +86,10 @@ test('luck belongs to the event: the same one is lucky again, and about a quarte
 });
 
 test('an event that no rule listens to does nothing', () => {
-  expect(eventApply(economy, playerWith(economy, {}), { id: 'x', name: 'nothing', fields: {} }, NOW)).toMatchObject({ movements: [], outcomes: [] });
+  expect(eventApply(economy, playerWith(economy, {}), { id: 'x', name: 'nothing', fields: {} }, NOW)).toMatchObject({
+    movements: [],
+    outcomes: [],
+  });
 });
 
 test.each([
@@ -83,8 +108,17 @@ test.each([
 
 test('in the demo, coming first pays more than any other place, at every difficulty', () => {
   const demo = demoEconomy();
-  const pay = (place: number, difficulty: number) => playerHolds(demo, eventApply(demo, playerWith(demo, {}), { id: 'r', name: 'race_finished', fields: { place, difficulty } }, NOW).player, 'shells');
-  for (const difficulty of [1, 2, 3]) expect(Math.min(pay(1, difficulty))).toBeGreaterThan(Math.max(...[2, 3, 4, 5].map((place) => pay(place, difficulty))));
+  const pay = (place: number, difficulty: number) =>
+    playerHolds(
+      demo,
+      eventApply(demo, playerWith(demo, {}), { id: 'r', name: 'race_finished', fields: { place, difficulty } }, NOW)
+        .player,
+      'shells',
+    );
+  for (const difficulty of [1, 2, 3])
+    expect(Math.min(pay(1, difficulty))).toBeGreaterThan(
+      Math.max(...[2, 3, 4, 5].map((place) => pay(place, difficulty))),
+    );
   // Losing on purpose on the hardest level must not pay better than trying on the easiest.
   expect(pay(5, 3)).toBeLessThan(pay(2, 1));
 });

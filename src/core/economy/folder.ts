@@ -232,16 +232,20 @@ const DEFAULT_FILES: Readonly<Record<string, string>> = {
 export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocument): SourceFile[] {
   const current = folderRead(files);
   const documents = new Map<string, Document>(files.map((file) => [file.path, parseDocument(file.text)]));
+  const touched = new Set<Document>();
   for (const operation of fastJsonPatch.compare(current.raw, wanted)) {
     for (const [segments, value] of splitOperation(operation, current.raw)) {
       const document = documentFor(segments, current, documents);
+      touched.add(document);
       if (operation.op === 'remove') document.deleteIn(nativePath(document, segments));
       else setIn(document, segments, value);
     }
   }
-  return [...documents]
-    .map(([path, document]) => ({ path, text: document.toString({ lineWidth: 0 }) }))
-    .filter(({ text }) => text.trim() !== 'null');
+  const original = new Map(files.map(({ path, text }) => [path, text]));
+  return [...documents].map(([path, document]) => ({
+    path,
+    text: touched.has(document) ? document.toString({ lineWidth: 0 }) : original.get(path)!,
+  }));
 }
 
 /** The file that holds what the path leads to, or its section, or else the section's default file. */

@@ -58,3 +58,4 @@ export type {
 export { documentValidate, schemaIssues } from './validate.js';
 export { amountText, basketText, economyLabels } from './text.js';
 export type { AssetLabel, AssetLabels } from './text.js';
+export type { AnySchema } from './shapes.js';

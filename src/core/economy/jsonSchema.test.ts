@@ -1,10 +1,8 @@
-import Ajv2020 from 'ajv/dist/2020.js';
-import addFormats from 'ajv-formats';
+import { Ajv2020 } from 'ajv/dist/2020.js';
 import { demoDocument } from '../../../tests/support/economy.js';
 import { documentValidate, economyJsonSchema } from './index.js';
 
 const ajv = new Ajv2020({ strict: true, allowUnionTypes: true });
-addFormats(ajv);
 const accepts = ajv.compile(economyJsonSchema());
 
 test('the published schema accepts the demo economy', () => {

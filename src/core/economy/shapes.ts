@@ -40,6 +40,7 @@ export function fields<S extends yup.ObjectShape>(shape: S) {
   return yup
     .object(shape)
     .default(undefined)
+    .optional()
     .typeError((params: { value: unknown }) => ({
       shape: {
         code: 'wrong-type',

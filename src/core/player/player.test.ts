@@ -17,13 +17,17 @@ items:
   chest: {name: Chest, kind: bundle, gives: {kit: 2}}
 `);
 const giver = worldAccount('test');
-const receive = (player: Player, basket: Record<string, number>) => playerReceive(economy, player, basket, giver, 'test:gift', NOW);
+const receive = (player: Player, basket: Record<string, number>) =>
+  playerReceive(economy, player, basket, giver, 'test:gift', NOW);
 
 test('a new player has the start balances, and movements that say where they came from', () => {
   const { player, movements } = playerCreate(economy, 'ines', 'Inês', NOW);
   expect(playerHolds(economy, player, 'shells')).toBe(60);
   expect(player.attributes).toEqual({ level: 1 });
-  expect(movements.map(({ asset, units, cause }) => [asset, units, cause])).toEqual([['shells', 60, 'start:new_player'], ['breeze', 2, 'start:new_player']]);
+  expect(movements.map(({ asset, units, cause }) => [asset, units, cause])).toEqual([
+    ['shells', 60, 'start:new_player'],
+    ['breeze', 2, 'start:new_player'],
+  ]);
 });
 
 test('units are summed over all stacks in all places', () => {
@@ -37,7 +41,10 @@ test('units are summed over all stacks in all places', () => {
   };
   expect(playerHolds(economy, player, 'wax')).toBe(6);
   const paid = playerPay(economy, player, { wax: 4 }, giver, 'test:pay', NOW);
-  expect(paid.player.stacks).toEqual([{ slot: 2, item: 'wax', units: 1, place: 'stash', cause: 'b' }, player.stacks[2]]);
+  expect(paid.player.stacks).toEqual([
+    { slot: 2, item: 'wax', units: 1, place: 'stash', cause: 'b' },
+    player.stacks[2],
+  ]);
 });
 
 test('the last unit paid removes the entry', () => {
@@ -52,12 +59,26 @@ test('things fill stacks up to their size before a new slot is opened', () => {
 });
 
 test('what passes a cap or carry is dropped, and the ledger says so', () => {
-  const { player, given, dropped, movements } = receive(playerWith(economy, { shells: 90, wax: 10 }), { shells: 30, wax: 5 });
+  const { player, given, dropped, movements } = receive(playerWith(economy, { shells: 90, wax: 10 }), {
+    shells: 30,
+    wax: 5,
+  });
   expect(given).toEqual({ shells: 10, wax: 2 });
   expect(dropped).toEqual({ shells: 20, wax: 3 });
   expect(playerHolds(economy, player, 'shells')).toBe(100);
-  expect(movements).toContainEqual({ asset: 'shells', units: 20, from: 'player:profile', to: 'world:over-cap', cause: 'test:gift' });
-  expect(ledgerBalances(movements).get('player:profile')).toEqual(new Map([['shells', 10], ['wax', 2]]));
+  expect(movements).toContainEqual({
+    asset: 'shells',
+    units: 20,
+    from: 'player:profile',
+    to: 'world:over-cap',
+    cause: 'test:gift',
+  });
+  expect(ledgerBalances(movements).get('player:profile')).toEqual(
+    new Map([
+      ['shells', 10],
+      ['wax', 2],
+    ]),
+  );
 });
 
 test('bundles unpack on arrival, however deep, and leave nothing of themselves', () => {
@@ -69,14 +90,18 @@ test('bundles unpack on arrival, however deep, and leave nothing of themselves',
 });
 
 test('paying more than there is is a bug, never a balance below zero', () => {
-  expect(() => playerPay(economy, playerWith(economy, { shells: 5 }), { shells: 6 }, giver, 'test:pay', NOW)).toThrow(/holds less/);
+  expect(() => playerPay(economy, playerWith(economy, { shells: 5 }), { shells: 6 }, giver, 'test:pay', NOW)).toThrow(
+    /holds less/,
+  );
 });
 
 test('refills settle when asked, with a movement for what came', () => {
   const { player } = playerCreate(economy, 'ines', 'Inês', NOW);
   const settled = playerSettle(economy, player, NOW + 5 * HOUR);
   expect(playerHolds(economy, settled.player, 'breeze')).toBe(4);
-  expect(settled.movements).toEqual([{ asset: 'breeze', units: 2, from: 'world:refill', to: 'player:ines', cause: 'refill:breeze' }]);
+  expect(settled.movements).toEqual([
+    { asset: 'breeze', units: 2, from: 'world:refill', to: 'player:ines', cause: 'refill:breeze' },
+  ]);
   expect(playerSettle(economy, settled.player, NOW + 9 * HOUR).movements).toEqual([]);
 });
 
@@ -93,27 +118,65 @@ test('formulas see balances as people write them, and days by the calendar', () 
 });
 
 test('whatever is given and taken, every holding is the sum of its movements', () => {
-  const step = fc.record({ give: fc.boolean(), asset: fc.constantFrom('shells', 'pearls', 'frame', 'wax', 'kit', 'chest', 'breeze'), units: fc.integer({ min: 1, max: 40 }) });
+  const step = fc.record({
+    give: fc.boolean(),
+    asset: fc.constantFrom('shells', 'pearls', 'frame', 'wax', 'kit', 'chest', 'breeze'),
+    units: fc.integer({ min: 1, max: 40 }),
+  });
   fc.assert(
     fc.property(fc.array(step, { maxLength: 40 }), (steps) => {
       let { player, movements } = playerCreate(economy, 'ines', 'Inês', NOW);
       for (const [index, { give, asset, units }] of steps.entries()) {
         const settled = playerSettle(economy, player, NOW + index * HOUR);
         const most = playerHolds(economy, settled.player, asset);
-        const changed = give ? playerReceive(economy, settled.player, { [asset]: units }, giver, 'test:gift', NOW + index * HOUR) : playerPay(economy, settled.player, { [asset]: Math.min(units, most) }, giver, 'test:pay', NOW + index * HOUR);
+        const changed = give
+          ? playerReceive(economy, settled.player, { [asset]: units }, giver, 'test:gift', NOW + index * HOUR)
+          : playerPay(
+              economy,
+              settled.player,
+              { [asset]: Math.min(units, most) },
+              giver,
+              'test:pay',
+              NOW + index * HOUR,
+            );
         movements = [...movements, ...settled.movements, ...changed.movements];
         player = changed.player;
       }
-      const held = new Map([...economy.currencies.keys(), ...economy.items.keys()].map((asset) => [asset, playerHolds(economy, player, asset)]));
+      const held = new Map(
+        [...economy.currencies.keys(), ...economy.items.keys()].map((asset) => [
+          asset,
+          playerHolds(economy, player, asset),
+        ]),
+      );
       expect(ledgerVerify(movements, new Map([['player:ines', held]]))).toEqual([]);
-      for (const sums of [...ledgerBalances(movements).values()].flatMap((assets) => [...assets])) expect(Number.isSafeInteger(sums[1])).toBe(true);
+      for (const sums of [...ledgerBalances(movements).values()].flatMap((assets) => [...assets]))
+        expect(Number.isSafeInteger(sums[1])).toBe(true);
     }),
   );
 });
 
 test('a holding that its movements do not explain is a fault', () => {
   const { movements } = playerCreate(economy, 'ines', 'Inês', NOW);
-  expect(ledgerVerify(movements, new Map([['player:ines', new Map([['shells', 61], ['breeze', 2]])]]))).toEqual([
-    { account: 'player:ines', asset: 'shells', held: 61, moved: 60, message: 'player:ines holds 61 shells; its movements sum to 60' },
+  expect(
+    ledgerVerify(
+      movements,
+      new Map([
+        [
+          'player:ines',
+          new Map([
+            ['shells', 61],
+            ['breeze', 2],
+          ]),
+        ],
+      ]),
+    ),
+  ).toEqual([
+    {
+      account: 'player:ines',
+      asset: 'shells',
+      held: 61,
+      moved: 60,
+      message: 'player:ines holds 61 shells; its movements sum to 60',
+    },
   ]);
 });

@@ -1,6 +1,16 @@
 import fc from 'fast-check';
 import { DAY, HOUR, MINUTE, NOW } from '../../../tests/support/economy.js';
-import { daysBetween, levelChange, levelNextMs, levelReachesMs, levelSettle, limitCount, limitPeriod, limitUsed, periodAround } from './index.js';
+import {
+  daysBetween,
+  levelChange,
+  levelNextMs,
+  levelReachesMs,
+  levelSettle,
+  limitCount,
+  limitPeriod,
+  limitUsed,
+  periodAround,
+} from './index.js';
 import type { Level } from './index.js';
 
 const rule = { amount: 1, everyMs: 20 * MINUTE, upTo: 8 };
@@ -39,7 +49,10 @@ describe('what comes back by itself', () => {
 
   test('an absence of a thousand years fills it and passes no ceiling', () => {
     const large = { amount: 2 ** 50, everyMs: 1000, upTo: 2 ** 52 };
-    expect(levelSettle({ units: 0, sinceMs: NOW }, large, NOW + 1000 * 365 * DAY)).toEqual({ units: 2 ** 52, sinceMs: null });
+    expect(levelSettle({ units: 0, sinceMs: NOW }, large, NOW + 1000 * 365 * DAY)).toEqual({
+      units: 2 ** 52,
+      sinceMs: null,
+    });
   });
 
   test('when there will be enough is exact', () => {
@@ -52,7 +65,10 @@ describe('what comes back by itself', () => {
 
   /** Settling at any moments in between gives what a tick-by-tick count gives. */
   test('however often it is settled, the result is that of counting every tick', () => {
-    const steps = fc.array(fc.record({ waitMs: fc.integer({ min: 0, max: 3 * HOUR }), spend: fc.integer({ min: 0, max: 3 }) }), { maxLength: 30 });
+    const steps = fc.array(
+      fc.record({ waitMs: fc.integer({ min: 0, max: 3 * HOUR }), spend: fc.integer({ min: 0, max: 3 }) }),
+      { maxLength: 30 },
+    );
     fc.assert(
       fc.property(steps, fc.integer({ min: 1, max: 3 }), (list, amount) => {
         const accrual = { ...rule, amount };
@@ -69,7 +85,8 @@ describe('what comes back by itself', () => {
           expect(level.units).toBe(ticks.units);
           const taken = Math.min(spend, level.units);
           level = levelChange(level, -taken, accrual, nowMs);
-          if (taken > 0) ticks = { units: ticks.units - taken, nextMs: Math.min(ticks.nextMs, nowMs + accrual.everyMs) };
+          if (taken > 0)
+            ticks = { units: ticks.units - taken, nextMs: Math.min(ticks.nextMs, nowMs + accrual.everyMs) };
         }
       }),
     );
@@ -80,10 +97,16 @@ describe('calendar periods', () => {
   const zone = 'Europe/Lisbon';
   const at = (text: string) => Date.parse(text);
 
-  test('days, weeks and months begin at midnight of the economy\'s zone', () => {
-    expect(periodAround(zone, 'day', at('2027-07-10T12:00Z'))).toEqual({ startMs: at('2027-07-09T23:00Z'), endMs: at('2027-07-10T23:00Z') });
+  test("days, weeks and months begin at midnight of the economy's zone", () => {
+    expect(periodAround(zone, 'day', at('2027-07-10T12:00Z'))).toEqual({
+      startMs: at('2027-07-09T23:00Z'),
+      endMs: at('2027-07-10T23:00Z'),
+    });
     expect(periodAround(zone, 'week', at('2027-03-03T12:00Z')).startMs).toBe(at('2027-03-01T00:00Z'));
-    expect(periodAround(zone, 'month', at('2028-02-10T12:00Z'))).toEqual({ startMs: at('2028-02-01T00:00Z'), endMs: at('2028-03-01T00:00Z') });
+    expect(periodAround(zone, 'month', at('2028-02-10T12:00Z'))).toEqual({
+      startMs: at('2028-02-01T00:00Z'),
+      endMs: at('2028-03-01T00:00Z'),
+    });
   });
 
   test('the day on which clocks change has 23 or 25 hours', () => {
@@ -95,12 +118,16 @@ describe('calendar periods', () => {
 
   test('every instant lies in its period, and periods meet without a gap', () => {
     fc.assert(
-      fc.property(fc.integer({ min: at('2024-01-01'), max: at('2035-01-01') }), fc.constantFrom('day' as const, 'week' as const, 'month' as const), (nowMs, unit) => {
-        const { startMs, endMs } = periodAround(zone, unit, nowMs);
-        expect(startMs <= nowMs && nowMs < endMs).toBe(true);
-        expect(periodAround(zone, unit, endMs).startMs).toBe(endMs);
-        expect(periodAround(zone, unit, startMs - 1).endMs).toBe(startMs);
-      }),
+      fc.property(
+        fc.integer({ min: at('2024-01-01'), max: at('2035-01-01') }),
+        fc.constantFrom('day' as const, 'week' as const, 'month' as const),
+        (nowMs, unit) => {
+          const { startMs, endMs } = periodAround(zone, unit, nowMs);
+          expect(startMs <= nowMs && nowMs < endMs).toBe(true);
+          expect(periodAround(zone, unit, endMs).startMs).toBe(endMs);
+          expect(periodAround(zone, unit, startMs - 1).endMs).toBe(startMs);
+        },
+      ),
     );
   });
 

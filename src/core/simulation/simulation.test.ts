@@ -10,7 +10,21 @@ function simulate(document: EconomyDocument, scenario: string, options: Scenario
 }
 
 /** One activity of a known yield, no chance anywhere but where the test puts it. */
-const world = (more: { emits?: string; field?: string; rule?: string; currency?: string; offers?: string; items?: string; shops?: string; sessions?: string; needs?: string; leaves?: number; days?: number; players?: number; start?: string }) =>
+const world = (more: {
+  emits?: string;
+  field?: string;
+  rule?: string;
+  currency?: string;
+  offers?: string;
+  items?: string;
+  shops?: string;
+  sessions?: string;
+  needs?: string;
+  leaves?: number;
+  days?: number;
+  players?: number;
+  start?: string;
+}) =>
   documentOf(`
 events: {walk: {fields: {finds: number}}}
 currencies:
@@ -35,7 +49,8 @@ scenarios:
   month: {name: Month, start: "${more.start ?? '2027-03-01'}", days: ${more.days ?? 30}, players: ${more.players ?? 400}, seed: 5, mix: {daydreamer: 1}}
 `);
 
-const flow = (result: SimulationResult, cause: string) => result.flows.cause.reduce((sum, one, row) => (one === cause ? sum + result.flows.units[row]! : sum), 0);
+const flow = (result: SimulationResult, cause: string) =>
+  result.flows.cause.reduce((sum, one, row) => (one === cause ? sum + result.flows.units[row]! : sum), 0);
 
 describe('closed forms', () => {
   test('expected income: sessions a day x walks a session x finds a walk', () => {
@@ -43,7 +58,9 @@ describe('closed forms', () => {
     const { totals, flows, players } = simulate(world({ field: '{poisson: 4}' }), 'month');
     const playerDays = 400 * 30;
     expect(totals.playerDays).toBe(playerDays);
-    const income = flows.units.filter((_, row) => flows.direction[row] === 'in' && flows.currency[row] === 0).reduce((sum, units) => sum + units, 0);
+    const income = flows.units
+      .filter((_, row) => flows.direction[row] === 'in' && flows.currency[row] === 0)
+      .reduce((sum, units) => sum + units, 0);
     // A day's income is a sum over N = Poisson(2) sessions of S = Poisson(12): variance E[N] Var S + Var N E[S]^2 = 2 x 12 + 2 x 144.
     const deviation = Math.sqrt(playerDays * (2 * 12 + 2 * 144));
     expect(Math.abs(income - playerDays * 24)).toBeLessThan(4 * deviation);
@@ -52,25 +69,46 @@ describe('closed forms', () => {
 
   test('time to afford a fixed price under constant income is exact', () => {
     // Breeze lets everyone play the same: six in store at most, so sessions are made long and daily instead.
-    const document = world({ sessions: '{perDay: 48, minutes: 10, from: 0, to: 23}', rule: 'limits: {day: 3}', shops: '{policy: wishlist, wishes: [frame]}', players: 50 });
+    const document = world({
+      sessions: '{perDay: 48, minutes: 10, from: 0, to: 23}',
+      rule: 'limits: {day: 3}',
+      shops: '{policy: wishlist, wishes: [frame]}',
+      players: 50,
+    });
     const { items } = simulate(document, 'month');
     // Three paid walks a day of 5 shells each are 15 a day: 40 shells are there on the third day, day 2.
     expect(items).toMatchObject({ item: ['frame'], owners: [50], median: [2], medianLow: [2], medianHigh: [2] });
   });
 
   test('a chance of 1 in 8 per walk: tries until the first are geometric', () => {
-    const document = world({ items: 'charm: {name: Charm, kind: durable, carry: 1}', rule: 'when: "=owned(charm) == 0"', sessions: '{perDay: 4, minutes: 10, from: 0, to: 23}', days: 60, players: 1500 });
-    document.earning!['charm'] = { name: 'Charm', on: 'walk', chance: 0.125, gives: { charm: 1 }, when: '=owned(charm) == 0' };
+    const document = world({
+      items: 'charm: {name: Charm, kind: durable, carry: 1}',
+      rule: 'when: "=owned(charm) == 0"',
+      sessions: '{perDay: 4, minutes: 10, from: 0, to: 23}',
+      days: 60,
+      players: 1500,
+    });
+    document.earning!['charm'] = {
+      name: 'Charm',
+      on: 'walk',
+      chance: 0.125,
+      gives: { charm: 1 },
+      when: '=owned(charm) == 0',
+    };
     const { flows, players } = simulate(document, 'month');
     // Every walk until the charm came, that one included, paid 5 shells: walks are shells / 5. Mean 8, variance (1 - p) / p^2 = 56.
-    const walks = flows.units.filter((_, row) => flows.cause[row] === 'earning:finds').reduce((sum, units) => sum + units, 0) / 5;
+    const walks =
+      flows.units.filter((_, row) => flows.cause[row] === 'earning:finds').reduce((sum, units) => sum + units, 0) / 5;
     expect(players.ownedDay['charm']!.every((day) => day !== null)).toBe(true);
     expect(Math.abs(walks / 1500 - 8)).toBeLessThan(4 * Math.sqrt(56 / 1500));
   });
 
   test('a refill with a bound gives exactly what time allows', () => {
     // Nobody plays: four at the start, one every two hours, six at most.
-    const { balances, flows } = simulate(world({ sessions: '{perDay: 0, minutes: 10}', players: 20, days: 3 }), 'month');
+    const { balances, flows } = simulate(
+      world({ sessions: '{perDay: 0, minutes: 10}', players: 20, days: 3 }),
+      'month',
+    );
     const breeze = balances.currency.flatMap((currency, row) => (currency === 1 ? [balances.p50[row]] : []));
     expect(breeze).toEqual([6, 6, 6]);
     expect(flows.units.filter((_, row) => flows.cause[row] === 'refill:breeze')).toEqual([20 * 2]);
@@ -86,7 +124,8 @@ describe('closed forms', () => {
 
 describe('the same inputs give the same bytes', () => {
   test('two runs are equal to the byte, and another seed is not', () => {
-    const run = (seed: number) => JSON.stringify(simulate(demoDocument(), 'first_month', { days: 5, players: 40, seed }));
+    const run = (seed: number) =>
+      JSON.stringify(simulate(demoDocument(), 'first_month', { days: 5, players: 40, seed }));
     expect(run(7)).toBe(run(7));
     expect(run(7)).not.toBe(run(8));
   });
@@ -94,36 +133,56 @@ describe('the same inputs give the same bytes', () => {
   test('a price change does not disturb the luck', () => {
     const price = '/items/frame/worth/shells';
     const document = world({ field: '{poisson: 4}', shops: '{policy: wishlist, wishes: [frame]}', players: 60 });
-    const [cheap, dear] = [40, 4000].map((shells) => simulate(document, 'month', { set: { [price]: shells } })) as [SimulationResult, SimulationResult];
+    const [cheap, dear] = [40, 4000].map((shells) => simulate(document, 'month', { set: { [price]: shells } })) as [
+      SimulationResult,
+      SimulationResult,
+    ];
     expect(flow(cheap, 'purchase:frame')).toBe(60 * 40);
     expect(flow(dear, 'purchase:frame')).toBe(0);
     expect(flow(dear, 'earning:finds')).toBe(flow(cheap, 'earning:finds'));
   });
 
-  test('a new persona in the mix leaves the others\' luck alone', () => {
+  test("a new persona in the mix leaves the others' luck alone", () => {
     const alone = demoDocument();
     const both = demoDocument();
     // Without shared stock nothing connects the players.
-    for (const document of [alone, both]) delete document.shops!['lantern_wagon']!.shelves['rare']!.offers['lantern_sail'];
+    for (const document of [alone, both])
+      delete document.shops!['lantern_wagon']!.shelves['rare']!.offers['lantern_sail'];
     both.scenarios!['racers_only']!.mix = { racer: 1, daydreamer: 1 };
-    const racers = (result: SimulationResult) => result.players.balance[0]!.filter((_, player) => result.personas[result.players.persona[player]!]!.id === 'racer');
-    expect(racers(simulate(both, 'racers_only', { players: 20, days: 4 }))).toEqual(racers(simulate(alone, 'racers_only', { players: 10, days: 4 })));
+    const racers = (result: SimulationResult) =>
+      result.players.balance[0]!.filter(
+        (_, player) => result.personas[result.players.persona[player]!]!.id === 'racer',
+      );
+    expect(racers(simulate(both, 'racers_only', { players: 20, days: 4 }))).toEqual(
+      racers(simulate(alone, 'racers_only', { players: 10, days: 4 })),
+    );
   });
 });
 
 describe('spending', () => {
   test('what is kept back is never spent', () => {
-    const document = world({ shops: '{policy: impulse, chance: 1, keeps: {shells: 25}}', offers: 'trinket: {gives: {shells: 0}, price: {shells: 7}}', players: 30 });
+    const document = world({
+      shops: '{policy: impulse, chance: 1, keeps: {shells: 25}}',
+      offers: 'trinket: {gives: {shells: 0}, price: {shells: 7}}',
+      players: 30,
+    });
     const { balances } = simulate(document, 'month');
     const after = balances.p5.filter((_, row) => balances.currency[row] === 0 && balances.day[row]! > 10);
     expect(Math.min(...after)).toBeGreaterThanOrEqual(25);
   });
 
   test('a wishlist buys its wishes in order and nothing else', () => {
-    const document = world({ items: 'sail: {name: Sail, kind: durable, carry: 1, worth: {shells: 10}}\n  tail: {name: Tail, kind: durable, carry: 1, worth: {shells: 1}}', offers: 'sail: {gives: sail}, tail: {gives: tail}', shops: '{policy: wishlist, wishes: [frame, sail]}', players: 40 });
+    const document = world({
+      items:
+        'sail: {name: Sail, kind: durable, carry: 1, worth: {shells: 10}}\n  tail: {name: Tail, kind: durable, carry: 1, worth: {shells: 1}}',
+      offers: 'sail: {gives: sail}, tail: {gives: tail}',
+      shops: '{policy: wishlist, wishes: [frame, sail]}',
+      players: 40,
+    });
     const { offers, players } = simulate(document, 'month');
     expect(offers.offer).toEqual(['frame', 'sail']);
-    for (const [player, day] of players.ownedDay['frame']!.entries()) expect(day!).toBeLessThanOrEqual(players.ownedDay['sail']![player]!);
+    for (const [player, day] of players.ownedDay['frame']!.entries())
+      expect(day!).toBeLessThanOrEqual(players.ownedDay['sail']![player]!);
   });
 
   test('what was wanted and refused is counted by reason', () => {
@@ -135,8 +194,13 @@ describe('spending', () => {
 
   test('an impulse buyer with chance 0 buys nothing, and a loop of gain does not hang a run', () => {
     const loop = 'up: {gives: {shells: 2}, price: {shells: 1}}';
-    expect(simulate(world({ shops: '{policy: impulse, chance: 0}', offers: loop, players: 10 }), 'month').totals.purchases).toBe(0);
-    expect(simulate(world({ shops: '{policy: impulse, chance: 1}', offers: loop, players: 5, days: 5 }), 'month').totals.purchases).toBeGreaterThan(0);
+    expect(
+      simulate(world({ shops: '{policy: impulse, chance: 0}', offers: loop, players: 10 }), 'month').totals.purchases,
+    ).toBe(0);
+    expect(
+      simulate(world({ shops: '{policy: impulse, chance: 1}', offers: loop, players: 5, days: 5 }), 'month').totals
+        .purchases,
+    ).toBeGreaterThan(0);
   });
 
   test('stock that all share is sold once', () => {
@@ -157,23 +221,33 @@ test('days follow the calendar through a change of clocks', () => {
 test('every movement of money is told as coming in or going out, and sums to what is held', () => {
   const { flows, players, currencies } = simulate(demoDocument(), 'first_month', { days: 12, players: 60 });
   for (const currency of currencies.keys()) {
-    const net = flows.units.reduce((sum, units, row) => (flows.currency[row] !== currency ? sum : flows.direction[row] === 'in' ? sum + units : sum - units), 0);
+    const net = flows.units.reduce(
+      (sum, units, row) =>
+        flows.currency[row] !== currency ? sum : flows.direction[row] === 'in' ? sum + units : sum - units,
+      0,
+    );
     expect(net).toBe(players.balance[currency]!.reduce((sum, units) => sum + units, 0));
   }
 });
 
 describe('comparing runs', () => {
-  const run = (set?: Record<string, unknown>, seed = 7) => simulate(demoDocument(), 'racers_only', { days: 10, players: 60, seed, ...(set ? { set } : {}) });
+  const run = (set?: Record<string, unknown>, seed = 7) =>
+    simulate(demoDocument(), 'racers_only', { days: 10, players: 60, seed, ...(set ? { set } : {}) });
   const before = run();
 
   test('a run differs from itself in nothing', () => {
     const comparison = simulationCompare(before, run());
-    expect(comparison.comparable && comparison.differences.filter(({ difference, distinguishable }) => difference !== 0 || distinguishable)).toEqual([]);
+    expect(
+      comparison.comparable &&
+        comparison.differences.filter(({ difference, distinguishable }) => difference !== 0 || distinguishable),
+    ).toEqual([]);
   });
 
   test('a frame at twice the price is owned later, and the interval says so', () => {
     const comparison = simulationCompare(before, run({ '/items/gull_frame/worth/shells': 900 }));
-    const later = comparison.comparable && comparison.differences.find(({ metric, subject }) => metric === 'days-to-own' && subject === 'Gull Frame');
+    const later =
+      comparison.comparable &&
+      comparison.differences.find(({ metric, subject }) => metric === 'days-to-own' && subject === 'Gull Frame');
     expect(later).toMatchObject({ distinguishable: true, persona: 'Racer' });
     if (later) expect(later.low).toBeGreaterThan(0);
   });
@@ -190,12 +264,19 @@ describe('setting up', () => {
     ['first_month', { set: { '/items/storm_frame/worth/shells': -5 } }, '/items/storm_frame/worth/shells'],
     ['first_month', { set: { '/items/storm_frame/worth': { shels: 5 } } }, '/items/storm_frame/worth/shels'],
   ])('the scenario %s with %j is refused with its place', (scenario, options, pointer) => {
-    expect(scenarioResolve(demoDocument(), scenario, options)).toMatchObject({ ok: false, issues: [expect.objectContaining({ pointer })] });
+    expect(scenarioResolve(demoDocument(), scenario, options)).toMatchObject({
+      ok: false,
+      issues: [expect.objectContaining({ pointer })],
+    });
   });
 
   test('players are shared out to the mix exactly', () => {
     const setup = scenarioResolve(demoDocument(), 'first_month', { players: 7 });
-    expect(setup.ok && setup.value.crowd).toEqual([{ persona: 'daydreamer', players: 4 }, { persona: 'weekender', players: 2 }, { persona: 'racer', players: 1 }]);
+    expect(setup.ok && setup.value.crowd).toEqual([
+      { persona: 'daydreamer', players: 4 },
+      { persona: 'weekender', players: 2 },
+      { persona: 'racer', players: 1 },
+    ]);
   });
 
   test('an override leaves the document itself alone', () => {

@@ -30,11 +30,14 @@ shops:
       empty: {name: Empty, offers: {}}
 `);
 const shop = economy.shops.get('stall')!;
-const front = (holds: Record<string, number>, nowMs = NOW) => frontMake(economy, shop, playerWith(economy, holds), {}, nowMs);
+const front = (holds: Record<string, number>, nowMs = NOW) =>
+  frontMake(economy, shop, playerWith(economy, holds), {}, nowMs);
 
 test('what is hidden, not yet on show or on an empty shelf is not seen', () => {
   const { shelves } = front({ shells: 100 });
-  expect(shelves.map(({ id, offers }) => [id, offers.map((offer) => offer.id)])).toEqual([['main', ['wax', 'frame', 'storm', 'levelled', 'either', 'daily']]]);
+  expect(shelves.map(({ id, offers }) => [id, offers.map((offer) => offer.id)])).toEqual([
+    ['main', ['wax', 'frame', 'storm', 'levelled', 'either', 'daily']],
+  ]);
   expect(front({}, NOW + HOUR).shelves[0]!.offers.map(({ id }) => id)).toContain('later');
 });
 
@@ -50,13 +53,18 @@ test('every label is the price that the check charges', () => {
 
 test('an offer with alternatives is allowed when one of them is', () => {
   const either = front({ shells: 5 }).shelves[0]!.offers.find(({ id }) => id === 'either')!;
-  expect(either.choices.map(({ pay, allowed }) => [pay, allowed])).toEqual([['pearls', false], ['shells', true]]);
+  expect(either.choices.map(({ pay, allowed }) => [pay, allowed])).toEqual([
+    ['pearls', false],
+    ['shells', true],
+  ]);
   expect(either.verdict).toMatchObject({ allowed: true, price: { pay: 'shells' } });
 });
 
 test('an unmet requirement is shown with its sentence', () => {
   const levelled = front({ shells: 100 }).shelves[0]!.offers.find(({ id }) => id === 'levelled')!;
-  expect(levelled.verdict.reasons).toMatchObject([{ code: 'requirement-unmet', sentence: 'It needs level >= 3 (level is 1).' }]);
+  expect(levelled.verdict.reasons).toMatchObject([
+    { code: 'requirement-unmet', sentence: 'It needs level >= 3 (level is 1).' },
+  ]);
 });
 
 test('what can be bought comes dearest share first, and the goal is the nearest that only money is missing for', () => {
@@ -72,7 +80,7 @@ describe('until when the answer holds', () => {
     expect(front({ breeze: 8 }, NOW + 2 * HOUR).changesMs).toBe(Date.UTC(2027, 2, 2));
   });
 
-  test('nothing changes before it, by the player\'s own doing aside', () => {
+  test("nothing changes before it, by the player's own doing aside", () => {
     const player = playerWith(economy, { shells: 60, breeze: 3 });
     const now = frontMake(economy, shop, player, {}, NOW);
     const just = frontMake(economy, shop, player, {}, now.changesMs! - 1);
@@ -82,9 +90,14 @@ describe('until when the answer holds', () => {
   });
 
   test('a formula on the day ends at midnight', () => {
-    const daily = economyOf('currencies: {shells: {name: Shells}}\nitems: {wax: {name: Wax, kind: consumable}}\nshops: {stall: {name: S, shelves: {m: {name: M, offers: {wax: {gives: wax, price: {shells: "=10 + day"}}}}}}}');
+    const daily = economyOf(
+      'currencies: {shells: {name: Shells}}\nitems: {wax: {name: Wax, kind: consumable}}\nshops: {stall: {name: S, shelves: {m: {name: M, offers: {wax: {gives: wax, price: {shells: "=10 + day"}}}}}}}',
+    );
     const view = frontMake(daily, daily.shops.get('stall')!, playerWith(daily, {}), {}, NOW);
     expect(view.changesMs).toBe(Date.UTC(2027, 2, 2));
-    expect(frontMake(daily, daily.shops.get('stall')!, playerWith(daily, {}), {}, NOW + 3 * DAY).shelves[0]!.offers[0]!.choices[0]!.total).toEqual({ shells: 13 });
+    expect(
+      frontMake(daily, daily.shops.get('stall')!, playerWith(daily, {}), {}, NOW + 3 * DAY).shelves[0]!.offers[0]!
+        .choices[0]!.total,
+    ).toEqual({ shells: 13 });
   });
 });

@@ -20,7 +20,14 @@ test('over any shopping spree no balance falls below zero, no bound is passed, a
   fc.assert(
     fc.property(fc.array(step, { maxLength: 40 }), fc.integer({ min: 0, max: 4000 }), (steps, wallet) => {
       const created = playerCreate(economy, 'yuna', 'Yuna', NOW, { level: 3 });
-      const gift = playerReceive(economy, created.player, { shells: wallet, pearls: 20 }, 'world:test', 'test:gift', NOW);
+      const gift = playerReceive(
+        economy,
+        created.player,
+        { shells: wallet, pearls: 20 },
+        'world:test',
+        'test:gift',
+        NOW,
+      );
       let player = gift.player;
       const movements: Movement[] = [...created.movements, ...gift.movements];
       let shared: SharedStocks = {};
@@ -30,12 +37,18 @@ test('over any shopping spree no balance falls below zero, no bound is passed, a
         const verdict = purchaseCheck(economy, player, shared, { offer, times, ...(pay ? { pay } : {}) }, nowMs);
         if (!verdict.allowed) continue;
         const bought = purchaseApply(economy, player, shared, verdict);
-        for (const asset in verdict.after) expect(playerHolds(economy, bought.player, asset)).toBe(verdict.after[asset]);
+        for (const asset in verdict.after)
+          expect(playerHolds(economy, bought.player, asset)).toBe(verdict.after[asset]);
         player = bought.player;
         movements.push(...bought.movements);
         if (bought.stock) shared = { ...shared, [offer]: bought.stock };
       }
-      const held = new Map([...economy.currencies.keys(), ...economy.items.keys()].map((asset) => [asset, playerHolds(economy, player, asset)]));
+      const held = new Map(
+        [...economy.currencies.keys(), ...economy.items.keys()].map((asset) => [
+          asset,
+          playerHolds(economy, player, asset),
+        ]),
+      );
       expect(ledgerVerify(movements, new Map([['player:yuna', held]]))).toEqual([]);
       for (const [asset, units] of held) {
         expect(units).toBeGreaterThanOrEqual(0);

@@ -51,8 +51,18 @@ shops:
   closed: {name: Closed, from: "2027-04-01", shelves: {main: {name: Main, offers: {closed: {gives: wax, price: {shells: 1}}}}}}
 `);
 
-const check = (holds: Record<string, number>, request: PurchaseRequest, more: { nowMs?: number; level?: number; shared?: SharedStocks } = {}) =>
-  purchaseCheck(economy, playerWith(economy, holds, { level: more.level ?? 1 }), more.shared ?? {}, request, more.nowMs ?? NOW);
+const check = (
+  holds: Record<string, number>,
+  request: PurchaseRequest,
+  more: { nowMs?: number; level?: number; shared?: SharedStocks } = {},
+) =>
+  purchaseCheck(
+    economy,
+    playerWith(economy, holds, { level: more.level ?? 1 }),
+    more.shared ?? {},
+    request,
+    more.nowMs ?? NOW,
+  );
 const codes = (...args: Parameters<typeof check>) => check(...args).reasons.map(({ code }) => code);
 
 /** Buys `times` and gives the player after, and the stock that all share. */
@@ -64,11 +74,20 @@ function buy(player: Player, request: PurchaseRequest, shared: SharedStocks = {}
 describe('exactly enough is enough', () => {
   test('a balance that equals the price buys and ends at exactly 0', () => {
     const verdict = check({ shells: 100 }, { offer: 'frame' });
-    expect(verdict).toMatchObject({ allowed: true, reasons: [], price: { total: { shells: 100 } }, before: { shells: 100, frame: 0 }, after: { shells: 0, frame: 1 } });
+    expect(verdict).toMatchObject({
+      allowed: true,
+      reasons: [],
+      price: { total: { shells: 100 } },
+      before: { shells: 100, frame: 0 },
+      after: { shells: 0, frame: 1 },
+    });
   });
 
   test('one unit short is refused, with the numbers', () => {
-    expect(check({ shells: 99 }, { offer: 'frame' })).toMatchObject({ allowed: false, reasons: [{ code: 'short-of', asset: 'shells', needed: 100, held: 99, short: 1, refilledMs: null }] });
+    expect(check({ shells: 99 }, { offer: 'frame' })).toMatchObject({
+      allowed: false,
+      reasons: [{ code: 'short-of', asset: 'shells', needed: 100, held: 99, short: 1, refilledMs: null }],
+    });
   });
 
   test('the means of payment may lie in several stacks', () => {
@@ -129,17 +148,26 @@ test.each(Object.entries(CASES))('%s is the one reason, with a sentence', (code,
 });
 
 test('sentences say the numbers, the inputs and when', () => {
-  const say = (...args: Parameters<typeof check>) => check(...args).reasons.map((reason) => reasonSentence(economy, reason));
+  const say = (...args: Parameters<typeof check>) =>
+    check(...args).reasons.map((reason) => reasonSentence(economy, reason));
   expect(say({ shells: 99 }, { offer: 'frame' })).toEqual(['Shells: short by 1. It costs 100 and the player has 99.']);
-  expect(say({ pearls: 25 }, { offer: 'either', pay: 'pearls' })).toEqual(['Pearls: short by 0.25. It costs 0.50 and the player has 0.25.']);
+  expect(say({ pearls: 25 }, { offer: 'either', pay: 'pearls' })).toEqual([
+    'Pearls: short by 0.25. It costs 0.50 and the player has 0.25.',
+  ]);
   expect(say({ shells: 1 }, { offer: 'levelled' })).toEqual(['It needs level >= 3 (level is 1).']);
-  expect(say({ breeze: 4 }, { offer: 'breeze_trade' })).toEqual(['Breeze: short by 2. It costs 6 and the player has 4. There will be enough at 2027-03-01 09:40 WET.']);
+  expect(say({ breeze: 4 }, { offer: 'breeze_trade' })).toEqual([
+    'Breeze: short by 2. It costs 6 and the player has 4. There will be enough at 2027-03-01 09:40 WET.',
+  ]);
   expect(say({ shells: 1 }, { offer: 'later' })).toEqual(['It is not on show before 2027-03-02 09:00 WET.']);
   expect(say({}, { offer: 'frme' })).toEqual(['There is no offer "frme". Did you mean "frame"?']);
 });
 
 test('all reasons are told, not the first', () => {
-  expect(codes({ frame: 1 }, { offer: 'frame', expect: { shells: 1 } })).toEqual(['short-of', 'carry-full', 'price-changed']);
+  expect(codes({ frame: 1 }, { offer: 'frame', expect: { shells: 1 } })).toEqual([
+    'short-of',
+    'carry-full',
+    'price-changed',
+  ]);
   expect(codes({}, { offer: 'club', times: MAX_TIMES + 1 })).toEqual(['not-for-this-player', 'too-large', 'short-of']);
 });
 
@@ -159,8 +187,14 @@ test('a missing price never makes an item free; a price that says free does', ()
 
 describe('alternative prices', () => {
   test('each has its own total, and the chosen one is charged', () => {
-    expect(check({ shells: 10, pearls: 50 }, { offer: 'either' }).choices).toEqual([{ pay: 'shells', total: { shells: 10 } }, { pay: 'pearls', total: { pearls: 50 } }]);
-    expect(check({ shells: 10, pearls: 50 }, { offer: 'either', pay: 'pearls' })).toMatchObject({ allowed: true, after: { pearls: 0 } });
+    expect(check({ shells: 10, pearls: 50 }, { offer: 'either' }).choices).toEqual([
+      { pay: 'shells', total: { shells: 10 } },
+      { pay: 'pearls', total: { pearls: 50 } },
+    ]);
+    expect(check({ shells: 10, pearls: 50 }, { offer: 'either', pay: 'pearls' })).toMatchObject({
+      allowed: true,
+      after: { pearls: 0 },
+    });
   });
 
   test('an alternative that is not there asks for a choice again', () => {
@@ -180,10 +214,15 @@ describe('formulas in prices', () => {
   });
 
   test('the breakdown says what the formula read', () => {
-    expect(check({ shells: 100, chime: 2 }, { offer: 'chime' }).price).toEqual({ pay: 'shells', base: { shells: 52 }, total: { shells: 52 }, inputs: [{ name: 'owned(chime)', value: 2 }] });
+    expect(check({ shells: 100, chime: 2 }, { offer: 'chime' }).price).toEqual({
+      pay: 'shells',
+      base: { shells: 52 },
+      total: { shells: 52 },
+      inputs: [{ name: 'owned(chime)', value: 2 }],
+    });
   });
 
-  test('a result is rounded once, by the currency\'s own rounding', () => {
+  test("a result is rounded once, by the currency's own rounding", () => {
     expect(check({ pearls: 1000 }, { offer: 'rounded' }).price!.total).toEqual({ pearls: 34 });
     expect(check({ pearls: 1000 }, { offer: 'rounded', times: 3 }).price!.total).toEqual({ pearls: 102 });
   });
@@ -193,7 +232,14 @@ describe('giving and taking are one act', () => {
   test('what would not fit is refused, and takes nothing', () => {
     expect(codes({ shells: 50, frame: 1 }, { offer: 'kit' })).toEqual(['carry-full']);
     expect(codes({ shells: 1, clipped: 7 }, { offer: 'clipped' })).toEqual(['over-cap']);
-    expect(() => purchaseApply(economy, playerWith(economy, { shells: 50, frame: 1 }), {}, check({ shells: 50, frame: 1 }, { offer: 'kit' }))).toThrow(/not allowed/);
+    expect(() =>
+      purchaseApply(
+        economy,
+        playerWith(economy, { shells: 50, frame: 1 }),
+        {},
+        check({ shells: 50, frame: 1 }, { offer: 'kit' }),
+      ),
+    ).toThrow(/not allowed/);
   });
 
   test('what is paid makes room for what arrives', () => {
@@ -203,7 +249,9 @@ describe('giving and taking are one act', () => {
 
   test('an own-once item can be bought again after it was lost', () => {
     const owner = buy(playerWith(economy, { shells: 300 }), { offer: 'frame' }).player;
-    expect(purchaseCheck(economy, owner, {}, { offer: 'frame' }, NOW).reasons.map(({ code }) => code)).toEqual(['carry-full']);
+    expect(purchaseCheck(economy, owner, {}, { offer: 'frame' }, NOW).reasons.map(({ code }) => code)).toEqual([
+      'carry-full',
+    ]);
     expect(purchaseCheck(economy, { ...owner, stacks: [] }, {}, { offer: 'frame' }, NOW).allowed).toBe(true);
   });
 });
@@ -213,10 +261,15 @@ describe('limits and stock over time', () => {
     let player = playerWith(economy, { shells: 100 });
     player = buy(player, { offer: 'daily', times: 3 }).player;
     const today = purchaseCheck(economy, player, {}, { offer: 'daily' }, NOW);
-    expect(today.reasons).toMatchObject([{ code: 'limit-reached', period: 'day', most: 3, left: 0, resetsMs: Date.UTC(2027, 2, 2) }]);
+    expect(today.reasons).toMatchObject([
+      { code: 'limit-reached', period: 'day', most: 3, left: 0, resetsMs: Date.UTC(2027, 2, 2) },
+    ]);
     player = buy(player, { offer: 'daily', times: 2 }, {}, NOW + DAY).player;
     const tomorrow = purchaseCheck(economy, player, {}, { offer: 'daily' }, NOW + DAY);
-    expect(tomorrow.limits.map(({ period, used, left }) => [period, used, left])).toEqual([['day', 2, 1], ['lifetime', 5, 0]]);
+    expect(tomorrow.limits.map(({ period, used, left }) => [period, used, left])).toEqual([
+      ['day', 2, 1],
+      ['lifetime', 5, 0],
+    ]);
     expect(tomorrow.reasons.map((reason) => reason.code === 'limit-reached' && reason.period)).toEqual(['lifetime']);
   });
 
@@ -224,16 +277,25 @@ describe('limits and stock over time', () => {
     const rich = playerWith(economy, { shells: 100 });
     const { shared } = buy(rich, { offer: 'stocked', times: 3 });
     const other = playerWith(economy, { shells: 100 });
-    expect(purchaseCheck(economy, other, shared, { offer: 'stocked' }, NOW + HOUR)).toMatchObject({ stock: { left: 0, restocksMs: NOW + 2 * HOUR }, reasons: [{ code: 'out-of-stock' }] });
+    expect(purchaseCheck(economy, other, shared, { offer: 'stocked' }, NOW + HOUR)).toMatchObject({
+      stock: { left: 0, restocksMs: NOW + 2 * HOUR },
+      reasons: [{ code: 'out-of-stock' }],
+    });
     expect(purchaseCheck(economy, other, shared, { offer: 'stocked' }, NOW + 2 * HOUR).allowed).toBe(true);
-    expect(purchaseCheck(economy, other, shared, { offer: 'stocked', times: 3 }, NOW + 2 * HOUR).reasons).toMatchObject([{ left: 1, wanted: 3 }]);
+    expect(purchaseCheck(economy, other, shared, { offer: 'stocked', times: 3 }, NOW + 2 * HOUR).reasons).toMatchObject(
+      [{ left: 1, wanted: 3 }],
+    );
   });
 
-  test('stock of one\'s own is nobody else\'s', () => {
+  test("stock of one's own is nobody else's", () => {
     const { player, shared } = buy(playerWith(economy, { shells: 100 }), { offer: 'mine', times: 2 });
     expect(shared).toEqual({});
-    expect(purchaseCheck(economy, player, shared, { offer: 'mine' }, NOW).reasons).toMatchObject([{ code: 'out-of-stock' }]);
-    expect(purchaseCheck(economy, playerWith(economy, { shells: 100 }), shared, { offer: 'mine' }, NOW).allowed).toBe(true);
+    expect(purchaseCheck(economy, player, shared, { offer: 'mine' }, NOW).reasons).toMatchObject([
+      { code: 'out-of-stock' },
+    ]);
+    expect(purchaseCheck(economy, playerWith(economy, { shells: 100 }), shared, { offer: 'mine' }, NOW).allowed).toBe(
+      true,
+    );
   });
 });
 
@@ -254,6 +316,7 @@ test('the check changes nothing it was given', () => {
 
 test('in the demo, a wallet at the price and one below it decide the Storm Frame', () => {
   const demo = demoEconomy();
-  const ask = (shells: number) => purchaseCheck(demo, playerWith(demo, { shells }, { level: 3 }), {}, { offer: 'storm_frame' }, NOW).allowed;
+  const ask = (shells: number) =>
+    purchaseCheck(demo, playerWith(demo, { shells }, { level: 3 }), {}, { offer: 'storm_frame' }, NOW).allowed;
   expect([ask(1399), ask(1400), ask(1401)]).toEqual([false, true, true]);
 });

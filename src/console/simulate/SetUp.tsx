@@ -1,0 +1,231 @@
+/** What to run: the scenario, its size, and one price changed for this run. */
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import { useEffect, useState } from 'react';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import { pointerOf } from '../../core/issue/index.js';
+import type { RunView } from '../../core/wire/index.js';
+import { client, useDraft, useSave } from '../api.js';
+import { useParam } from '../parts/search.js';
+import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+
+interface PriceSpot {
+  pointer: string;
+  label: string;
+  value: number | string;
+}
+
+/** Every price that is written: of offers, and the worth of items that are sold for it. */
+function priceSpots(document: EconomyDocument): PriceSpot[] {
+  const named = (asset: string) => document.currencies?.[asset]?.name ?? asset;
+  const basketSpots = (
+    path: (string | number)[],
+    what: string,
+    basket: Record<string, number | string> | undefined,
+  ): PriceSpot[] =>
+    Object.entries(basket ?? {}).map(([asset, value]) => ({
+      pointer: pointerOf([...path, asset]),
+      label: `${what}, ${named(asset)} (${value})`,
+      value,
+    }));
+  const offers = Object.entries(document.shops ?? {}).flatMap(([shopId, shop]) =>
+    Object.entries(shop.shelves).flatMap(([shelfId, shelf]) =>
+      Object.entries(shelf.offers).flatMap(([id, offer]) => {
+        const path = ['shops', shopId, 'shelves', shelfId, 'offers', id, 'price'];
+        const what = `${offer.name ?? (typeof offer.gives === 'string' ? (document.items?.[offer.gives]?.name ?? id) : id)}${(offer.count ?? 1) > 1 ? ` x${offer.count}` : ''} at ${shop.name}`;
+        if (offer.price === undefined && typeof offer.gives === 'string')
+          return basketSpots(['items', offer.gives, 'worth'], what, document.items?.[offer.gives]?.worth);
+        return Array.isArray(offer.price)
+          ? offer.price.flatMap((basket, index) => basketSpots([...path, index], what, basket))
+          : basketSpots(path, what, offer.price === 'free' ? undefined : offer.price);
+      }),
+    ),
+  );
+  return [...new Map(offers.map((spot) => [spot.pointer, spot])).values()];
+}
+
+const NO_CHANGE = '(nothing)';
+
+export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
+  const document = useDraft().data?.document;
+  const queries = useQueryClient();
+  const save = useSave();
+  const scenarios = Object.entries(document?.scenarios ?? {});
+  const [chosen, setScenario] = useParam('scenario', scenarios[0]?.[0] ?? '');
+  const scenario = chosen || scenarios[0]?.[0] || '';
+  const [days, setDays] = useState('');
+  const [players, setPlayers] = useState('');
+  const [spot, setSpot] = useState(NO_CHANGE);
+  const [price, setPrice] = useState('');
+  const [active, setActive] = useState<RunView>();
+  const spots = document ? priceSpots(document) : [];
+  const value = price.trim().startsWith('=') ? price.trim() : Number(price);
+  const set = spot === NO_CHANGE || price.trim() === '' ? undefined : { [spot]: value };
+  const start = useMutation({
+    mutationFn: () =>
+      client.startRun(scenario, {
+        source: 'draft',
+        ...(days ? { days: Number(days) } : {}),
+        ...(players ? { players: Number(players) } : {}),
+        ...(set ? { set } : {}),
+      }),
+    onSuccess: (run) => {
+      setActive(run);
+    },
+  });
+  useWatch(active, setActive, (run) => {
+    void queries.invalidateQueries({ queryKey: ['runs'] });
+    if (run.status === 'done') onDone(run);
+  });
+  if (!document) return <Waiting />;
+  if (scenarios.length === 0)
+    return <Empty>The draft has no scenario. Write one under scenarios: in a YAML file, then push the folder.</Empty>;
+  const running = active !== undefined && (active.status === 'waiting' || active.status === 'running');
+  return (
+    <Sheet>
+      <form
+        className="flex flex-wrap items-end gap-3"
+        onSubmit={(event) => {
+          event.preventDefault();
+          start.mutate();
+        }}
+      >
+        <Field label="Scenario, on the draft">
+          {(id) => (
+            <Choice
+              id={id}
+              value={scenario}
+              options={scenarios.map(([key, { name, days: d, players: p }]) => ({
+                value: key,
+                label: `${name} (${p} players, ${d} days)`,
+              }))}
+              onChange={setScenario}
+            />
+          )}
+        </Field>
+        <Field label="Days">
+          {(id) => (
+            <Input
+              id={id}
+              type="number"
+              min={1}
+              max={3650}
+              className="w-20"
+              placeholder={String(document.scenarios?.[scenario]?.days ?? '')}
+              value={days}
+              onChange={(event) => setDays(event.target.value)}
+            />
+          )}
+        </Field>
+        <Field label="Players">
+          {(id) => (
+            <Input
+              id={id}
+              type="number"
+              min={1}
+              max={1_000_000}
+              className="w-24"
+              placeholder={String(document.scenarios?.[scenario]?.players ?? '')}
+              value={players}
+              onChange={(event) => setPlayers(event.target.value)}
+            />
+          )}
+        </Field>
+        <Field label="Change one price for this run">
+          {(id) => (
+            <Choice
+              id={id}
+              value={spot}
+              options={[
+                { value: NO_CHANGE, label: 'nothing' },
+                ...spots.map(({ pointer, label }) => ({ value: pointer, label })),
+              ]}
+              onChange={(pointer) => {
+                setSpot(pointer);
+                setPrice(String(spots.find((one) => one.pointer === pointer)?.value ?? ''));
+              }}
+            />
+          )}
+        </Field>
+        {spot !== NO_CHANGE && (
+          <Field label="to">
+            {(id) => (
+              <Input id={id} className="w-28" value={price} onChange={(event) => setPrice(event.target.value)} />
+            )}
+          </Field>
+        )}
+        <Button look="primary" type="submit" disabled={running || start.isPending}>
+          Run
+        </Button>
+        {running && (
+          <Button
+            onClick={() => {
+              void client.cancelRun(active.id).then(setActive);
+            }}
+          >
+            Cancel
+          </Button>
+        )}
+        {set && !running && (
+          <Button
+            disabled={save.isPending}
+            onClick={() =>
+              save.mutate(
+                { operations: [{ op: 'replace', path: spot, value }], why: 'price taken from a simulation' },
+                {
+                  onSuccess: () => {
+                    setSpot(NO_CHANGE);
+                    setPrice('');
+                  },
+                },
+              )
+            }
+          >
+            Put this price into the draft
+          </Button>
+        )}
+      </form>
+      {running && (
+        <div className="mt-3 flex items-center gap-3">
+          <progress
+            className="h-3 w-80 accent-copper"
+            aria-label="Progress of the run"
+            max={active.days}
+            value={active.day}
+          />
+          <span role="status">
+            {active.status === 'waiting' ? 'waiting its turn' : `day ${active.day} of ${active.days}`}
+          </span>
+        </div>
+      )}
+      {active && (active.status === 'failed' || active.status === 'cancelled') && (
+        <p className="mt-2">
+          <Badge tone="care">{active.status}</Badge> {active.error}
+        </p>
+      )}
+      {(start.error ?? save.error) && (
+        <div className="mt-2">
+          <Problem error={start.error ?? save.error} />
+        </div>
+      )}
+    </Sheet>
+  );
+}
+
+/** Follows a run by server-sent events until it is over. */
+function useWatch(run: RunView | undefined, onChange: (run: RunView) => void, onOver: (run: RunView) => void): void {
+  const id = run?.id;
+  useEffect(() => {
+    if (id === undefined) return;
+    const stop = new AbortController();
+    client.watchRun(id, onChange, stop.signal).then(
+      (last) => {
+        onChange(last);
+        onOver(last);
+      },
+      () => undefined,
+    );
+    return () => stop.abort();
+    // The callbacks change at each render; the watch belongs to the run alone.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [id]);
+}

@@ -1,0 +1,394 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { cpSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { DEMO_FOLDER } from '../support/economy.js';
+import { CLI, runCli } from '../support/cli.js';
+import { scratchFolder, startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let stall: Stall;
+let folder: ReturnType<typeof scratchFolder>;
+beforeEach(async () => {
+  stall = await startStall();
+  folder = scratchFolder();
+  const admin = stall.as('admin');
+  for (const [id, shells] of [
+    ['mateo', 1340],
+    ['oda', 1339],
+  ] as const) {
+    await admin.createPlayer(id, { name: id, attributes: { level: 3 } });
+    await admin.grant(id, { gives: { shells }, reason: 'wallet' }, 'wallet');
+  }
+});
+afterEach(async () => {
+  await stall.stop();
+  folder.remove();
+});
+
+const cli = (...args: string[]) =>
+  runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin } });
+const copyOfDemo = (change: (text: string) => string = (text) => text, file = 'items.yaml') => {
+  const path = join(folder.path, 'cove');
+  cpSync(DEMO_FOLDER, path, { recursive: true });
+  writeFileSync(join(path, file), change(readFileSync(join(path, file), 'utf8')));
+  return path;
+};
+
+describe('may this player buy this?', () => {
+  test('exactly enough is allowed, with before and after', async () => {
+    const { code, out } = await cli('check', 'storm_frame', '--player', 'mateo');
+    expect(code).toBe(0);
+    expect(out).toMatchInlineSnapshot(`
+     "Allowed: Storm Frame, at 2027-03-01 09:00 WET
+       price: 1400 Shells
+       gives: 1 Storm Frame
+                    before  after
+       Shells         1400      0
+       Storm Frame       0      1
+     "
+    `);
+  });
+
+  test('one short is refused, with the reason and exit code 1', async () => {
+    const { code, out, err } = await cli('check', 'storm_frame', '--player', 'oda');
+    expect([code, err]).toEqual([1, '']);
+    expect(out).toContain(
+      'Refused: Storm Frame, at 2027-03-01 09:00 WET\n  short-of: Shells: short by 1. It costs 1400 and the player has 1399.',
+    );
+  });
+
+  test('the same on a folder, without a service', async () => {
+    const ask = (shells: number) =>
+      runCli([
+        'check',
+        'storm_frame',
+        '--folder',
+        DEMO_FOLDER,
+        '--attribute',
+        'level=3',
+        '--holds',
+        `shells=${shells}`,
+        '--at',
+        '2027-03-01T09:00',
+        '--json',
+      ]);
+    const [short, enough] = await Promise.all([ask(1399), ask(1400)]);
+    expect([short.code, enough.code]).toEqual([1, 0]);
+    expect(JSON.parse(short.out)).toMatchObject({ allowed: false, reasons: [{ code: 'short-of', short: 1 }] });
+    expect(JSON.parse(enough.out)).toMatchObject({ allowed: true, after: { shells: 0, storm_frame: 1 } });
+  });
+
+  test('the shop, as a player sees it at an instant', async () => {
+    const { code, out } = await cli(
+      'front',
+      'lantern_wagon',
+      '--attribute',
+      'level=2',
+      '--holds',
+      'pearls=12',
+      '--at',
+      '2027-06-01T12:00',
+    );
+    expect(code).toBe(0);
+    expect(out).toMatchInlineSnapshot(`
+     "Lantern Wagon for a made-up player at 2027-06-01 12:00 WEST (release 1)
+     has 60 Shells, 12 Pearls and 5 Breeze
+
+     Rare goods
+     offer         name                                    price  verdict
+     lantern_sail  Lantern Sail [Rare]  12 Pearls or 2600 Shells  can buy
+     lucky_charm   Lucky Charm                          2 Pearls  can buy
+
+     Exchange
+     offer         name                 price  verdict
+     shell_purse   Purse of shells   1 Pearls  can buy
+     breeze_flask  Flask of breeze  50 Shells  can buy
+
+     Can buy now, best first: lantern_sail, breeze_flask, lucky_charm, shell_purse
+     "
+    `);
+  });
+});
+
+test('buying takes and gives once for a key, and a refusal has exit code 1', async () => {
+  const bought = await cli('buy', 'mateo', 'storm_frame', '--key', 'a');
+  expect([bought.code, bought.out]).toEqual([0, expect.stringContaining('Purchase 1, under release 1.')]);
+  expect((await cli('buy', 'mateo', 'storm_frame', '--key', 'a')).out).toBe(bought.out);
+  const again = await cli('buy', 'mateo', 'storm_frame');
+  expect(again.code).toBe(1);
+  expect(again.out).toContain('carry-full: No room: at most 1 Storm Frame can be held, 1 is held and 1 would arrive.');
+  expect(
+    JSON.parse((await cli('buy', 'oda', 'wax_1', '--times', '2', '--expect', 'shells=30', '--json')).out),
+  ).toMatchObject({ purchase: 2, verdict: { times: 2 } });
+});
+
+test('events, grants and what a player has', async () => {
+  expect((await cli('event', 'mateo', 'race_finished', 'place=2', 'difficulty=3', '--id', 'r1')).out).toBe(
+    'race_prize: gave 27 Shells\nwinners_pearl: nothing, its condition does not hold\n',
+  );
+  expect((await cli('event', 'mateo', 'race_finished', 'place=2', 'difficulty=3', '--id', 'r1')).out).toMatch(
+    /^Event r1 was handled before: nothing changed\./,
+  );
+  expect((await cli('grant', 'mateo', 'pearls=3', '--take', 'shells=9999', '--reason', 'swap')).out).toBe(
+    'Gave: 3 Pearls\nTook: 1427 Shells\nNot there to take: 8572 Shells\n',
+  );
+  const { out } = await cli('player', 'mateo', '--ledger', '2');
+  expect(out).toContain('wallet: 0 Shells, 5 Pearls, 5 Breeze');
+  expect(out).toContain('player:mateo   world:support  grant:admin');
+  expect((await cli('player')).out).toContain('mateo  mateo');
+  expect(JSON.parse((await cli('player', 'nina', '--create', '--attribute', 'level=4', '--json')).out)).toMatchObject({
+    id: 'nina',
+    attributes: { level: 4 },
+  });
+});
+
+describe('from folder to release', () => {
+  test('push, diff, publish, pull', async () => {
+    const path = copyOfDemo((text) => text.replace('shells: 1400', 'shells: 1250'));
+    expect((await cli('push', path)).out).toBe(
+      'Draft revision 2 saved: 1 change. Audit: 0 errors, 0 warnings, 0 hints.\n',
+    );
+    expect((await cli('diff')).out).toBe('Storm Frame, worth in Shells: 1400 -> 1250\n');
+    expect(JSON.parse((await cli('diff', '--patch')).out)).toEqual([
+      { op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 },
+    ]);
+    expect((await cli('publish', '--note', 'cheaper')).out).toBe('Release 2 is published on live.\n');
+    expect((await cli('diff')).out).toBe('Nothing differs from live.\n');
+    expect((await cli('pull', path)).out).toMatch(/already holds draft revision 2/);
+    await stall.as('admin').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1300 }], 2);
+    expect((await cli('pull', path)).out).toMatch(/^Draft revision 3 is in .*; written: .*items\.yaml\.\n$/);
+    const pulled = readFileSync(join(path, 'items.yaml'), 'utf8');
+    expect(pulled).toContain('shells: 1300');
+    expect(pulled).toContain('# Frames: one of each, bought once.');
+    expect((await cli('diff', path, DEMO_FOLDER)).out).toBe('Storm Frame, worth in Shells: 1300 -> 1400\n');
+  });
+
+  test('a push that is published in one act, or not at all when the audit has errors', async () => {
+    const good = copyOfDemo((text) => text.replace('shells: 1400', 'shells: 1250'));
+    expect((await cli('push', good, '--publish', 'cheaper')).out).toMatch(/Release 2 is published on live\.\n$/);
+    const bad = copyOfDemo((text) => text.replace('Winds in twice as fast.', 'Now 5 shells.'));
+    const pushed = await cli('push', bad, '--publish', 'oops');
+    expect([pushed.code, pushed.err]).toEqual([1, expect.stringContaining('1 error stands against publishing')]);
+    const refused = await cli('publish', '--note', 'oops');
+    expect([refused.code, refused.out]).toEqual([
+      1,
+      expect.stringContaining(
+        'error text-states-other-price: Oak Reel at Pier Stall: a text says 5 Shells, and the price is 200 Shells',
+      ),
+    ]);
+  });
+
+  test('every problem of a folder with its file, line and column; nothing is pushed', async () => {
+    const path = copyOfDemo((text) =>
+      text
+        .replace('kind: bundle', 'kind: bundel')
+        .replace('worth: { shells: 15 }', 'worth: { shells: -15 }, colour: red'),
+    );
+    for (const args of [
+      ['audit', path],
+      ['push', path],
+    ]) {
+      const { code, out, err } = await cli(...args);
+      expect([code, err]).toEqual([1, `3 problems in ${path}\n`]);
+      expect(out).toMatch(/items\.yaml:\d+:\d+ {2}Write one of: durable, consumable, bundle\./);
+      expect(out).toMatch(/unknown-field: items glide_wax: unknown field "colour"/);
+      expect(out).toMatch(/bad-amount: items glide_wax: the amount -15 is below zero/);
+    }
+    expect((await stall.as('read').draft()).revision).toBe(1);
+  });
+
+  test('the audit of a folder needs no service, and its exit code says whether it may be published', async () => {
+    const clean = await runCli(['audit', DEMO_FOLDER]);
+    expect([clean.code, clean.out]).toEqual([0, 'Nothing found.\n']);
+    const path = copyOfDemo(
+      (text) => text.replace('gives: glide_wax, count: 5', 'gives: glide_wx, count: 5'),
+      'shops.yaml',
+    );
+    const { code, out } = await runCli(['audit', path]);
+    expect(code).toBe(1);
+    expect(out).toMatch(
+      /error dangling-reference: .*there is no currency or item "glide_wx"\n.*shops\.yaml:\d+:\d+ {2}Did you mean "glide_wax"\?/,
+    );
+  });
+});
+
+describe('simulating', () => {
+  test('on a folder: the same bytes each time, and two results compared', async () => {
+    const run = (file: string, ...more: string[]) =>
+      runCli([
+        'simulate',
+        'racers_only',
+        '--folder',
+        DEMO_FOLDER,
+        '--days',
+        '6',
+        '--players',
+        '40',
+        '--out',
+        join(folder.path, file),
+        ...more,
+      ]);
+    const [first, second, dear] = await Promise.all([
+      run('a.json'),
+      run('b.json'),
+      run('c.json', '--set', '/items/gull_frame/worth/shells=1200'),
+    ]);
+    expect([first.code, second.out, dear.code]).toEqual([0, first.out, 0]);
+    expect(readFileSync(join(folder.path, 'a.json'))).toEqual(readFileSync(join(folder.path, 'b.json')));
+    for (const heading of ['Wallets on the last day', 'Money in and out', 'Days until owned', 'Offers'])
+      expect(first.out).toContain(heading);
+    expect((await runCli(['compare', join(folder.path, 'a.json'), join(folder.path, 'b.json')])).out).toBe(
+      'No difference can be told from chance.\n',
+    );
+    const compared = await runCli(['compare', join(folder.path, 'a.json'), join(folder.path, 'c.json')]);
+    expect(compared.out).toMatch(/Racer +share who own +Gull Frame/);
+  });
+
+  test('on the service: a run with its number, which compare takes', async () => {
+    const first = await cli('simulate', 'racers_only', '--days', '5', '--players', '20');
+    expect(first.out).toMatch(/^Racers only \(run 1\): 20 players, 5 days, seed 11;/);
+    expect(
+      JSON.parse((await cli('simulate', 'racers_only', '--days', '5', '--players', '20', '--seed', '3', '--json')).out),
+    ).toMatchObject({ version: 1, seed: 3 });
+    const compared = await cli('compare', '1', '2');
+    expect([compared.code, compared.err]).toEqual([
+      1,
+      'These runs cannot be compared: the runs differ in seed, start, days or players, so they do not share their luck.\n',
+    ]);
+  });
+
+  test('a scenario that is not there, and an override to nowhere', async () => {
+    expect((await runCli(['simulate', 'frist_month', '--folder', DEMO_FOLDER])).out).toMatch(
+      /Did you mean "first_month"\?/,
+    );
+    expect((await cli('simulate', 'first_month', '--set', '/items/nothing/worth=5')).err).toMatch(
+      /the override \/items\/nothing\/worth leads to nothing/,
+    );
+  });
+});
+
+describe('exit codes and messages', () => {
+  test.each([
+    [['frobnicate'], 2, /unknown command 'frobnicate'/],
+    [['check'], 2, /missing required argument 'offer'/],
+    [['check', 'wax_1', '--times', 'many'], 2, /"many" should be a whole number/],
+    [['check', 'wax_1', '--player', 'mateo', '--holds', 'shells=5'], 2, /Use one or the other/],
+    [['grant', 'mateo', 'shells', '--reason', 'x'], 2, /should look like shells=120/],
+    [['grant', 'mateo', 'shells=1.5', '--reason', 'x'], 2, /decimals/],
+    [['grant', 'mateo', 'gold=1', '--reason', 'x'], 2, /no currency or item "gold"/],
+    [['audit', 'no/such/folder'], 2, /There is no folder "no\/such\/folder"/],
+    [['compare', 'a.json', 'b.json'], 2, /There is no file "a\.json"/],
+    [['front', 'nowhere'], 1, /There is no shop "nowhere"/],
+    [['player', 'nobody'], 1, /There is no player "nobody"/],
+    [['--token', 'ds_wrong', 'whoami'], 2, /Give a token with --token/],
+    [['--url', 'http://127.0.0.1:9', 'whoami'], 3, /Start it with: dimestall serve/],
+  ])('%j ends with %d', async (args, code, message) => {
+    const { code: ended, err, out } = await cli(...args);
+    expect([ended, out]).toEqual([code, '']);
+    expect(err).toMatch(message);
+  });
+
+  test('a token that may not is told what it is', async () => {
+    const { code, err } = await runCli(['--url', stall.url, '--token', stall.tokens.read, 'publish', '--note', 'x']);
+    expect([code, err]).toEqual([2, expect.stringContaining('has the role read; this needs publish')]);
+  });
+
+  test('help lists every command', async () => {
+    const { out, code } = await runCli(['--help']);
+    expect(code).toBe(0);
+    for (const command of [
+      'serve',
+      'push',
+      'pull',
+      'audit',
+      'diff',
+      'publish',
+      'front',
+      'check',
+      'buy',
+      'event',
+      'grant',
+      'player',
+      'simulate',
+      'compare',
+      'demo',
+      'verify',
+      'token',
+      'whoami',
+    ])
+      expect(out).toMatch(new RegExp(`^ {2}${command} `, 'm'));
+  });
+
+  test('no colour or control character reaches a pipe', async () => {
+     
+    expect((await cli('front', 'pier_stall', '--player', 'mateo')).out).not.toMatch(/\u001b/);
+  });
+});
+
+test('the demo comes up with its players, again with its data, and anew when told', async () => {
+  const demo = async (...args: string[]) => {
+    const child = spawn(process.execPath, [CLI, 'demo', '--port', '0', '--data', folder.path, ...args], {
+      stdio: ['ignore', 'pipe', 'inherit'],
+    });
+    let text = '';
+    const way = await new Promise<string>((resolve) =>
+      child.stdout.on('data', (chunk: Buffer) => {
+        text += chunk.toString();
+        const found = /(http\S+)\/#token=(\S+)\n/.exec(text);
+        if (found) resolve(found[0]);
+      }),
+    );
+    const [url, token] = way.trim().split('/#token=') as [string, string];
+    const stop = async () => {
+      const exited = once(child, 'exit');
+      child.kill('SIGTERM');
+      return (await exited)[0] as number;
+    };
+    return { text, stop, run: (...words: string[]) => runCli(['--url', url, '--token', token, ...words]) };
+  };
+  const first = await demo();
+  expect(first.text).toMatch(/^Saltwind Cove is set up\./);
+  expect((await first.run('player')).out.match(/\n/g)).toHaveLength(7);
+  expect((await first.run('buy', 'mateo', 'storm_frame')).code).toBe(0);
+  expect((await first.run('check', 'storm_frame', '--player', 'oda')).code).toBe(1);
+  expect(await first.stop()).toBe(0);
+  const second = await demo();
+  expect(second.text).toMatch(/^Saltwind Cove is back/);
+  expect((await second.run('player', 'mateo')).out).toContain('Storm Frame');
+  expect(await second.stop()).toBe(0);
+  expect((await runCli(['verify', '--data', join(folder.path, 'demo.sqlite')])).out).toMatch(
+    /^6 players, \d+ movements, 1 purchases: all agree/,
+  );
+  const fresh = await demo('--fresh');
+  expect((await fresh.run('player', 'mateo')).out).not.toContain('Storm Frame');
+  await fresh.stop();
+});
+
+test('serve says when its port is in use, and verify when there is no database', async () => {
+  const port = new URL(stall.url).port;
+  const { code, err } = await runCli([
+    'serve',
+    '--port',
+    port,
+    '--data',
+    join(folder.path, 'x.sqlite'),
+    '--log',
+    'silent',
+  ]);
+  expect([code, err]).toEqual([1, `Port ${port} is in use. Stop what uses it, or choose another with --port.\n`]);
+  expect(await runCli(['verify', '--data', join(folder.path, 'none.sqlite')])).toMatchObject({
+    code: 1,
+    err: expect.stringContaining('There is no database') as string,
+  });
+});
+
+test('a token made on the command line signs in', async () => {
+  const data = join(folder.path, 'stall.sqlite');
+  const made = await runCli(['token', '--data', data, '--role', 'design', '--name', 'ada']);
+  const served = await startStall({ data, publish: false });
+  expect((await runCli(['--url', served.url, '--token', made.out.trim(), 'whoami'])).out).toBe(
+    'ada, with the role design\n',
+  );
+  await served.stop();
+});

@@ -1,0 +1,328 @@
+/// <reference lib="dom" />
+import { readFileSync } from 'node:fs';
+import type { Browser, Page } from 'playwright-core';
+import { NOW } from '../support/economy.js';
+import { launch, openConsole, pick } from '../support/browser.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let browser: Browser;
+let stall: Stall;
+beforeAll(async () => { browser = await launch(); });
+afterAll(() => browser.close());
+beforeEach(async () => {
+  stall = await startStall();
+  const admin = stall.as('admin');
+  for (const [id, name, shells] of [['mateo', 'Mateo', 1340], ['oda', 'Oda', 1339]] as const) {
+    await admin.createPlayer(id, { name, attributes: { level: 3 } });
+    await admin.grant(id, { gives: { shells }, reason: 'wallet' }, 'wallet');
+  }
+});
+afterEach(async () => {
+  for (const context of browser.contexts()) await context.close();
+  await stall.stop();
+});
+
+const cell = (page: Page, row: string, column: string) => page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}:`) });
+const draftItem = async (id: string) => (await stall.as('read').draft()).document.items![id]!;
+const saved = (page: Page) => page.getByRole('status').filter({ hasText: 'all saved to the draft' }).waitFor();
+const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();
+
+describe('signing in', () => {
+  test('the link signs in and leaves no token in the address', async () => {
+    const { page } = await openConsole(browser, stall, '/overview');
+    expect(page.url()).toBe(`${stall.url}/overview`);
+    await page.reload();
+    await page.getByRole('heading', { name: 'Saltwind Cove' }).waitFor();
+    await page.getByRole('button', { name: 'Sign out admin' }).click();
+    await page.getByLabel('Access token').waitFor();
+  });
+
+  test('without a token it asks for one, and a wrong one is told', async () => {
+    const page = await browser.newPage();
+    await page.goto(stall.url);
+    await page.getByLabel('Access token').fill('ds_wrong');
+    await page.getByRole('button', { name: 'Sign in' }).click();
+    await page.getByRole('alert').filter({ hasText: 'This token is not known' }).waitFor();
+    await page.getByLabel('Access token').fill(stall.tokens.design);
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name: 'Saltwind Cove' }).waitFor();
+  });
+});
+
+describe('Catalog', () => {
+  test('a price is changed by keyboard alone, saved to the draft, and undone', async () => {
+    const { page, complaints } = await openConsole(browser, stall, '/catalog');
+    await cell(page, 'drift_frame', 'id').click();
+    for (const key of ['ArrowDown', 'ArrowDown', ...Array<string>(5).fill('ArrowRight')]) await page.keyboard.press(key);
+    await page.keyboard.type('1250 shells');
+    await page.keyboard.press('Enter');
+    await cell(page, 'storm_frame', 'worth').filter({ hasText: '1250 shells' }).waitFor();
+    await revision(page, 2);
+    expect((await draftItem('storm_frame')).worth).toEqual({ shells: 1250 });
+    // The next cell below has the focus, as in a spreadsheet.
+    expect(await page.evaluate(() => document.activeElement!.getAttribute('aria-label'))).toBe('linen_sail, worth: 90 shells');
+    await page.keyboard.press('Control+z');
+    await revision(page, 3);
+    expect((await draftItem('storm_frame')).worth).toEqual({ shells: 1400 });
+    expect(complaints).toEqual([]);
+  });
+
+  test('many cells edited one after the other are all saved', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog');
+    await cell(page, 'drift_frame', 'worth').click();
+    for (const price of [160, 460, 1410, 95, 330]) {
+      await page.keyboard.type(`${price} shells`);
+      await page.keyboard.press('Enter');
+    }
+    await revision(page, 6);
+    await saved(page);
+    const { document } = await stall.as('read').draft();
+    expect(['drift_frame', 'gull_frame', 'storm_frame', 'linen_sail', 'ripple_sail'].map((id) => document.items![id]!.worth)).toEqual([160, 460, 1410, 95, 330].map((shells) => ({ shells })));
+  });
+
+  test('Escape keeps the cell as it was; a slip is told beside it, and nothing is saved', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog');
+    await cell(page, 'storm_frame', 'worth').dblclick();
+    await page.getByLabel('Cell', { exact: true }).fill('lots of shells');
+    await page.keyboard.press('Enter');
+    await page.getByRole('alert').filter({ hasText: 'should be an amount and an id' }).waitFor();
+    await page.keyboard.press('Escape');
+    await cell(page, 'storm_frame', 'worth').filter({ hasText: '1400 shells' }).waitFor();
+    expect((await stall.as('read').draft()).revision).toBe(1);
+  });
+
+  test('what the service refuses is told with its place, and the grid shows what is true', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog');
+    await cell(page, 'storm_frame', 'kind').dblclick();
+    await page.getByLabel('Cell', { exact: true }).fill('durabel');
+    await page.keyboard.press('Enter');
+    await page.getByRole('alert').filter({ hasText: '/items/storm_frame/kind' }).waitFor();
+    await cell(page, 'storm_frame', 'kind').filter({ hasText: 'durable' }).waitFor();
+  });
+
+  test('a save from a stale view is refused, says what changed, and shows it', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog');
+    await cell(page, 'oak_reel', 'worth').waitFor();
+    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1111 }], 1);
+    await cell(page, 'oak_reel', 'worth').click();
+    await page.keyboard.type('210 shells');
+    await page.keyboard.press('Enter');
+    await page.getByRole('alert').filter({ hasText: 'Changed since: Storm Frame, worth in Shells: 1400 -> 1111' }).waitFor();
+    await cell(page, 'storm_frame', 'worth').filter({ hasText: '1111 shells' }).waitFor();
+    expect((await draftItem('oak_reel')).worth).toEqual({ shells: 200 });
+  });
+
+  test('findings stand at the cell they concern', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog');
+    await cell(page, 'oak_reel', 'description').dblclick();
+    await page.getByLabel('Cell', { exact: true }).fill('Now only 180 shells!');
+    await page.keyboard.press('Enter');
+    await cell(page, 'oak_reel', 'description').getByRole('button', { name: /a text says 180 Shells, and the price is 200 Shells/ }).waitFor();
+    await page.getByText('1 error', { exact: true }).waitFor();
+  });
+
+  test('a new item is added by its name, filtered for and sorted', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog');
+    await page.getByLabel("New item's name").fill('Dusk Sail');
+    await page.getByRole('button', { name: 'Add item' }).click();
+    await cell(page, 'dusk_sail', 'name').waitFor();
+    expect(await draftItem('dusk_sail')).toEqual({ name: 'Dusk Sail', kind: 'durable' });
+    await page.getByLabel('Find').fill('sail');
+    await cell(page, 'oak_reel', 'name').waitFor({ state: 'detached' });
+    expect(new URL(page.url()).searchParams.get('find')).toBe('sail');
+    await page.getByRole('button', { name: 'Sort by name' }).click();
+    expect(await page.getByRole('gridcell', { name: /, name:/ }).allTextContents()).toEqual(['Dusk Sail', 'First Flight Kit', 'Lantern Sail', 'Linen Sail', 'Ripple Sail']);
+  });
+
+  test('offers take prices with alternatives, formulas and free', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog?view=offers');
+    for (const [offer, text] of [['wax_1', '2 pearls | 12 shells'], ['pennant', '=20 + 5 * owned(pennant) shells'], ['calm_charm', 'free']]) {
+      await cell(page, offer!, 'price').dblclick();
+      await page.getByLabel('Cell', { exact: true }).fill(text!);
+      await page.keyboard.press('Enter');
+    }
+    await revision(page, 4);
+    const { offers } = (await stall.as('read').draft()).document.shops!['pier_stall']!.shelves['care']!;
+    expect(['wax_1', 'pennant', 'calm_charm'].map((id) => offers[id]!.price)).toEqual([[{ pearls: 2 }, { shells: 12 }], { shells: '=20 + 5 * owned(pennant)' }, 'free']);
+  });
+});
+
+describe('Shops and Check', () => {
+  const offer = (page: Page, id: string) => page.locator(`[data-offer="${id}"]`);
+
+  test('exactly enough can buy and one short cannot, as the API and the command line say', async () => {
+    const { page } = await openConsole(browser, stall, '/shops?player=mateo');
+    await offer(page, 'storm_frame').getByText('can buy').waitFor();
+    await pick(page, 'Player', 'Oda (oda)');
+    await offer(page, 'storm_frame').getByText('Shells: short by 1. It costs 1400 and the player has 1399.').waitFor();
+    expect(new URL(page.url()).searchParams.get('player')).toBe('oda');
+    await offer(page, 'storm_frame').getByRole('link').click();
+    await page.getByText('✗ Refused').waitFor();
+    await page.getByRole('region', { name: 'Verdict' }).getByText('short-of').waitFor();
+    await pick(page, 'Player', 'Mateo (mateo)');
+    await page.getByText('✓ Allowed').waitFor();
+    expect(await page.getByRole('table', { name: 'Before and after' }).getByRole('row').allTextContents()).toEqual(['whatbeforeafter', 'Shells14000', 'Storm Frame01']);
+  });
+
+  test('instants are the economy\'s, whatever zone the browser is in', async () => {
+    const { page } = await openConsole(browser, stall, '/shops?player=mateo&at=2027-06-01T12:00');
+    await page.getByText('1 Jun 2027, 12:00 (Europe/Lisbon)').waitFor();
+    await page.getByLabel(/^At \(/).fill('');
+    await page.getByText('1 Mar 2027, 09:00 (Europe/Lisbon)').waitFor();
+  });
+
+  test('a made-up player is described in the address, and a slip is told', async () => {
+    const { page } = await openConsole(browser, stall, '/shops?shop=lantern_wagon&player=(made up)&attributes=level%3D1&holds=pearls%3D12');
+    await offer(page, 'lantern_sail').getByText('Lantern Wagon serves players for whom level >= 2 (level is 1).').waitFor();
+    await page.getByLabel('Attributes').fill('level=2');
+    await offer(page, 'lantern_sail').getByText('can buy').waitFor();
+    await page.getByLabel('Holds').fill('perls=12');
+    await page.getByRole('alert').filter({ hasText: 'There is no currency or item "perls".' }).waitFor();
+  });
+
+  test('the draft can be looked at before it is live', async () => {
+    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1399 }], 1);
+    const { page } = await openConsole(browser, stall, '/shops?player=oda');
+    await offer(page, 'storm_frame').getByText('1400 Shells').waitFor();
+    await pick(page, 'Economy', 'the draft');
+    await offer(page, 'storm_frame').getByText('1399 Shells').waitFor();
+    await offer(page, 'storm_frame').getByText('can buy').waitFor();
+  });
+
+  test('a formula\'s price is explained, for several at once', async () => {
+    await stall.as('support').grant('mateo', { gives: { wind_chime: 4 }, reason: 'chimes' }, 'chimes');
+    const { page } = await openConsole(browser, stall, '/check?player=mateo&offer=wind_chime&times=2');
+    await page.getByText('owned(wind_chime) = 4').waitFor();
+    // 60 x 1.15^4 is 104.94 and 60 x 1.15^5 is 120.68, each rounded down.
+    await page.getByText('224 Shells').first().waitFor();
+  });
+
+  test('alternatives ask how to pay, and answer for each', async () => {
+    const { page } = await openConsole(browser, stall, '/check?player=mateo&offer=lantern_sail');
+    await page.getByText('Choose how to pay: pearls or shells.').waitFor();
+    await pick(page, 'Pay with', 'pearls');
+    await page.getByText('Pearls: short by 10. It costs 12 and the player has 2.').waitFor();
+  });
+});
+
+describe('Simulate', () => {
+  test('run, change one price, run again, and see both together', async () => {
+    const { page, complaints } = await openConsole(browser, stall, '/simulate');
+    await pick(page, 'Scenario, on the draft', /Racers only/);
+    await page.getByLabel('Days', { exact: true }).fill('8');
+    await page.getByLabel('Players', { exact: true }).fill('40');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByText('Racer (40 players): Shells').waitFor();
+    await pick(page, 'Change one price for this run', /Gull Frame at Pier Stall/);
+    await page.getByLabel('to', { exact: true }).fill('900');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByRole('heading', { name: 'What differs from run 1 by more than chance' }).waitFor();
+    await page.getByRole('table', { name: 'Differences' }).getByText('Gull Frame: days to own').waitFor();
+    expect(new URL(page.url()).search).toMatch(/run=2&before=1|before=1&run=2/);
+    // The chart as a table says the same numbers as the result.
+    await page.getByRole('button', { name: 'Racer (40 players): Shells as a table' }).click();
+    const { balances } = await stall.as('read').runResult(2);
+    const row = balances.day.findIndex((day, index) => day === 7 && balances.currency[index] === 0);
+    const cells = await page.getByRole('table', { name: 'Racer (40 players): Shells' }).getByRole('row').last().getByRole('cell').allTextContents();
+    expect(cells.slice(0, 6).map(Number)).toEqual([7, balances.p5[row], balances.p25[row], balances.p50[row], balances.p75[row], balances.p95[row]]);
+    expect(complaints).toEqual([]);
+    await page.getByRole('button', { name: 'Put this price into the draft' }).click();
+    await revision(page, 2);
+    expect((await draftItem('gull_frame')).worth).toEqual({ shells: 900 });
+  });
+
+  test('progress is seen, and a run can be cancelled', async () => {
+    const { page } = await openConsole(browser, stall, '/simulate');
+    await page.getByLabel('Days', { exact: true }).fill('3000');
+    await page.getByLabel('Players', { exact: true }).fill('2000');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByText(/day \d+ of 3000/).waitFor();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await page.getByText('cancelled', { exact: true }).waitFor();
+    expect((await stall.as('read').run(1)).status).toBe('cancelled');
+  });
+
+  test('a chart is saved as CSV', async () => {
+    const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
+    await stall.as('design').watchRun(id);
+    const { page } = await openConsole(browser, stall, `/simulate?run=${id}`);
+    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save Racer (10 players): Shells as CSV' }).click()]);
+    const text = readFileSync(await download.path(), 'utf8');
+    expect(text).toMatch(/^day,p5,p25,median,p75,p95,players\r\n0,/);
+    expect(text.trim().split('\r\n')).toHaveLength(4);
+    const [picture] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save Racer (10 players): Shells as PNG' }).click()]);
+    expect(readFileSync(await picture.path()).subarray(1, 4).toString()).toBe('PNG');
+  });
+});
+
+describe('Publish', () => {
+  test('differences, a note, live at once; and back again after a question', async () => {
+    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }], 1);
+    const { page, complaints } = await openConsole(browser, stall, '/publish');
+    await page.getByText('Storm Frame, worth in Shells: 1400 -> 1250').waitFor();
+    const button = page.getByRole('button', { name: 'Publish to live' });
+    expect(await button.isDisabled()).toBe(true);
+    await page.getByLabel(/^Note/).fill('Storm Frame within reach');
+    await button.click();
+    await page.getByText('release 2 is live').waitFor();
+    await page.getByText('Nothing differs from what is live.').waitFor();
+    expect((await stall.as('read').channels()).items[0]!.release).toBe(2);
+    await page.getByRole('row', { name: /first/ }).getByRole('button', { name: 'Make live' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Make it live' }).click();
+    await page.getByText('live: release 1').waitFor();
+    expect(complaints).toEqual([]);
+  });
+
+  test('errors of the audit block it, with their places', async () => {
+    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/oak_reel/worth', value: { shells: 0 } }], 1);
+    const { page } = await openConsole(browser, stall, '/publish');
+    await page.getByLabel(/^Note/).fill('oops');
+    await page.getByText('1 error stands against publishing').waitFor();
+    await page.getByText('it asks for 0 shells').waitFor();
+    expect(await page.getByRole('button', { name: 'Publish to live' }).isDisabled()).toBe(true);
+  });
+
+  test('a token that may only read is told so', async () => {
+    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/oak_reel/worth/shells', value: 190 }], 1);
+    const { page } = await openConsole(browser, stall, '/publish', { role: 'read' });
+    await page.getByLabel(/^Note/).fill('mine');
+    await page.getByRole('button', { name: 'Publish to live' }).click();
+    await page.getByRole('alert').filter({ hasText: 'has the role read; this needs publish' }).waitFor();
+  });
+});
+
+describe('every room', () => {
+  const ROOMS = ['/overview', '/catalog', '/catalog?view=offers', '/shops?player=oda', '/check?player=oda&offer=storm_frame', '/simulate?run=1', '/publish'];
+  const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+
+  test.each(ROOMS.flatMap((room) => [[room, false], [room, true]] as const))('%s, dark %s: no serious finding of accessibility, nothing on the console, no sideways scroll', async (room, dark) => {
+    const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
+    await stall.as('design').watchRun(id);
+    const { page, complaints } = await openConsole(browser, stall, room, { dark });
+    await page.waitForLoadState('networkidle');
+    await page.getByText('One moment').waitFor({ state: 'detached' });
+    await page.evaluate(axe);
+    const violations = await page.evaluate(async () => {
+      const { axe: tool } = window as unknown as { axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[] }> } };
+      return (await tool.run()).violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id: rule, nodes }) => `${rule}: ${nodes[0]!.html} ${nodes[0]!.failureSummary}`);
+    });
+    expect(violations).toEqual([]);
+    expect(complaints).toEqual([]);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBe(0);
+  });
+
+  test('an empty service says in each room what to do next', async () => {
+    const empty = await startStall({ publish: false });
+    for (const [room, words] of [['/overview', /Nothing is live/], ['/catalog', /Nothing here yet/], ['/shops', /Nothing is live yet/], ['/simulate', /no scenario/], ['/publish', /Nothing was published yet/]] as const) {
+      const { page } = await openConsole(browser, empty, room);
+      await page.getByText(words).first().waitFor();
+      await page.close();
+    }
+    await empty.stop();
+  });
+});
+
+test('the clock of these tests stands still', () => {
+  expect(stall.clock.nowMs).toBe(NOW);
+});
