@@ -41,8 +41,8 @@ export interface Item {
   carry: number | undefined;
   stack: number | undefined;
   worth: Basket;
-  /** What a bundle unpacks into; empty for other kinds. */
-  gives: Basket;
+  /** What a bundle unpacks into in the end, bundles in it included; empty for other kinds. */
+  contents: Basket;
 }
 
 /** `most` per period; `everyMs` is set where the period is a duration. */

@@ -191,20 +191,22 @@ export function playerReceive(
   const movements: Movement[] = [];
   const given: Basket = {};
   const dropped: Basket = {};
-  const arrivals = basketArrivals(economy, basket, movements, from, playerAccount(player.id), cause);
+  const account = playerAccount(player.id);
+  for (const asset in basket) {
+    // A bundle leaves a trace: in from the giver, and out to be unpacked.
+    if (economy.items.get(asset)?.kind === 'bundle')
+      movements.push(
+        { asset, units: basket[asset]!, from, to: account, cause },
+        { asset, units: basket[asset]!, from: account, to: worldAccount('unpack'), cause },
+      );
+  }
+  const arrivals = basketArrivals(economy, basket);
   for (const asset in arrivals) {
-    const units = arrivals[asset]!;
+    const units = Math.min(arrivals[asset]!, MAX_UNITS);
     if (units === 0) continue;
     const kept = Math.min(units, assetRoom(economy, player, asset));
     movements.push(
-      ...arrivalMovements(
-        asset,
-        units,
-        units - kept,
-        asset in basket ? from : worldAccount('unpack'),
-        playerAccount(player.id),
-        cause,
-      ),
+      ...arrivalMovements(asset, units, units - kept, asset in basket ? from : worldAccount('unpack'), account, cause),
     );
     if (kept < units) dropped[asset] = units - kept;
     if (kept === 0) continue;
@@ -245,33 +247,17 @@ export function assetMost(economy: Economy, asset: string): Units {
 export const assetRoom = (economy: Economy, player: Player, asset: string): Units =>
   Math.max(0, assetMost(economy, asset) - playerHolds(economy, player, asset));
 
-/**
- * What a basket turns into on arrival: bundles are replaced by what they give, however deep. The bundles
- * themselves leave a trace in `movements`, when given: in from the giver, and out to be unpacked.
- */
-export function basketArrivals(
-  economy: Economy,
-  basket: Readonly<Basket>,
-  movements?: Movement[],
-  from?: Account,
-  to?: Account,
-  cause = '',
-): Basket {
+/** What a basket turns into on arrival: bundles are replaced by their contents. A sum may pass the ceiling: the caller checks. */
+export function basketArrivals(economy: Economy, basket: Readonly<Basket>): Basket {
   const arrivals: Basket = {};
-  const unpack = (asset: string, units: Units, giver: Account | undefined): void => {
-    const item = economy.items.get(asset);
-    if (item?.kind !== 'bundle') {
-      arrivals[asset] = Math.min(MAX_UNITS, (arrivals[asset] ?? 0) + units);
-      return;
-    }
-    if (movements && giver && to)
-      movements.push(
-        { asset, units, from: giver, to, cause },
-        { asset, units, from: to, to: worldAccount('unpack'), cause },
-      );
-    for (const inner in item.gives) unpack(inner, item.gives[inner]! * units, worldAccount('unpack'));
+  const arrive = (asset: string, units: Units): void => {
+    arrivals[asset] = (arrivals[asset] ?? 0) + units;
   };
-  for (const asset in basket) unpack(asset, basket[asset]!, from);
+  for (const asset in basket) {
+    const item = economy.items.get(asset);
+    if (item?.kind !== 'bundle') arrive(asset, basket[asset]!);
+    else for (const inner in item.contents) arrive(inner, item.contents[inner]! * basket[asset]!);
+  }
   return arrivals;
 }
 

@@ -1,0 +1,156 @@
+/** Shops, shelves and offers with their prices. */
+import { limitsCompile } from './references.js';
+import type { References, Segments } from './references.js';
+import type { BasketDocument, OfferDocument, ShelfDocument, ShopDocument } from './schema.js';
+import { durationMs } from './shapes.js';
+import type { Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop } from './types.js';
+
+export function shopCompile(refs: References, id: string, written: ShopDocument): Shop {
+  const at = ['shops', id];
+  const shop: Shop = {
+    id,
+    name: written.name,
+    hidden: written.hidden ?? false,
+    shelves: [],
+    when: refs.condition(written.when, [...at, 'when']),
+    fromMs: refs.instant(written.from),
+    untilMs: refs.instant(written.until),
+  };
+  checkWindow(refs, written, at);
+  shop.shelves = Object.entries(written.shelves).map(([shelfId, shelf]) =>
+    shelfCompile(refs, shop, shelfId, shelf, [...at, 'shelves', shelfId]),
+  );
+  return shop;
+}
+
+function shelfCompile(refs: References, shop: Shop, id: string, written: ShelfDocument, at: Segments): Shelf {
+  const shelf: Shelf = { id, name: written.name, hidden: written.hidden ?? false, offers: [] };
+  shelf.offers = Object.entries(written.offers).map(([offerId, offer]) =>
+    offerCompile(refs, shop, shelf, offerId, offer, [...at, 'offers', offerId]),
+  );
+  return shelf;
+}
+
+function checkWindow(
+  refs: References,
+  written: { from?: string | undefined; until?: string | undefined },
+  at: Segments,
+): void {
+  const from = refs.instant(written.from);
+  const until = refs.instant(written.until);
+  if (from !== undefined && until !== undefined && until <= from)
+    refs.issue(
+      'wrong-value',
+      [...at, 'until'],
+      `it ends (${written.until}) before it begins (${written.from})`,
+      'Swap or mend the two instants.',
+    );
+}
+
+function offerCompile(
+  refs: References,
+  shop: Shop,
+  shelf: Shelf,
+  id: string,
+  written: OfferDocument,
+  at: Segments,
+): Offer {
+  const count = written.count ?? 1;
+  const gives = typeof written.gives === 'string' ? { [written.gives]: count } : written.gives;
+  if (typeof written.gives !== 'string' && count !== 1)
+    refs.issue(
+      'wrong-value',
+      [...at, 'count'],
+      'count goes with a single item, and this offer gives a basket',
+      'Write the amounts into the basket, and remove count.',
+    );
+  const single = typeof written.gives === 'string' ? refs.items.get(written.gives) : undefined;
+  checkWindow(refs, written, at);
+  const { stock } = written;
+  return {
+    id,
+    pointer: at.map(String),
+    shop,
+    shelf,
+    hidden: written.hidden ?? false,
+    name: written.name ?? givenName(refs, written, single),
+    description: written.description ?? refs.document.items?.[single?.id ?? '']?.description,
+    badge: written.badge,
+    gives:
+      typeof written.gives === 'string' && !single && !refs.currencies.has(written.gives)
+        ? noSuchItem(refs, written.gives, at)
+        : refs.quantities(gives, [...at, 'gives']),
+    prices: prices(refs, written, single, count, at),
+    stock: stock && {
+      units: stock.units,
+      scope: stock.scope ?? 'shared',
+      restock: stock.restock && {
+        amount: stock.restock.amount,
+        everyMs: durationMs(stock.restock.every)!,
+        upTo: stock.units,
+      },
+    },
+    limits: limitsCompile(written.limits),
+    when: refs.condition(written.when, [...at, 'when']),
+    fromMs: refs.instant(written.from),
+    untilMs: refs.instant(written.until),
+  };
+}
+
+function noSuchItem(refs: References, id: string, at: Segments): QuantityBasket {
+  refs.decimalsOf(id, [...at, 'gives']);
+  return [];
+}
+
+function givenName(refs: References, written: OfferDocument, single: Item | undefined): string {
+  if (single) return (written.count ?? 1) > 1 ? `${single.name} x${written.count}` : single.name;
+  const assets = typeof written.gives === 'string' ? [written.gives] : Object.keys(written.gives);
+  return assets.map((asset) => refs.currencies.get(asset)?.name ?? refs.items.get(asset)?.name ?? asset).join(' + ');
+}
+
+/** `undefined` stands for "no price": such an offer is never sold, and the audit reports it. */
+function prices(
+  refs: References,
+  written: OfferDocument,
+  single: Item | undefined,
+  count: number,
+  at: Segments,
+): PriceChoice[] | undefined {
+  if (written.price === 'free') return [{ pay: 'free', basket: [] }];
+  if (written.price === undefined) {
+    if (!single || Object.keys(single.worth).length === 0) return undefined;
+    const basket = Object.entries(single.worth).map(([asset, units]) => ({
+      asset,
+      units: refs.times(units, count, [...at, 'count']),
+      decimals: refs.currencies.get(asset)?.decimals ?? 0,
+      rounding: 'down' as const,
+    }));
+    return [{ pay: payKey(basket), basket }];
+  }
+  const many = Array.isArray(written.price);
+  const list = many ? (written.price as BasketDocument[]) : [written.price as BasketDocument];
+  const choices = list
+    .map((one, index) => {
+      const basket = refs.quantities(one, many ? [...at, 'price', index] : [...at, 'price']);
+      return { pay: payKey(basket), basket };
+    })
+    // Half a price would be a wrong price: an alternative that names something unknown does not count.
+    .filter(({ basket }, index) => basket.length > 0 && basket.length === Object.keys(list[index]!).length);
+  const twice = choices.find((one, index) => choices.findIndex((other) => other.pay === one.pay) !== index);
+  if (twice)
+    refs.issue(
+      'conflicting-reference',
+      [...at, 'price'],
+      `two alternatives ask for the same things (${twice.pay})`,
+      'Keep one of them: a player would never pick the dearer.',
+    );
+  return choices.length === 0 ? undefined : choices;
+}
+
+/** How a request names an alternative price: the assets it asks for, in order, joined by "+". */
+function payKey(basket: QuantityBasket): string {
+  return basket
+    .map(({ asset }) => asset)
+    .sort()
+    .join('+');
+}

@@ -1,0 +1,146 @@
+/**
+ * What the parts of a document refer to each other by, and how amounts and formulas are read in that light.
+ * Whatever cannot be resolved becomes an issue and is left out, so that the rest can still be audited.
+ */
+import { DateTime } from 'luxon';
+import { unitsParse, unitsTimes } from '../amount/index.js';
+import type { Basket, Units } from '../amount/index.js';
+import { formulaCompile } from '../formula/index.js';
+import type { Formula, ValueType } from '../formula/index.js';
+import { nearestName, pointerOf } from '../issue/index.js';
+import type { Issue } from '../issue/index.js';
+import type { BasketDocument, EconomyDocument } from './schema.js';
+import { durationMs } from './shapes.js';
+import type { Currency, Item, Limit, QuantityBasket } from './types.js';
+
+export type Segments = (string | number)[];
+
+export class References {
+  readonly issues: Issue[] = [];
+  /** What formulas may name: the player's attributes and `day`. */
+  readonly playerNames = new Map<string, ValueType>([['day', 'number']]);
+  /** Filled while assets are compiled; everything else is read after them. */
+  readonly currencies = new Map<string, Currency>();
+  readonly items = new Map<string, Item>();
+  readonly offerIds = new Set<string>();
+
+  constructor(readonly document: EconomyDocument) {
+    for (const [id, attribute] of Object.entries(document.attributes ?? {}))
+      this.playerNames.set(id, typeof attribute.start === 'number' ? 'number' : 'text');
+    for (const shop of Object.values(document.shops ?? {}))
+      for (const shelf of Object.values(shop.shelves))
+        for (const id of Object.keys(shelf.offers)) this.offerIds.add(id);
+  }
+
+  issue(code: Issue['code'], segments: Segments, message: string, fix: string): void {
+    this.issues.push({ code, pointer: pointerOf(segments), message, fix });
+  }
+
+  decimalsOf(asset: string, segments: Segments): number {
+    const currency = this.currencies.get(asset);
+    if (currency) return currency.decimals;
+    if (!this.items.has(asset)) {
+      const near = nearestName(asset, [...this.currencies.keys(), ...this.items.keys()]);
+      this.issue(
+        'dangling-reference',
+        segments,
+        `there is no currency or item "${asset}"`,
+        near ? `Did you mean "${near}"?` : 'Create it, or name one that exists.',
+      );
+    }
+    return 0;
+  }
+
+  refers(
+    known: { has(id: string): boolean; keys(): Iterable<string> },
+    what: string,
+    id: string,
+    segments: Segments,
+  ): boolean {
+    if (known.has(id)) return true;
+    const near = nearestName(id, known.keys());
+    this.issue(
+      'dangling-reference',
+      segments,
+      `there is no ${what} "${id}"`,
+      near ? `Did you mean "${near}"?` : `Create the ${what}, or name one that exists.`,
+    );
+    return false;
+  }
+
+  units(written: number | string, decimals: number, segments: Segments): Units {
+    const parsed =
+      typeof written === 'string'
+        ? { ok: false as const, message: 'a formula cannot stand here', fix: 'Write a number.' }
+        : unitsParse(written, decimals);
+    if (parsed.ok) return parsed.units;
+    this.issue('bad-amount', segments, parsed.message, parsed.fix);
+    return 0;
+  }
+
+  times(units: Units, count: number, segments: Segments): Units {
+    const product = unitsTimes(units, count);
+    if (product === undefined)
+      this.issue('bad-amount', segments, `${units} x ${count} is past the ceiling`, 'Write a smaller count.');
+    return product ?? 0;
+  }
+
+  formula(
+    text: string,
+    wants: ValueType,
+    segments: Segments,
+    extra?: ReadonlyMap<string, ValueType>,
+  ): Formula | undefined {
+    const names = extra ? new Map([...this.playerNames, ...extra]) : this.playerNames;
+    const compiled = formulaCompile(text, names, wants);
+    if (!compiled.ok) {
+      const { problem } = compiled;
+      this.issue('bad-formula', segments, `${text}: ${problem.message}, at character ${problem.at + 1}`, problem.fix);
+      return undefined;
+    }
+    const known = { owned: this.items, balance: this.currencies, bought: this.offerIds };
+    const words = { owned: 'item', balance: 'currency', bought: 'offer' };
+    for (const { lookup, id } of compiled.formula.references) this.refers(known[lookup], words[lookup], id, segments);
+    return compiled.formula;
+  }
+
+  quantities(written: BasketDocument, segments: Segments, extra?: ReadonlyMap<string, ValueType>): QuantityBasket {
+    const result: QuantityBasket = [];
+    for (const [asset, value] of Object.entries(written)) {
+      const at = [...segments, asset];
+      const decimals = this.decimalsOf(asset, at);
+      if (!this.currencies.has(asset) && !this.items.has(asset)) continue;
+      const rounding = this.currencies.get(asset)?.rounding ?? 'down';
+      if (typeof value === 'number') result.push({ asset, units: this.units(value, decimals, at), decimals, rounding });
+      else {
+        const formula = this.formula(value, 'number', at, extra);
+        if (formula) result.push({ asset, formula, decimals, rounding });
+      }
+    }
+    return result;
+  }
+
+  fixedBasket(written: BasketDocument | undefined, segments: Segments): Basket {
+    const result: Basket = {};
+    for (const [asset, value] of Object.entries(written ?? {})) {
+      const decimals = this.decimalsOf(asset, [...segments, asset]);
+      if (this.currencies.has(asset) || this.items.has(asset))
+        result[asset] = this.units(value, decimals, [...segments, asset]);
+    }
+    return result;
+  }
+
+  instant(written: string | undefined): number | undefined {
+    return written === undefined ? undefined : DateTime.fromISO(written, { zone: this.document.timeZone }).toMillis();
+  }
+
+  /** A condition, where one is written. */
+  condition(text: string | undefined, segments: Segments, extra?: ReadonlyMap<string, ValueType>): Formula | undefined {
+    return text === undefined ? undefined : this.formula(text, 'truth', segments, extra);
+  }
+}
+
+/** `{day: 3}` as limits. */
+export function limitsCompile(written: Readonly<Record<string, number>> | undefined): Limit[] {
+  return Object.entries(written ?? {}).map(([period, most]) => ({ period, most, everyMs: durationMs(period) }));
+}
