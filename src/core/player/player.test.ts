@@ -86,7 +86,7 @@ test('bundles unpack on arrival, however deep, and leave nothing of themselves',
   expect(given).toEqual({ frame: 1, wax: 4, shells: 20 });
   expect(dropped).toEqual({ frame: 1 });
   const player = ledgerBalances(movements).get('player:profile')!;
-  expect([player.get('chest'), player.get('kit'), player.get('frame'), player.get('wax')]).toEqual([0, 0, 1, 4]);
+  expect([player.get('chest'), player.get('frame'), player.get('wax')]).toEqual([0, 1, 4]);
 });
 
 test('paying more than there is is a bug, never a balance below zero', () => {
