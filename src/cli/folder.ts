@@ -5,7 +5,7 @@ import { issueFinding } from '../core/audit/index.js';
 import { economyLoad, issueBlocksSaving } from '../core/economy/index.js';
 import type { EconomyDocument, EconomyLoaded, SourceFile } from '../core/economy/index.js';
 import { Found, UsageProblem } from './context.js';
-import { printFindings } from './output.js';
+import { countText, printFindings } from './output.js';
 
 export function folderFiles(folder: string): SourceFile[] {
   if (!existsSync(folder) || !statSync(folder).isDirectory())
@@ -24,8 +24,9 @@ export function folderLoad(folder: string): LoadedFolder {
   const loaded = economyLoad(folderFiles(folder));
   const blocking = loaded.issues.filter(issueBlocksSaving);
   if (!loaded.document || blocking.length > 0) {
-    printFindings((loaded.document ? blocking : loaded.issues).map(issueFinding));
-    throw new Found(`${(loaded.document ? blocking : loaded.issues).length} problems in ${folder}`);
+    const problems = loaded.document ? blocking : loaded.issues;
+    printFindings(problems.map(issueFinding));
+    throw new Found(`${countText(problems.length, 'problem')} in ${folder}`);
   }
   return loaded as LoadedFolder;
 }

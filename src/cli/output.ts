@@ -6,6 +6,12 @@ import type { Finding, Severity } from '../core/audit/index.js';
 import { amountText, economyLabels } from '../core/economy/index.js';
 import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
 
+// A reader that has seen enough (head, less) ends the command quietly.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+  if (error.code !== 'EPIPE') throw error;
+  process.exit();
+});
+
 export const print = (line = ''): void => {
   process.stdout.write(`${line}\n`);
 };
@@ -37,14 +43,12 @@ const BARE = {
 /** Numbers stand to the right. Only a terminal gets the rule under the head and its colour. */
 export function printTable(head: readonly string[], rows: readonly (readonly Cell[])[]): void {
   if (rows.length === 0) return;
-  const aligns = head.map(
-    (_, column) =>
-      (rows.every(
-        (row) => /^-?[\d.,%]*( .{0,24})?$|^-$/.test(String(row[column])) && /\d/.test(String(rows[0]![column])),
-      )
-        ? 'right'
-        : 'left') as 'right' | 'left',
-  );
+  const aligns = head.map((_, column) => {
+    const cells = rows.map((row) => String(row[column]));
+    const numeric =
+      cells.every((cell) => /^-?[\d.,%]*( .{0,24})?$/.test(cell)) && cells.some((cell) => /\d/.test(cell));
+    return numeric ? ('right' as const) : ('left' as const);
+  });
   const table = new CliTable({
     head: head.map((title) => colors.bold(title)),
     chars: BARE,
@@ -111,3 +115,6 @@ export function progressBar(
     stop: () => bar?.stop(),
   };
 }
+
+/** `1 error`, `2 errors`. */
+export const countText = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;

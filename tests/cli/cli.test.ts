@@ -320,8 +320,30 @@ describe('exit codes and messages', () => {
       expect(out).toMatch(new RegExp(`^ {2}${command} `, 'm'));
   });
 
+  test('a reader that has seen enough ends it quietly', async () => {
+    const child = spawn('sh', ['-c', `"${process.execPath}" "${CLI}" --help | head -n 1`], {
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    let err = '';
+    child.stderr.on('data', (chunk: Buffer) => {
+      err += chunk.toString();
+    });
+    const simulated = spawn(
+      'sh',
+      [
+        '-c',
+        `"${process.execPath}" "${CLI}" simulate racers_only --folder "${DEMO_FOLDER}" --days 3 --players 9 --json | head -c 10`,
+      ],
+      { stdio: ['ignore', 'pipe', 'pipe'] },
+    );
+    simulated.stderr.on('data', (chunk: Buffer) => {
+      err += chunk.toString();
+    });
+    await Promise.all([once(child, 'close'), once(simulated, 'close')]);
+    expect(err).toBe('');
+  });
+
   test('no colour or control character reaches a pipe', async () => {
-     
     expect((await cli('front', 'pier_stall', '--player', 'mateo')).out).not.toMatch(/\u001b/);
   });
 });

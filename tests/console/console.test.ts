@@ -8,12 +8,17 @@ import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
 let stall: Stall;
-beforeAll(async () => { browser = await launch(); });
+beforeAll(async () => {
+  browser = await launch();
+});
 afterAll(() => browser.close());
 beforeEach(async () => {
   stall = await startStall();
   const admin = stall.as('admin');
-  for (const [id, name, shells] of [['mateo', 'Mateo', 1340], ['oda', 'Oda', 1339]] as const) {
+  for (const [id, name, shells] of [
+    ['mateo', 'Mateo', 1340],
+    ['oda', 'Oda', 1339],
+  ] as const) {
     await admin.createPlayer(id, { name, attributes: { level: 3 } });
     await admin.grant(id, { gives: { shells }, reason: 'wallet' }, 'wallet');
   }
@@ -23,7 +28,8 @@ afterEach(async () => {
   await stall.stop();
 });
 
-const cell = (page: Page, row: string, column: string) => page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}:`) });
+const cell = (page: Page, row: string, column: string) =>
+  page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}:`) });
 const draftItem = async (id: string) => (await stall.as('read').draft()).document.items![id]!;
 const saved = (page: Page) => page.getByRole('status').filter({ hasText: 'all saved to the draft' }).waitFor();
 const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();
@@ -54,14 +60,17 @@ describe('Catalog', () => {
   test('a price is changed by keyboard alone, saved to the draft, and undone', async () => {
     const { page, complaints } = await openConsole(browser, stall, '/catalog');
     await cell(page, 'drift_frame', 'id').click();
-    for (const key of ['ArrowDown', 'ArrowDown', ...Array<string>(5).fill('ArrowRight')]) await page.keyboard.press(key);
+    for (const key of ['ArrowDown', 'ArrowDown', ...Array<string>(5).fill('ArrowRight')])
+      await page.keyboard.press(key);
     await page.keyboard.type('1250 shells');
     await page.keyboard.press('Enter');
     await cell(page, 'storm_frame', 'worth').filter({ hasText: '1250 shells' }).waitFor();
     await revision(page, 2);
     expect((await draftItem('storm_frame')).worth).toEqual({ shells: 1250 });
     // The next cell below has the focus, as in a spreadsheet.
-    expect(await page.evaluate(() => document.activeElement!.getAttribute('aria-label'))).toBe('linen_sail, worth: 90 shells');
+    expect(await page.evaluate(() => document.activeElement!.getAttribute('aria-label'))).toBe(
+      'linen_sail, worth: 90 shells',
+    );
     await page.keyboard.press('Control+z');
     await revision(page, 3);
     expect((await draftItem('storm_frame')).worth).toEqual({ shells: 1400 });
@@ -78,7 +87,9 @@ describe('Catalog', () => {
     await revision(page, 6);
     await saved(page);
     const { document } = await stall.as('read').draft();
-    expect(['drift_frame', 'gull_frame', 'storm_frame', 'linen_sail', 'ripple_sail'].map((id) => document.items![id]!.worth)).toEqual([160, 460, 1410, 95, 330].map((shells) => ({ shells })));
+    expect(
+      ['drift_frame', 'gull_frame', 'storm_frame', 'linen_sail', 'ripple_sail'].map((id) => document.items![id]!.worth),
+    ).toEqual([160, 460, 1410, 95, 330].map((shells) => ({ shells })));
   });
 
   test('Escape keeps the cell as it was; a slip is told beside it, and nothing is saved', async () => {
@@ -108,7 +119,10 @@ describe('Catalog', () => {
     await cell(page, 'oak_reel', 'worth').click();
     await page.keyboard.type('210 shells');
     await page.keyboard.press('Enter');
-    await page.getByRole('alert').filter({ hasText: 'Changed since: Storm Frame, worth in Shells: 1400 -> 1111' }).waitFor();
+    await page
+      .getByRole('alert')
+      .filter({ hasText: 'Changed since: Storm Frame, worth in Shells: 1400 -> 1111' })
+      .waitFor();
     await cell(page, 'storm_frame', 'worth').filter({ hasText: '1111 shells' }).waitFor();
     expect((await draftItem('oak_reel')).worth).toEqual({ shells: 200 });
   });
@@ -118,7 +132,9 @@ describe('Catalog', () => {
     await cell(page, 'oak_reel', 'description').dblclick();
     await page.getByLabel('Cell', { exact: true }).fill('Now only 180 shells!');
     await page.keyboard.press('Enter');
-    await cell(page, 'oak_reel', 'description').getByRole('button', { name: /a text says 180 Shells, and the price is 200 Shells/ }).waitFor();
+    await cell(page, 'oak_reel', 'description')
+      .getByRole('button', { name: /a text says 180 Shells, and the price is 200 Shells/ })
+      .waitFor();
     await page.getByText('1 error', { exact: true }).waitFor();
   });
 
@@ -132,19 +148,33 @@ describe('Catalog', () => {
     await cell(page, 'oak_reel', 'name').waitFor({ state: 'detached' });
     expect(new URL(page.url()).searchParams.get('find')).toBe('sail');
     await page.getByRole('button', { name: 'Sort by name' }).click();
-    expect(await page.getByRole('gridcell', { name: /, name:/ }).allTextContents()).toEqual(['Dusk Sail', 'First Flight Kit', 'Lantern Sail', 'Linen Sail', 'Ripple Sail']);
+    expect(await page.getByRole('gridcell', { name: /, name:/ }).allTextContents()).toEqual([
+      'Dusk Sail',
+      'First Flight Kit',
+      'Lantern Sail',
+      'Linen Sail',
+      'Ripple Sail',
+    ]);
   });
 
   test('offers take prices with alternatives, formulas and free', async () => {
     const { page } = await openConsole(browser, stall, '/catalog?view=offers');
-    for (const [offer, text] of [['wax_1', '2 pearls | 12 shells'], ['pennant', '=20 + 5 * owned(pennant) shells'], ['calm_charm', 'free']]) {
+    for (const [offer, text] of [
+      ['wax_1', '2 pearls | 12 shells'],
+      ['pennant', '=20 + 5 * owned(pennant) shells'],
+      ['calm_charm', 'free'],
+    ]) {
       await cell(page, offer!, 'price').dblclick();
       await page.getByLabel('Cell', { exact: true }).fill(text!);
       await page.keyboard.press('Enter');
     }
     await revision(page, 4);
     const { offers } = (await stall.as('read').draft()).document.shops!['pier_stall']!.shelves['care']!;
-    expect(['wax_1', 'pennant', 'calm_charm'].map((id) => offers[id]!.price)).toEqual([[{ pearls: 2 }, { shells: 12 }], { shells: '=20 + 5 * owned(pennant)' }, 'free']);
+    expect(['wax_1', 'pennant', 'calm_charm'].map((id) => offers[id]!.price)).toEqual([
+      [{ pearls: 2 }, { shells: 12 }],
+      { shells: '=20 + 5 * owned(pennant)' },
+      'free',
+    ]);
   });
 });
 
@@ -162,10 +192,14 @@ describe('Shops and Check', () => {
     await page.getByRole('region', { name: 'Verdict' }).getByText('short-of').waitFor();
     await pick(page, 'Player', 'Mateo (mateo)');
     await page.getByText('✓ Allowed').waitFor();
-    expect(await page.getByRole('table', { name: 'Before and after' }).getByRole('row').allTextContents()).toEqual(['whatbeforeafter', 'Shells14000', 'Storm Frame01']);
+    expect(await page.getByRole('table', { name: 'Before and after' }).getByRole('row').allTextContents()).toEqual([
+      'whatbeforeafter',
+      'Shells14000',
+      'Storm Frame01',
+    ]);
   });
 
-  test('instants are the economy\'s, whatever zone the browser is in', async () => {
+  test("instants are the economy's, whatever zone the browser is in", async () => {
     const { page } = await openConsole(browser, stall, '/shops?player=mateo&at=2027-06-01T12:00');
     await page.getByText('1 Jun 2027, 12:00 (Europe/Lisbon)').waitFor();
     await page.getByLabel(/^At \(/).fill('');
@@ -173,8 +207,14 @@ describe('Shops and Check', () => {
   });
 
   test('a made-up player is described in the address, and a slip is told', async () => {
-    const { page } = await openConsole(browser, stall, '/shops?shop=lantern_wagon&player=(made up)&attributes=level%3D1&holds=pearls%3D12');
-    await offer(page, 'lantern_sail').getByText('Lantern Wagon serves players for whom level >= 2 (level is 1).').waitFor();
+    const { page } = await openConsole(
+      browser,
+      stall,
+      '/shops?shop=lantern_wagon&player=(made up)&attributes=level%3D1&holds=pearls%3D12',
+    );
+    await offer(page, 'lantern_sail')
+      .getByText('Lantern Wagon serves players for whom level >= 2 (level is 1).')
+      .waitFor();
     await page.getByLabel('Attributes').fill('level=2');
     await offer(page, 'lantern_sail').getByText('can buy').waitFor();
     await page.getByLabel('Holds').fill('perls=12');
@@ -190,7 +230,7 @@ describe('Shops and Check', () => {
     await offer(page, 'storm_frame').getByText('can buy').waitFor();
   });
 
-  test('a formula\'s price is explained, for several at once', async () => {
+  test("a formula's price is explained, for several at once", async () => {
     await stall.as('support').grant('mateo', { gives: { wind_chime: 4 }, reason: 'chimes' }, 'chimes');
     const { page } = await openConsole(browser, stall, '/check?player=mateo&offer=wind_chime&times=2');
     await page.getByText('owned(wind_chime) = 4').waitFor();
@@ -224,8 +264,20 @@ describe('Simulate', () => {
     await page.getByRole('button', { name: 'Racer (40 players): Shells as a table' }).click();
     const { balances } = await stall.as('read').runResult(2);
     const row = balances.day.findIndex((day, index) => day === 7 && balances.currency[index] === 0);
-    const cells = await page.getByRole('table', { name: 'Racer (40 players): Shells' }).getByRole('row').last().getByRole('cell').allTextContents();
-    expect(cells.slice(0, 6).map(Number)).toEqual([7, balances.p5[row], balances.p25[row], balances.p50[row], balances.p75[row], balances.p95[row]]);
+    const cells = await page
+      .getByRole('table', { name: 'Racer (40 players): Shells' })
+      .getByRole('row')
+      .last()
+      .getByRole('cell')
+      .allTextContents();
+    expect(cells.slice(0, 6).map(Number)).toEqual([
+      7,
+      balances.p5[row],
+      balances.p25[row],
+      balances.p50[row],
+      balances.p75[row],
+      balances.p95[row],
+    ]);
     expect(complaints).toEqual([]);
     await page.getByRole('button', { name: 'Put this price into the draft' }).click();
     await revision(page, 2);
@@ -247,12 +299,22 @@ describe('Simulate', () => {
     const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
     await stall.as('design').watchRun(id);
     const { page } = await openConsole(browser, stall, `/simulate?run=${id}`);
-    const [download] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save Racer (10 players): Shells as CSV' }).click()]);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save Racer (10 players): Shells as CSV' }).click(),
+    ]);
     const text = readFileSync(await download.path(), 'utf8');
     expect(text).toMatch(/^day,p5,p25,median,p75,p95,players\r\n0,/);
     expect(text.trim().split('\r\n')).toHaveLength(4);
-    const [picture] = await Promise.all([page.waitForEvent('download'), page.getByRole('button', { name: 'Save Racer (10 players): Shells as PNG' }).click()]);
-    expect(readFileSync(await picture.path()).subarray(1, 4).toString()).toBe('PNG');
+    const [picture] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save Racer (10 players): Shells as PNG' }).click(),
+    ]);
+    expect(
+      readFileSync(await picture.path())
+        .subarray(1, 4)
+        .toString(),
+    ).toBe('PNG');
   });
 });
 
@@ -293,28 +355,63 @@ describe('Publish', () => {
 });
 
 describe('every room', () => {
-  const ROOMS = ['/overview', '/catalog', '/catalog?view=offers', '/shops?player=oda', '/check?player=oda&offer=storm_frame', '/simulate?run=1', '/publish'];
+  const ROOMS = [
+    '/overview',
+    '/catalog',
+    '/catalog?view=offers',
+    '/shops?player=oda',
+    '/check?player=oda&offer=storm_frame',
+    '/simulate?run=1',
+    '/publish',
+  ];
   const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 
-  test.each(ROOMS.flatMap((room) => [[room, false], [room, true]] as const))('%s, dark %s: no serious finding of accessibility, nothing on the console, no sideways scroll', async (room, dark) => {
-    const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
-    await stall.as('design').watchRun(id);
-    const { page, complaints } = await openConsole(browser, stall, room, { dark });
-    await page.waitForLoadState('networkidle');
-    await page.getByText('One moment').waitFor({ state: 'detached' });
-    await page.evaluate(axe);
-    const violations = await page.evaluate(async () => {
-      const { axe: tool } = window as unknown as { axe: { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[] }> } };
-      return (await tool.run()).violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id: rule, nodes }) => `${rule}: ${nodes[0]!.html} ${nodes[0]!.failureSummary}`);
-    });
-    expect(violations).toEqual([]);
-    expect(complaints).toEqual([]);
-    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBe(0);
-  });
+  test.each(
+    ROOMS.flatMap(
+      (room) =>
+        [
+          [room, false],
+          [room, true],
+        ] as const,
+    ),
+  )(
+    '%s, dark %s: no serious finding of accessibility, nothing on the console, no sideways scroll',
+    async (room, dark) => {
+      const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
+      await stall.as('design').watchRun(id);
+      const { page, complaints } = await openConsole(browser, stall, room, { dark });
+      await page.waitForLoadState('networkidle');
+      await page.getByText('One moment').waitFor({ state: 'detached' });
+      await page.evaluate(axe);
+      const violations = await page.evaluate(async () => {
+        const { axe: tool } = window as unknown as {
+          axe: {
+            run(): Promise<{
+              violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[];
+            }>;
+          };
+        };
+        return (await tool.run()).violations
+          .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+          .map(({ id: rule, nodes }) => `${rule}: ${nodes[0]!.html} ${nodes[0]!.failureSummary}`);
+      });
+      expect(violations).toEqual([]);
+      expect(complaints).toEqual([]);
+      expect(
+        await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
+      ).toBe(0);
+    },
+  );
 
   test('an empty service says in each room what to do next', async () => {
     const empty = await startStall({ publish: false });
-    for (const [room, words] of [['/overview', /Nothing is live/], ['/catalog', /Nothing here yet/], ['/shops', /Nothing is live yet/], ['/simulate', /no scenario/], ['/publish', /Nothing was published yet/]] as const) {
+    for (const [room, words] of [
+      ['/overview', /Nothing is live/],
+      ['/catalog', /Nothing here yet/],
+      ['/shops', /Nothing is live yet/],
+      ['/simulate', /no scenario/],
+      ['/publish', /Nothing was published yet/],
+    ] as const) {
       const { page } = await openConsole(browser, empty, room);
       await page.getByText(words).first().waitFor();
       await page.close();

@@ -6,17 +6,39 @@ import type { Stall } from './stall.js';
 export const launch = (): Promise<Browser> =>
   chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync'],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+    ],
   });
 
-export interface Visit { page: Page; /** What the page complained about. */ complaints: string[] }
+export interface Visit {
+  page: Page;
+  /** What the page complained about. */ complaints: string[];
+}
 
 /** A signed-in page at 1280 x 800. */
-export async function openConsole(browser: Browser, stall: Stall, path: string, options: { role?: 'admin' | 'read' | 'design'; dark?: boolean } = {}): Promise<Visit> {
-  const page = await browser.newPage({ viewport: { width: 1280, height: 800 }, colorScheme: options.dark ? 'dark' : 'light', timezoneId: 'America/New_York' });
+export async function openConsole(
+  browser: Browser,
+  stall: Stall,
+  path: string,
+  options: { role?: 'admin' | 'read' | 'design'; dark?: boolean } = {},
+): Promise<Visit> {
+  const page = await browser.newPage({
+    viewport: { width: 1280, height: 800 },
+    colorScheme: options.dark ? 'dark' : 'light',
+    timezoneId: 'America/New_York',
+  });
   page.setDefaultTimeout(15_000);
   const complaints: string[] = [];
-  page.on('console', (message) => { if (message.type() === 'error') complaints.push(message.text()); });
+  page.on('console', (message) => {
+    if (message.type() === 'error') complaints.push(message.text());
+  });
   page.on('pageerror', (error) => complaints.push(error.message));
   await page.goto(`${stall.url}${path}#token=${stall.tokens[options.role ?? 'admin']}`);
   await page.getByRole('navigation', { name: 'Rooms' }).waitFor();

@@ -9,10 +9,10 @@ import type { Change, EconomyDocument } from '../../core/economy/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { Found, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderSave } from '../folder.js';
-import { print, printFindings, printJson } from '../output.js';
+import { countText, print, printFindings, printJson } from '../output.js';
 
 const countsText = ({ error, warning, hint }: FindingCounts): string =>
-  `${error} errors, ${warning} warnings, ${hint} hints`;
+  [countText(error, 'error'), countText(warning, 'warning'), countText(hint, 'hint')].join(', ');
 
 function printChanges(changes: readonly Change[], against: string): void {
   if (changes.length === 0) print(`Nothing differs from ${against}.`);
@@ -37,7 +37,7 @@ export function addDraftCommands(program: Command): void {
       }
       const changed = documentChanges(draft.document, document).length;
       print(
-        `Draft revision ${saved.revision} saved: ${changed} ${changed === 1 ? 'change' : 'changes'}. Audit: ${countsText(saved.findings)}.`,
+        `Draft revision ${saved.revision} saved: ${countText(changed, 'change')}. Audit: ${countsText(saved.findings)}.`,
       );
       if (published) print(`Release ${published.number} is published on ${published.channel}.`);
     });
