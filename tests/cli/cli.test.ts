@@ -156,6 +156,7 @@ describe('from folder to release', () => {
     expect((await cli('publish', '--note', 'cheaper')).out).toBe('Release 2 is published on live.\n');
     expect((await cli('diff')).out).toBe('Nothing differs from live.\n');
     expect((await cli('pull', path)).out).toMatch(/already holds draft revision 2/);
+    expect((await cli('push', path)).out).toMatch(/^Draft revision 2 already holds this: 0 changes\./);
     await stall.as('admin').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1300 }], 2);
     expect((await cli('pull', path)).out).toMatch(/^Draft revision 3 is in .*; written: .*items\.yaml\.\n$/);
     const pulled = readFileSync(join(path, 'items.yaml'), 'utf8');
@@ -382,6 +383,15 @@ test('the demo comes up with its players, again with its data, and anew when tol
   expect((await runCli(['verify', '--data', join(folder.path, 'demo.sqlite')])).out).toMatch(
     /^6 players, \d+ movements, 1 purchases: all agree/,
   );
+  const running = await demo();
+  const port = /:(\d+)\//.exec(running.text)![1]!;
+  const refused = await runCli(['demo', '--fresh', '--port', port, '--data', folder.path]);
+  expect(refused).toMatchObject({
+    code: 1,
+    err: `Port ${port} is in use. Stop what uses it, or choose another with --port.\n`,
+  });
+  expect((await running.run('player', 'mateo')).out).toContain('Storm Frame');
+  await running.stop();
   const fresh = await demo('--fresh');
   expect((await fresh.run('player', 'mateo')).out).not.toContain('Storm Frame');
   await fresh.stop();

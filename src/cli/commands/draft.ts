@@ -29,15 +29,19 @@ export function addDraftCommands(program: Command): void {
       const { document } = folderLoad(folder);
       const client = clientOf(command);
       const draft = await client.draft();
-      const saved = await client.saveDraft(document, draft.revision, why);
+      const changed = documentChanges(draft.document, document).length;
+      // Nothing to save makes no revision; an empty service takes even an empty folder.
+      const same = draft.revision > 0 && JSON.stringify(draft.document) === JSON.stringify(document);
+      const saved = same
+        ? { ...draft, document: undefined, findings: findingCounts(economyAudit(document)) }
+        : await client.saveDraft(document, draft.revision, why);
       const published = publish === undefined ? undefined : await client.publish(publish, { revision: saved.revision });
       if (wantsJson(command)) {
         printJson({ ...saved, published: published ?? null });
         return;
       }
-      const changed = documentChanges(draft.document, document).length;
       print(
-        `Draft revision ${saved.revision} saved: ${countText(changed, 'change')}. Audit: ${countsText(saved.findings)}.`,
+        `Draft revision ${saved.revision} ${same ? 'already holds this' : 'saved'}: ${countText(changed, 'change')}. Audit: ${countsText(saved.findings)}.`,
       );
       if (published) print(`Release ${published.number} is published on ${published.channel}.`);
     });

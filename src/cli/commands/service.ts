@@ -2,6 +2,7 @@
 import { spawn } from 'node:child_process';
 import type { ChildProcess } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Command } from 'commander';
@@ -58,6 +59,9 @@ export function addServiceCommands(program: Command): void {
       const folder = resolve(data);
       mkdirSync(folder, { recursive: true });
       const database = join(folder, 'demo.sqlite');
+      // Asked before anything is removed: another demo may be running on this very data.
+      if (!(await portIsFree(port)))
+        throw new Found(`Port ${port} is in use. Stop what uses it, or choose another with --port.`);
       if (fresh) for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
       const access = join(folder, 'client.json');
       const child = serviceProcess(
@@ -73,6 +77,14 @@ export function addServiceCommands(program: Command): void {
       );
       process.exitCode = await ended;
     });
+}
+
+function portIsFree(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const probe = createServer();
+    probe.once('error', () => resolve(false));
+    probe.listen(port, '127.0.0.1', () => probe.close(() => resolve(true)));
+  });
 }
 
 function serviceProcess(args: string[], stdio: 'inherit' | ['inherit', 'pipe', 'inherit']): ChildProcess {
