@@ -63,7 +63,6 @@ const SHOTS = {
   'catalog-offers': '/catalog?view=offers',
   shops: '/shops?player=oda',
   check: '/check?player=oda&offer=storm_frame',
-  'check-allowed': '/check?player=rufus&offer=wind_chime&times=3',
   simulate: '/simulate?run=2&before=1',
   'simulate-below': '/simulate?run=2&before=1',
   publish: '/publish',

@@ -134,7 +134,9 @@ function printResult(result: SimulationResult, run?: number): void {
               personas[items.persona[row]!]!.name,
               `${items.owners[row]} of ${items.n[row]}`,
               items.median[row] ?? '-',
-              `${items.medianLow[row] ?? '-'} to ${items.medianHigh[row] ?? '-'}`,
+              items.medianLow[row] === null
+                ? 'later'
+                : `${items.medianLow[row]} to ${items.medianHigh[row] ?? 'later'}`,
             ],
           ]
         : [],

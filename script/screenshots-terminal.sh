@@ -1,0 +1,26 @@
+#!/usr/bin/env bash
+# Takes the terminal pictures in docs/screenshots, in a terminal window under Xvfb (Debian: xvfb xterm imagemagick).
+set -euo pipefail
+cd "$(dirname "$0")/.."
+out=$PWD/docs/screenshots
+work=$(mktemp -d)
+bin=$PWD/script/dimestall
+Xvfb :97 -screen 0 1280x800x24 >/dev/null 2>&1 & screen=$!
+trap 'kill $screen' EXIT
+(cd "$work" && exec "$bin" demo --port 4797) >"$work/demo.log" 2>&1 & demo=$!
+trap 'kill $demo $screen' EXIT
+until grep -q token "$work/demo.log"; do sleep 0.2; done
+
+shot() { # name, commands
+  printf '%s\n' "cd $work" "PATH=$PWD/script:\$PATH" "PS1='$ '" 'say() { printf "\033[1;33m$ %s\033[0m\n" "$*"; "$@"; }' "$2" "touch $work/done" 'sleep 60' >"$work/run.sh"
+  rm -f "$work/done"
+  DISPLAY=:97 xterm -geometry 160x47+0+0 -fa 'DejaVu Sans Mono' -fs 10 -bg '#1b1713' -fg '#f3e8d3' -e bash "$work/run.sh" & term=$!
+  until [ -e "$work/done" ]; do sleep 0.2; done
+  sleep 0.5
+  DISPLAY=:97 import -window root "$out/$1.png"
+  kill $term
+}
+
+shot cli-check 'say dimestall check storm_frame --player oda; say dimestall buy mateo storm_frame; say dimestall front lantern_wagon --player yuna'
+shot cli-simulate 'say dimestall simulate racers_only | head -n 44'
+shot cli-compare 'dimestall simulate racers_only --set /items/gull_frame/worth/shells=700 >/dev/null; say dimestall compare 1 2; say dimestall audit; say dimestall player mateo --ledger 6'
