@@ -26,7 +26,11 @@ module.exports = {
       severity: 'error',
       comment: 'The console may format amounts and name pointers; decisions come from the service.',
       from: { path: '^src/console/' },
-      to: { path: '^src/core/', pathNot: '^src/core/(amount|issue|economy/text)', dependencyTypesNot: ['type-only'] },
+      to: {
+        path: '^src/core/',
+        pathNot: '^src/core/(amount|issue|economy/text|simulation/report)',
+        dependencyTypesNot: ['type-only'],
+      },
     },
     {
       name: 'core-is-pure',

@@ -26,7 +26,11 @@ let press = 0;
 async function throughWriter() {
   const seconds = await secondsOf(async () => {
     for (let group = 0; group < GROUPS; group++) {
-      await Promise.all(Array.from({ length: GROUP }, (_, player) => service.trading.buy(`p${player}`, { offer: 'wax_1' }, `press ${press++}`)));
+      await Promise.all(
+        Array.from({ length: GROUP }, (_, player) =>
+          service.trading.buy(`p${player}`, { offer: 'wax_1' }, `press ${press++}`),
+        ),
+      );
     }
   });
   return (GROUP * GROUPS) / seconds;
@@ -35,13 +39,24 @@ async function throughWriter() {
 // The rows that one such purchase changes: two movements, a balance, a stack, a counter, the purchase itself; and the
 // look whether its key was used.
 const raw = databaseOpen(join(folder, 'raw.sqlite')).raw;
-for (let player = 0; player < GROUP; player++) raw.prepare('INSERT INTO players VALUES (?, ?, 0, ?)').run(`p${player}`, `p${player}`, '{}');
+for (let player = 0; player < GROUP; player++)
+  raw.prepare('INSERT INTO players VALUES (?, ?, 0, ?)').run(`p${player}`, `p${player}`, '{}');
 const seen = raw.prepare('SELECT id, request, answer FROM purchases WHERE player = ? AND key = ?');
-const balance = raw.prepare('INSERT INTO balances VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET units = excluded.units, since_ms = excluded.since_ms');
-const stack = raw.prepare('INSERT INTO stacks VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET item = excluded.item, units = excluded.units, place = excluded.place, cause = excluded.cause');
-const counter = raw.prepare('INSERT INTO counters VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET count = excluded.count, start_ms = excluded.start_ms');
-const movement = raw.prepare('INSERT INTO movements (player, asset, units, from_account, to_account, cause, release, at_ms) VALUES (?, ?, ?, ?, ?, ?, ?, ?)');
-const purchase = raw.prepare('INSERT INTO purchases (player, key, request, offer, times, release, at_ms, answer) VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id');
+const balance = raw.prepare(
+  'INSERT INTO balances VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET units = excluded.units, since_ms = excluded.since_ms',
+);
+const stack = raw.prepare(
+  'INSERT INTO stacks VALUES (?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET item = excluded.item, units = excluded.units, place = excluded.place, cause = excluded.cause',
+);
+const counter = raw.prepare(
+  'INSERT INTO counters VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET count = excluded.count, start_ms = excluded.start_ms',
+);
+const movement = raw.prepare(
+  'INSERT INTO movements (player, asset, units, from_account, to_account, cause, release, at_ms) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
+);
+const purchase = raw.prepare(
+  'INSERT INTO purchases (player, key, request, offer, times, release, at_ms, answer) VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id',
+);
 const { answer } = await service.trading.buy('p0', { offer: 'wax_1' }, 'sample');
 const answerText = JSON.stringify({ release: answer.release, verdict: answer.verdict });
 
@@ -68,7 +83,10 @@ async function rawRows() {
   return (GROUP * GROUPS) / seconds;
 }
 
-await compare(`Purchases in groups of ${GROUP} (goal: a ratio of 0.5 or more)`, 'purchases/s', { 'through the service\'s writer': throughWriter, 'raw better-sqlite3, same rows': rawRows });
+await compare(`Purchases in groups of ${GROUP} (goal: a ratio of 0.5 or more)`, 'purchases/s', {
+  "through the service's writer": throughWriter,
+  'raw better-sqlite3, same rows': rawRows,
+});
 await service.runs.close();
 service.database.close();
 raw.close();

@@ -7,9 +7,18 @@ const { document } = loadDemo();
 const rateOf = (players, days) => async () => {
   const { value } = scenarioResolve(document, 'first_month', { players, days });
   let result;
-  const seconds = await secondsOf(() => { result = simulateReference(value); });
+  const seconds = await secondsOf(() => {
+    result = simulateReference(value);
+  });
   return result.totals.playerDays / seconds;
 };
-await compare('Reference simulator (a ratio near 1: time grows linearly)', 'player-days/s', {
-  '200 players, 15 days': rateOf(200, 15), '400 players, 15 days': rateOf(400, 15), '200 players, 30 days': rateOf(200, 30),
-}, 3);
+await compare(
+  'Reference simulator (a ratio near 1: time grows linearly)',
+  'player-days/s',
+  {
+    '200 players, 15 days': rateOf(200, 15),
+    '400 players, 15 days': rateOf(400, 15),
+    '200 players, 30 days': rateOf(200, 30),
+  },
+  3,
+);

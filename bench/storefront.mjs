@@ -25,14 +25,19 @@ function serve(args, ready) {
   });
 }
 
-const way = await serve([new URL('../dist/cli/main.js', import.meta.url).pathname, 'demo', '--port', '0', '--data', folder], /(http\S+#token=\S+)/);
+const way = await serve(
+  [new URL('../dist/cli/main.js', import.meta.url).pathname, 'demo', '--port', '0', '--data', folder],
+  /(http\S+#token=\S+)/,
+);
 const [url, token] = way.split('/#token=');
 const headers = { Authorization: `Bearer ${token}` };
 const path = '/api/v1/shops/pier_stall/front?player=mateo';
 const body = await (await fetch(`${url}${path}`, { headers })).text();
 
 const bare = join(folder, 'bare.mjs');
-writeFileSync(bare, `
+writeFileSync(
+  bare,
+  `
 import { createServer } from 'node:http';
 import express from '${new URL('../node_modules/express/index.js', import.meta.url)}';
 const object = ${body};
@@ -42,7 +47,8 @@ const prepared = Buffer.from(JSON.stringify(object));
 const first = app.listen(0, '127.0.0.1', () => {
   const second = createServer((_request, response) => { response.writeHead(200, { 'Content-Type': 'application/json', 'Content-Length': prepared.length }).end(prepared); }).listen(0, '127.0.0.1', () => console.log(\`ports \${first.address().port} \${second.address().port} \`));
 });
-`);
+`,
+);
 const ports = await serve([bare], /ports (\d+ \d+) /);
 const [expressPort, httpPort] = ports.split(' ').map(Number);
 
@@ -56,7 +62,10 @@ function load(port, target, extra = '') {
       let pending = Buffer.alloc(0);
       const next = () => {
         if (left-- > 0) socket.write(request);
-        else { socket.end(); resolve(); }
+        else {
+          socket.end();
+          resolve();
+        }
       };
       socket.on('connect', next).on('error', reject);
       socket.on('data', (chunk) => {
@@ -70,14 +79,20 @@ function load(port, target, extra = '') {
         next();
       });
     });
-  return secondsOf(() => Promise.all(Array.from({ length: CONNECTIONS }, worker))).then((seconds) => REQUESTS / seconds);
+  return secondsOf(() => Promise.all(Array.from({ length: CONNECTIONS }, worker))).then(
+    (seconds) => REQUESTS / seconds,
+  );
 }
 
-await compare(`Storefront reads, ${body.length} bytes, ${CONNECTIONS} connections (goal: at least 1 against the bare Express route)`, 'reads/s', {
-  'the storefront': () => load(Number(new URL(url).port), path, `Authorization: Bearer ${token}\r\n`),
-  'a bare Express 5 route, res.json': () => load(expressPort, '/front'),
-  'bare node:http, prepared bytes': () => load(httpPort, '/front'),
-});
+await compare(
+  `Storefront reads, ${body.length} bytes, ${CONNECTIONS} connections (goal: at least 1 against the bare Express route)`,
+  'reads/s',
+  {
+    'the storefront': () => load(Number(new URL(url).port), path, `Authorization: Bearer ${token}\r\n`),
+    'a bare Express 5 route, res.json': () => load(expressPort, '/front'),
+    'bare node:http, prepared bytes': () => load(httpPort, '/front'),
+  },
+);
 for (const child of children) {
   const ended = new Promise((resolve) => child.on('exit', resolve));
   child.kill('SIGTERM');

@@ -23,10 +23,15 @@ export async function compare(title, unit, measures, rounds = 5) {
   console.log(`\n${title}`);
   for (const name of names) {
     const all = [...rates[name]].sort((a, b) => a - b);
-    console.log(`  ${name.padEnd(44)} ${rounded(median(all)).padStart(10)} ${unit}   (${rounded(all[0])} to ${rounded(all.at(-1))})`);
+    console.log(
+      `  ${name.padEnd(44)} ${rounded(median(all)).padStart(10)} ${unit}   (${rounded(all[0])} to ${rounded(all.at(-1))})`,
+    );
   }
   const [first, ...others] = names;
-  for (const other of others) console.log(`  ratio: ${first} / ${other} = ${median(rates[first].map((rate, round) => rate / rates[other][round])).toFixed(2)}`);
+  for (const other of others)
+    console.log(
+      `  ratio: ${first} / ${other} = ${median(rates[first].map((rate, round) => rate / rates[other][round])).toFixed(2)}`,
+    );
 }
 
 export const secondsOf = async (work) => {

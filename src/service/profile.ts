@@ -8,6 +8,16 @@ import type { Profile } from '../core/wire/index.js';
 import { Problem, invalid, notFound } from './problem.js';
 import type { Service } from './service.js';
 
+/** Asset ids to whole numbers of smallest units. */
+export const unitsBasket = () =>
+  mapOf(
+    checked<number>({ type: 'integer', minimum: 0 }, (value) =>
+      Number.isSafeInteger(value) && (value as number) >= 0
+        ? undefined
+        : { problem: `${JSON.stringify(value)} is not a whole number of smallest units`, fix: 'Write 0 or more.' },
+    ),
+  );
+
 /** `holds` is in smallest units and replaces the start balances of what it names. */
 export const profileSchema = fields({
   attributes: mapOf(
@@ -17,13 +27,7 @@ export const profileSchema = fields({
         : { problem: 'an attribute is a number or a text', fix: 'Write one.' },
     ),
   ),
-  holds: mapOf(
-    checked<number>({ type: 'integer', minimum: 0 }, (value) =>
-      Number.isSafeInteger(value) && (value as number) >= 0
-        ? undefined
-        : { problem: `${JSON.stringify(value)} is not a whole number of smallest units`, fix: 'Write 0 or more.' },
-    ),
-  ),
+  holds: unitsBasket(),
 });
 
 /** Which economy is asked about: `draft`, a channel, or a release number. */

@@ -3,7 +3,15 @@ import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import colors from 'picocolors';
 import { unitsFormat } from '../../core/amount/index.js';
-import { scenarioResolve, simulateReference, simulationCompare } from '../../core/simulation/index.js';
+import {
+  METRIC_WORDS,
+  distanceText,
+  figureText,
+  flowSums,
+  scenarioResolve,
+  simulateReference,
+  simulationCompare,
+} from '../../core/simulation/index.js';
 import type { Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
@@ -178,30 +186,18 @@ function lastBalances({ balances, personas, currencies, days }: SimulationResult
 }
 
 /** The five largest ways in and out of each currency. */
-function topFlows({ flows, currencies }: SimulationResult): (string | number)[][] {
+function topFlows(result: SimulationResult): (string | number)[][] {
   const rows: (string | number)[][] = [];
-  for (const [currency, { name, decimals }] of currencies.entries()) {
+  for (const [currency, { name, decimals }] of result.currencies.entries()) {
     for (const direction of ['in', 'out'] as const) {
-      const sums = new Map<string, number>();
-      for (const [row, cause] of flows.cause.entries())
-        if (flows.currency[row] === currency && flows.direction[row] === direction)
-          sums.set(cause, (sums.get(cause) ?? 0) + flows.units[row]!);
-      const total = [...sums.values()].reduce((sum, units) => sum + units, 0);
-      for (const [cause, units] of [...sums].sort((a, b) => b[1] - a[1]).slice(0, 5))
+      const sums = flowSums(result, currency, direction);
+      const total = sums.reduce((sum, { units }) => sum + units, 0);
+      for (const { cause, units } of sums.slice(0, 5))
         rows.push([name, direction, cause, whole(units, decimals), `${((100 * units) / total).toFixed(1)}%`]);
     }
   }
   return rows;
 }
-
-const METRICS: Record<Difference['metric'], string> = {
-  balance: 'wallet at the end',
-  owned: 'share who own',
-  'days-to-own': 'days to own',
-};
-const figure = (metric: Difference['metric'], value: number): string =>
-  metric === 'owned' ? `${(100 * value).toFixed(1)}%` : Math.abs(value) < 1 ? value.toFixed(2) : value.toFixed(1);
-const distance = (metric: Difference['metric'], value: number): string => figure(metric, value).replace('%', ' points');
 
 function printDifferences(differences: readonly Difference[]): void {
   const told = differences.filter(({ distinguishable }) => distinguishable);
@@ -214,16 +210,16 @@ function printDifferences(differences: readonly Difference[]): void {
   );
   printTable(
     ['persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'],
-    told.map(({ metric, persona, subject, before, after, difference, low, high, pairs }) => [
-      persona,
-      METRICS[metric],
-      subject,
-      figure(metric, before),
-      figure(metric, after),
-      distance(metric, difference),
-      distance(metric, low),
-      distance(metric, high),
-      pairs,
+    told.map((one) => [
+      one.persona,
+      METRIC_WORDS[one.metric],
+      one.subject,
+      figureText(one, one.before),
+      figureText(one, one.after),
+      distanceText(one, one.difference),
+      distanceText(one, one.low),
+      distanceText(one, one.high),
+      one.pairs,
     ]),
   );
 }

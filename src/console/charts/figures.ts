@@ -1,5 +1,6 @@
 /** From a result's columns to the rows that charts and tables show. No drawing here. */
-import type { SimulationResult } from '../../core/simulation/index.js';
+import { flowSums } from '../../core/simulation/report.js';
+import type { FlowSum, SimulationResult } from '../../core/simulation/index.js';
 
 export interface BandRow {
   day: number;
@@ -27,23 +28,10 @@ export function bandRows({ balances, currencies }: SimulationResult, persona: nu
   );
 }
 
-export interface FlowRow {
-  cause: string;
-  units: number;
-}
-
-/** Sums over all days, players and personas by cause, largest first, in display units. */
-export function flowRows(
-  { flows, currencies }: SimulationResult,
-  currency: number,
-  direction: 'in' | 'out',
-): FlowRow[] {
-  const scale = 10 ** (currencies[currency]?.decimals ?? 0);
-  const sums = new Map<string, number>();
-  for (const [row, cause] of flows.cause.entries())
-    if (flows.currency[row] === currency && flows.direction[row] === direction)
-      sums.set(cause, (sums.get(cause) ?? 0) + flows.units[row]! / scale);
-  return [...sums].map(([cause, units]) => ({ cause, units })).sort((a, b) => b.units - a.units);
+/** Sums by cause in display units, largest first. */
+export function flowRows(result: SimulationResult, currency: number, direction: 'in' | 'out'): FlowSum[] {
+  const scale = 10 ** (result.currencies[currency]?.decimals ?? 0);
+  return flowSums(result, currency, direction).map(({ cause, units }) => ({ cause, units: units / scale }));
 }
 
 export interface OwnedRow {

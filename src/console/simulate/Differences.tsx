@@ -1,13 +1,8 @@
 /** Which figures of two runs differ by more than chance. */
 import { useQuery } from '@tanstack/react-query';
+import { METRIC_WORDS, distanceText, figureText } from '../../core/simulation/report.js';
 import { client } from '../api.js';
 import { DataTable, Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
-
-const METRIC = { balance: 'wallet at the end', owned: 'share who own', 'days-to-own': 'days to own' } as const;
-const figure = (metric: keyof typeof METRIC, value: number): string =>
-  metric === 'owned' ? `${(100 * value).toFixed(1)} %` : Math.abs(value) < 1 ? value.toFixed(2) : value.toFixed(1);
-const difference = (metric: keyof typeof METRIC, value: number): string =>
-  figure(metric, value).replace(' %', ' points');
 
 export function Differences({ before, after }: { before: string; after: string }) {
   const comparison = useQuery({
@@ -31,23 +26,23 @@ export function Differences({ before, after }: { before: string; after: string }
           rowKey={({ metric, persona, subject }) => `${metric} ${persona} ${subject}`}
           columns={[
             { head: 'persona', cell: ({ persona }) => persona },
-            { head: 'figure', cell: ({ metric, subject }) => `${subject}: ${METRIC[metric]}` },
-            { head: 'before', right: true, cell: ({ metric, before: value }) => figure(metric, value) },
-            { head: 'this run', right: true, cell: ({ metric, after: value }) => figure(metric, value) },
+            { head: 'figure', cell: ({ metric, subject }) => `${subject}: ${METRIC_WORDS[metric]}` },
+            { head: 'before', right: true, cell: (one) => figureText(one, one.before) },
+            { head: 'this run', right: true, cell: (one) => figureText(one, one.after) },
             {
               head: 'difference',
               right: true,
-              cell: ({ metric, difference: mean }) => (
+              cell: (one) => (
                 <strong>
-                  {mean > 0 ? '+' : ''}
-                  {difference(metric, mean)}
+                  {one.difference > 0 ? '+' : ''}
+                  {distanceText(one, one.difference)}
                 </strong>
               ),
             },
             {
               head: '95% interval',
               right: true,
-              cell: ({ metric, low, high }) => `${difference(metric, low)} to ${difference(metric, high)}`,
+              cell: (one) => `${distanceText(one, one.low)} to ${distanceText(one, one.high)}`,
             },
             { head: 'pairs', right: true, cell: ({ pairs }) => pairs },
           ]}

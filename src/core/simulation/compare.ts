@@ -7,6 +7,8 @@ export interface Difference {
   metric: 'balance' | 'owned' | 'days-to-own';
   persona: string;
   subject: string;
+  /** Of the currency, where the metric is a balance; 0 otherwise. */
+  decimals: number;
   before: number;
   after: number;
   /** Mean of the paired differences with its 95% interval. */
@@ -46,6 +48,7 @@ export function simulationCompare(before: SimulationResult, after: SimulationRes
           name,
           currency.name,
           members.map((player) => [before.players.balance[index]![player]!, after.players.balance[other]![player]!]),
+          currency.decimals,
         ),
       );
     }
@@ -84,6 +87,7 @@ function paired(
   persona: string,
   subject: string,
   pairs: readonly (readonly [number, number])[],
+  decimals = 0,
 ): Difference {
   const { mean, low, high, n } = meanWithInterval(pairs.map(([first, second]) => second - first));
   const average = (index: 0 | 1) => pairs.reduce((sum, pair) => sum + pair[index], 0) / pairs.length;
@@ -91,6 +95,7 @@ function paired(
     metric,
     persona,
     subject,
+    decimals,
     before: average(0),
     after: average(1),
     difference: mean,

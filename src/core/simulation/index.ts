@@ -1,5 +1,7 @@
 export { simulationCompare } from './compare.js';
 export type { Comparison, Difference } from './compare.js';
+export { METRIC_WORDS, distanceText, figureText, flowSums } from './report.js';
+export type { FlowSum } from './report.js';
 export { simulateReference } from './reference.js';
 export type { SimulateOptions, Simulator } from './reference.js';
 export type { SimulationResult } from './result.js';

@@ -1,6 +1,14 @@
 import { demoDocument, documentOf } from '../../../tests/support/economy.js';
 import type { EconomyDocument } from '../economy/index.js';
-import { overridesApply, scenarioResolve, simulateReference, simulationCompare } from './index.js';
+import {
+  distanceText,
+  figureText,
+  flowSums,
+  overridesApply,
+  scenarioResolve,
+  simulateReference,
+  simulationCompare,
+} from './index.js';
 import type { ScenarioOptions, SimulationResult } from './index.js';
 
 function simulate(document: EconomyDocument, scenario: string, options: ScenarioOptions = {}): SimulationResult {
@@ -285,4 +293,18 @@ describe('setting up', () => {
     expect(changed.ok && changed.value.items!['storm_frame']!.worth).toEqual({ shells: 5 });
     expect(document.items!['storm_frame']!.worth).toEqual({ shells: 1400 });
   });
+});
+
+test('figures are shown in display units, shares apart in points', () => {
+  expect(figureText({ metric: 'balance', decimals: 2 }, 12345)).toBe('123.5');
+  expect(figureText({ metric: 'balance', decimals: 2 }, 12)).toBe('0.12');
+  expect(figureText({ metric: 'owned', decimals: 0 }, 0.215)).toBe('21.5%');
+  expect(distanceText({ metric: 'owned', decimals: 0 }, -0.1)).toBe('-10.0 points');
+});
+
+test('sums by cause add up to all that came in', () => {
+  const result = simulate(demoDocument(), 'racers_only', { days: 3, players: 10 });
+  const sums = flowSums(result, 0, 'in');
+  expect(sums.map(({ units }) => units)).toEqual([...sums.map(({ units }) => units)].sort((a, b) => b - a));
+  expect(sums.find(({ cause }) => cause === 'start:new_player')!.units).toBe(600);
 });

@@ -1,22 +1,13 @@
 /** What players see and do: the storefront, dry-run checks and purchases. */
-import { checked, fields, mapOf, schemaIssues, text, wholeNumber } from '../../core/economy/index.js';
+import { checked, fields, schemaIssues, text, wholeNumber } from '../../core/economy/index.js';
 import { frontMake } from '../../core/storefront/index.js';
 import { purchaseCheck, verdictExplain } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import type { CheckQuestion, Profile } from '../../core/wire/index.js';
 import { Problem, invalid, notFound } from '../problem.js';
-import { playerAsked, profileSchema, sourceEconomy } from '../profile.js';
+import { playerAsked, profileSchema, sourceEconomy, unitsBasket } from '../profile.js';
 import { bodyOf, instantOf } from '../route.js';
 import type { Incoming, Route } from '../route.js';
-
-const unitsBasket = () =>
-  mapOf(
-    checked<number>({ type: 'integer', minimum: 0 }, (value) =>
-      Number.isSafeInteger(value) && (value as number) >= 0
-        ? undefined
-        : { problem: `${JSON.stringify(value)} is not a whole number of smallest units`, fix: 'Write 0 or more.' },
-    ),
-  );
 
 const requestFields = {
   offer: text(64).required(),

@@ -1,0 +1,38 @@
+/** What a reader of results wants to know, as data and short texts: the command line and the console show the same. */
+import type { Difference } from './compare.js';
+import type { SimulationResult } from './result.js';
+
+export interface FlowSum {
+  cause: string;
+  /** Smallest units, over all days, players and personas. */
+  units: number;
+}
+
+/** What came in, or went out, of one currency by cause, largest first. */
+export function flowSums({ flows }: SimulationResult, currency: number, direction: 'in' | 'out'): FlowSum[] {
+  const sums = new Map<string, number>();
+  for (const [row, cause] of flows.cause.entries())
+    if (flows.currency[row] === currency && flows.direction[row] === direction)
+      sums.set(cause, (sums.get(cause) ?? 0) + flows.units[row]!);
+  return [...sums].map(([cause, units]) => ({ cause, units })).sort((a, b) => b.units - a.units);
+}
+
+export const METRIC_WORDS: Readonly<Record<Difference['metric'], string>> = {
+  balance: 'wallet at the end',
+  owned: 'share who own',
+  'days-to-own': 'days to own',
+};
+
+type Shown = Pick<Difference, 'metric' | 'decimals'>;
+
+/** A figure of a comparison: a wallet in display units, a share in percent, days. */
+export function figureText({ metric, decimals }: Shown, value: number): string {
+  if (metric === 'owned') return `${(100 * value).toFixed(1)}%`;
+  const shown = value / 10 ** decimals;
+  return shown.toFixed(Math.abs(shown) < 1 ? 2 : 1);
+}
+
+/** How far two figures are apart; shares differ by points, not by percent. */
+export function distanceText(shown: Shown, value: number): string {
+  return figureText(shown, value).replace('%', ' points');
+}

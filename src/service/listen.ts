@@ -1,0 +1,73 @@
+/** Starts and stops listening, and says in a sentence why it cannot. */
+import { createServer } from 'node:http';
+import type { Server } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { createApp } from './app.js';
+import { serviceCreate } from './service.js';
+import type { Service, ServiceOptions } from './service.js';
+
+export interface Listening {
+  service: Service;
+  url: string;
+  close(): Promise<void>;
+}
+
+const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
+
+/** Something that keeps the service from starting, as a sentence with the way out. */
+export class StartProblem extends Error {}
+
+/** Starts listening. Port 0 picks a free one. Elsewhere than on loopback it needs a token to exist. */
+export async function serviceStart(options: ServiceOptions & { port: number; host?: string }): Promise<Listening> {
+  const host = options.host ?? '127.0.0.1';
+  const service = serviceCreate(options);
+  if (!LOOPBACK.includes(host) && !service.access.any()) {
+    service.database.close();
+    throw new StartProblem(
+      `It will not listen on ${host} while no token is set: anyone could use it. Make one first with: dimestall token --role admin.`,
+    );
+  }
+  const server = createServer(createApp(service));
+  try {
+    await listen(server, options.port, host);
+  } catch (error) {
+    await service.runs.close();
+    service.database.close();
+    throw new StartProblem(listenAdvice(error as NodeJS.ErrnoException, options.port, host));
+  }
+  const { port } = server.address() as AddressInfo;
+  return {
+    service,
+    url: `http://${host.includes(':') ? `[${host}]` : host}:${port}`,
+    close: () => stop(service, server),
+  };
+}
+
+function listen(server: Server, port: number, host: string): Promise<void> {
+  return new Promise((resolve, reject) => {
+    server.once('error', reject);
+    server.listen(port, host, () => {
+      server.off('error', reject);
+      resolve();
+    });
+  });
+}
+
+function listenAdvice(error: NodeJS.ErrnoException, port: number, host: string): string {
+  const advice: Record<string, string> = {
+    EADDRINUSE: `Port ${port} is in use. Stop what uses it, or choose another with --port.`,
+    EACCES: `Port ${port} needs more rights. Choose one above 1023 with --port.`,
+    EADDRNOTAVAIL: `This machine has no address ${host}. Choose another with --host.`,
+  };
+  return advice[error.code ?? ''] ?? `It cannot listen on ${host}:${port}: ${error.message}`;
+}
+
+async function stop(service: Service, server: Server): Promise<void> {
+  const closed = new Promise<void>((resolve) => {
+    server.close(() => resolve());
+  });
+  server.closeAllConnections();
+  await service.runs.close();
+  await closed;
+  service.database.close();
+}
