@@ -1,5 +1,7 @@
-import { DAY, HOUR, MINUTE, NOW, economyOf, playerWith } from '../../../tests/support/economy.js';
-import { purchaseCheck } from '../trade/index.js';
+import fc from 'fast-check';
+import { DAY, HOUR, MINUTE, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
+import { purchaseApply, purchaseCheck } from '../trade/index.js';
+import type { SharedStocks } from '../trade/index.js';
 import { frontMake } from './index.js';
 
 const economy = economyOf(`
@@ -87,6 +89,32 @@ describe('until when the answer holds', () => {
     const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
     expect(timeless(just)).toBe(timeless(now));
     expect(timeless(frontMake(economy, shop, player, {}, now.changesMs!))).not.toBe(timeless(now));
+  });
+
+  test('in the demo, whatever was bought, no answer changes before it says', () => {
+    const demo = demoEconomy();
+    const offers = [...demo.offers.keys()];
+    const purchase = fc.record({ offer: fc.constantFrom(...offers), pay: fc.constantFrom('shells', 'pearls') });
+    fc.assert(
+      fc.property(fc.array(purchase, { maxLength: 12 }), fc.integer({ min: 0, max: 2 * DAY }), (purchases, waitMs) => {
+        let player = playerWith(demo, { shells: 5000, pearls: 40, breeze: 3 }, { level: 3 });
+        let shared: SharedStocks = {};
+        for (const request of purchases) {
+          const verdict = purchaseCheck(demo, player, shared, request, NOW);
+          if (!verdict.allowed) continue;
+          const bought = purchaseApply(demo, player, shared, verdict);
+          player = bought.player;
+          if (bought.stock) shared = { ...shared, [request.offer]: bought.stock };
+        }
+        const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
+        for (const shop of demo.shops.values()) {
+          const now = frontMake(demo, shop, player, shared, NOW + waitMs);
+          const just = frontMake(demo, shop, player, shared, (now.changesMs ?? NOW + 30 * DAY) - 1);
+          expect(timeless(just)).toBe(timeless(now));
+        }
+      }),
+      { numRuns: 60 },
+    );
   });
 
   test('a formula on the day ends at midnight', () => {
