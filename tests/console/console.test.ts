@@ -97,7 +97,16 @@ describe('Catalog', () => {
     await cell(page, 'storm_frame', 'worth').dblclick();
     await page.getByLabel('Cell', { exact: true }).fill('lots of shells');
     await page.keyboard.press('Enter');
-    await page.getByRole('alert').filter({ hasText: 'should be an amount and an id' }).waitFor();
+    const slip = page.getByRole('alert').filter({ hasText: 'should be an amount and an id' });
+    await slip.waitFor();
+    // Seen, not only there: nothing lies over it or cuts it off.
+    const { x, y, width, height } = (await slip.boundingBox())!;
+    expect(
+      await page.evaluate(
+        ([left, top]) => document.elementFromPoint(left!, top!)?.getAttribute('role'),
+        [x + width / 2, y + height / 2],
+      ),
+    ).toBe('alert');
     await page.keyboard.press('Escape');
     await cell(page, 'storm_frame', 'worth').filter({ hasText: '1400 shells' }).waitFor();
     expect((await stall.as('read').draft()).revision).toBe(1);

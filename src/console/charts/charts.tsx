@@ -26,6 +26,7 @@ export interface Runs {
 const NOW = 'var(--series-1)';
 const BEFORE = 'var(--series-2)';
 const AXIS = { stroke: 'var(--ink-soft)', fontSize: 12, tickLine: false } as const;
+const grouped = (value: unknown): string => (typeof value === 'number' ? value.toLocaleString('en') : String(value));
 const DAYS = { interval: 'equidistantPreserveStart', minTickGap: 16 } as const;
 const POPUP = {
   contentStyle: { background: 'var(--sheet)', border: '1px solid var(--line)', borderRadius: 6, color: 'var(--ink)' },
@@ -98,7 +99,7 @@ export function BalanceChart({ runs, persona, currency }: { runs: Runs; persona:
         <ComposedChart data={rows} margin={{ top: 4, right: 8, left: 0, bottom: 0 }}>
           <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
           <XAxis dataKey="day" {...AXIS} {...DAYS} />
-          <YAxis {...AXIS} width={48} />
+          <YAxis {...AXIS} width={48} tickFormatter={grouped} />
           <Tooltip {...POPUP} />
           <Area
             dataKey="most"
@@ -176,7 +177,7 @@ export function FlowChart({
     >
       <ResponsiveContainer width="100%" height={40 + rows.length * (before ? 34 : 26)}>
         <BarChart data={rows} layout="vertical" margin={{ top: 4, right: 16, left: 0, bottom: 0 }}>
-          <XAxis type="number" {...AXIS} />
+          <XAxis type="number" {...AXIS} tickFormatter={grouped} />
           <YAxis type="category" dataKey="cause" {...AXIS} width={165} interval={0} />
           <Tooltip {...POPUP} labelFormatter={(cause) => String(cause)} cursor={{ fill: 'var(--sheet-sunk)' }} />
           <Bar dataKey="units" name={before ? 'this run' : unit} fill={NOW} isAnimationActive={false} />
@@ -262,7 +263,7 @@ export function OwnedChart({
       <p className="flex flex-wrap gap-3 px-2 text-sm text-soft">
         {rows.map(({ persona }, index) => (
           <span key={persona}>
-            <svg width="26" height="8" aria-hidden>
+            <svg width="26" height="8" aria-hidden className="inline">
               <line
                 x1="0"
                 y1="4"

@@ -173,7 +173,7 @@ export function Grid({ label, columns, rows, filter, findings, onEdit, onUndo }:
                     onKeyDown={(event) => {
                       if (!isEditing) onCellKey(event, place);
                     }}
-                    className={`relative h-8 max-w-96 truncate px-2 ${column.right ? 'text-right' : ''} ${column.parse ? '' : 'text-soft'} ${found.length > 0 ? 'bg-tint-brick' : ''} focus:outline-2 focus:-outline-offset-2 focus:outline-copper`}
+                    className={`relative h-8 max-w-96 px-2 ${isEditing ? 'overflow-visible' : 'truncate'} ${column.right ? 'text-right' : ''} ${column.parse ? '' : 'text-soft'} ${found.length > 0 ? 'bg-tint-brick' : ''} focus:outline-2 focus:-outline-offset-2 focus:outline-copper`}
                   >
                     {isEditing ? (
                       <CellInput
@@ -254,7 +254,7 @@ function CellInput({
       {editing.problem !== undefined && (
         <span
           role="alert"
-          className="absolute top-8 left-0 z-30 rounded-tag bg-brick px-2 py-1 text-sm whitespace-normal text-paper"
+          className="absolute top-8 left-0 z-30 w-72 rounded-tag bg-brick px-2 py-1 text-left text-sm whitespace-normal text-paper"
         >
           {editing.problem}
         </span>

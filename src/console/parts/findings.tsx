@@ -22,7 +22,9 @@ export function FindingList({ findings }: { findings: readonly Finding[] }) {
     <ul className="divide-y divide-line/60">
       {findings.map(({ severity, code, subject, message, fix, pointer }) => (
         <li key={`${code} ${pointer} ${message}`} className="flex gap-3 py-2">
-          <Badge tone={SEVERITY_TONE[severity]}>{severity}</Badge>
+          <span className="shrink-0">
+            <Badge tone={SEVERITY_TONE[severity]}>{severity}</Badge>
+          </span>
           <div>
             <p>
               <strong>{subject}</strong>: {message}
