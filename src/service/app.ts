@@ -78,6 +78,13 @@ export function createApp(service: Service): Express {
       },
     }),
   );
+  // Nobody's body is read before it is known who sends it; only signing in needs no token.
+  app.use('/api', (request, response, next) => {
+    const who = signIn(service, request);
+    if (!who && !(request.method === 'POST' && request.path === '/v1/session')) throw notSignedIn();
+    response.locals['who'] = who;
+    next();
+  });
   app.use(
     '/api',
     express.json({ limit: SIZE_LIMIT, type: ['application/json', 'application/json-patch+json'], strict: false }),
@@ -110,12 +117,15 @@ function signIn(service: Service, request: Request): Who | undefined {
   return service.access.whoHas(session);
 }
 
-function admit(service: Service, route: Pick<Route, 'needs'>, request: Request): Who {
-  if (route.needs === 'nobody') return { name: 'nobody', role: 'read' };
-  const who = signIn(service, request);
-  if (!who) throw new Problem('not-signed-in', 'Send a token: Authorization: Bearer ....');
-  if (!roleMay(who.role, route.needs))
-    throw new Problem('not-allowed', `The token "${who.name}" has the role ${who.role}; this needs ${route.needs}.`);
+const notSignedIn = (): Problem => new Problem('not-signed-in', 'Send a token: Authorization: Bearer ....');
+
+/** The caller, once it is sure that the route is open to them. */
+function admit({ needs }: Pick<Route, 'needs'>, response: Response): Who {
+  const who = response.locals['who'] as Who | undefined;
+  if (needs === 'nobody') return who ?? { name: 'nobody', role: 'read' };
+  if (!who) throw notSignedIn();
+  if (!roleMay(who.role, needs))
+    throw new Problem('not-allowed', `The token "${who.name}" has the role ${who.role}; this needs ${needs}.`);
   return who;
 }
 
@@ -150,7 +160,7 @@ async function serve(
 ): Promise<void> {
   const done = metrics.begin(route);
   response.on('finish', () => done(response.statusCode));
-  const who = admit(service, route, request);
+  const who = admit(route, response);
   if (isDeeperThan(request.body, 200))
     throw new Problem('bad-request', 'The body is nested too deeply: 200 levels are the most.');
   bodyCheck(route, request.body);

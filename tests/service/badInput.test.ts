@@ -128,6 +128,11 @@ test('a body that is too large or too deep gets a clear answer', async () => {
   expect(nested).toMatchObject({ status: 422, errors: [{ code: 'too-deep' }] });
 });
 
+test('a body is not even read before it is known who sends it', async () => {
+  const response = await stall.raw('PUT', '/draft', { role: 'nobody', body: '{"not": json' });
+  expect(await problem(response)).toMatchObject({ status: 401 });
+});
+
 /** Whatever is sent to any endpoint: an answer that is no crash, and no trace of our own code in it. */
 test('no endpoint breaks on anything', async () => {
   const routes = ROUTES.filter(({ path, stream }) => !path.startsWith('/session') && !stream);
