@@ -3,6 +3,9 @@ import type { ChildProcess } from 'node:child_process';
 import { once } from 'node:events';
 import { existsSync, readFileSync, symlinkSync } from 'node:fs';
 import { join } from 'node:path';
+import { economyAudit } from '../../src/core/audit/index.js';
+import { economyLoad } from '../../src/core/economy/index.js';
+import { scenarioResolve } from '../../src/core/simulation/index.js';
 import { packageRoot } from '../../src/service/index.js';
 import { CLI } from '../support/cli.js';
 import { scratchFolder } from '../support/stall.js';
@@ -59,6 +62,16 @@ test('the tour gives, command by command, what the README says', async () => {
     expect(`$ ${command}\n${timeless(text)}`).toBe(`$ ${command}\n${timeless(output)}`);
   }
 }, 120_000);
+
+test('the examples of the guide to economy files are one economy without a finding of substance', () => {
+  const guide = readFileSync(join(packageRoot(), 'docs/economy-files.md'), 'utf8');
+  const files = [...guide.matchAll(/```yaml\n([\s\S]*?)```/g)].map(([, text], index) => ({ path: `${index}.yaml`, text: text! }));
+  expect(files).toHaveLength(6);
+  const { document, issues } = economyLoad(files);
+  expect(issues).toEqual([]);
+  expect(economyAudit(document!).filter(({ severity }) => severity !== 'hint')).toEqual([]);
+  expect(scenarioResolve(document!, 'first_month', { days: 2, players: 5 }).ok).toBe(true);
+});
 
 test('every file and picture that the documents link to is there', () => {
   for (const document of ['README.md', 'CONTRIBUTING.md', 'docs/architecture.md', 'docs/decisions/README.md']) {

@@ -81,6 +81,16 @@ test('what passes a cap or carry is dropped, and the ledger says so', () => {
   );
 });
 
+test('a currency that refuses what passes its cap takes all of it or nothing', () => {
+  const strict = economyOf('currencies: {tickets: {name: Tickets, cap: 10, overCap: refuse}}');
+  const arrive = (units: number) =>
+    playerReceive(strict, playerWith(strict, { tickets: 7 }), { tickets: units }, giver, 'test:gift', NOW);
+  expect(arrive(3)).toMatchObject({ given: { tickets: 3 }, dropped: {} });
+  const refused = arrive(4);
+  expect(refused).toMatchObject({ given: {}, dropped: { tickets: 4 } });
+  expect(playerHolds(strict, refused.player, 'tickets')).toBe(7);
+});
+
 test('bundles unpack on arrival, however deep, and leave nothing of themselves', () => {
   const { given, dropped, movements } = receive(playerWith(economy, {}), { chest: 1 });
   expect(given).toEqual({ frame: 1, wax: 4, shells: 20 });

@@ -204,7 +204,7 @@ export function playerReceive(
   for (const asset in arrivals) {
     const units = Math.min(arrivals[asset]!, MAX_UNITS);
     if (units === 0) continue;
-    const kept = Math.min(units, assetRoom(economy, player, asset));
+    const kept = unitsKept(economy, player, asset, units);
     movements.push(
       ...arrivalMovements(asset, units, units - kept, asset in basket ? from : worldAccount('unpack'), account, cause),
     );
@@ -217,6 +217,13 @@ export function playerReceive(
     else stacks = stacksAdd(stacks, economy.items.get(asset)!, kept, cause);
   }
   return { player: { ...player, balances, stacks }, movements, given, dropped };
+}
+
+/** How much of what arrives is kept: what fits, or, for a currency that refuses, all or nothing. */
+function unitsKept(economy: Economy, player: Player, asset: string, units: Units): Units {
+  const room = assetRoom(economy, player, asset);
+  if (units <= room) return units;
+  return economy.currencies.get(asset)?.overCap === 'refuse' ? 0 : room;
 }
 
 function arrivalMovements(
