@@ -73,6 +73,8 @@ export function createApp(service: Service): Express {
       limit: 60,
       standardHeaders: true,
       legacyHeaders: false,
+      // Asking who one is needs no guard; guessing tokens does.
+      skip: (request) => request.method !== 'POST',
       handler: (_request, response) => {
         sendProblem(response, new Problem('too-many', 'Too many attempts to sign in. Wait a minute.'));
       },

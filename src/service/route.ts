@@ -3,7 +3,7 @@
  * application, openapi.json and the test that walks every endpoint with every role all read the same table.
  */
 import { DateTime } from 'luxon';
-import { fields, schemaIssues } from '../core/economy/index.js';
+import { schemaIssues } from '../core/economy/index.js';
 import type { AnySchema } from '../core/economy/index.js';
 import type { Page } from '../core/wire/index.js';
 import type { Role, Who } from './access.js';
@@ -104,5 +104,3 @@ export function revisionOf(incoming: Incoming): number {
     throw new Problem('revision-needed', 'Send the revision that you started from in If-Match, such as If-Match: "3".');
   return Number(match[1]);
 }
-
-export { fields };

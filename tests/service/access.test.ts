@@ -85,6 +85,16 @@ describe("the console's session", () => {
     stall.clock.nowMs = started;
   });
 
+  test('guessing is slowed down, asking who one is is not', async () => {
+    const guarded = await startStall({ publish: false });
+    const guess = () => guarded.raw('POST', '/session', { role: 'nobody', body: { token: 'ds_guess' } });
+    for (let attempt = 0; attempt < 60; attempt++) expect((await guess()).status).toBe(401);
+    const slowed = await guess();
+    expect([slowed.status, ((await slowed.json()) as { type: string }).type]).toEqual([429, 'urn:dimestall:too-many']);
+    for (let look = 0; look < 70; look++) expect((await guarded.raw('GET', '/session')).status).toBe(200);
+    await guarded.stop();
+  });
+
   test('a wrong token is refused without a hint', async () => {
     const response = await stall.raw('POST', '/session', { role: 'nobody', body: { token: 'ds_guess' } });
     expect([response.status, await response.json()]).toEqual([

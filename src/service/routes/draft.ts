@@ -1,10 +1,10 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files. */
 import type { Operation } from 'fast-json-patch';
 import { economyAudit, findingCounts } from '../../core/audit/index.js';
-import { checked, documentChanges, documentPatch, folderRead, folderWrite } from '../../core/economy/index.js';
+import { checked, documentChanges, documentPatch, fields, folderRead, folderWrite } from '../../core/economy/index.js';
 import type { EconomyDocument, SourceFile } from '../../core/economy/index.js';
 import { Problem, invalid } from '../problem.js';
-import { PAGE_QUERY, bodyOf, fields, pageLimit, pageOf, queryNumber, revisionOf } from '../route.js';
+import { PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber, revisionOf } from '../route.js';
 import type { Incoming, Reply, Route } from '../route.js';
 import type { Service } from '../service.js';
 
@@ -29,8 +29,7 @@ const filesBody = fields({
   ).required(),
 });
 
-const whyOf = ({ query, header }: Incoming, otherwise: string): string =>
-  (query['why'] ?? header('x-why') ?? otherwise).slice(0, 500);
+const whyOf = ({ query }: Incoming, otherwise: string): string => (query['why'] ?? otherwise).slice(0, 500);
 
 function saved(reply: ReturnType<Service['economies']['saveDraft']>): Reply {
   const { revision, savedMs, savedBy, findings } = reply;

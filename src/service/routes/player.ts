@@ -2,11 +2,11 @@
 import type { Basket } from '../../core/amount/index.js';
 import { eventProblems } from '../../core/earning/index.js';
 import type { GameEvent } from '../../core/earning/index.js';
-import { checked, mapOf, schemaIssues, text } from '../../core/economy/index.js';
+import { checked, fields, mapOf, schemaIssues, text } from '../../core/economy/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { playerSettle } from '../../core/player/index.js';
 import { Problem, invalid, notFound } from '../problem.js';
-import { PAGE_QUERY, bodyOf, fields, pageLimit, pageOf, queryNumber } from '../route.js';
+import { PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber } from '../route.js';
 import type { Route } from '../route.js';
 import type { Service } from '../service.js';
 import { idempotencyKey } from './trade.js';

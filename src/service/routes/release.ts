@@ -1,8 +1,8 @@
 /** Publishing, releases and channels. */
-import { documentChanges, text, wholeNumber } from '../../core/economy/index.js';
+import { documentChanges, fields, text, wholeNumber } from '../../core/economy/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import { Problem } from '../problem.js';
-import { PAGE_QUERY, bodyOf, fields, pageLimit, pageOf, queryNumber } from '../route.js';
+import { PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber } from '../route.js';
 import type { Route } from '../route.js';
 
 const publishBody = fields({

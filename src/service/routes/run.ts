@@ -1,10 +1,10 @@
 /** Simulations in the background, their progress and results, and two of them side by side. */
-import { checked, mapOf, text, wholeNumber } from '../../core/economy/index.js';
+import { checked, fields, mapOf, text, wholeNumber } from '../../core/economy/index.js';
 import { simulationCompare } from '../../core/simulation/index.js';
 import type { ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { Problem } from '../problem.js';
 import { sourceEconomy } from '../profile.js';
-import { PAGE_QUERY, bodyOf, fields, pageLimit, pageOf, queryNumber } from '../route.js';
+import { PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber } from '../route.js';
 import type { Route } from '../route.js';
 import { runIsOver } from '../runs/runManager.js';
 import type { Service } from '../service.js';

@@ -1,9 +1,9 @@
 /** Signing in to the console, who one is, and tokens. */
-import { choice, text } from '../../core/economy/index.js';
+import { choice, fields, text } from '../../core/economy/index.js';
 import { ROLES, SESSION_MS } from '../access.js';
 import type { Role } from '../access.js';
 import { Problem } from '../problem.js';
-import { PAGE_QUERY, bodyOf, fields, pageLimit, pageOf, queryNumber } from '../route.js';
+import { PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber } from '../route.js';
 import type { Route } from '../route.js';
 
 export const SESSION_COOKIE = 'dimestall_session';
