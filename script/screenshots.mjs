@@ -37,10 +37,10 @@ async function runAndWait(body) {
   return id;
 }
 
-const flask = '/shops/lantern_wagon/shelves/exchange/offers/breeze_flask/price/shells';
+const price = '/items/storm_frame/worth/shells';
 await runAndWait({ scenario: 'first_month' });
-await runAndWait({ scenario: 'first_month', set: { [flask]: 120 } });
-await api('PATCH', '/draft', [{ op: 'replace', path: flask, value: 120 }], {
+await runAndWait({ scenario: 'first_month', set: { [price]: 1000 } });
+await api('PATCH', '/draft', [{ op: 'replace', path: price, value: 1000 }], {
   'If-Match': '"1"',
   'Content-Type': 'application/json-patch+json',
 });
@@ -63,8 +63,8 @@ const SHOTS = {
   'catalog-offers': '/catalog?view=offers',
   shops: '/shops?player=oda',
   check: '/check?player=oda&offer=storm_frame',
-  simulate: '/simulate?run=2&before=1',
-  'simulate-below': '/simulate?run=2&before=1',
+  simulate: '/simulate?run=2&before=1&item=storm_frame',
+  'simulate-below': '/simulate?run=2&before=1&item=storm_frame',
   publish: '/publish',
   'shops-dark': '/shops?player=yuna&shop=lantern_wagon',
 };

@@ -22,7 +22,7 @@ const portOf = (written: string): number => {
 const data = () =>
   new Option('--data <file>', 'the database file').default('.dimestall/stall.sqlite').env('DIMESTALL_DATA');
 
-const program = new Command('dimestall-service').description('The service of Dime Stall.');
+const program = new Command('dimestall').description('The service of Dime Stall.');
 
 program
   .command('serve')
@@ -72,9 +72,11 @@ program
   .addOption(data())
   .addOption(new Option('--role <role>', 'what it may do').choices(Object.keys(ROLES)).default('admin'))
   .option('--name <name>', 'whose it is', 'admin')
-  .action(async ({ data: file, role, name }: { data: string; role: Role; name: string }) => {
+  .option('--json', 'print JSON')
+  .action(async ({ data: file, role, name, json }: { data: string; role: Role; name: string; json?: boolean }) => {
     const service = serviceCreate({ data: file, logLevel: 'silent' });
-    process.stdout.write(`${await issue(service, name, role)}\n`);
+    const token = await issue(service, name, role);
+    process.stdout.write(`${json ? JSON.stringify({ name, role, token }) : token}\n`);
     service.database.close();
   });
 

@@ -33,7 +33,7 @@ export function addServiceCommands(program: Command): void {
       .action(async (_options: object, command: Command) => {
         process.exitCode = await exitOf(
           serviceProcess(
-            [name, ...command.args, ...(wantsJson(command) && name === 'verify' ? ['--json'] : [])],
+            [name, ...command.args, ...(wantsJson(command) && name !== 'serve' ? ['--json'] : [])],
             'inherit',
           ),
         );
