@@ -22,6 +22,7 @@ const MOST_DEPTH = 64;
 export class EconomyStore {
   private readonly compiled = new Map<number, Compiled>();
   private draftHeld: (DraftView & { economy: Economy }) | undefined;
+  private channelsHeld: Map<string, number> | undefined;
 
   constructor(
     private readonly database: Database,
@@ -29,8 +30,11 @@ export class EconomyStore {
     private readonly now: () => number,
   ) {}
 
+  /** Drops what is held. An undone publication gives its number back, so compiled releases go too. */
   forget(): void {
     this.draftHeld = undefined;
+    this.channelsHeld = undefined;
+    this.compiled.clear();
   }
 
   // --- draft
@@ -155,8 +159,6 @@ export class EconomyStore {
     this.trail.add(who, 'channel.point', name, `release ${release}`);
     this.channelsHeld = undefined;
   }
-
-  private channelsHeld: Map<string, number> | undefined;
 
   channels(): (typeof channels.$inferSelect)[] {
     return this.database.db.select().from(channels).orderBy(channels.name).all();

@@ -108,6 +108,34 @@ describe('the writer', () => {
     await stall.stop();
   });
 
+  test('a publication that is undone leaves nothing behind, not even in memory', async () => {
+    const stall = await startStall();
+    await stall.as('game').createPlayer('mateo');
+    const { raw } = stall.service.database;
+    const publishAt = async (shells: number) => {
+      const { revision } = await stall.as('read').draft();
+      await stall
+        .as('design')
+        .patchDraft([{ op: 'replace', path: '/items/oak_reel/worth/shells', value: shells }], revision);
+      return stall.raw('POST', '/releases', { body: { note: `at ${shells}` } });
+    };
+    const price = async () =>
+      (await stall.as('read').checks([{ offer: 'oak_reel', player: 'mateo' }])).verdicts[0]!.price!.total;
+    raw.exec(
+      "CREATE TEMP TRIGGER late BEFORE INSERT ON main.trail WHEN new.action = 'channel.point' BEGIN SELECT RAISE(ABORT, 'planted fault'); END",
+    );
+    expect((await publishAt(180)).status).toBe(500);
+    expect(await price()).toEqual({ shells: 200 });
+    raw.exec('DROP TRIGGER late');
+    expect((await publishAt(190)).status).toBe(201);
+    expect(await price()).toEqual({ shells: 190 });
+    expect((await stall.as('read').releases()).items.map(({ number, note }) => [number, note])).toEqual([
+      [2, 'at 190'],
+      [1, 'first'],
+    ]);
+    await stall.stop();
+  });
+
   test('a full disk is told as such, and nothing is changed', async () => {
     const stall = await startStall({ data: join(folder.path, 'stall.sqlite') });
     await stall.as('game').createPlayer('mateo');
