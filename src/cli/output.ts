@@ -1,10 +1,13 @@
 /** How the command line prints: tables on a terminal, plain aligned text when piped, JSON when asked. */
 import cliProgress from 'cli-progress';
 import CliTable from 'cli-table3';
-import colors from 'picocolors';
+import picocolors from 'picocolors';
 import type { Finding, Severity } from '../core/audit/index.js';
 import { amountText, economyLabels } from '../core/economy/index.js';
 import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
+
+/** Colours for a terminal only: in a build pipeline, as in any pipe, text stays plain. NO_COLOR turns them off. */
+export const colors = picocolors.createColors(process.stdout.isTTY === true && !process.env['NO_COLOR']);
 
 // A reader that has seen enough (head, less) ends the command quietly.
 process.stdout.on('error', (error: NodeJS.ErrnoException) => {

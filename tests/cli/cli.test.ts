@@ -345,7 +345,13 @@ describe('exit codes and messages', () => {
   });
 
   test('no colour or control character reaches a pipe', async () => {
-    expect((await cli('front', 'pier_stall', '--player', 'mateo')).out).not.toMatch(/\u001b/);
+    for (const env of [{}, { CI: 'true' }, { FORCE_COLOR: '1', TERM: 'xterm-256color' }]) {
+      const { out } = await runCli(['front', 'pier_stall', '--player', 'mateo'], {
+        env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin, ...env },
+      });
+      expect(out).toContain('can buy');
+      expect(out).not.toMatch(/\u001b/);
+    }
   });
 });
 

@@ -1,14 +1,13 @@
 /** event, grant, player: what the game reports and what support sees and does. */
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
-import colors from 'picocolors';
 import { basketText } from '../../core/economy/index.js';
 import type { AssetLabels } from '../../core/economy/index.js';
 import { instantText } from '../../core/trade/index.js';
 import type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from '../../core/wire/index.js';
 import { amountText } from '../../core/economy/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
-import { holdingsText, print, printJson, printTable } from '../output.js';
+import { colors, holdingsText, print, printJson, printTable } from '../output.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 

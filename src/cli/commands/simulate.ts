@@ -1,7 +1,6 @@
 /** simulate and compare: on the service, or on a folder and on saved results. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
-import colors from 'picocolors';
 import { unitsFormat } from '../../core/amount/index.js';
 import {
   METRIC_WORDS,
@@ -16,7 +15,7 @@ import type { Difference, ScenarioOptions, SimulationResult } from '../../core/s
 import { issueFinding } from '../../core/audit/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { print, printFindings, printJson, printTable, progressBar } from '../output.js';
+import { colors, print, printFindings, printJson, printTable, progressBar } from '../output.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
 interface SimulateOptions {

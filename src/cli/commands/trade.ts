@@ -1,7 +1,6 @@
 /** front, check, buy: what a player sees and may do. */
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
-import colors from 'picocolors';
 import { ApiProblem } from '../../client/index.js';
 import { basketText, economyLabels } from '../../core/economy/index.js';
 import type { AssetLabels } from '../../core/economy/index.js';
@@ -12,7 +11,7 @@ import type { FrontView, Profile, PurchaseAnswer } from '../../core/wire/index.j
 import { DateTime } from 'luxon';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { documentLabels, print, printJson, printTable } from '../output.js';
+import { colors, documentLabels, print, printJson, printTable } from '../output.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 

@@ -16,7 +16,10 @@ function sample(written: DrawDocument): number[] {
 }
 
 const meanOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
-const varianceOf = (values: readonly number[]) => meanOf(values.map((value) => (value - meanOf(values)) ** 2));
+const varianceOf = (values: readonly number[]) => {
+  const mean = meanOf(values);
+  return meanOf(values.map((value) => (value - mean) ** 2));
+};
 
 /** Each kind with its mean and variance in closed form. */
 test.each<[DrawDocument, number, number]>([
