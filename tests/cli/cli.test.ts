@@ -345,7 +345,8 @@ describe('exit codes and messages', () => {
   });
 
   test('no colour or control character reaches a pipe', async () => {
-    for (const env of [{}, { CI: 'true' }, { FORCE_COLOR: '1', TERM: 'xterm-256color' }]) {
+    const settings: Record<string, string>[] = [{}, { CI: 'true' }, { FORCE_COLOR: '1', TERM: 'xterm-256color' }];
+    for (const env of settings) {
       const { out } = await runCli(['front', 'pier_stall', '--player', 'mateo'], {
         env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin, ...env },
       });
