@@ -3,7 +3,6 @@ export {
   basketAdd,
   basketEquals,
   basketTimes,
-  unitsAdd,
   unitsFormat,
   unitsParse,
   unitsRound,

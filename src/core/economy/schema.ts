@@ -61,7 +61,7 @@ function depthOf(value: unknown, depth: number): number {
 
 const refill = fields({ amount: amount().required(), every: duration().required(), upTo: amount().required() });
 
-export const currencySchema = fields({
+const currencySchema = fields({
   name: name(),
   symbol: text(8),
   description: description(),
@@ -74,7 +74,7 @@ export const currencySchema = fields({
   rounding: choice('down', 'nearest', 'up'),
 });
 
-export const itemSchema = fields({
+const itemSchema = fields({
   name: name(),
   description: description(),
   icon: text(64),
@@ -144,7 +144,7 @@ const gives = () =>
             },
   );
 
-export const offerSchema = fields({
+const offerSchema = fields({
   name: text(120),
   description: description(),
   badge: text(40),
@@ -163,9 +163,9 @@ export const offerSchema = fields({
   hidden: yesNo(),
 });
 
-export const shelfSchema = fields({ name: name(), hidden: yesNo(), offers: mapOf(offerSchema).required() });
+const shelfSchema = fields({ name: name(), hidden: yesNo(), offers: mapOf(offerSchema).required() });
 
-export const shopSchema = fields({
+const shopSchema = fields({
   name: name(),
   description: description(),
   icon: text(64),
@@ -176,7 +176,7 @@ export const shopSchema = fields({
   shelves: mapOf(shelfSchema).required(),
 });
 
-export const earningSchema = fields({
+const earningSchema = fields({
   name: name(),
   on: id().required(),
   when: condition(),
@@ -243,14 +243,14 @@ function drawIsKnown(value: Record<string, unknown>): boolean {
   return Object.hasOwn(DRAW_SHAPES, shape) && DRAW_SHAPES[shape]!(value);
 }
 
-export const activitySchema = fields({
+const activitySchema = fields({
   name: name(),
   minutes: anyNumber(0.1, 1440).required(),
   needs: basket(),
   emits: mapOf(mapOf(draw())).required(),
 });
 
-export const personaSchema = fields({
+const personaSchema = fields({
   name: name(),
   description: description(),
   attributes: mapOf(draw()),
@@ -275,7 +275,7 @@ export const personaSchema = fields({
   leaves: anyNumber(0, 1),
 });
 
-export const scenarioSchema = fields({
+const scenarioSchema = fields({
   name: name(),
   description: description(),
   start: instant().required(),
@@ -316,16 +316,12 @@ export const economySchema = fields({
 }).required();
 
 export type EconomyDocument = InferType<typeof economySchema>;
-export type CurrencyDocument = NonNullable<EconomyDocument['currencies']>[string];
-export type ItemDocument = NonNullable<EconomyDocument['items']>[string];
 export type ShopDocument = NonNullable<EconomyDocument['shops']>[string];
 export type ShelfDocument = ShopDocument['shelves'][string];
 export type OfferDocument = ShelfDocument['offers'][string];
-export type EarningDocument = NonNullable<EconomyDocument['earning']>[string];
 export type ActivityDocument = NonNullable<EconomyDocument['activities']>[string];
 export type PersonaDocument = NonNullable<EconomyDocument['personas']>[string];
 export type ScenarioDocument = NonNullable<EconomyDocument['scenarios']>[string];
-export type PriceDocument = OfferDocument['price'];
 export type BasketDocument = Record<string, number | string>;
 
 /** The sections whose entries are kept by id, in the order files are written. */
@@ -341,4 +337,3 @@ export const SECTIONS = [
   'personas',
   'scenarios',
 ] as const;
-export type Section = (typeof SECTIONS)[number];

@@ -1,2 +1,2 @@
-export { ISSUE_CODES, nearestName, pointerOf, pointerSegments } from './issue.js';
+export { nearestName, pointerOf, pointerSegments } from './issue.js';
 export type { Issue, IssueCode, Place, Result } from './issue.js';

@@ -1,9 +1,6 @@
 export {
-  DEFAULT_PLACE,
   assetMost,
-  assetRoom,
   basketArrivals,
-  playerBought,
   playerCreate,
   playerHolds,
   playerMadeUp,
