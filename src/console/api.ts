@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { ApiProblem, Client } from '../client/index.js';
-import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
+import type { AssetLabels, EconomyDocument, OfferDocument } from '../core/economy/index.js';
 import type { DraftSaved, DraftView } from '../core/wire/index.js';
 
 export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1' } });
@@ -65,6 +65,12 @@ export function labelsOf(document: EconomyDocument | undefined): AssetLabels {
     const item = document?.items?.[asset];
     return item && { name: item.name, decimals: 0 };
   };
+}
+
+/** An offer as the engine names it: its own name, or that of the item it gives. */
+export function offerName(document: EconomyDocument, id: string, { name, gives, count = 1 }: OfferDocument): string {
+  if (name !== undefined || typeof gives !== 'string') return name ?? id;
+  return `${document.items?.[gives]?.name ?? id}${count > 1 ? ` x${count}` : ''}`;
 }
 
 /** What went wrong, as lines for a person: the sentence, then each place with its way out. */

@@ -1,6 +1,7 @@
 /** What players do and what is done to them: purchases, game events, grants. All decisions are core's. */
 import { and, eq, sql } from 'drizzle-orm';
 import type { Basket } from '../core/amount/index.js';
+import type { Economy } from '../core/economy/index.js';
 import { eventApply } from '../core/earning/index.js';
 import type { GameEvent } from '../core/earning/index.js';
 import type { Value } from '../core/formula/index.js';
@@ -10,7 +11,7 @@ import { purchaseApply, purchaseCheck, verdictExplain } from '../core/trade/inde
 import type { PurchaseRequest } from '../core/trade/index.js';
 import type { EventAnswer, GrantAnswer, PurchaseAnswer } from '../core/wire/index.js';
 import type { EconomyStore } from './economyStore.js';
-import { Problem, notFound } from './problem.js';
+import { Problem, invalid, notFound } from './problem.js';
 import type { Database } from './store/database.js';
 import type { PlayerStore } from './store/playerStore.js';
 import { events, grants, purchases } from './store/tables.js';
@@ -142,6 +143,7 @@ export class Trading {
       if (before) return replay<GrantAnswer>(before, asked, key);
       const { player } = this.held(playerId);
       const { economy, release } = this.economies.live();
+      assetsKnown(economy, { gives, takes });
       const atMs = this.now();
       const settled = playerSettle(economy, player, atMs);
       const reach = Object.fromEntries(
@@ -184,6 +186,21 @@ export class Trading {
     if (!held) throw notFound('player', id);
     return held;
   }
+}
+
+/** Throws a problem that names every asset that the economy does not have. */
+function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
+  const issues = Object.entries(baskets).flatMap(([field, basket]) =>
+    Object.keys(basket)
+      .filter((asset) => !economy.currencies.has(asset) && !economy.items.has(asset))
+      .map((asset) => ({
+        code: 'dangling-reference' as const,
+        pointer: `/${field}/${asset}`,
+        message: `there is no currency or item "${asset}"`,
+        fix: 'Name one that exists.',
+      })),
+  );
+  if (issues.length > 0) throw invalid('The basket does not fit the live release.', issues);
 }
 
 function replay<T>(row: { id: number; request: string; answer: string }, asked: string, key: string): Once<T> {

@@ -386,6 +386,11 @@ test('the demo comes up with its players, again with its data, and anew when tol
   const second = await demo();
   expect(second.text).toMatch(/^Saltwind Cove is back/);
   expect((await second.run('player', 'mateo')).out).toContain('Storm Frame');
+  // The designer takes something away that a demo player was given: the demo comes back all the same.
+  const path = copyOfDemo((text) => text.replace(/ {2}wind_chime:\n.*\n/, ''));
+  const shops = join(path, 'shops.yaml');
+  writeFileSync(shops, readFileSync(shops, 'utf8').replace(/.*wind_chime: \{.*\n/, ''));
+  expect((await second.run('push', path, '--publish', 'no chimes')).out).toContain('Release 2 is published on live.');
   expect(await second.stop()).toBe(0);
   expect((await runCli(['verify', '--data', join(folder.path, 'demo.sqlite')])).out).toMatch(
     /^6 players, \d+ movements, 1 purchases: all agree/,

@@ -104,6 +104,23 @@ describe('once is once', () => {
     await give('mateo', { shells: 10 });
     expect(await shells()).toBe(70);
   });
+
+  test('a grant repeated after its item was taken out of the economy gets its first answer', async () => {
+    const first = await give('mateo', { pennant: 2 });
+    await stall.as('admin').patchDraft(
+      [
+        { op: 'remove', path: '/items/pennant' },
+        { op: 'remove', path: '/shops/pier_stall/shelves/care/offers/pennant' },
+      ],
+      1,
+    );
+    await stall.as('admin').publish('no more pennants');
+    expect(await give('mateo', { pennant: 2 })).toEqual(first);
+    expect(await problemOf(give('mateo', { pennant: 2 }, 'another'))).toMatchObject({
+      kind: 'invalid',
+      body: { errors: [{ pointer: '/gives/pennant' }] },
+    });
+  });
 });
 
 describe('the server decides the price', () => {

@@ -71,7 +71,10 @@ export function addServiceCommands(program: Command): void {
       const ended = exitOf(child);
       if (!(await listening(child))) throw new Found('');
       const { url, token } = JSON.parse(readFileSync(access, 'utf8')) as { url: string; token: string };
-      const isNew = await seed(new Client({ url, token }));
+      const isNew = await seed(new Client({ url, token })).catch((error: unknown) => {
+        child.kill();
+        throw error;
+      });
       print(
         `${isNew ? 'Saltwind Cove is set up' : 'Saltwind Cove is back, with its data as you left it'}. The console, with a way in:\n\n  ${url}/#token=${token}\n\nStop with Ctrl-C. Start over with: script/demo --fresh`,
       );
@@ -126,17 +129,23 @@ async function seed(client: Client): Promise<boolean> {
   const labels = documentLabels(document);
   const { players } = parse(readFileSync(join(DEMO_FOLDER, 'players.yaml'), 'utf8')) as { players: DemoPlayer[] };
   for (const { id, name, attributes, grants } of players) {
-    await client.createPlayer(id, { name, attributes }).catch(ignoreExisting);
+    if (!(await createdNow(client.createPlayer(id, { name, attributes })))) continue;
     const gives = parseBasket(
       Object.entries(grants).map(([asset, amount]) => `${asset}=${amount}`),
       labels,
     );
-    // The key makes the grant happen once, however often the demo starts.
     if (Object.keys(gives).length > 0) await client.grant(id, { gives, reason: 'demo wallet' }, 'demo-wallet');
   }
   return draft.revision === 0;
 }
 
-function ignoreExisting(error: unknown): void {
-  if (!(error instanceof ApiProblem && error.kind === 'already-there')) throw error;
+/** False when the player was there before: its wallet is the designer's by now, and is left alone. */
+function createdNow(creation: Promise<unknown>): Promise<boolean> {
+  return creation.then(
+    () => true,
+    (error: unknown) => {
+      if (error instanceof ApiProblem && error.kind === 'already-there') return false;
+      throw error;
+    },
+  );
 }

@@ -4,7 +4,7 @@ import { unitsFormat } from '../../core/amount/index.js';
 import { basketText } from '../../core/economy/text.js';
 import type { AssetLabels, EconomyDocument } from '../../core/economy/index.js';
 import type { ExplainedVerdict } from '../../core/trade/index.js';
-import { client, labelsOf, useSource } from '../api.js';
+import { client, labelsOf, offerName, useSource } from '../api.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
 import {
@@ -23,12 +23,12 @@ import {
 
 const ASK = '(not chosen)';
 
-function offerOptions(document: EconomyDocument | undefined) {
-  return Object.values(document?.shops ?? {}).flatMap((shop) =>
+function offerOptions(document: EconomyDocument) {
+  return Object.values(document.shops ?? {}).flatMap((shop) =>
     Object.values(shop.shelves).flatMap((shelf) =>
       Object.entries(shelf.offers).map(([id, offer]) => ({
         value: id,
-        label: `${offer.name ?? (typeof offer.gives === 'string' ? (document?.items?.[offer.gives]?.name ?? id) + ((offer.count ?? 1) > 1 ? ` x${offer.count}` : '') : id)}, ${shop.name}`,
+        label: `${offerName(document, id, offer)}, ${shop.name}`,
       })),
     ),
   );
@@ -38,7 +38,7 @@ export default function Check() {
   const [source] = useParam('source', 'live');
   const { data: document } = useSource(source === 'draft' ? 'draft' : 'live');
   const { question, form } = useQuestion(document);
-  const offers = offerOptions(document);
+  const offers = document ? offerOptions(document) : [];
   const [offer, setOffer] = useParam('offer', offers[0]?.value ?? '');
   const [times, setTimes] = useParam('times', '1');
   const [pay, setPay] = useParam('pay', '');

@@ -4,7 +4,7 @@ import { useEffect, useState } from 'react';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import { pointerOf } from '../../core/issue/index.js';
 import type { RunView } from '../../core/wire/index.js';
-import { client, useDraft, useSave } from '../api.js';
+import { client, offerName, useDraft, useSave } from '../api.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
 
@@ -31,7 +31,7 @@ function priceSpots(document: EconomyDocument): PriceSpot[] {
     Object.entries(shop.shelves).flatMap(([shelfId, shelf]) =>
       Object.entries(shelf.offers).flatMap(([id, offer]) => {
         const path = ['shops', shopId, 'shelves', shelfId, 'offers', id, 'price'];
-        const what = `${offer.name ?? (typeof offer.gives === 'string' ? (document.items?.[offer.gives]?.name ?? id) : id)}${(offer.count ?? 1) > 1 ? ` x${offer.count}` : ''} at ${shop.name}`;
+        const what = `${offerName(document, id, offer)} at ${shop.name}`;
         if (offer.price === undefined && typeof offer.gives === 'string')
           return basketSpots(['items', offer.gives, 'worth'], what, document.items?.[offer.gives]?.worth);
         return Array.isArray(offer.price)

@@ -2,7 +2,7 @@ import { demoEconomy, NOW, playerWith } from '../../../tests/support/economy.js'
 import type { DrawDocument } from '../economy/index.js';
 import { playerScope } from '../player/index.js';
 import { randomStream } from '../random/index.js';
-import { drawCompile, weightedDraw } from './draw.js';
+import { drawCompile, weightedKey } from './draw.js';
 
 const economy = demoEconomy();
 const scope = playerScope(economy, playerWith(economy, {}, { level: 4 }), NOW);
@@ -50,6 +50,7 @@ test('a constant is itself, a formula reads the player, a weighted text stays a 
 });
 
 test('a weight of 0 is never drawn, at either end of the luck', () => {
-  const draw = weightedDraw({ never: 0, a: 1, b: 3, neither: 0 });
-  expect([0, 0.2499, 0.25, 0.999999999].map((luck) => draw(() => luck, scope))).toEqual(['a', 'a', 'b', 'b']);
+  const weights = { never: 0, a: 1, b: 3, neither: 0 };
+  expect([0, 0.2499, 0.25, 0.999999999].map((luck) => weightedKey(weights, luck))).toEqual(['a', 'a', 'b', 'b']);
+  expect(weightedKey({ never: 0 }, 0.5)).toBeUndefined();
 });

@@ -15,7 +15,11 @@ const KINDS: Kinds = {
     ({ from, to }: { from: number; to: number }) =>
     (random) =>
       from + Math.floor(random() * (to - from + 1)),
-  weights: ({ weights }: { weights: Record<string, number> }) => weightedDraw(weights),
+  /** The schema makes sure that some weight is above 0. */
+  weights:
+    ({ weights }: { weights: Record<string, number> }) =>
+    (random) =>
+      weightedKey(weights, random())!,
   poisson:
     ({ poisson }: { poisson: number }) =>
     (random) =>
@@ -48,16 +52,13 @@ export function drawCompile(written: DrawDocument, type: ValueType, names: Names
   return kind === 'weights' && type === 'number' ? (random, scope) => Number(draw(random, scope)) : draw;
 }
 
-/** A key with a chance in proportion to its weight. */
-export function weightedDraw(weights: Readonly<Record<string, number>>): Draw {
+/** A key with a chance in proportion to its weight, for a luck from 0 (inclusive) to 1 (exclusive); none where all weigh 0. */
+export function weightedKey(weights: Readonly<Record<string, number>>, luck: number): string | undefined {
   const keys = Object.keys(weights).filter((key) => weights[key]! > 0);
-  const sum = keys.reduce((total, key) => total + weights[key]!, 0);
-  return (random) => {
-    let left = random() * sum;
-    for (const key of keys) {
-      left -= weights[key]!;
-      if (left < 0) return key;
-    }
-    return keys.at(-1)!;
-  };
+  let left = luck * keys.reduce((total, key) => total + weights[key]!, 0);
+  for (const key of keys) {
+    left -= weights[key]!;
+    if (left < 0) return key;
+  }
+  return keys.at(-1);
 }

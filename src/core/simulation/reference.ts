@@ -16,7 +16,7 @@ import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
 import { purchaseApply, purchaseCheck } from '../trade/index.js';
 import type { SharedStocks } from '../trade/index.js';
-import { drawCompile, weightedDraw } from './draw.js';
+import { drawCompile, weightedKey } from './draw.js';
 import type { Draw } from './draw.js';
 import { randomPoisson } from 'd3-random';
 import { POLICIES } from './policy.js';
@@ -56,6 +56,8 @@ interface Actor {
   lastDay: number;
   gone: boolean;
   earned: Record<string, number>;
+  /** Offers wanted and refused on the day of that number: a day's refusals count once. */
+  refused: { day: number; offers: Set<string> };
 }
 interface Session {
   actor: Actor;
@@ -76,7 +78,7 @@ export const simulateReference: Simulator = (setup, { onDay } = {}) => {
 class Run {
   private readonly economy: Economy;
   private readonly personas: Persona[];
-  private readonly actors: Actor[];
+  private readonly actors: Actor[] = [];
   private readonly recorder: Recorder;
   private shared: SharedStocks = {};
 
@@ -93,18 +95,15 @@ class Run {
       })),
       players,
     );
-    this.actors = setup.crowd.flatMap(({ players: count }, persona) =>
-      Array.from({ length: count }, (_, number) => this.actor(persona, number)),
-    );
-    for (const [index, actor] of this.actors.entries()) actor.index = index;
-    for (const actor of this.actors) this.start(actor);
+    for (const [persona, { players: count }] of setup.crowd.entries())
+      for (let number = 0; number < count; number++) this.join(persona, number);
   }
 
-  private actor(persona: number, number: number): Actor {
+  private join(persona: number, number: number): void {
     const { id, written } = this.personas[persona]!;
     const key = `${id}-${number}`;
     const random = randomStream(this.setup.seed, key, 'attributes');
-    const blank = playerCreate(this.economy, key, key, this.setup.startMs).player;
+    const { player: blank, movements } = playerCreate(this.economy, key, key, this.setup.startMs);
     const scope = playerScope(this.economy, blank, this.setup.startMs);
     const attributes: Record<string, Value> = {};
     for (const [name, draw] of Object.entries(written.attributes ?? {}))
@@ -113,19 +112,17 @@ class Run {
         attributeType(this.economy, name),
         attributeNames(this.economy),
       )(random, scope);
-    return {
-      index: 0,
+    const actor: Actor = {
+      index: this.actors.length,
       key,
       persona,
       player: { ...blank, attributes: { ...blank.attributes, ...attributes } },
       lastDay: this.setup.days - 1,
       gone: false,
       earned: {},
+      refused: { day: 0, offers: new Set() },
     };
-  }
-
-  private start(actor: Actor): void {
-    const { movements } = playerCreate(this.economy, actor.key, actor.key, this.setup.startMs);
+    this.actors.push(actor);
     this.moved(actor, 0, movements);
   }
 
@@ -190,10 +187,10 @@ class Run {
       Object.keys(needs).every((asset) => playerHolds(this.economy, actor.player, asset) >= needs[asset]!),
     );
     if (open.length === 0) return undefined;
-    const id = weightedDraw(Object.fromEntries(open.map((activity) => [activity.id, persona.weights[activity.id]!])))(
-      () => luck,
-      playerScope(this.economy, actor.player, 0),
-    ) as string;
+    const id = weightedKey(
+      Object.fromEntries(open.map((activity) => [activity.id, persona.weights[activity.id]!])),
+      luck,
+    );
     return open.find((activity) => activity.id === id);
   }
 
@@ -231,7 +228,7 @@ class Run {
 
   private visit(actor: Actor, persona: Persona, day: number, number: number, nowMs: number): void {
     const { economy, setup } = this;
-    const refusedToday = new Set<string>();
+    if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
     const visit: Visit = {
       economy,
       parameters: persona.spending,
@@ -246,8 +243,8 @@ class Run {
         return true;
       },
       refused: (verdict) => {
-        if (!refusedToday.has(verdict.offer)) this.recorder.refused(verdict);
-        refusedToday.add(verdict.offer);
+        if (!actor.refused.offers.has(verdict.offer)) this.recorder.refused(verdict);
+        actor.refused.offers.add(verdict.offer);
       },
       luck: (offer) => randomOnce(setup.seed, actor.key, 'visit', day, number, offer.id),
       incomePerDay: (asset) => (actor.earned[asset] ?? 0) / (day + 1),

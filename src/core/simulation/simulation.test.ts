@@ -200,6 +200,18 @@ describe('spending', () => {
     expect(offers.refused[0]!['short-of']).toBeGreaterThan(500);
   });
 
+  test('a player who comes back the same day and still cannot buy counts once', () => {
+    const document = world({
+      shops: '{policy: wishlist, wishes: [frame]}',
+      players: 20,
+      days: 5,
+      rule: 'chance: 0',
+      sessions: '{perDay: 20, minutes: 5}',
+    });
+    // Twenty sessions a day make sure that everyone comes every day.
+    expect(simulate(document, 'month').offers.refused).toEqual([{ 'short-of': 20 * 5 }]);
+  });
+
   test('an impulse buyer with chance 0 buys nothing, and a loop of gain does not hang a run', () => {
     const loop = 'up: {gives: {shells: 2}, price: {shells: 1}}';
     expect(
