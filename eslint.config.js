@@ -26,6 +26,13 @@ export default typescript.config(
         { object: 'DateTime', property: 'now' },
         { object: 'performance', property: 'now' },
       ],
+      'no-restricted-syntax': [
+        'error',
+        {
+          selector: "NewExpression[callee.name='Date'][arguments.length=0]",
+          message: 'Core has no clock: take the instant as an argument.',
+        },
+      ],
       'no-restricted-globals': ['error', 'process', 'setTimeout', 'setInterval', 'fetch', 'performance', 'crypto'],
     },
   },
