@@ -51,7 +51,7 @@ export interface Front {
 /** Linear in the shop's offers. A shop that is closed shows its shelves all the same, each offer with the reason. */
 export function frontMake(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): Front {
   const { player: settled } = playerSettle(economy, player, nowMs);
-  const shown: { offer: Offer; front: FrontOffer }[] = [];
+  const shown: FrontOffer[] = [];
   const shelves = shop.shelves
     .filter(({ hidden }) => !hidden)
     .map((shelf) => ({
@@ -61,7 +61,7 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
         .filter((offer) => !offer.hidden && windowIsOpen(offer, nowMs))
         .map((offer) => {
           const front = frontOffer(economy, offer, settled, shared, nowMs);
-          shown.push({ offer, front });
+          shown.push(front);
           return front;
         }),
     }))
@@ -74,14 +74,14 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
     atMs: nowMs,
     shelves,
     balances: Object.fromEntries([...economy.currencies.keys()].map((id) => [id, playerHolds(economy, settled, id)])),
-    affordable: affordable(shown.map(({ front }) => front)),
-    nextGoal: nextGoal(shown.map(({ front }) => front)),
+    affordable: affordable(shown),
+    nextGoal: nextGoal(shown),
     changesMs: changesMs(
       economy,
       shop,
       settled,
       nowMs,
-      shown.map(({ front }) => front.verdict),
+      shown.map(({ verdict }) => verdict),
     ),
   };
 }
