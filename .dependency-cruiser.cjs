@@ -28,7 +28,7 @@ module.exports = {
       from: { path: '^src/console/' },
       to: {
         path: '^src/core/',
-        pathNot: '^src/core/(amount|issue|economy/text|simulation/report)',
+        pathNot: '^src/core/(amount|issue|economy/text|simulation/report|catalog/(cell|sheet))',
         dependencyTypesNot: ['type-only'],
       },
     },
@@ -40,7 +40,7 @@ module.exports = {
       to: {
         pathNot: [
           '^src/core/',
-          '^node_modules/(yup|luxon|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random)/',
+          '^node_modules/(yup|luxon|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random|csv-parse|csv-stringify)/',
         ],
       },
     },

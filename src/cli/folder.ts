@@ -40,3 +40,12 @@ export function folderSave(files: readonly SourceFile[]): string[] {
       return relative(process.cwd(), path);
     });
 }
+
+/** Picture files stand in a folder of their own beside the economy's files. */
+export const picturesFolder = (folder: string): string => join(folder, 'pictures');
+
+/** The names of the folder's picture files. */
+export function folderPictures(folder: string): Set<string> {
+  const path = picturesFolder(folder);
+  return new Set(existsSync(path) ? readdirSync(path) : []);
+}

@@ -3,8 +3,11 @@ import { createParser } from 'eventsource-parser';
 import type { Basket } from '../core/amount/index.js';
 import type { EconomyDocument, SourceFile } from '../core/economy/index.js';
 import type { Comparison, ScenarioOptions, SimulationResult } from '../core/simulation/index.js';
-import type { PurchaseRequest } from '../core/trade/index.js';
+import type { AssetFlow, SheetName, ThingKind } from '../core/catalog/index.js';
+import type { LootOdds } from '../core/loot/index.js';
+import type { ActRequest, PurchaseRequest } from '../core/trade/index.js';
 import type {
+  ActAnswer,
   AuditView,
   ChangesView,
   ChannelView,
@@ -12,12 +15,16 @@ import type {
   ChecksView,
   DraftSaved,
   DraftView,
+  Edit,
+  EditAnswer,
   EventAnswer,
   FrontView,
   GrantAnswer,
   Identity,
   MovementRow,
+  OddsQuestion,
   Page,
+  PictureRow,
   PlayerRow,
   PlayerView,
   ProblemBody,
@@ -30,6 +37,8 @@ import type {
   RoleName,
   RunView,
   ShopView,
+  Use,
+  ValuesView,
 } from '../core/wire/index.js';
 
 /** The service answered with problem details. */
@@ -74,9 +83,14 @@ export interface ReportedEvent {
   fields?: Record<string, number | string>;
 }
 
+/** What may be sent as it is. */
+export type RawContent = string | Blob | ArrayBuffer;
+
 interface Call {
   query?: Record<string, string | number | undefined>;
   body?: unknown;
+  /** Sent as it is, instead of JSON. */
+  raw?: { type: string; content: RawContent };
   headers?: Record<string, string>;
 }
 
@@ -115,6 +129,46 @@ export class Client {
     return this.call('GET', '/draft/revisions', { query: { ...page } });
   }
 
+  // --- catalog
+
+  /** `revision` is the one you started from; none shows what would change, and saves nothing. */
+  edit(edit: Edit, revision?: number): Promise<EditAnswer> {
+    return this.call('POST', '/draft/edits', { body: edit, ...savedFrom(revision) });
+  }
+  async sheet(name: SheetName): Promise<string> {
+    return (await this.request('GET', `/draft/sheets/${name}`, {})).text();
+  }
+  importSheet(name: SheetName, csv: string, revision?: number): Promise<EditAnswer> {
+    return this.call('POST', `/draft/sheets/${name}`, {
+      raw: { type: 'text/csv', content: csv },
+      ...savedFrom(revision),
+    });
+  }
+  uses(kind: ThingKind, id: string): Promise<Page<Use>> {
+    return this.call('GET', `/draft/uses/${kind}/${encodeURIComponent(id)}`);
+  }
+  flow(id: string, source?: string): Promise<AssetFlow> {
+    return this.call('GET', `/flows/${encodeURIComponent(id)}`, { query: { source } });
+  }
+  values({ player, profile }: { player?: string; profile?: Profile }): Promise<ValuesView> {
+    return this.call('GET', '/draft/values', { query: { player, profile: profile && JSON.stringify(profile) } });
+  }
+  odds(question: OddsQuestion): Promise<LootOdds> {
+    return this.call('POST', '/odds', { body: question });
+  }
+  pictures(): Promise<Page<PictureRow>> {
+    return this.call('GET', '/pictures');
+  }
+  async picture(name: string): Promise<ArrayBuffer> {
+    return (await this.request('GET', `/pictures/${encodeURIComponent(name)}`, {})).arrayBuffer();
+  }
+  savePicture(name: string, type: string, content: RawContent): Promise<{ name: string; type: string; hash: string }> {
+    return this.call('PUT', `/pictures/${encodeURIComponent(name)}`, { raw: { type, content } });
+  }
+  removePicture(name: string): Promise<undefined> {
+    return this.call('DELETE', `/pictures/${encodeURIComponent(name)}`);
+  }
+
   // --- releases
 
   publish(note: string, options: { channel?: string; revision?: number } = {}): Promise<Published> {
@@ -149,6 +203,26 @@ export class Client {
   /** `key` makes the purchase happen once: repeat with the same key when no answer came. */
   buy(player: string, request: PurchaseRequest, key: string): Promise<PurchaseAnswer> {
     return this.call('POST', '/purchases', { body: { player, ...request }, headers: { 'Idempotency-Key': key } });
+  }
+
+  /** Sells back, opens or collects once per key. */
+  act(kind: 'sell' | 'open' | 'collect', player: string, request: ActRequest, key: string): Promise<ActAnswer> {
+    return this.call('POST', ACT_PATHS[kind], { body: { player, ...request }, headers: { 'Idempotency-Key': key } });
+  }
+  /** What it would do; nothing happens. */
+  actPreview(
+    kind: 'sell' | 'open' | 'collect',
+    player: string,
+    request: ActRequest,
+  ): Promise<Pick<ActAnswer, 'verdict'>> {
+    return this.call('POST', ACT_PATHS[kind], { query: { preview: 1 }, body: { player, ...request } });
+  }
+  /** Uses in one batch, each `id` once, ever. */
+  use(
+    player: string,
+    uses: readonly { id: string; item: string; times?: number }[],
+  ): Promise<{ uses: (ActAnswer & { id: string })[] }> {
+    return this.call('POST', '/uses', { body: { player, uses } });
   }
 
   // --- players
@@ -240,7 +314,7 @@ export class Client {
   private async request(
     method: string,
     path: string,
-    { query = {}, body, headers = {} }: Call,
+    { query = {}, body, raw, headers = {} }: Call,
     signal?: AbortSignal,
   ): Promise<Response> {
     const { url, token, headers: always = {}, fetch: fetcher = fetch } = this.options;
@@ -253,11 +327,12 @@ export class Client {
       method,
       headers: {
         ...(body === undefined ? {} : { 'Content-Type': 'application/json' }),
+        ...(raw ? { 'Content-Type': raw.type } : {}),
         ...(token ? { Authorization: `Bearer ${token}` } : {}),
         ...always,
         ...headers,
       },
-      ...(body === undefined ? {} : { body: JSON.stringify(body) }),
+      ...(raw ? { body: raw.content } : body === undefined ? {} : { body: JSON.stringify(body) }),
       ...(signal ? { signal } : {}),
     }).catch((error: unknown) => {
       if (signal?.aborted) throw error;
@@ -270,6 +345,9 @@ export class Client {
   }
 }
 
+const ACT_PATHS = { sell: '/buybacks', open: '/openings', collect: '/collections' } as const;
+const savedFrom = (revision: number | undefined): Pick<Call, 'query' | 'headers'> =>
+  revision === undefined ? { query: { preview: 1 } } : { headers: ifMatch(revision) };
 const ifMatch = (revision: number): Record<string, string> => ({ 'If-Match': `"${revision}"` });
 
 async function problemOf(response: Response): Promise<ProblemBody> {

@@ -19,6 +19,7 @@ import type { EventStream, Incoming, Reply, Route } from './route.js';
 import { ROUTES } from './routes/index.js';
 import { SESSION_COOKIE } from './routes/session.js';
 import type { Service } from './service.js';
+import { MAX_PICTURE_BYTES } from './store/pictureStore.js';
 import { StorageFailure } from './store/writer.js';
 
 const SIZE_LIMIT = '12mb';
@@ -91,6 +92,9 @@ export function createApp(service: Service): Express {
     '/api',
     express.json({ limit: SIZE_LIMIT, type: ['application/json', 'application/json-patch+json'], strict: false }),
   );
+  // Sheets and pictures come as they are.
+  app.use('/api', express.raw({ limit: '6mb', type: ['text/csv'] }));
+  app.use('/api', express.raw({ limit: MAX_PICTURE_BYTES + 1, type: ['image/*', 'application/octet-stream'] }));
   for (const route of ROUTES)
     app[route.method](`/api/v1${route.path.replace(/\{(\w+)\}/g, ':$1')}`, (request, response) =>
       serve(service, metrics, route, request, response),
@@ -244,8 +248,12 @@ function asProblem(error: unknown): Problem {
       'storage',
       'The storage could not be written, and nothing was changed. Check the disk, then try again.',
     );
-  const { type, message } = error as { type?: string; message?: string };
-  if (type === 'entity.too.large') return new Problem('too-large', `The body is larger than ${SIZE_LIMIT}.`);
+  const { type, message, limit } = error as { type?: string; message?: string; limit?: number };
+  if (type === 'entity.too.large')
+    return new Problem(
+      'too-large',
+      `The body is larger than the ${Math.floor((limit ?? 0) / 1024)} kB that are taken here.`,
+    );
   if (type === 'entity.parse.failed') return new Problem('bad-request', `The body is not JSON: ${message ?? ''}.`);
   if (typeof type === 'string' || error instanceof URIError)
     return new Problem('bad-request', 'The request cannot be read.');

@@ -3,11 +3,13 @@ import { and, desc, eq, lt } from 'drizzle-orm';
 import type { Operation } from 'fast-json-patch';
 import fastJsonPatch from 'fast-json-patch';
 import { economyAudit, findingCounts } from '../core/audit/index.js';
+import type { Finding } from '../core/audit/index.js';
 import { documentChanges, documentValidate, economyCompile, issueBlocksSaving } from '../core/economy/index.js';
 import type { Economy, EconomyDocument } from '../core/economy/index.js';
 import type { DraftSaved, DraftView, Published } from '../core/wire/index.js';
 import { Problem, invalid } from './problem.js';
 import type { Database } from './store/database.js';
+import type { PictureStore } from './store/pictureStore.js';
 import { channels, draftRevisions, releases } from './store/tables.js';
 import type { Trail } from './trail.js';
 
@@ -23,9 +25,11 @@ export class EconomyStore {
   private readonly compiled = new Map<number, Compiled>();
   private draftHeld: (DraftView & { economy: Economy }) | undefined;
   private channelsHeld: Map<string, number> | undefined;
+  private audited: { revision: number; pictures: number; findings: Finding[] } | undefined;
 
   constructor(
     private readonly database: Database,
+    private readonly pictures: PictureStore,
     private readonly trail: Trail,
     private readonly now: () => number,
   ) {}
@@ -33,6 +37,7 @@ export class EconomyStore {
   /** Drops what is held. An undone publication gives its number back, so compiled releases go too. */
   forget(): void {
     this.draftHeld = undefined;
+    this.audited = undefined;
     this.channelsHeld = undefined;
     this.compiled.clear();
   }
@@ -50,6 +55,15 @@ export class EconomyStore {
       savedBy: row?.savedBy ?? 'nobody',
       economy: economyCompile(document).economy,
     });
+  }
+
+  /** What the audit says of the draft; worked out once for each revision. */
+  draftFindings(): Finding[] {
+    const { revision, document } = this.draft();
+    const pictures = this.pictures.version;
+    if (this.audited?.revision !== revision || this.audited.pictures !== pictures)
+      this.audited = { revision, pictures, findings: economyAudit(document, { pictures: this.pictures.names() }) };
+    return this.audited.findings;
   }
 
   revisions(cursor: number, limit: number) {
@@ -76,7 +90,7 @@ export class EconomyStore {
       .run();
     this.trail.add(who, 'draft.save', `revision ${revision}`, why);
     this.draftHeld = { revision, document, savedMs, savedBy: who, economy: economyCompile(document).economy };
-    return { revision, savedMs, savedBy: who, findings: findingCounts(economyAudit(document)) };
+    return { revision, savedMs, savedBy: who, findings: findingCounts(this.draftFindings()) };
   }
 
   /** Inside the writer only. `operations` are RFC 6902. */
@@ -122,7 +136,7 @@ export class EconomyStore {
   publish(from: number | undefined, note: string, channel: string, who: string): Published {
     const draft = this.draft();
     if (from !== undefined && from !== draft.revision) throw this.stale(from, draft);
-    const findings = economyAudit(draft.document).filter(({ severity }) => severity === 'error');
+    const findings = this.draftFindings().filter(({ severity }) => severity === 'error');
     if (draft.revision === 0) throw new Problem('nothing-published', 'The draft is empty: save something first.');
     if (findings.length > 0)
       throw new Problem(

@@ -21,10 +21,10 @@ export const unitsBasket = () =>
 /** `holds` is in smallest units and replaces the start balances of what it names. */
 export const profileSchema = fields({
   attributes: mapOf(
-    checked<Value>({ type: ['number', 'string'] }, (value) =>
-      typeof value === 'number' || typeof value === 'string'
+    checked<Value>({ type: ['number', 'string', 'boolean'] }, (value) =>
+      ['number', 'string', 'boolean'].includes(typeof value)
         ? undefined
-        : { problem: 'an attribute is a number or a text', fix: 'Write one.' },
+        : { problem: 'an attribute is a number, a text, true or false', fix: 'Write one.' },
     ),
   ),
   holds: unitsBasket(),

@@ -9,6 +9,7 @@ import { Problem } from './problem.js';
 import { RunManager } from './runs/runManager.js';
 import { databaseOpen } from './store/database.js';
 import type { Database } from './store/database.js';
+import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
 import { Writer } from './store/writer.js';
 import { Trading } from './trading.js';
@@ -19,6 +20,7 @@ export interface Service {
   writer: Writer;
   players: PlayerStore;
   economies: EconomyStore;
+  pictures: PictureStore;
   trading: Trading;
   access: Access;
   runs: RunManager;
@@ -45,12 +47,14 @@ export function serviceCreate({ data, now = Date.now, logLevel = 'info' }: Servi
   const database = databaseOpen(data);
   const players = new PlayerStore(database);
   const trail = new Trail(database, now);
-  const economies = new EconomyStore(database, trail, now);
+  const pictures = new PictureStore(database, now);
+  const economies = new EconomyStore(database, pictures, trail, now);
   const writer = new Writer(database, {
     isRefusal: (error) => error instanceof Problem,
     onRollback: () => {
       players.forget();
       economies.forget();
+      pictures.forget();
     },
   });
   return {
@@ -58,6 +62,7 @@ export function serviceCreate({ data, now = Date.now, logLevel = 'info' }: Servi
     writer,
     players,
     economies,
+    pictures,
     trail,
     log,
     now,

@@ -7,14 +7,35 @@ import type { GameEvent } from '../core/earning/index.js';
 import type { Value } from '../core/formula/index.js';
 import { worldAccount } from '../core/ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerReceive, playerSettle } from '../core/player/index.js';
-import { purchaseApply, purchaseCheck, verdictExplain } from '../core/trade/index.js';
-import type { PurchaseRequest } from '../core/trade/index.js';
-import type { EventAnswer, GrantAnswer, PurchaseAnswer } from '../core/wire/index.js';
+import type { Player } from '../core/player/index.js';
+import {
+  collectApply,
+  collectCheck,
+  openApply,
+  openCheck,
+  purchaseApply,
+  purchaseCheck,
+  sellApply,
+  sellCheck,
+  useApply,
+  useCheck,
+  verdictExplain,
+} from '../core/trade/index.js';
+import type {
+  ActKind,
+  ActRequest,
+  ActVerdict,
+  Acted,
+  Explained,
+  PurchaseRequest,
+  SharedStocks,
+} from '../core/trade/index.js';
+import type { ActAnswer, EventAnswer, GrantAnswer, PurchaseAnswer } from '../core/wire/index.js';
 import type { EconomyStore } from './economyStore.js';
 import { Problem, invalid, notFound } from './problem.js';
 import type { Database } from './store/database.js';
 import type { PlayerStore } from './store/playerStore.js';
-import { events, grants, purchases } from './store/tables.js';
+import { acts, events, grants, purchases } from './store/tables.js';
 import type { Writer } from './store/writer.js';
 import type { Trail } from './trail.js';
 
@@ -86,7 +107,7 @@ export class Trading {
         });
       const bought = purchaseApply(economy, player, shared, verdict);
       this.players.save(player, bought.player);
-      if (bought.stock) this.players.saveShared(verdict.offer, bought.stock);
+      this.players.saveShared(bought.shared);
       this.players.appendMovements(playerId, release, atMs, bought.movements);
       const answer = { release, verdict: explained };
       const row = this.statements.addPurchase.get({
@@ -101,6 +122,71 @@ export class Trading {
       });
       return { answer: { purchase: row.id, ...answer }, repeated: false };
     });
+  }
+
+  /** Sells back, uses, opens or collects once per key. A refusal keeps no key: it can be tried again. */
+  act(kind: ActKind, playerId: string, request: ActRequest, key: string): Promise<Once<ActAnswer>> {
+    return this.writer.submit(() => {
+      const done = this.actNow(kind, playerId, request, key);
+      if (!done.answer.verdict.allowed)
+        throw new Problem('act-refused', done.answer.verdict.reasons.map(({ sentence }) => sentence).join(' '), {
+          verdict: done.answer.verdict,
+        });
+      return done;
+    });
+  }
+
+  /** Uses reported in one batch, each with its own key; a refusal of one stops none of the others. */
+  useMany(playerId: string, uses: readonly (ActRequest & { id: string })[]): Promise<(ActAnswer & { id: string })[]> {
+    return this.writer.submit(() =>
+      uses.map(({ id, ...request }) => ({ id, ...this.actNow('use', playerId, request, id).answer })),
+    );
+  }
+
+  /** What an act would do; nothing happens. */
+  actAsk(kind: ActKind, playerId: string, request: ActRequest): Explained<ActVerdict> {
+    const { player } = this.held(playerId);
+    const { economy } = this.economies.live();
+    return verdictExplain(economy, ACTS[kind].check(economy, player, this.players.shared(), request, this.now()));
+  }
+
+  private actNow(kind: ActKind, playerId: string, request: ActRequest, key: string): Once<ActAnswer> {
+    const asked = JSON.stringify([
+      kind,
+      request.item,
+      request.times ?? 1,
+      request.shop ?? null,
+      request.expect ? Object.entries(request.expect).sort() : null,
+    ]);
+    const before = this.statements.act.get({ player: playerId, key });
+    if (before) {
+      if (before.request !== asked) throw keyReused(key);
+      return { answer: { act: before.id, ...(JSON.parse(before.answer) as Omit<ActAnswer, 'act'>) }, repeated: true };
+    }
+    const { player } = this.held(playerId);
+    const { economy, release } = this.economies.live();
+    const atMs = this.now();
+    const shared = this.players.shared();
+    const verdict = ACTS[kind].check(economy, player, shared, request, atMs);
+    const explained = verdictExplain(economy, verdict);
+    if (!verdict.allowed)
+      return { answer: { act: 0, release, verdict: explained, given: {}, dropped: {}, set: {} }, repeated: false };
+    const acted = ACTS[kind].apply(economy, player, shared, verdict);
+    this.players.save(player, acted.player);
+    this.players.saveShared(acted.shared);
+    this.players.appendMovements(playerId, release, atMs, acted.movements);
+    const { given, dropped, set } = acted;
+    const answer = { release, verdict: explained, given, dropped, set };
+    const row = this.statements.addAct.get({
+      player: playerId,
+      key,
+      kind,
+      request: asked,
+      release,
+      atMs,
+      answer: JSON.stringify(answer),
+    });
+    return { answer: { act: row.id, ...answer }, repeated: false };
   }
 
   /** Handles events in order, each id once for ever. */
@@ -188,6 +274,31 @@ export class Trading {
   }
 }
 
+/** Each act's check and its doing. */
+const ACTS: Readonly<
+  Record<
+    ActKind,
+    {
+      check(economy: Economy, player: Player, shared: SharedStocks, request: ActRequest, nowMs: number): ActVerdict;
+      apply(economy: Economy, player: Player, shared: SharedStocks, verdict: ActVerdict): Acted;
+    }
+  >
+> = {
+  sell: { check: sellCheck, apply: sellApply },
+  use: {
+    check: (economy, player, _shared, request, nowMs) => useCheck(economy, player, request, nowMs),
+    apply: (economy, player, _shared, verdict) => useApply(economy, player, verdict),
+  },
+  open: {
+    check: (economy, player, _shared, request, nowMs) => openCheck(economy, player, request, nowMs),
+    apply: (economy, player, _shared, verdict) => openApply(economy, player, verdict),
+  },
+  collect: {
+    check: (economy, player, _shared, request, nowMs) => collectCheck(economy, player, request, nowMs),
+    apply: (economy, player, _shared, verdict) => collectApply(economy, player, verdict),
+  },
+};
+
 /** Throws a problem that names every asset that the economy does not have. */
 function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
   const issues = Object.entries(baskets).flatMap(([field, basket]) =>
@@ -203,12 +314,14 @@ function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
   if (issues.length > 0) throw invalid('The basket does not fit the live release.', issues);
 }
 
+const keyReused = (key: string): Problem =>
+  new Problem(
+    'key-reused',
+    `The key "${key}" was used for another request. Use a new key for each thing that a player does.`,
+  );
+
 function replay<T>(row: { id: number; request: string; answer: string }, asked: string, key: string): Once<T> {
-  if (row.request !== asked)
-    throw new Problem(
-      'key-reused',
-      `The key "${key}" was used for another request. Use a new key for each thing that a player does.`,
-    );
+  if (row.request !== asked) throw keyReused(key);
   const stored = JSON.parse(row.answer) as object;
   return {
     answer: { ...('verdict' in stored ? { purchase: row.id } : { grant: row.id }), ...stored } as T,
@@ -237,6 +350,24 @@ function prepareStatements({ db }: Database) {
         answer: at('answer'),
       })
       .returning({ id: purchases.id })
+      .prepare(),
+    act: db
+      .select({ id: acts.id, request: acts.request, answer: acts.answer })
+      .from(acts)
+      .where(and(eq(acts.player, at('player')), eq(acts.key, at('key'))))
+      .prepare(),
+    addAct: db
+      .insert(acts)
+      .values({
+        player: at('player'),
+        key: at('key'),
+        kind: at('kind'),
+        request: at('request'),
+        release: at('release'),
+        atMs: at('atMs'),
+        answer: at('answer'),
+      })
+      .returning({ id: acts.id })
       .prepare(),
     event: db
       .select({ answer: events.answer })

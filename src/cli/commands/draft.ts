@@ -8,7 +8,7 @@ import { documentChanges, documentPatch, folderWrite } from '../../core/economy/
 import type { Change, EconomyDocument } from '../../core/economy/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { Found, clientOf, wantsJson } from '../context.js';
-import { folderFiles, folderLoad, folderSave } from '../folder.js';
+import { folderFiles, folderLoad, folderPictures, folderSave } from '../folder.js';
 import { countText, print, printFindings, printJson } from '../output.js';
 
 const countsText = ({ error, warning, hint }: FindingCounts): string =>
@@ -120,7 +120,7 @@ export function addDraftCommands(program: Command): void {
 
 function auditFolder(folder: string): Finding[] {
   const { document, placeOf } = folderLoad(folder);
-  return economyAudit(document, placeOf);
+  return economyAudit(document, { placeOf, pictures: folderPictures(folder) });
 }
 
 interface Differences {

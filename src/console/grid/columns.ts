@@ -10,8 +10,8 @@ import {
   cellToPrice,
   cellToText,
   priceToCell,
-} from './cellText.js';
-import type { CellValue } from './cellText.js';
+} from '../../core/catalog/cell.js';
+import type { CellValue } from '../../core/catalog/cell.js';
 
 export interface GridRow {
   id: string;

@@ -115,3 +115,26 @@ export function basketEquals(a: Readonly<Basket>, b: Readonly<Basket>): boolean 
   for (const asset in b) if (b[asset] !== (a[asset] ?? 0)) return false;
   return true;
 }
+
+/** An exact quotient of whole numbers: what a rate such as 0.35 means, without its binary error. */
+export interface Fraction {
+  numerator: bigint;
+  denominator: bigint;
+}
+
+/** The decimal number as written, exactly: 0.35 is 35/100. */
+export function fractionOf(decimal: number): Fraction {
+  const [digits, exponent = '0'] = String(decimal).split('e') as [string, string?];
+  const [whole, part = ''] = digits.split('.') as [string, string?];
+  const shift = part.length - Number(exponent);
+  const value = BigInt(whole + part);
+  return shift >= 0
+    ? { numerator: value, denominator: 10n ** BigInt(shift) }
+    : { numerator: value * 10n ** BigInt(-shift), denominator: 1n };
+}
+
+/** units x fraction, rounded down; undefined past the ceiling. */
+export function unitsShare(units: Units, { numerator, denominator }: Fraction): Units | undefined {
+  const share = (BigInt(units) * numerator) / denominator;
+  return share <= BigInt(MAX_UNITS) ? Number(share) : undefined;
+}

@@ -3,9 +3,11 @@ export {
   basketAdd,
   basketEquals,
   basketTimes,
+  fractionOf,
   unitsFormat,
   unitsParse,
   unitsRound,
+  unitsShare,
   unitsTimes,
 } from './amount.js';
-export type { AmountResult, Basket, Rounding, Units } from './amount.js';
+export type { AmountResult, Basket, Fraction, Rounding, Units } from './amount.js';

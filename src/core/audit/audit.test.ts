@@ -1,4 +1,6 @@
 import { demoDocument, documentOf, demoFiles } from '../../../tests/support/economy.js';
+import fastJsonPatch from 'fast-json-patch';
+import type { Operation } from 'fast-json-patch';
 import { economyLoad } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { AUDIT_RULES, economyAudit, findingCounts } from './index.js';
@@ -11,11 +13,13 @@ const offersOf = (document: EconomyDocument) =>
 const audit = (change: (document: EconomyDocument) => void) => {
   const document = demoDocument();
   change(document);
-  return economyAudit(document).map(({ code, pointer, subject }) => ({ code, pointer, subject }));
+  return economyAudit(document, { pictures: new Set() })
+    .filter(({ silenced }) => silenced === undefined)
+    .map(({ code, pointer, subject }) => ({ code, pointer, subject }));
 };
 
 test('nothing is found in the demo economy', () => {
-  expect(economyAudit(demoDocument())).toEqual([]);
+  expect(audit(() => undefined)).toEqual([]);
 });
 
 /** For each rule a fault planted in the demo economy, and where it must be found. */
@@ -50,8 +54,8 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
   },
   'price-unreachable': {
     plant: (document) => {
-      document.items!['brass_key'] = { name: 'Brass Key', kind: 'durable', icon: 'k', description: 'A key.' };
-      offersOf(document)['oak_reel']!['price'] = { brass_key: 1 };
+      document.items!['jade_key'] = { name: 'Jade Key', kind: 'durable', icon: 'k', description: 'A key.' };
+      offersOf(document)['oak_reel']!['price'] = { jade_key: 1 };
     },
     pointer: '/shops/pier_stall/shelves/sails/offers/oak_reel',
     subject: 'Oak Reel at Pier Stall',
@@ -86,17 +90,17 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
   },
   'currency-without-source': {
     plant: (document) => {
-      document.currencies!['ribbons'] = { name: 'Ribbons' };
+      document.currencies!['tickets'] = { name: 'Tickets' };
     },
-    pointer: '/currencies/ribbons',
-    subject: 'Ribbons',
+    pointer: '/currencies/tickets',
+    subject: 'Tickets',
   },
   'currency-without-sink': {
     plant: (document) => {
-      document.currencies!['ribbons'] = { name: 'Ribbons', start: 5 };
+      document.currencies!['tickets'] = { name: 'Tickets', start: 5 };
     },
-    pointer: '/currencies/ribbons',
-    subject: 'Ribbons',
+    pointer: '/currencies/tickets',
+    subject: 'Tickets',
   },
   'limit-never-binds': {
     plant: (document) => {
@@ -104,6 +108,143 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     },
     pointer: '/shops/pier_stall/shelves/frames/offers/first_flight_kit/limits/day',
     subject: 'First Flight Kit at Pier Stall',
+  },
+  'never-on-show': {
+    plant: (document) => {
+      offersOf(document)['oak_reel']!['when'] = '=1 > 2';
+    },
+    pointer: '/shops/pier_stall/shelves/sails/offers/oak_reel/when',
+    subject: 'Oak Reel at Pier Stall',
+  },
+  'table-empty': {
+    plant: (document) => {
+      for (const entry of Object.values(document.loot!['rare_finds']!.entries)) entry.weight = 0;
+    },
+    pointer: '/loot/rare_finds',
+    subject: 'Rare finds',
+  },
+  'key-unobtainable': {
+    plant: (document) => {
+      delete document.shops!['lantern_wagon']!.shelves['crates']!.offers['brass_key'];
+    },
+    pointer: '/items/tide_crate/opensWith',
+    subject: 'Tide Crate',
+  },
+  'money-loop': {
+    plant: (document) => {
+      document.shops!['pier_stall']!.buyback!.rate = 1.2;
+    },
+    pointer: '/shops/pier_stall/shelves/sails/offers/ribbon_tail',
+    subject: 'Shells',
+  },
+  'money-loop-by-chance': {
+    plant: (document) => {
+      document.loot!['drift_finds']!.entries['sea_glass']!.gives = { sea_glass: { from: 40, to: 60 } };
+    },
+    pointer: '/shops/lantern_wagon/shelves/crates/offers/drift_crate',
+    subject: 'Shells',
+  },
+  'earning-loop': {
+    plant: (document) => {
+      document.activities!['given_up'] = {
+        name: 'Race given up at once',
+        minutes: 0.2,
+        emits: { race_finished: { place: 5, difficulty: 3 } },
+      };
+    },
+    pointer: '/activities/given_up',
+    subject: 'Race given up at once',
+  },
+  'buyback-at-cost': {
+    plant: (document) => {
+      document.shops!['pier_stall']!.buyback!.rate = 1;
+    },
+    pointer: '/shops/pier_stall/buyback/rate',
+    subject: 'Oak Reel at Pier Stall',
+  },
+  'tier-unit-price-rises': {
+    plant: (document) => {
+      offersOf(document)['wax_5']!['price'] = { shells: 80 };
+    },
+    pointer: '/shops/pier_stall/shelves/care/offers/wax_5/price',
+    subject: 'Glide Wax x5 at Pier Stall',
+  },
+  'bundle-dearer-than-parts': {
+    plant: (document) => {
+      offersOf(document)['first_flight_kit']!['price'] = { shells: 300 };
+    },
+    pointer: '/shops/pier_stall/shelves/frames/offers/first_flight_kit/price',
+    subject: 'First Flight Kit at Pier Stall',
+  },
+  'bundle-below-floor': {
+    plant: (document) => {
+      offersOf(document)['first_flight_kit']!['price'] = { shells: 100 };
+    },
+    pointer: '/shops/pier_stall/shelves/frames/offers/first_flight_kit/price',
+    subject: 'First Flight Kit at Pier Stall',
+  },
+  'price-after-end': {
+    plant: (document) => {
+      delete document.shops!['festival_booth']!.until;
+    },
+    pointer: '/shops/festival_booth/shelves/ribbons/offers/petal_sail',
+    subject: 'Petal Sail at Festival Booth',
+  },
+  'product-missing': {
+    plant: (document) => {
+      document.stores!['gull_store'] = { name: 'Gull Store' };
+    },
+    pointer: '/shops/pearl_counter/shelves/pearls/offers/pearls_55/price',
+    subject: 'Pearls at Pearl Counter',
+  },
+  'weight-not-positive': {
+    plant: (document) => {
+      document.loot!['drift_finds']!.entries['wax']!.weight = -1;
+    },
+    pointer: '/loot/drift_finds/entries/wax/weight',
+    subject: 'wax in Finds of a drift crate',
+  },
+  'picture-missing': {
+    plant: (document) => {
+      document.items!['oak_reel']!.icon = 'pictures/oak_reel.png';
+    },
+    pointer: '/items/oak_reel/icon',
+    subject: 'Oak Reel',
+  },
+  'stock-never-binds': {
+    plant: (document) => {
+      offersOf(document)['first_flight_kit']!['stock'] = { units: 4, scope: 'player' };
+    },
+    pointer: '/shops/pier_stall/shelves/frames/offers/first_flight_kit/stock',
+    subject: 'First Flight Kit at Pier Stall',
+  },
+  'buyback-pays-nothing': {
+    plant: (document) => {
+      document.items!['driftwood']!.worth = { shells: 1 };
+    },
+    pointer: '/items/driftwood/worth',
+    subject: 'Driftwood at Pier Stall',
+  },
+  'loot-own-once': {
+    plant: (document) => {
+      delete document.loot!['tide_finds']!.entries['aurora_sail']!.when;
+    },
+    pointer: '/loot/tide_finds/entries/aurora_sail',
+    subject: 'Aurora Sail in Finds of a tide crate',
+  },
+  'guarantee-without-effect': {
+    plant: (document) => {
+      document.loot!['rare_finds']!.guarantee = { entry: 'star_charm', within: 5 };
+    },
+    pointer: '/loot/rare_finds/guarantee',
+    subject: 'Rare finds',
+  },
+  'ends-without-conversion': {
+    plant: (document) => {
+      document.currencies!['ribbons']!.ends = { at: '2027-05-10T00:00' };
+    },
+    pointer: '/currencies/ribbons/ends',
+    subject: 'Ribbons',
   },
   'missing-text': {
     plant: (document) => {
@@ -128,7 +269,7 @@ test('every finding says a way out', () => {
   for (const { plant } of Object.values(FAULTS)) {
     const document = demoDocument();
     plant(document);
-    for (const { fix, message } of economyAudit(document))
+    for (const { fix, message } of economyAudit(document, { pictures: new Set() }))
       expect([fix, message].every((text) => text.length > 8)).toBe(true);
   }
 });
@@ -163,7 +304,7 @@ test('findings of a folder carry the file, line and column', () => {
       .find(({ path }) => path === 'items.yaml')!
       .text.split('\n')
       .findIndex((text) => text.includes('Only 180')) + 1;
-  expect(economyAudit(document!, placeOf)[0]).toMatchObject({
+  expect(economyAudit(document!, { placeOf })[0]).toMatchObject({
     code: 'text-states-other-price',
     place: { file: 'items.yaml', line },
   });
@@ -175,4 +316,54 @@ test('a text that states the real price is let be', () => {
       document.items!['oak_reel']!.description = 'Only 200 shells.';
     }),
   ).toEqual([]);
+});
+
+describe('what the audit offers to mend', () => {
+  const mended = (document: EconomyDocument, code: string) => {
+    const { mend } = economyAudit(document).find((finding) => finding.code === code && finding.mend)!;
+    return fastJsonPatch.applyPatch(structuredClone(document), mend!.operations as Operation[]).newDocument;
+  };
+  test.each([
+    'own-once-stays-buyable',
+    'limit-never-binds',
+    'stock-never-binds',
+    'weight-not-positive',
+    'loot-own-once',
+    'guarantee-without-effect',
+  ])('taking the way out of %s leaves nothing of it', (code) => {
+    const document = demoDocument();
+    FAULTS[code]!.plant(document);
+    const after = mended(document, code);
+    expect(economyAudit(after).filter((finding) => finding.code === code)).toEqual([]);
+    expect(economyAudit(after).filter(({ severity }) => severity === 'error')).toEqual([]);
+  });
+  test('a mistyped id is put right, as a value and as a key', () => {
+    const document = demoDocument();
+    offersOf(document)['wax_1']!['gives'] = 'glide_wx';
+    document.items!['oak_reel']!.worth = { shels: 200 };
+    let after = document;
+    for (let left = 2; left > 0; left--) after = mended(after, 'dangling-reference');
+    expect(economyAudit(after).filter(({ code }) => code === 'dangling-reference')).toEqual([]);
+    expect(after.items!['oak_reel']!.worth).toEqual({ shells: 200 });
+  });
+});
+
+describe('silencing', () => {
+  test('a hint is silenced with a reason, and no longer counted', () => {
+    const document = demoDocument();
+    delete document.items!['oak_reel']!.icon;
+    const before = findingCounts(economyAudit(document)).hint;
+    document.audit!.silenced!['missing-text /items/oak_reel'] = 'Its picture comes in spring.';
+    const findings = economyAudit(document);
+    expect(findingCounts(findings).hint).toBe(before - 1);
+    expect(findings.find(({ code }) => code === 'missing-text')!.silenced).toBe('Its picture comes in spring.');
+  });
+  test('an error cannot be silenced, and a silence without effect is told', () => {
+    const document = demoDocument();
+    delete document.items!['oak_reel']!.worth;
+    document.audit!.silenced!['no-price /shops/pier_stall/shelves/sails/offers/oak_reel'] = 'Later.';
+    const findings = economyAudit(document);
+    expect(findingCounts(findings).error).toBe(1);
+    expect(findings.map(({ code }) => code)).toContain('silence-without-effect');
+  });
 });

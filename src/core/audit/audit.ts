@@ -1,9 +1,22 @@
 /** The audit: every rule in one registry, run over a document that may be half finished. */
 import { economyCompile } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
+import { pointerOf } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
 import type { AuditRule, Finding } from './finding.js';
 import { obtainableAssets } from './obtainable.js';
+import { buybackAtCost, buybackPaysNothing, earningLoop, moneyLoop, moneyLoopByChance } from './rules/loops.js';
+import { guaranteeWithoutEffect, keyUnobtainable, lootOwnOnce, tableEmpty, weightNotPositive } from './rules/loot.js';
+import {
+  bundleBelowFloor,
+  bundleDearerThanParts,
+  endsWithoutConversion,
+  neverOnShow,
+  priceAfterEnd,
+  productMissing,
+  stockNeverBinds,
+  tierUnitPriceRises,
+} from './rules/offer.js';
 import { noPrice, priceAboveCap, priceFormulaFails, priceUnreachable, zeroPrice } from './rules/price.js';
 import {
   currencyWithoutSink,
@@ -13,7 +26,7 @@ import {
   ownOnceNeverBuyable,
   ownOnceStaysBuyable,
 } from './rules/supply.js';
-import { missingText, textStatesOtherPrice } from './rules/text.js';
+import { missingText, pictureMissing, textStatesOtherPrice } from './rules/text.js';
 
 /** Every rule, in the order in which its findings are listed within a severity. */
 export const AUDIT_RULES: readonly AuditRule[] = [
@@ -23,33 +36,86 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   priceAboveCap,
   priceUnreachable,
   ownOnceNeverBuyable,
+  neverOnShow,
+  tableEmpty,
+  keyUnobtainable,
+  moneyLoop,
+  moneyLoopByChance,
+  earningLoop,
+  buybackAtCost,
+  tierUnitPriceRises,
+  bundleDearerThanParts,
+  bundleBelowFloor,
   textStatesOtherPrice,
   ownOnceStaysBuyable,
   itemUnobtainable,
   currencyWithoutSource,
   currencyWithoutSink,
+  priceAfterEnd,
+  productMissing,
+  weightNotPositive,
+  pictureMissing,
   limitNeverBinds,
+  stockNeverBinds,
+  buybackPaysNothing,
+  lootOwnOnce,
+  guaranteeWithoutEffect,
+  endsWithoutConversion,
   missingText,
 ];
 
 const ORDER = { error: 0, warning: 1, hint: 2 } as const;
 
+export interface AuditOptions {
+  /** The file position of a pointer, for findings of a folder. */
+  placeOf?: ((pointer: string) => Place | undefined) | undefined;
+  /** Names of the picture files that there are. */
+  pictures?: ReadonlySet<string> | undefined;
+}
+
 /** All findings, errors first. What the compiler could not resolve (a reference to nothing, say) is an error too. */
-export function economyAudit(document: EconomyDocument, placeOf?: (pointer: string) => Place | undefined): Finding[] {
+export function economyAudit(document: EconomyDocument, { placeOf, pictures }: AuditOptions = {}): Finding[] {
   const { economy, issues } = economyCompile(document);
-  const input = { document, economy, obtainable: obtainableAssets(economy) };
-  const findings = [
+  const input = { document, economy, obtainable: obtainableAssets(economy), pictures };
+  const found = [
     ...issues.map(issueFinding),
-    ...AUDIT_RULES.flatMap(({ code, severity, find }) => find(input).map((found) => ({ code, severity, ...found }))),
+    ...AUDIT_RULES.flatMap(({ code, severity, find }) => find(input).map((one) => ({ code, severity, ...one }))),
   ];
-  return findings
+  const silenced = document.audit?.silenced ?? {};
+  const used = new Set<string>();
+  const findings = found.map((finding): Finding => {
+    const key = `${finding.code} ${finding.pointer}`;
+    const why = finding.severity === 'hint' && Object.hasOwn(silenced, key) ? silenced[key] : undefined;
+    if (why !== undefined) used.add(key);
+    return why === undefined ? finding : { ...finding, silenced: why };
+  });
+  return [
+    ...findings,
+    ...Object.keys(silenced)
+      .filter((key) => !used.has(key))
+      .map(silenceFinding),
+  ]
     .sort((a, b) => ORDER[a.severity] - ORDER[b.severity])
     .map((finding) => (placeOf ? { ...finding, place: placeOf(finding.pointer) } : finding));
 }
 
+/** Only hints can be silenced, and only while they stand. */
+function silenceFinding(key: string): Finding {
+  const pointer = pointerOf(['audit', 'silenced', key]);
+  return {
+    code: 'silence-without-effect',
+    severity: 'hint',
+    pointer,
+    subject: 'audit',
+    message: `there is no hint "${key}" to silence`,
+    fix: 'Remove it: errors and warnings cannot be silenced, and what was mended needs no silence.',
+    mend: { words: 'remove it', operations: [{ op: 'remove', path: pointer }] },
+  };
+}
+
 /** An issue as a finding of the audit: always an error. */
 export function issueFinding(issue: Issue): Finding {
-  const { code, pointer, message, fix, place } = issue;
+  const { code, pointer, message, fix, place, mend } = issue;
   return {
     code,
     severity: 'error',
@@ -58,9 +124,11 @@ export function issueFinding(issue: Issue): Finding {
     message,
     fix,
     ...(place ? { place } : {}),
+    ...(mend ? { mend } : {}),
   };
 }
 
+/** How many there are of each severity; silenced hints are not counted. */
 export interface FindingCounts {
   error: number;
   warning: number;
@@ -69,6 +137,6 @@ export interface FindingCounts {
 
 export function findingCounts(findings: readonly Finding[]): FindingCounts {
   const counts = { error: 0, warning: 0, hint: 0 };
-  for (const { severity } of findings) counts[severity]++;
+  for (const { severity, silenced } of findings) if (silenced === undefined) counts[severity]++;
   return counts;
 }

@@ -1,7 +1,7 @@
 /** A finding of the audit, and the one type that every audit rule has. */
 import type { EconomyDocument, Economy, Offer } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
-import type { Place } from '../issue/index.js';
+import type { Mend, Place } from '../issue/index.js';
 
 export type Severity = 'error' | 'warning' | 'hint';
 
@@ -14,14 +14,21 @@ export interface Finding {
   message: string;
   fix: string;
   place?: Place;
+  /** A safe way out that can be taken without asking. */
+  mend?: Mend;
+  /** Why a hint was silenced; such findings are not counted. */
+  silenced?: string;
 }
+
+/** What a rule says of one place; the registry adds code and severity. */
+export type Found = Omit<Finding, 'code' | 'severity'>;
 
 export interface AuditRule {
   code: string;
   severity: Severity;
   /** One line for people: what the rule looks for, and why it matters. */
   help: string;
-  find(input: AuditInput): Omit<Finding, 'code' | 'severity'>[];
+  find(input: AuditInput): Found[];
 }
 
 export interface AuditInput {
@@ -29,6 +36,8 @@ export interface AuditInput {
   economy: Economy;
   /** Assets that some player can come to have, by earning, refill, start or buying. */
   obtainable: ReadonlySet<string>;
+  /** Names of the picture files that there are; undefined where nobody knows. */
+  pictures: ReadonlySet<string> | undefined;
 }
 
 export const offerPointer = (offer: Offer, ...more: (string | number)[]): string =>

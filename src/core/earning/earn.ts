@@ -1,8 +1,10 @@
 /** What a game event pays or takes, by the earning rules. The caller makes sure that one event is handled once. */
+import { basketAdd } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { quantitiesEvaluate } from '../economy/index.js';
 import type { EarningRule, Economy, QuantityBasket } from '../economy/index.js';
 import type { Scope, Value } from '../formula/index.js';
+import { playerLoot } from '../loot/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
@@ -81,12 +83,23 @@ function ruleApply(
   const { taken, missed } = withinReach(economy, player, amounts.takes);
   const cause = `earning:${rule.id}`;
   const paid = playerPay(economy, player, taken, worldAccount('earning'), cause, nowMs);
-  const received = playerReceive(economy, paid.player, amounts.gives, worldAccount('earning'), cause, nowMs);
+  const looted =
+    rule.loot === undefined
+      ? undefined
+      : playerLoot(economy, paid.player, rule.loot, nowMs, [seed, player.id, event.id, rule.id, 'loot']);
+  const gives = looted ? basketSum(amounts.gives, looted.gives) : amounts.gives;
+  const received = playerReceive(economy, looted?.player ?? paid.player, gives, worldAccount('earning'), cause, nowMs);
   return {
     outcome: { rule: rule.id, paid: true, given: received.given, taken, dropped: received.dropped, missed },
     player: ruleCount(economy, received.player, rule, nowMs),
     movements: [...paid.movements, ...received.movements],
   };
+}
+
+function basketSum(a: Readonly<Basket>, b: Readonly<Basket>): Basket {
+  const sum = { ...a };
+  for (const asset in b) basketAdd(sum, asset, b[asset]!);
+  return sum;
 }
 
 function ruleAmounts(

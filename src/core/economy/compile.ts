@@ -4,6 +4,7 @@
  */
 import type { Issue } from '../issue/index.js';
 import { assetsCompile } from './compileAssets.js';
+import { lootCompile } from './compileLoot.js';
 import { earningCompile, playCheck } from './compilePlay.js';
 import { shopCompile } from './compileShops.js';
 import { References } from './references.js';
@@ -14,6 +15,10 @@ import type { Economy, Offer, Shop } from './types.js';
 export function economyCompile(document: EconomyDocument): { economy: Economy; issues: Issue[] } {
   const refs = new References(document);
   assetsCompile(refs);
+  const loot = lootCompile(refs);
+  const stores = new Map(
+    Object.entries(document.stores ?? {}).map(([id, { name, fee = 0, tax = 0 }]) => [id, { id, name, fee, tax }]),
+  );
   const shops = new Map(Object.entries(document.shops ?? {}).map(([id, shop]) => [id, shopCompile(refs, id, shop)]));
   const offers = offersById(refs, shops.values());
   const earning = earningCompile(refs);
@@ -26,6 +31,10 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
     attributes: new Map(Object.entries(document.attributes ?? {}).map(([id, { start }]) => [id, start])),
     currencies: refs.currencies,
     items: refs.items,
+    loot,
+    stores,
+    timedItems: [...refs.items.values()].filter(({ lastsMs }) => lastsMs !== undefined),
+    yieldingItems: [...refs.items.values()].filter((item) => item.yields !== undefined),
     shops,
     offers,
     earning,
@@ -35,7 +44,12 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
 }
 
 /** Issues that a draft may hold, as findings of its audit; the others make a document unreadable, so they refuse the save. */
-const DRAFT_MAY_HOLD: readonly Issue['code'][] = ['dangling-reference', 'circular-bundle', 'conflicting-reference'];
+const DRAFT_MAY_HOLD: readonly Issue['code'][] = [
+  'dangling-reference',
+  'circular-bundle',
+  'circular-table',
+  'conflicting-reference',
+];
 
 export const issueBlocksSaving = (issue: Issue): boolean => !DRAFT_MAY_HOLD.includes(issue.code);
 

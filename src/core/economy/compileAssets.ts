@@ -1,12 +1,17 @@
 /** Currencies and items: the assets that everything else is written in. */
-import { basketAdd } from '../amount/index.js';
+import { basketAdd, fractionOf } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import type { References } from './references.js';
-import type { EconomyDocument } from './schema.js';
+import type { References, Segments } from './references.js';
+import type { EconomyDocument, ItemDocument } from './schema.js';
 import { durationMs } from './shapes.js';
+import type { Item, UseEffect } from './types.js';
+
+type CurrencyDocument = NonNullable<EconomyDocument['currencies']>[string];
 
 export function assetsCompile(refs: References): void {
-  for (const [id, currency] of Object.entries(refs.document.currencies ?? {})) currencyCompile(refs, id, currency);
+  const currencies = Object.entries(refs.document.currencies ?? {});
+  for (const [id, currency] of currencies) currencyCompile(refs, id, currency);
+  for (const [id, currency] of currencies) currencyEndCompile(refs, id, currency);
   const items = Object.entries(refs.document.items ?? {});
   for (const [id, item] of items) {
     if (refs.currencies.has(id))
@@ -16,47 +21,110 @@ export function assetsCompile(refs: References): void {
         `"${id}" is also a currency`,
         'Rename one of them: currencies and items share their ids.',
       );
-    refs.items.set(id, {
-      id,
-      name: item.name,
-      kind: item.kind,
-      group: item.group,
-      carry: item.carry,
-      stack: item.stack,
-      worth: {},
-      contents: {},
-    });
+    refs.items.set(id, itemBegin(id, item));
   }
-  const gives = new Map<string, Basket>();
-  const groups = new Map(Object.entries(refs.document.groups ?? {}));
-  for (const [id, document] of items) {
-    const item = refs.items.get(id)!;
-    item.worth = refs.fixedBasket(document.worth, ['items', id, 'worth']);
-    gives.set(id, refs.fixedBasket(document.gives, ['items', id, 'gives']));
-    if (document.group !== undefined) refs.refers(groups, 'group', document.group, ['items', id, 'group']);
-    if (document.gives && document.kind !== 'bundle')
-      refs.issue(
-        'wrong-value',
-        ['items', id, 'gives'],
-        'only a bundle gives a basket',
-        'Set kind: bundle, or remove gives.',
-      );
-    if (document.kind === 'bundle' && Object.keys(document.gives ?? {}).length === 0)
-      refs.issue(
-        'missing-field',
-        ['items', id],
-        `the bundle "${id}" gives nothing`,
-        'Write gives: {...} with what it unpacks into.',
-      );
-  }
-  contentsCompile(refs, gives);
+  for (const [id, written] of items) itemCompile(refs, refs.items.get(id)!, written);
+  contentsCompile(refs);
 }
 
-function currencyCompile(
-  refs: References,
-  id: string,
-  written: NonNullable<EconomyDocument['currencies']>[string],
-): void {
+/** What can be said of an item before all ids are known. */
+function itemBegin(id: string, written: ItemDocument): Item {
+  return {
+    id,
+    name: written.name,
+    kind: written.kind,
+    group: written.group,
+    tags: written.tags ?? [],
+    sellable: written.sellable ?? true,
+    carry: written.carry,
+    stack: written.stack,
+    worth: {},
+    contents: {},
+    uses: written.kind === 'consumable' ? (written.uses ?? 1) : undefined,
+    lastsMs: written.lasts === undefined ? undefined : durationMs(written.lasts),
+    gives: {},
+    loot: undefined,
+    opensWith: undefined,
+    onUse: undefined,
+    yields: undefined,
+  };
+}
+
+/** Fields that belong to certain kinds only, with what to do when they stand elsewhere. */
+const KIND_FIELDS: readonly { field: keyof ItemDocument; kinds: readonly Item['kind'][] }[] = [
+  { field: 'uses', kinds: ['consumable'] },
+  { field: 'lasts', kinds: ['timed'] },
+  { field: 'gives', kinds: ['bundle', 'box'] },
+  { field: 'loot', kinds: ['box'] },
+  { field: 'opensWith', kinds: ['box'] },
+  { field: 'onUse', kinds: ['durable', 'consumable', 'timed'] },
+  { field: 'yields', kinds: ['durable', 'consumable', 'timed', 'box'] },
+];
+
+function itemCompile(refs: References, item: Item, written: ItemDocument): void {
+  const at = ['items', item.id];
+  for (const { field, kinds } of KIND_FIELDS)
+    if (written[field] !== undefined && !kinds.includes(written.kind))
+      refs.issue(
+        'wrong-value',
+        [...at, field],
+        `${field} belongs to: ${kinds.join(', ')}; this is ${written.kind}`,
+        `Set kind: ${kinds[0]}, or remove ${field}.`,
+      );
+  if (written.group !== undefined)
+    refs.refers(new Map(Object.entries(refs.document.groups ?? {})), 'group', written.group, [...at, 'group']);
+  item.worth = refs.fixedBasket(written.worth, [...at, 'worth']);
+  item.gives = refs.fixedBasket(written.gives, [...at, 'gives']);
+  if (written.loot !== undefined && refs.refers(refs.lootIds, 'loot table', written.loot, [...at, 'loot']))
+    item.loot = written.loot;
+  if (written.opensWith && refs.refers(refs.items, 'item', written.opensWith.item, [...at, 'opensWith', 'item']))
+    item.opensWith = { item: written.opensWith.item, keeps: written.opensWith.keeps ?? false };
+  if (written.onUse) item.onUse = useCompile(refs, written.onUse, [...at, 'onUse']);
+  if (written.yields)
+    item.yields = {
+      gives: refs.fixedBasket(written.yields.gives, [...at, 'yields', 'gives']),
+      everyMs: durationMs(written.yields.every)!,
+      upTo: written.yields.upTo,
+    };
+  for (const needed of NEEDED[written.kind]?.(written) ?? []) refs.issue('missing-field', at, ...needed);
+}
+
+const isEmpty = (basket: object | undefined): boolean => Object.keys(basket ?? {}).length === 0;
+const NEEDED: Partial<Record<Item['kind'], (written: ItemDocument) => [string, string][]>> = {
+  bundle: ({ gives }) =>
+    isEmpty(gives) ? [['the bundle gives nothing', 'Write gives: {...} with what it unpacks into.']] : [],
+  box: ({ gives, loot }) =>
+    isEmpty(gives) && loot === undefined
+      ? [['the box holds nothing', 'Write gives: {...} or loot: with a loot table.']]
+      : [],
+  timed: ({ lasts }) => (lasts === undefined ? [['it is timed and does not say how long', 'Write lasts: P7D.']] : []),
+};
+
+function useCompile(refs: References, written: NonNullable<ItemDocument['onUse']>, at: Segments): UseEffect {
+  const set: { attribute: string; to: UseEffect['set'][number]['to'] }[] = [];
+  const attributes = new Map(Object.entries(refs.document.attributes ?? {}));
+  for (const [attribute, value] of Object.entries(written.set ?? {})) {
+    const place = [...at, 'set', attribute];
+    if (!refs.refers(attributes, 'attribute', attribute, place)) continue;
+    const wants = refs.playerNames.get(attribute)!;
+    if (typeof value === 'string' && value.startsWith('=')) {
+      const formula = refs.formula(value, wants, place);
+      if (formula) set.push({ attribute, to: formula });
+    } else if (typeof value !== typeof attributes.get(attribute)!.start)
+      refs.issue(
+        'wrong-value',
+        place,
+        `${JSON.stringify(value)} cannot be set: ${attribute} is a ${wants}`,
+        `Write a ${wants}, or a formula that gives one.`,
+      );
+    else set.push({ attribute, to: value });
+  }
+  if (set.length === 0 && isEmpty(written.gives))
+    refs.issue('missing-field', at, 'using it does nothing', 'Write set: {...} or gives: {...}, or remove onUse.');
+  return { set, gives: refs.quantities(written.gives ?? {}, [...at, 'gives']) };
+}
+
+function currencyCompile(refs: References, id: string, written: CurrencyDocument): void {
   const decimals = written.decimals ?? 0;
   const at = ['currencies', id];
   const optional = (field: 'start' | 'cap') =>
@@ -78,6 +146,7 @@ function currencyCompile(
       everyMs: durationMs(refill.every)!,
       upTo: refs.units(refill.upTo, decimals, [...at, 'refill', 'upTo']),
     },
+    ends: undefined,
   });
   const currency = refs.currencies.get(id)!;
   if (cap !== undefined && currency.start > cap)
@@ -88,11 +157,41 @@ function currencyCompile(
     refs.issue('bad-amount', [...at, 'refill', 'amount'], 'the refill brings nothing', 'Write an amount above 0.');
 }
 
+/** The rate is in display values: 1 ribbon into 2.5 shells. It is kept as an exact fraction of smallest units. */
+function currencyEndCompile(refs: References, id: string, written: CurrencyDocument): void {
+  const { ends } = written;
+  if (!ends) return;
+  const at = ['currencies', id, 'ends'];
+  const currency = refs.currencies.get(id)!;
+  if (ends.into === id)
+    refs.issue('wrong-value', [...at, 'into'], 'it cannot turn into itself', 'Name another currency, or remove into.');
+  const into =
+    ends.into !== undefined && ends.into !== id && refs.refers(refs.currencies, 'currency', ends.into, [...at, 'into'])
+      ? refs.currencies.get(ends.into)!
+      : undefined;
+  if (into?.id !== undefined && refs.document.currencies?.[into.id]?.ends)
+    refs.issue(
+      'wrong-value',
+      [...at, 'into'],
+      `${into.id} ends as well, so the rest would not be safe there`,
+      'Turn it into a currency that stays.',
+    );
+  if (ends.rate !== undefined && ends.into === undefined)
+    refs.issue('wrong-value', [...at, 'rate'], 'a rate needs a currency to turn into', 'Write into:, or remove rate.');
+  const rate = fractionOf(ends.rate ?? 1);
+  currency.ends = {
+    atMs: refs.instant(ends.at)!,
+    into: into?.id,
+    numerator: rate.numerator * 10n ** BigInt(into?.decimals ?? 0),
+    denominator: rate.denominator * 10n ** BigInt(currency.decimals),
+  };
+}
+
 /**
- * What each bundle unpacks into in the end. Every bundle is worked out once, however often others hold it. One
+ * Works out what each bundle unpacks into. Depth first, so a bundle is finished before those that hold it. One
  * that holds itself would never finish unpacking: the circle is cut and reported.
  */
-function contentsCompile(refs: References, gives: ReadonlyMap<string, Basket>): void {
+function contentsCompile(refs: References): void {
   const done = new Set<string>();
   const open: string[] = [];
   const contents = (id: string): Basket => {
@@ -108,7 +207,7 @@ function contentsCompile(refs: References, gives: ReadonlyMap<string, Basket>): 
       return {};
     }
     open.push(id);
-    for (const [inner, units] of Object.entries(gives.get(id) ?? {})) {
+    for (const [inner, units] of Object.entries(item.gives)) {
       const unpacked = refs.items.get(inner)?.kind === 'bundle' ? contents(inner) : { [inner]: 1 };
       for (const [asset, each] of Object.entries(unpacked)) {
         if (!basketAdd(item.contents, asset, each * units))

@@ -16,12 +16,16 @@ export function earningCompile(refs: References): Map<string, EarningRule> {
       typeof written.chance === 'string'
         ? refs.formula(written.chance, 'number', [...at, 'chance'], extra)
         : written.chance;
-    if (!written.gives && !written.takes)
+    const loot =
+      written.loot !== undefined && refs.refers(refs.lootIds, 'loot table', written.loot, [...at, 'loot'])
+        ? written.loot
+        : undefined;
+    if (!written.gives && !written.takes && written.loot === undefined)
       refs.issue(
         'missing-field',
         at,
         `the rule "${id}" neither gives nor takes`,
-        'Write gives: {...} or takes: {...}.',
+        'Write gives: {...}, loot: or takes: {...}.',
       );
     rules.set(id, {
       id,
@@ -30,6 +34,7 @@ export function earningCompile(refs: References): Map<string, EarningRule> {
       chance: chance ?? 1,
       when: refs.condition(written.when, [...at, 'when'], extra),
       gives: refs.quantities(written.gives ?? {}, [...at, 'gives'], extra),
+      loot,
       takes: refs.quantities(written.takes ?? {}, [...at, 'takes'], extra),
       limits: limitsCompile(written.limits),
       cooldownMs: written.cooldown === undefined ? undefined : durationMs(written.cooldown),

@@ -1,9 +1,12 @@
 /** Shops, shelves and offers with their prices. */
+import { fractionOf } from '../amount/index.js';
 import { limitsCompile } from './references.js';
 import type { References, Segments } from './references.js';
-import type { BasketDocument, OfferDocument, ShelfDocument, ShopDocument } from './schema.js';
+import { isMoney } from './schema.js';
+import type { MoneyDocument, OfferDocument, ShelfDocument, ShopDocument } from './schema.js';
 import { durationMs } from './shapes.js';
-import type { Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop } from './types.js';
+import { moneyDecimals } from './text.js';
+import type { Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';
 
 export function shopCompile(refs: References, id: string, written: ShopDocument): Shop {
   const at = ['shops', id];
@@ -15,12 +18,57 @@ export function shopCompile(refs: References, id: string, written: ShopDocument)
     when: refs.condition(written.when, [...at, 'when']),
     fromMs: refs.instant(written.from),
     untilMs: refs.instant(written.until),
+    till: written.till && tillCompile(refs, written.till, [...at, 'till']),
+    buyback: written.buyback && buybackCompile(refs, written.buyback, [...at, 'buyback']),
   };
   checkWindow(refs, written, at);
   shop.shelves = Object.entries(written.shelves).map(([shelfId, shelf]) =>
     shelfCompile(refs, shop, shelfId, shelf, [...at, 'shelves', shelfId]),
   );
   return shop;
+}
+
+function tillCompile(refs: References, written: NonNullable<ShopDocument['till']>, at: Segments): Till {
+  const holds = refs.fixedBasket(written.holds, [...at, 'holds']);
+  const refill = refs.fixedBasket(written.refill?.gives, [...at, 'refill', 'gives']);
+  for (const asset of Object.keys(refill))
+    if (!(asset in holds))
+      refs.issue(
+        'wrong-value',
+        [...at, 'refill', 'gives', asset],
+        `${asset} is refilled and the till holds none of it`,
+        `Write ${asset} into holds, or take it out here.`,
+      );
+  return new Map(
+    Object.entries(holds).map(([asset, upTo]) => [
+      asset,
+      {
+        holds: upTo,
+        refill:
+          written.refill && refill[asset]
+            ? { amount: refill[asset], everyMs: durationMs(written.refill.every)!, upTo }
+            : undefined,
+      },
+    ]),
+  );
+}
+
+function buybackCompile(refs: References, written: NonNullable<ShopDocument['buyback']>, at: Segments): Buyback {
+  const groups = new Map(Object.entries(refs.document.groups ?? {}));
+  written.groups?.forEach((group, index) => refs.refers(groups, 'group', group, [...at, 'groups', index]));
+  written.items?.forEach((item, index) => refs.refers(refs.items, 'item', item, [...at, 'items', index]));
+  if (written.pays !== undefined) refs.refers(refs.currencies, 'currency', written.pays, [...at, 'pays']);
+  if (!written.groups?.length && !written.tags?.length && !written.items?.length)
+    refs.issue('missing-field', at, 'the buyback takes nothing', 'Write groups:, tags: or items: that it takes.');
+  return {
+    groups: written.groups ?? [],
+    tags: written.tags ?? [],
+    items: written.items ?? [],
+    ...fractionOf(written.rate),
+    of: written.of ?? 'worth',
+    pays: written.pays,
+    resell: written.resell ?? false,
+  };
 }
 
 function shelfCompile(refs: References, shop: Shop, id: string, written: ShelfDocument, at: Segments): Shelf {
@@ -128,14 +176,14 @@ function prices(
     return [{ pay: payKey(basket), basket }];
   }
   const many = Array.isArray(written.price);
-  const list = many ? (written.price as BasketDocument[]) : [written.price as BasketDocument];
-  const choices = list
-    .map((one, index) => {
-      const basket = refs.quantities(one, many ? [...at, 'price', index] : [...at, 'price']);
-      return { pay: payKey(basket), basket };
-    })
+  const list = Array.isArray(written.price) ? written.price : [written.price];
+  const choices = list.flatMap((one, index): PriceChoice[] => {
+    const place = many ? [...at, 'price', index] : [...at, 'price'];
+    if (isMoney(one)) return moneyCompile(refs, one, place);
+    const basket = refs.quantities(one, place);
     // Half a price would be a wrong price: an alternative that names something unknown does not count.
-    .filter(({ basket }, index) => basket.length > 0 && basket.length === Object.keys(list[index]!).length);
+    return basket.length > 0 && basket.length === Object.keys(one).length ? [{ pay: payKey(basket), basket }] : [];
+  });
   const twice = choices.find((one, index) => choices.findIndex((other) => other.pay === one.pay) !== index);
   if (twice)
     refs.issue(
@@ -145,6 +193,29 @@ function prices(
       'Keep one of them: a player would never pick the dearer.',
     );
   return choices.length === 0 ? undefined : choices;
+}
+
+/** The name of the alternative that is paid with real money. */
+const MONEY = 'money';
+
+function moneyCompile(refs: References, written: MoneyDocument, at: Segments): PriceChoice[] {
+  const stores = new Map(Object.entries(refs.document.stores ?? {}));
+  for (const store of Object.keys(written.products ?? {}))
+    refs.refers(stores, 'store', store, [...at, 'products', store]);
+  const amounts: Record<string, number> = {};
+  for (const [code, value] of Object.entries(written.money)) {
+    amounts[code] = refs.units(value, moneyDecimals(code), [...at, 'money', code]);
+    if (amounts[code] === 0)
+      refs.issue(
+        'bad-amount',
+        [...at, 'money', code],
+        'it asks for no money',
+        'Write an amount above 0, or price: free.',
+      );
+  }
+  return Object.values(amounts).some((units) => units > 0)
+    ? [{ pay: MONEY, basket: [], money: { amounts, products: written.products ?? {} } }]
+    : [];
 }
 
 /** How a request names an alternative price: the assets it asks for, in order, joined by "+". */

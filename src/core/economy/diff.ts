@@ -15,14 +15,42 @@ export interface Change {
   words: string;
 }
 
-/** RFC 6902 operations that lead from `before` to `after`; the order of entries is not part of it. */
+/** RFC 6902 operations that lead from `before` to `after`, the order of shops, shelves and offers included. */
 export function documentPatch(before: EconomyDocument, after: EconomyDocument): Operation[] {
-  return fastJsonPatch.compare(before, after);
+  return [...fastJsonPatch.compare(before, after), ...orderOperations(before, after)];
+}
+
+/**
+ * Objects keep their order, yet JSON Patch has no word for it: where only the order differs in the end, the whole
+ * group is written again. `before` is brought to `after` in content first, since what is added comes last.
+ */
+export function orderOperations(before: EconomyDocument, after: EconomyDocument): Operation[] {
+  const shops = { shops: structuredClone(before.shops ?? {}) };
+  const content = fastJsonPatch.compare(shops, { shops: after.shops ?? {} });
+  const patched = fastJsonPatch.applyPatch(shops, content).newDocument;
+  return orderOfMap(patched.shops, after.shops ?? {}, ['shops']);
+}
+
+/** `shops`, then `shelves` of each, then `offers` of each: names of groups and ids take turns in the path. */
+const BELOW: Readonly<Record<string, string | undefined>> = { shops: 'shelves', shelves: 'offers' };
+
+function orderOfMap(patched: object, wanted: object, path: string[]): Operation[] {
+  const ids = Object.keys(wanted);
+  if (Object.keys(patched).some((id, index) => id !== ids[index]))
+    return [{ op: 'replace', path: pointerOf(path), value: wanted }];
+  const below = BELOW[path.at(-1)!];
+  if (below === undefined) return [];
+  return ids.flatMap((id) => {
+    const [old, now] = [patched, wanted].map((map) => (map as Record<string, Record<string, object>>)[id]![below]!);
+    return orderOfMap(old!, now!, [...path, id, below]);
+  });
 }
 
 /** One change for each operation of the patch, in document order. */
 export function documentChanges(before: EconomyDocument, after: EconomyDocument): Change[] {
-  return documentPatch(before, after)
+  const orders = orderOperations(before, after).map(({ path }) => orderChange(path, before, after));
+  return fastJsonPatch
+    .compare(before, after)
     .map((operation) => {
       const segments = pointerSegments(operation.path);
       const old = valueAt(before, segments);
@@ -37,8 +65,28 @@ export function documentChanges(before: EconomyDocument, after: EconomyDocument)
         words: changeWords(subject, field, old, now),
       };
     })
+    .concat(orders)
     .sort((a, b) => (a.pointer < b.pointer ? -1 : a.pointer > b.pointer ? 1 : 0));
 }
+
+function orderChange(path: string, before: EconomyDocument, after: EconomyDocument): Change {
+  const segments = pointerSegments(path);
+  const [old, now] = [before, after].map((document) => Object.keys(valueAt(document, segments) ?? {}));
+  const { subject } = label(segments.slice(0, -1), before, after);
+  const what = segments.length === 1 ? 'shops' : `${subject}, ${segments.at(-1)!}`;
+  return {
+    pointer: path,
+    subject,
+    field: 'order',
+    before: old,
+    after: now,
+    words: `${what}: new order ${now!.join(', ')}`,
+  };
+}
+
+/** What a pointer leads to, in words: what it belongs to, and the part of it. */
+export const pointerWords = (pointer: string, document: EconomyDocument): { subject: string; field: string } =>
+  label(pointerSegments(pointer), document, document);
 
 /** The value a pointer's segments lead to, or undefined. */
 export function valueAt(document: unknown, segments: readonly string[]): unknown {
@@ -106,6 +154,8 @@ const SECTION_WORDS: Record<string, string> = {
   groups: 'group',
   currencies: 'currency',
   items: '',
+  loot: 'loot table',
+  stores: 'store',
   shops: 'shop',
   earning: 'earning rule',
   activities: 'activity',

@@ -83,6 +83,7 @@ test('a document written to an empty folder is read back the same, order include
     'earning.yaml',
     'economy.yaml',
     'items.yaml',
+    'loot.yaml',
     'players.yaml',
     'shops.yaml',
   ]);

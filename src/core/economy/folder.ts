@@ -9,6 +9,7 @@ import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
+import { orderOperations, valueAt } from './diff.js';
 import { SECTIONS } from './schema.js';
 import type { EconomyDocument } from './schema.js';
 
@@ -218,6 +219,8 @@ const DEFAULT_FILES: Readonly<Record<string, string>> = {
   groups: 'items.yaml',
   currencies: 'currencies.yaml',
   items: 'items.yaml',
+  loot: 'loot.yaml',
+  stores: 'shops.yaml',
   shops: 'shops.yaml',
   earning: 'earning.yaml',
   activities: 'players.yaml',
@@ -241,11 +244,26 @@ export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocumen
       else setIn(document, segments, value);
     }
   }
+  for (const { path } of orderOperations(current.raw as EconomyDocument, wanted))
+    for (const document of documents.values())
+      if (reorder(document, pointerSegments(path), wanted)) touched.add(document);
   const original = new Map(files.map(({ path, text }) => [path, text]));
   return [...documents].map(([path, document]) => ({
     path,
     text: touched.has(document) ? document.toString({ lineWidth: 0 }) : original.get(path)!,
   }));
+}
+
+/** Brings the entries of one group into the wanted order; false where this file does not hold it, or only one of them. */
+function reorder(document: Document, segments: readonly string[], wanted: EconomyDocument): boolean {
+  const node = document.getIn(segments);
+  if (!isMap(node)) return false;
+  const order = Object.keys(valueAt(wanted, segments) as object);
+  const rank = ({ key }: Pair): number => order.indexOf(String(isScalar(key) ? key.value : key));
+  const sorted = [...(node as YAMLMap).items].sort((a, b) => rank(a) - rank(b));
+  const same = sorted.every((pair, index) => pair === (node as YAMLMap).items[index]);
+  (node as YAMLMap).items = sorted;
+  return !same;
 }
 
 /** The file that holds what the path leads to, or its section, or else the section's default file. */

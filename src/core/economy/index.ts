@@ -1,5 +1,5 @@
 export { economyCompile, issueBlocksSaving } from './compile.js';
-export { documentChanges, documentPatch, valueAt } from './diff.js';
+export { documentChanges, documentPatch, pointerWords, valueAt } from './diff.js';
 export type { Change } from './diff.js';
 export { economyLoad } from './load.js';
 export type { EconomyLoaded } from './load.js';
@@ -8,12 +8,15 @@ export type { FolderRead, SourceFile } from './folder.js';
 export { economyJsonSchema, schemaToJson } from './jsonSchema.js';
 export { quantitiesEvaluate } from './quantity.js';
 export type { QuantityProblem } from './quantity.js';
-export { SECTIONS } from './schema.js';
+export { SECTIONS, isMoney } from './schema.js';
 export type {
   ActivityDocument,
   BasketDocument,
   DrawDocument,
   EconomyDocument,
+  ItemDocument,
+  LootDocument,
+  MoneyDocument,
   OfferDocument,
   PersonaDocument,
   ScenarioDocument,
@@ -28,6 +31,7 @@ export {
   durationMs,
   fields,
   id,
+  isId,
   mapOf,
   text,
   wholeNumber,
@@ -36,19 +40,24 @@ export {
 } from './shapes.js';
 export type {
   Accrual,
+  Buyback,
   Currency,
   EarningRule,
   Economy,
   Item,
   Limit,
+  LootEntry,
+  LootTable,
   Offer,
   PriceChoice,
   Quantity,
   QuantityBasket,
   Shelf,
   Shop,
+  Store,
+  UseEffect,
 } from './types.js';
 export { documentValidate, schemaIssues } from './validate.js';
-export { amountText, basketText, economyLabels } from './text.js';
+export { amountText, basketText, economyLabels, moneyDecimals, moneyText } from './text.js';
 export type { AssetLabel, AssetLabels } from './text.js';
 export type { AnySchema } from './shapes.js';

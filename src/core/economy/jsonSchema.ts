@@ -1,7 +1,7 @@
 /** JSON Schema (2020-12) from the Yup schemas: files, API and editors all check the same shape. */
 import type { SchemaObjectDescription } from 'yup';
 import { MAX_UNITS } from '../amount/index.js';
-import { economySchema } from './schema.js';
+import { economySchema, moneyPrice } from './schema.js';
 import { ID_PATTERN } from './shapes.js';
 import type { AnySchema } from './shapes.js';
 
@@ -31,6 +31,7 @@ export function economyJsonSchema(): object {
         propertyNames: { pattern: ID_PATTERN.source },
         additionalProperties: { $ref: '#/$defs/amount' },
       },
+      moneyPrice: schemaToJson(moneyPrice),
     },
   };
 }

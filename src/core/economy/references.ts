@@ -6,14 +6,18 @@ import { DateTime } from 'luxon';
 import { unitsParse, unitsTimes } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
 import { formulaCompile } from '../formula/index.js';
-import type { Formula, ValueType } from '../formula/index.js';
+import type { Formula, Value, ValueType } from '../formula/index.js';
 import { nearestName, pointerOf } from '../issue/index.js';
-import type { Issue } from '../issue/index.js';
+import type { Issue, Mend } from '../issue/index.js';
+import { valueAt } from './diff.js';
 import type { BasketDocument, EconomyDocument } from './schema.js';
 import { durationMs } from './shapes.js';
 import type { Currency, Item, Limit, QuantityBasket } from './types.js';
 
 export type Segments = (string | number)[];
+
+const typeOf = (value: Value): ValueType =>
+  typeof value === 'boolean' ? 'truth' : typeof value === 'number' ? 'number' : 'text';
 
 export class References {
   readonly issues: Issue[] = [];
@@ -23,17 +27,37 @@ export class References {
   readonly currencies = new Map<string, Currency>();
   readonly items = new Map<string, Item>();
   readonly offerIds = new Set<string>();
+  readonly lootIds: ReadonlySet<string>;
 
   constructor(readonly document: EconomyDocument) {
     for (const [id, attribute] of Object.entries(document.attributes ?? {}))
-      this.playerNames.set(id, typeof attribute.start === 'number' ? 'number' : 'text');
+      this.playerNames.set(id, typeOf(attribute.start));
+    this.lootIds = new Set(Object.keys(document.loot ?? {}));
     for (const shop of Object.values(document.shops ?? {}))
       for (const shelf of Object.values(shop.shelves))
         for (const id of Object.keys(shelf.offers)) this.offerIds.add(id);
   }
 
-  issue(code: Issue['code'], segments: Segments, message: string, fix: string): void {
-    this.issues.push({ code, pointer: pointerOf(segments), message, fix });
+  issue(code: Issue['code'], segments: Segments, message: string, fix: string, mend?: Mend): void {
+    this.issues.push({ code, pointer: pointerOf(segments), message, fix, ...(mend ? { mend } : {}) });
+  }
+
+  /** For a name that is only mistyped: the name that was meant, in its place. */
+  private rename(id: string, near: string | undefined, segments: Segments): Mend | undefined {
+    const written = valueAt(this.document, segments.map(String));
+    if (near === undefined || written === undefined) return undefined;
+    const path = pointerOf(segments);
+    const words = `write ${near} for ${id}`;
+    if (written === id) return { words, operations: [{ op: 'replace', path, value: near }] };
+    const other = [...segments.slice(0, -1), near];
+    if (segments.at(-1) !== id || valueAt(this.document, other.map(String)) !== undefined) return undefined;
+    return {
+      words,
+      operations: [
+        { op: 'remove', path },
+        { op: 'add', path: pointerOf(other), value: written },
+      ],
+    };
   }
 
   decimalsOf(asset: string, segments: Segments): number {
@@ -46,6 +70,7 @@ export class References {
         segments,
         `there is no currency or item "${asset}"`,
         near ? `Did you mean "${near}"?` : 'Create it, or name one that exists.',
+        this.rename(asset, near, segments),
       );
     }
     return 0;
@@ -64,6 +89,7 @@ export class References {
       segments,
       `there is no ${what} "${id}"`,
       near ? `Did you mean "${near}"?` : `Create the ${what}, or name one that exists.`,
+      this.rename(id, near, segments),
     );
     return false;
   }

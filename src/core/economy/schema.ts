@@ -5,6 +5,7 @@
  */
 import { IANAZone } from 'luxon';
 import type { InferType } from 'yup';
+import { MAX_UNITS } from '../amount/index.js';
 import {
   amount,
   anyNumber,
@@ -15,6 +16,7 @@ import {
   duration,
   fields,
   id,
+  isId,
   isRecord,
   limits,
   mapOf,
@@ -22,7 +24,9 @@ import {
   wholeNumber,
   yesNo,
 } from './shapes.js';
+import type { AnySchema } from './shapes.js';
 
+const scalar = (value: unknown) => typeof value === 'string' || (typeof value === 'number' && Number.isFinite(value));
 const name = () => text(120).required();
 const description = () => text(1000);
 
@@ -72,56 +76,182 @@ const currencySchema = fields({
   premium: yesNo(),
   refill,
   rounding: choice('down', 'nearest', 'up'),
+  ends: fields({ at: instant().required(), into: id(), rate: anyNumber(0, 1_000_000_000) }),
 });
+
+/** A list of up to 50 texts that `fits`; `what` names one of them. */
+const listOf = (what: string, fits: (text: string) => boolean, json: object) =>
+  checked<string[]>({ type: 'array', items: json, maxItems: 50 }, (value) =>
+    Array.isArray(value) && value.length <= 50 && value.every((one) => typeof one === 'string' && fits(one))
+      ? undefined
+      : { problem: `a list of up to 50 ${what} is needed here`, fix: 'Write [one, two].' },
+  );
+const tags = () => listOf('tags', (tag) => tag.trim() !== '' && tag.length <= 64, { type: 'string', maxLength: 64 });
+const ids = (what: string) => listOf(what, isId, { $ref: '#/$defs/id' });
+
+/** What an attribute may be set to: a value, or a formula. */
+const attributeValue = () =>
+  checked<number | string | boolean>({ type: ['number', 'string', 'boolean'] }, (value) =>
+    scalar(value) || typeof value === 'boolean'
+      ? undefined
+      : {
+          problem: `${JSON.stringify(value)} is not a number, a text, true or false`,
+          fix: 'Write a value, or a formula in quotes that begins with "=".',
+        },
+  );
 
 const itemSchema = fields({
   name: name(),
   description: description(),
   icon: text(64),
   group: id(),
-  tags: checked<string[]>({ type: 'array', items: { type: 'string' }, maxItems: 50 }, (value) =>
-    Array.isArray(value) && value.length <= 50 && value.every((tag) => typeof tag === 'string' && tag.trim() !== '')
-      ? undefined
-      : { problem: 'tags are a list of up to 50 texts', fix: 'Write [one, two].' },
-  ),
-  kind: choice('durable', 'consumable', 'bundle').required(),
+  tags: tags(),
+  kind: choice('durable', 'consumable', 'timed', 'bundle', 'box').required(),
   worth: basket(),
   carry: wholeNumber(1, Number.MAX_SAFE_INTEGER),
   stack: wholeNumber(1, 1_000_000),
   sellable: yesNo(),
+  uses: wholeNumber(1, 1_000_000),
+  lasts: duration(),
   gives: basket(),
+  loot: id(),
+  opensWith: fields({ item: id().required(), keeps: yesNo() }),
+  onUse: fields({ set: mapOf(attributeValue()), gives: basket() }),
+  yields: fields({
+    gives: basket().required(),
+    every: duration().required(),
+    upTo: wholeNumber(1, 1_000_000).required(),
+  }),
   properties: mapOf(jsonValue()),
 });
 
-/** `free`, a basket, or a list of baskets of which the player picks one. */
+/** A whole number, or a range of them of which each is as likely. */
+const range = (least: number, most: number) =>
+  checked<number | { from: number; to: number }>(
+    {
+      oneOf: [
+        { type: 'integer', minimum: least, maximum: most },
+        {
+          type: 'object',
+          required: ['from', 'to'],
+          additionalProperties: false,
+          properties: { from: { type: 'integer' }, to: { type: 'integer' } },
+        },
+      ],
+    },
+    (value) =>
+      isRange(value, Number.isInteger) && bounds(value).every((one) => one >= least && one <= most)
+        ? undefined
+        : {
+            problem: `${JSON.stringify(value)} is not a whole number or a range from ${least} to ${most}`,
+            fix: 'Write a number, or {from: 1, to: 3}.',
+          },
+  );
+
+type Ranged = number | { from: number; to: number };
+const bounds = (value: Ranged): [number, number] =>
+  typeof value === 'number' ? [value, value] : [value.from, value.to];
+function isRange(value: unknown, fits: (one: unknown) => boolean): value is Ranged {
+  if (!isRecord(value)) return typeof value === 'number' && fits(value);
+  const { from, to } = value;
+  return Object.keys(value).length === 2 && fits(from) && fits(to) && (from as number) <= (to as number);
+}
+
+/** An amount of a loot entry: fixed or a range, never a formula, so that odds can be exact. */
+const lootAmount = () =>
+  checked<Ranged>(
+    {
+      oneOf: [
+        { type: 'number', minimum: 0 },
+        {
+          type: 'object',
+          required: ['from', 'to'],
+          additionalProperties: false,
+          properties: { from: { type: 'number', minimum: 0 }, to: { type: 'number', minimum: 0 } },
+        },
+      ],
+    },
+    (value) =>
+      isRange(value, (one) => typeof one === 'number' && one >= 0 && one <= MAX_UNITS)
+        ? undefined
+        : {
+            code: 'bad-amount',
+            problem: `${JSON.stringify(value)} is not an amount or a range of amounts`,
+            fix: 'Write a number, or {from: 1, to: 3}; a loot entry takes no formula.',
+          },
+  );
+
+const lootEntrySchema = fields({
+  // 0 and less are let in, so that the audit can say what they do.
+  weight: anyNumber(-1_000_000_000, 1_000_000_000).required(),
+  gives: mapOf(lootAmount()),
+  table: id(),
+  when: condition(),
+});
+
+const lootSchema = fields({
+  name: name(),
+  description: description(),
+  rolls: range(0, 100),
+  distinct: yesNo(),
+  entries: mapOf(lootEntrySchema).required(),
+  guarantee: fields({ entry: id().required(), within: wholeNumber(1, 1000).required() }),
+});
+
+/** Amounts of real money by ISO 4217 code. */
+const money = () =>
+  mapOf(amount(), {
+    test: (key) => /^[A-Z]{3}$/.test(key),
+    rule: 'a real-money price is by ISO 4217 code, such as EUR',
+    pattern: '^[A-Z]{3}$',
+  });
+const moneyPrice = fields({ money: money().required(), products: mapOf(text(120)) });
+
+/** `free`, a basket, real money, or a list of these of which the player picks one. */
 const price = () =>
-  checked<'free' | Record<string, number | string> | Record<string, number | string>[]>(
+  checked<'free' | PriceDocument | PriceDocument[]>(
     {
       oneOf: [
         { const: 'free' },
         { $ref: '#/$defs/basket' },
-        { type: 'array', items: { $ref: '#/$defs/basket' }, minItems: 1, maxItems: 8 },
+        { $ref: '#/$defs/moneyPrice' },
+        {
+          type: 'array',
+          items: { oneOf: [{ $ref: '#/$defs/basket' }, { $ref: '#/$defs/moneyPrice' }] },
+          minItems: 1,
+          maxItems: 8,
+        },
       ],
     },
     (value) => {
       if (value === 'free') return undefined;
-      const baskets = Array.isArray(value) ? value : [value];
-      if (baskets.length === 0 || baskets.length > 8 || !baskets.every(isRecord))
+      const choices = Array.isArray(value) ? value : [value];
+      if (choices.length === 0 || choices.length > 8 || !choices.every(isRecord))
         return {
           problem: `${JSON.stringify(value)} is not a price`,
-          fix: 'Write a basket such as {shells: 120}, a list of baskets to choose from, or free.',
+          fix: 'Write a basket such as {shells: 120}, {money: {EUR: 4.99}}, a list of these to choose from, or free.',
         };
-      for (const one of baskets) {
-        const [first] = basketProblems(one);
+      for (const one of choices) {
+        const [first] = shapeProblems(isMoney(one) ? moneyPrice : basket(), one);
         if (first) return first;
       }
       return undefined;
     },
   );
 
-function basketProblems(value: unknown): { code: 'bad-amount'; problem: string; fix: string }[] {
+/** Real money: amounts by ISO 4217 code, players being told the one of their country, and how each store names the product. */
+export interface MoneyDocument {
+  money: Record<string, number>;
+  products?: Record<string, string>;
+}
+type PriceDocument = BasketDocument | MoneyDocument;
+
+/** A price in real money: `money` is then a group of amounts, where an asset of that id would have one amount. */
+export const isMoney = (price: unknown): price is MoneyDocument => isRecord(price) && isRecord(price['money']);
+
+function shapeProblems(schema: AnySchema, value: unknown): { code: 'bad-amount'; problem: string; fix: string }[] {
   try {
-    basket().validateSync(value, { strict: true });
+    schema.validateSync(value, { strict: true });
     return [];
   } catch (error) {
     return [{ code: 'bad-amount', problem: (error as Error).message, fix: 'Write amounts of 0 or more by asset id.' }];
@@ -136,7 +266,7 @@ const gives = () =>
       typeof value === 'string'
         ? undefined
         : isRecord(value)
-          ? basketProblems(value)[0]
+          ? shapeProblems(basket(), value)[0]
           : {
               code: 'wrong-type',
               problem: `${JSON.stringify(value)} cannot be given`,
@@ -173,6 +303,19 @@ const shopSchema = fields({
   from: instant(),
   until: instant(),
   hidden: yesNo(),
+  till: fields({
+    holds: basket().required(),
+    refill: fields({ gives: basket().required(), every: duration().required() }),
+  }),
+  buyback: fields({
+    groups: ids('groups'),
+    tags: tags(),
+    items: ids('item ids'),
+    rate: anyNumber(0, 1_000_000).required(),
+    of: choice('worth', 'paid'),
+    pays: id(),
+    resell: yesNo(),
+  }),
   shelves: mapOf(shelfSchema).required(),
 });
 
@@ -193,13 +336,13 @@ const earningSchema = fields({
         : { problem: `${JSON.stringify(value)} is not a chance`, fix: 'Write a number from 0 to 1, or a formula.' },
   ),
   gives: basket(),
+  loot: id(),
   takes: basket(),
   limits: limits(),
   cooldown: duration(),
 });
 
 const valueType = () => choice('number', 'text');
-const scalar = (value: unknown) => typeof value === 'string' || (typeof value === 'number' && Number.isFinite(value));
 
 /** How an activity's event field is drawn: see `simulation/draw.ts` for the meaning of each. */
 const draw = () =>
@@ -263,11 +406,7 @@ const personaSchema = fields({
   plays: mapOf(anyNumber(0, 1_000_000)).required(),
   shops: fields({
     policy: choice('wishlist', 'impulse').required(),
-    wishes: checked<string[]>({ type: 'array', items: { $ref: '#/$defs/id' } }, (value) =>
-      Array.isArray(value) && value.every((wish) => typeof wish === 'string')
-        ? undefined
-        : { problem: 'wishes are a list of item ids', fix: 'Write [one_item, another_item].' },
-    ),
+    wishes: ids('item ids'),
     delayDays: anyNumber(0, 3650),
     chance: anyNumber(0, 1),
     keeps: basket(),
@@ -290,6 +429,8 @@ const scenarioSchema = fields({
   }),
 });
 
+export { moneyPrice };
+
 export const economySchema = fields({
   name: name(),
   timeZone: timeZone().required(),
@@ -297,27 +438,36 @@ export const economySchema = fields({
   attributes: mapOf(
     fields({
       name: text(120),
-      start: checked<number | string>({ type: ['number', 'string'] }, (value) =>
-        scalar(value)
-          ? undefined
-          : { problem: `${JSON.stringify(value)} is not a number or a text`, fix: 'Write what a new player has.' },
-      ).required(),
+      start: attributeValue().required(),
     }),
   ),
   events: mapOf(fields({ name: text(120), fields: mapOf(valueType()) })),
   groups: mapOf(fields({ name: name() })),
   currencies: mapOf(currencySchema),
   items: mapOf(itemSchema),
+  loot: mapOf(lootSchema),
+  stores: mapOf(fields({ name: name(), fee: anyNumber(0, 1), tax: anyNumber(0, 1) })),
   shops: mapOf(shopSchema),
   earning: mapOf(earningSchema),
   activities: mapOf(activitySchema),
   personas: mapOf(personaSchema),
   scenarios: mapOf(scenarioSchema),
+  audit: fields({
+    bundleFloor: anyNumber(0, 1),
+    earningFactor: anyNumber(1, 1000),
+    silenced: mapOf(text(300), {
+      test: (key) => /^[a-z][a-z-]* \//.test(key),
+      rule: 'what is silenced is written as code and pointer, such as "missing-text /items/brass_key"',
+      pattern: '^[a-z][a-z-]* /',
+    }),
+  }),
 }).required();
 
 export type EconomyDocument = InferType<typeof economySchema>;
 export type ShopDocument = NonNullable<EconomyDocument['shops']>[string];
 export type ShelfDocument = ShopDocument['shelves'][string];
+export type ItemDocument = NonNullable<EconomyDocument['items']>[string];
+export type LootDocument = NonNullable<EconomyDocument['loot']>[string];
 export type OfferDocument = ShelfDocument['offers'][string];
 export type ActivityDocument = NonNullable<EconomyDocument['activities']>[string];
 export type PersonaDocument = NonNullable<EconomyDocument['personas']>[string];
@@ -331,6 +481,8 @@ export const SECTIONS = [
   'groups',
   'currencies',
   'items',
+  'loot',
+  'stores',
   'shops',
   'earning',
   'activities',

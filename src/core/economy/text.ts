@@ -30,3 +30,10 @@ export function economyLabels(economy: {
     economy.currencies.get(asset) ??
     (economy.items.has(asset) ? { name: economy.items.get(asset)!.name, decimals: 0 } : undefined);
 }
+
+/** Decimals of an ISO 4217 currency: 2 for EUR, 0 for JPY. */
+export const moneyDecimals = (code: string): number =>
+  new Intl.NumberFormat('en', { style: 'currency', currency: code }).resolvedOptions().maximumFractionDigits ?? 2;
+
+/** `EUR 4.99`. */
+export const moneyText = (code: string, units: Units): string => `${code} ${unitsFormat(units, moneyDecimals(code))}`;

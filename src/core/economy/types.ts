@@ -31,18 +31,95 @@ export interface Currency {
   cap: Units | undefined;
   overCap: 'clip' | 'refuse';
   refill: Accrual | undefined;
+  ends: CurrencyEnd | undefined;
+}
+
+/** From `atMs` on every balance turns into `numerator / denominator` units of `into` for each unit, rounded down; without `into` it is lost. */
+export interface CurrencyEnd {
+  atMs: number;
+  into: string | undefined;
+  numerator: bigint;
+  denominator: bigint;
 }
 
 export interface Item {
   id: string;
   name: string;
-  kind: 'durable' | 'consumable' | 'bundle';
+  kind: 'durable' | 'consumable' | 'timed' | 'bundle' | 'box';
   group: string | undefined;
+  tags: readonly string[];
+  sellable: boolean;
   carry: number | undefined;
   stack: number | undefined;
   worth: Basket;
   /** What a bundle unpacks into in the end, bundles in it included; empty for other kinds. */
   contents: Basket;
+  /** How often a unit can be used; undefined where using does not use it up. */
+  uses: number | undefined;
+  /** How long a unit of a timed item lasts. */
+  lastsMs: number | undefined;
+  /** What a box gives beside the rolls of its table. */
+  gives: Basket;
+  loot: string | undefined;
+  opensWith: { item: string; keeps: boolean } | undefined;
+  onUse: UseEffect | undefined;
+  yields: Yield | undefined;
+}
+
+export interface UseEffect {
+  set: readonly { attribute: string; to: Value | Formula }[];
+  gives: QuantityBasket;
+}
+
+/** What each owned unit gives for every interval, gathered for at most `upTo` intervals. */
+export interface Yield {
+  gives: Basket;
+  everyMs: number;
+  upTo: number;
+}
+
+export interface LootEntry {
+  id: string;
+  weight: number;
+  /** Each amount is drawn from `from` to `to`, every one as likely. */
+  gives: readonly { asset: string; from: Units; to: Units }[];
+  table: string | undefined;
+  when: Formula | undefined;
+}
+
+export interface LootTable {
+  id: string;
+  name: string;
+  rolls: { from: number; to: number };
+  distinct: boolean;
+  entries: readonly LootEntry[];
+  guarantee: { entry: string; within: number } | undefined;
+}
+
+/** Cash on hand by currency; a currency that is absent never runs out. */
+export type Till = ReadonlyMap<string, { holds: Units; refill: Accrual | undefined }>;
+
+export interface Buyback {
+  groups: readonly string[];
+  tags: readonly string[];
+  items: readonly string[];
+  /** Of the worth or of the price paid, as an exact fraction. */
+  numerator: bigint;
+  denominator: bigint;
+  of: 'worth' | 'paid';
+  /** The only currency it pays in; undefined: whatever the worth or price is in. */
+  pays: string | undefined;
+  resell: boolean;
+}
+
+/** Takes its part of a real-money price. */
+export interface Store {
+  id: string;
+  name: string;
+  /** The store's share of the price after tax, 0 to 1. */
+  fee: number;
+  /** Tax that the price includes, as a part of the net price: 0.23 for 23 %. */
+  tax: number;
 }
 
 /** `most` per period; `everyMs` is set where the period is a duration. */
@@ -52,10 +129,11 @@ export interface Limit {
   everyMs: number | undefined;
 }
 
-/** One way to pay: `pay` is the name a request picks it by. */
+/** One way to pay: `pay` is the name a request picks it by. Real money is paid outside, and shown by a receipt. */
 export interface PriceChoice {
   pay: string;
   basket: QuantityBasket;
+  money?: { amounts: Readonly<Record<string, Units>>; products: Readonly<Record<string, string>> };
 }
 
 export interface Offer {
@@ -90,6 +168,8 @@ export interface Shop {
   when: Formula | undefined;
   fromMs: number | undefined;
   untilMs: number | undefined;
+  till: Till | undefined;
+  buyback: Buyback | undefined;
   shelves: Shelf[];
 }
 
@@ -100,6 +180,7 @@ export interface EarningRule {
   when: Formula | undefined;
   chance: number | Formula;
   gives: QuantityBasket;
+  loot: string | undefined;
   takes: QuantityBasket;
   limits: Limit[];
   cooldownMs: number | undefined;
@@ -114,6 +195,11 @@ export interface Economy {
   attributes: ReadonlyMap<string, Value>;
   currencies: ReadonlyMap<string, Currency>;
   items: ReadonlyMap<string, Item>;
+  loot: ReadonlyMap<string, LootTable>;
+  stores: ReadonlyMap<string, Store>;
+  /** Items whose units expire, and items that yield: most economies have none, so settling can skip them. */
+  timedItems: readonly Item[];
+  yieldingItems: readonly Item[];
   shops: ReadonlyMap<string, Shop>;
   /** By id over all shops. */
   offers: ReadonlyMap<string, Offer>;

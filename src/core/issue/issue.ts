@@ -19,6 +19,7 @@ export const ISSUE_CODES = [
   'dangling-reference',
   'conflicting-reference',
   'circular-bundle',
+  'circular-table',
 ] as const;
 export type IssueCode = (typeof ISSUE_CODES)[number];
 
@@ -38,6 +39,14 @@ export interface Issue {
   /** The way out, as a sentence. */
   fix: string;
   place?: Place;
+  /** What would mend it, where that is safe without asking. */
+  mend?: Mend;
+}
+
+/** A change of the document that mends something: RFC 6902 operations, and what they do in words. */
+export interface Mend {
+  words: string;
+  operations: { op: 'add' | 'remove' | 'replace'; path: string; value?: unknown }[];
 }
 
 /** Either a value, or every issue that stands against it. */

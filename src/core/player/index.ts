@@ -8,5 +8,9 @@ export {
   playerReceive,
   playerScope,
   playerSettle,
+  playerSpendable,
+  playerUse,
+  playerUses,
+  yieldTake,
 } from './player.js';
 export type { Changed, Player, Profile, Received, Stack } from './player.js';

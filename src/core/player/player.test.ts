@@ -30,19 +30,21 @@ test('a new player has the start balances, and movements that say where they cam
   ]);
 });
 
+const whole = { usesLeft: null, expiresMs: null, paid: null };
+
 test('units are summed over all stacks in all places', () => {
   const player: Player = {
     ...playerWith(economy, {}),
     stacks: [
-      { slot: 1, item: 'wax', units: 2, place: 'bag', cause: 'a' },
-      { slot: 2, item: 'wax', units: 3, place: 'stash', cause: 'b' },
-      { slot: 3, item: 'wax', units: 1, place: 'worn', cause: 'a' },
+      { slot: 1, item: 'wax', units: 2, place: 'bag', cause: 'a', ...whole },
+      { slot: 2, item: 'wax', units: 3, place: 'stash', cause: 'b', ...whole },
+      { slot: 3, item: 'wax', units: 1, place: 'worn', cause: 'a', ...whole },
     ],
   };
   expect(playerHolds(economy, player, 'wax')).toBe(6);
   const paid = playerPay(economy, player, { wax: 4 }, giver, 'test:pay', NOW);
   expect(paid.player.stacks).toEqual([
-    { slot: 2, item: 'wax', units: 1, place: 'stash', cause: 'b' },
+    { slot: 2, item: 'wax', units: 1, place: 'stash', cause: 'b', ...whole },
     player.stacks[2],
   ]);
 });

@@ -1,6 +1,6 @@
 /** Draws values from the distributions that activities and personas name. Each kind has its entry in one table. */
 import { randomGeometric, randomLogNormal, randomNormal, randomPoisson } from 'd3-random';
-import type { DrawDocument } from '../economy/index.js';
+import type { DrawDocument, Economy } from '../economy/index.js';
 import { formulaCompile } from '../formula/index.js';
 import type { Names, Scope, Value, ValueType } from '../formula/index.js';
 import type { Random } from '../random/index.js';
@@ -62,3 +62,14 @@ export function weightedKey(weights: Readonly<Record<string, number>>, luck: num
   }
   return keys.at(-1);
 }
+
+const VALUE_TYPES: Readonly<Record<string, ValueType>> = { string: 'text', boolean: 'truth', number: 'number' };
+/** The type of an attribute, by what a new player has. */
+export const attributeType = (economy: Economy, name: string): ValueType =>
+  VALUE_TYPES[typeof economy.attributes.get(name)] ?? 'number';
+/** What draws and formulas of players may name. */
+export const attributeNames = (economy: Economy): Names =>
+  new Map([
+    ['day', 'number' as const],
+    ...[...economy.attributes.keys()].map((name) => [name, attributeType(economy, name)] as const),
+  ]);

@@ -68,12 +68,15 @@ function nextWish({ parameters, holds }: Visit): string | undefined {
   return parameters.wishes.find((item) => holds(item) === 0);
 }
 
+/** Policies spend what is earned: real money needs a receipt. */
+const paidInGame = ({ prices = [] }: Offer) => prices.filter(({ money }) => money === undefined);
+
 /** Answers for every offer and way to pay that gives the item, cheapest share of the wallet first. */
 function waysToGet(visit: Visit, item: string): Verdict[] {
   const verdicts: Verdict[] = [];
   for (const offer of visit.economy.offers.values()) {
     if (!offer.gives.some(({ asset }) => asset === item)) continue;
-    for (const { pay } of offer.prices ?? []) verdicts.push(visit.check(offer, pay));
+    for (const { pay } of paidInGame(offer)) verdicts.push(visit.check(offer, pay));
   }
   return verdicts.sort((a, b) => priceShare(a) - priceShare(b));
 }
@@ -93,7 +96,7 @@ function priceShare({ price, before }: Verdict): number {
 function affordableCheapestFirst(visit: Visit): Verdict[] {
   const verdicts: Verdict[] = [];
   for (const offer of visit.economy.offers.values()) {
-    const allowed = (offer.prices ?? [])
+    const allowed = paidInGame(offer)
       .map(({ pay }) => visit.check(offer, pay))
       .find((verdict) => verdict.allowed && sparesReserve(visit, verdict));
     if (allowed) verdicts.push(allowed);

@@ -7,7 +7,7 @@ import type { ActivityDocument, Economy, PersonaDocument } from '../economy/inde
 import { eventApply } from '../earning/index.js';
 import { unitsParse } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import type { Names, Value, ValueType } from '../formula/index.js';
+import type { Value } from '../formula/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerScope, playerSettle } from '../player/index.js';
@@ -16,7 +16,7 @@ import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
 import { purchaseApply, purchaseCheck } from '../trade/index.js';
 import type { SharedStocks } from '../trade/index.js';
-import { drawCompile, weightedKey } from './draw.js';
+import { attributeNames, attributeType, drawCompile, weightedKey } from './draw.js';
 import type { Draw } from './draw.js';
 import { randomPoisson } from 'd3-random';
 import { POLICIES } from './policy.js';
@@ -237,7 +237,7 @@ class Run {
       buy: (verdict) => {
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;
-        if (bought.stock) this.shared = { ...this.shared, [verdict.offer]: bought.stock };
+        this.shared = { ...this.shared, ...bought.shared };
         this.moved(actor, day, bought.movements);
         this.recorder.bought(actor.index, day, verdict);
         return true;
@@ -280,14 +280,6 @@ class Run {
     );
   }
 }
-
-const attributeType = (economy: Economy, name: string): ValueType =>
-  typeof economy.attributes.get(name) === 'string' ? 'text' : 'number';
-const attributeNames = (economy: Economy): Names =>
-  new Map([
-    ['day', 'number' as const],
-    ...[...economy.attributes.keys()].map((name) => [name, attributeType(economy, name)] as const),
-  ]);
 
 function personaCompile(economy: Economy, id: string): Persona {
   const written = economy.document.personas![id]!;

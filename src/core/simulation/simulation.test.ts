@@ -264,7 +264,13 @@ describe('comparing runs', () => {
   });
 
   test('a frame at twice the price is owned later, and the interval says so', () => {
-    const comparison = simulationCompare(before, run({ '/items/gull_frame/worth/shells': 900 }));
+    const comparison = simulationCompare(
+      before,
+      run({
+        '/items/gull_frame/worth/shells': 900,
+        '/shops/pier_stall/shelves/frames/offers/racer_kit/price/shells': 1040,
+      }),
+    );
     const later =
       comparison.comparable &&
       comparison.differences.find(({ metric, subject }) => metric === 'days-to-own' && subject === 'Gull Frame');

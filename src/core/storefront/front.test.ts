@@ -104,7 +104,7 @@ describe('until when the answer holds', () => {
           if (!verdict.allowed) continue;
           const bought = purchaseApply(demo, player, shared, verdict);
           player = bought.player;
-          if (bought.stock) shared = { ...shared, [request.offer]: bought.stock };
+          shared = { ...shared, ...bought.shared };
         }
         const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
         for (const shop of demo.shops.values()) {

@@ -4,7 +4,7 @@ import type { Economy, Offer, Shop } from '../economy/index.js';
 import { playerHolds, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { levelNextMs, periodAround } from '../schedule/index.js';
-import { purchaseCheck, verdictExplain, windowIsOpen } from '../trade/index.js';
+import { buybackTakes, purchaseCheck, sellCheck, verdictExplain, windowIsOpen } from '../trade/index.js';
 import type { ExplainedVerdict, SharedStocks, Verdict } from '../trade/index.js';
 
 /** One way to pay for an offer, with its own answer. */
@@ -12,6 +12,8 @@ export interface FrontChoice {
   pay: string;
   total: Basket;
   allowed: boolean;
+  /** Real money by ISO 4217 code, where it is paid so. */
+  money?: Readonly<Record<string, number>>;
 }
 
 export interface FrontOffer {
@@ -42,6 +44,8 @@ export interface Front {
   balances: Record<string, number>;
   /** Offers that can be bought now, the one that asks the largest share of the wallet first. */
   affordable: string[];
+  /** What this shop would pay for one unit of each thing that the player holds. */
+  buysBack: { item: string; held: number; pays: Basket; allowed: boolean }[];
   /** The offer closest to being affordable among those that only money stands against. */
   nextGoal: { offer: string; short: Basket } | null;
   /** Until when (exclusive) this answer holds if the player does nothing; null when nothing is due. */
@@ -75,6 +79,7 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
     shelves,
     balances: Object.fromEntries([...economy.currencies.keys()].map((id) => [id, playerHolds(economy, settled, id)])),
     affordable: affordable(shown),
+    buysBack: buysBack(economy, shop, settled, shared, nowMs),
     nextGoal: nextGoal(shown),
     changesMs: changesMs(
       economy,
@@ -98,9 +103,27 @@ function frontOffer(economy: Economy, offer: Offer, player: Player, shared: Shar
     description: offer.description ?? null,
     badge: offer.badge ?? null,
     icon: item?.icon ?? null,
-    choices: verdicts.flatMap(({ price, allowed }) => (price ? [{ pay: price.pay, total: price.total, allowed }] : [])),
+    choices: verdicts.flatMap(({ price, allowed }) =>
+      price ? [{ pay: price.pay, total: price.total, allowed, ...(price.money ? { money: price.money } : {}) }] : [],
+    ),
     verdict: verdictExplain(economy, best),
   };
+}
+
+function buysBack(
+  economy: Economy,
+  shop: Shop,
+  player: Player,
+  shared: SharedStocks,
+  nowMs: number,
+): Front['buysBack'] {
+  const { buyback } = shop;
+  if (!buyback) return [];
+  return [...new Set(player.stacks.map(({ item }) => item))].flatMap((item) => {
+    if (!economy.items.has(item) || !buybackTakes(buyback, economy.items.get(item)!)) return [];
+    const verdict = sellCheck(economy, player, shared, { item, shop: shop.id }, nowMs);
+    return [{ item, held: playerHolds(economy, player, item), pays: verdict.gives, allowed: verdict.allowed }];
+  });
 }
 
 const largestShare = (total: Readonly<Basket>, of: Readonly<Record<string, number>>): number =>
@@ -147,8 +170,11 @@ function changesMs(
         dayMatters(offer) ? periodAround(economy.zone, 'day', nowMs).endMs : null,
       );
   if (shop.when?.names.includes('day')) instants.push(periodAround(economy.zone, 'day', nowMs).endMs);
-  for (const { id, refill } of economy.currencies.values())
+  for (const { id, refill, ends } of economy.currencies.values()) {
     if (player.balances[id]) instants.push(levelNextMs(player.balances[id], refill));
+    instants.push(ends?.atMs);
+  }
+  for (const { expiresMs } of player.stacks) instants.push(expiresMs);
   for (const verdict of verdicts)
     instants.push(verdict.stock?.restocksMs, ...verdict.limits.map(({ resetsMs }) => resetsMs));
   const due = instants.filter((instant): instant is number => typeof instant === 'number' && instant > nowMs);

@@ -41,7 +41,7 @@ test('over any shopping spree no balance falls below zero, no bound is passed, a
           expect(playerHolds(economy, bought.player, asset)).toBe(verdict.after[asset]);
         player = bought.player;
         movements.push(...bought.movements);
-        if (bought.stock) shared = { ...shared, [offer]: bought.stock };
+        shared = { ...shared, ...bought.shared };
       }
       const held = new Map(
         [...economy.currencies.keys(), ...economy.items.keys()].map((asset) => [

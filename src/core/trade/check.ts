@@ -2,12 +2,12 @@
  * The one place that decides whether a purchase is allowed. The live service, dry runs, the storefront and
  * the simulator all call this function; it reads no clock and keeps nothing.
  */
-import { basketEquals } from '../amount/index.js';
+import { basketEquals, basketTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import type { Economy, Offer, PriceChoice } from '../economy/index.js';
+import type { Economy, Offer, PriceChoice, Shop } from '../economy/index.js';
 import type { Formula, Scope } from '../formula/index.js';
 import { nearestName } from '../issue/index.js';
-import { assetMost, basketArrivals, playerHolds, playerScope, playerSettle } from '../player/index.js';
+import { assetMost, basketArrivals, playerHolds, playerScope, playerSettle, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { levelNextMs, levelReachesMs, levelSettle, limitPeriod, limitUsed } from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
@@ -16,7 +16,10 @@ import type { Quote, QuoteResult } from './quote.js';
 import { MAX_TIMES } from './verdict.js';
 import type { LimitLeft, PurchaseRequest, Reason, StockLeft, Verdict } from './verdict.js';
 
-/** What is left of stock shared by all players, by offer id; absent means untouched. */
+/**
+ * What all players share: what is left of stock by offer id, and tills by `till SHOP CURRENCY`; absent means
+ * untouched.
+ */
 export type SharedStocks = Readonly<Record<string, Level>>;
 
 /** Everything a rule may look at. */
@@ -93,7 +96,10 @@ export function purchaseCheck(
     times,
     atMs: nowMs,
     choices: totals(economy, offer, asked, scope, choice, quote),
-    price: quote && choice ? { pay: choice.pay, base: quote.base, total: quote.total, inputs: quote.inputs } : null,
+    price:
+      quote && choice
+        ? { pay: choice.pay, base: quote.base, total: quote.total, inputs: quote.inputs, ...moneyOf(choice, asked) }
+        : null,
     gives: quote?.gives ?? {},
     before: facts.before,
     after: facts.after,
@@ -111,10 +117,15 @@ function totals(
   quote: Quote | undefined,
 ): Verdict['choices'] {
   return (offer.prices ?? []).flatMap((choice) => {
-    if (choice === chosen) return quote ? [{ pay: choice.pay, total: quote.total }] : [];
+    if (choice === chosen) return quote ? [{ pay: choice.pay, total: quote.total, ...moneyOf(choice, times) }] : [];
     const result = quoteMake(economy, offer, choice, times, scope);
-    return result.ok ? [{ pay: choice.pay, total: result.quote.total }] : [];
+    return result.ok ? [{ pay: choice.pay, total: result.quote.total, ...moneyOf(choice, times) }] : [];
   });
+}
+
+function moneyOf({ money }: PriceChoice, times: number): { money?: Basket } {
+  const total = money && basketTimes(money.amounts, times);
+  return total ? { money: total } : {};
 }
 
 function unknownOffer(economy: Economy, request: PurchaseRequest, nowMs: number): Verdict {
@@ -190,17 +201,25 @@ export const windowIsOpen = (
 const opensMs = (window: { fromMs: number | undefined }, nowMs: number): number | null =>
   window.fromMs !== undefined && nowMs < window.fromMs ? window.fromMs : null;
 
+/** What stands against dealing with a shop at all, whatever the deal. */
+export function shopReasons(shop: Shop, scope: Scope, nowMs: number): Reason[] {
+  const reasons: Reason[] = [];
+  if (shop.hidden || !windowIsOpen(shop, nowMs))
+    reasons.push({ code: 'shop-closed', shop: shop.id, opensMs: shop.hidden ? null : opensMs(shop, nowMs) });
+  if (!holds(shop.when, scope))
+    reasons.push({
+      code: 'not-for-this-player',
+      shop: shop.id,
+      formula: shop.when!.text,
+      inputs: shop.when!.inputs(scope),
+    });
+  return reasons;
+}
+
 /** The order here is the order in which reasons are told. */
 const RULES: readonly Rule[] = [
-  function shopClosed({ offer: { shop }, nowMs }) {
-    return shop.hidden || !windowIsOpen(shop, nowMs)
-      ? [{ code: 'shop-closed', shop: shop.id, opensMs: shop.hidden ? null : opensMs(shop, nowMs) }]
-      : [];
-  },
-  function notForThisPlayer({ offer: { shop }, scope }) {
-    return holds(shop.when, scope)
-      ? []
-      : [{ code: 'not-for-this-player', shop: shop.id, formula: shop.when!.text, inputs: shop.when!.inputs(scope) }];
+  function shopServes({ offer: { shop }, scope, nowMs }) {
+    return shopReasons(shop, scope, nowMs);
   },
   function notOnShow({ offer, nowMs }) {
     const hidden = offer.hidden || offer.shelf.hidden;
@@ -215,6 +234,10 @@ const RULES: readonly Rule[] = [
     return offer.prices !== undefined && choice === undefined
       ? [{ code: 'pay-choice-needed', choices: offer.prices.map(({ pay }) => pay) }]
       : [];
+  },
+  function receiptNeeded({ choice, times }) {
+    const money = choice && moneyOf(choice, times).money;
+    return money ? [{ code: 'receipt-needed', money }] : [];
   },
   function badFormula({ result, offer }) {
     if (result.ok || result.why !== 'bad-formula') return [];
@@ -241,16 +264,16 @@ const RULES: readonly Rule[] = [
       ? [{ code: 'out-of-stock', left: stock.left, wanted: times, restocksMs: stock.restocksMs }]
       : [];
   },
-  function shortOf({ economy, player, choice, quote, before }) {
+  function shortOf({ economy, player, choice, quote }) {
     const total = choice && quote ? quote.total : {};
-    return Object.keys(total)
-      .filter((asset) => before[asset]! < total[asset]!)
-      .map((asset) => {
-        const needed = total[asset]!;
-        const level = player.balances[asset];
-        const refilledMs = (level && levelReachesMs(level, economy.currencies.get(asset)?.refill, needed)) ?? null;
-        return { code: 'short-of', asset, needed, held: before[asset]!, short: needed - before[asset]!, refilledMs };
-      });
+    return Object.keys(total).flatMap((asset): Reason[] => {
+      const needed = total[asset]!;
+      const held = playerSpendable(economy, player, asset);
+      if (held >= needed) return [];
+      const level = player.balances[asset];
+      const refilledMs = (level && levelReachesMs(level, economy.currencies.get(asset)?.refill, needed)) ?? null;
+      return [{ code: 'short-of', asset, needed, held, short: needed - held, refilledMs }];
+    });
   },
   function carryFull({ economy, arrivals, before, after }) {
     return Object.keys(arrivals)

@@ -1,7 +1,7 @@
 /** The one place where a reason becomes a sentence for a person. */
 import { DateTime } from 'luxon';
 import { unitsFormat } from '../amount/index.js';
-import { amountText, basketText, economyLabels } from '../economy/index.js';
+import { amountText, basketText, economyLabels, moneyText } from '../economy/index.js';
 import type { Economy } from '../economy/index.js';
 import type { FormulaInput } from '../formula/index.js';
 import type { Reason, ReasonCode, Verdict } from './verdict.js';
@@ -36,10 +36,32 @@ const SENTENCES: { [C in ReasonCode]: Sentence<C> } = {
   'price-changed': ({ expected, actual }, economy) =>
     `The price is now ${basketText(economyLabels(economy), actual)}, not ${basketText(economyLabels(economy), expected)}.`,
   'pay-choice-needed': ({ choices }) => `Choose how to pay: ${choices.join(' or ')}.`,
+  'receipt-needed': ({ money }) =>
+    `It is bought with real money (${Object.entries(money)
+      .map(([code, units]) => moneyText(code, units))
+      .join(', ')}): the store's receipt is needed.`,
+  'unknown-shop': ({ shop, nearest }) => `There is no shop "${shop}".${nearest ? ` Did you mean "${nearest}"?` : ''}`,
+  'unknown-item': ({ item, nearest }) => `There is no item "${item}".${nearest ? ` Did you mean "${nearest}"?` : ''}`,
+  'not-taken': ({ shop, item }, economy) =>
+    `${economy.shops.get(shop)?.name ?? shop} does not take ${nameOf(economy, item)}.`,
+  'not-sellable': ({ item }, economy) => `${nameOf(economy, item)} cannot be sold.`,
+  'pays-nothing': ({ item }, economy) => `The shop would pay nothing for ${nameOf(economy, item)}.`,
+  'not-held': ({ item, held, wanted, begun }, economy) =>
+    `${nameOf(economy, item)}: ${wanted} wanted, ${held} held${begun ? '; one that has been begun does not count' : ''}.`,
+  'till-short': ({ asset, held, needed, refilledMs }, economy) =>
+    `The till holds ${amountText(economyLabels(economy), asset, held)} and ${amountText(economyLabels(economy), asset, needed)} would be due.${refilledMs === null ? '' : ` There will be enough at ${when(economy, refilledMs)}.`}`,
+  'not-usable': ({ item, kind }, economy) =>
+    `${nameOf(economy, item)} cannot be used${kind === 'box' ? '; it is opened' : ''}.`,
+  'not-a-box': ({ item }, economy) => `${nameOf(economy, item)} is no box, so it cannot be opened.`,
+  'key-needed': ({ key, held, needed }, economy) =>
+    `It opens with ${amountText(economyLabels(economy), key, needed)}; ${held} ${held === 1 ? 'is' : 'are'} held.`,
+  'nothing-to-collect': ({ item, nextMs }, economy) =>
+    `${nameOf(economy, item)} has nothing to collect${nextMs === null ? '' : ` before ${when(economy, nextMs)}`}.`,
   'too-large': ({ times, most }) =>
     `${times} at once is not possible: 1 to ${most} times, and no amount may pass 2^53 - 1.`,
 };
 
+const nameOf = (economy: Economy, item: string): string => economy.items.get(item)?.name ?? item;
 const per = (period: string): string =>
   period === 'lifetime' ? 'per player' : period.startsWith('P') ? `in ${period}` : `per ${period}`;
 const shown = (inputs: readonly FormulaInput[]): string =>
@@ -54,10 +76,13 @@ export function reasonSentence(economy: Economy, reason: Reason): string {
   return (SENTENCES[reason.code] as (reason: Reason, economy: Economy) => string)(reason, economy);
 }
 
-export type ExplainedVerdict = Omit<Verdict, 'reasons'> & { reasons: (Reason & { sentence: string })[] };
+/** A verdict with a sentence beside each reason. */
+export type Explained<V extends { reasons: Reason[] }> = Omit<V, 'reasons'> & {
+  reasons: (Reason & { sentence: string })[];
+};
+export type ExplainedVerdict = Explained<Verdict>;
 
-/** The verdict with a sentence beside each reason. */
-export const verdictExplain = (economy: Economy, verdict: Verdict): ExplainedVerdict => ({
+export const verdictExplain = <V extends { reasons: Reason[] }>(economy: Economy, verdict: V): Explained<V> => ({
   ...verdict,
   reasons: verdict.reasons.map((reason) => ({ ...reason, sentence: reasonSentence(economy, reason) })),
 });

@@ -18,7 +18,19 @@ export type Reason =
   | { code: 'over-cap'; currency: string; cap: Units; held: Units; arriving: Units }
   | { code: 'price-changed'; expected: Basket; actual: Basket }
   | { code: 'pay-choice-needed'; choices: string[] }
-  | { code: 'too-large'; times: number; most: number };
+  | { code: 'receipt-needed'; money: Readonly<Record<string, Units>> }
+  | { code: 'too-large'; times: number; most: number }
+  | { code: 'unknown-shop'; shop: string; nearest: string | null }
+  | { code: 'unknown-item'; item: string; nearest: string | null }
+  | { code: 'not-taken'; shop: string; item: string }
+  | { code: 'not-sellable'; item: string }
+  | { code: 'pays-nothing'; item: string }
+  | { code: 'not-held'; item: string; held: Units; wanted: number; begun: boolean }
+  | { code: 'till-short'; asset: string; held: Units; needed: Units; refilledMs: number | null }
+  | { code: 'not-usable'; item: string; kind: string }
+  | { code: 'not-a-box'; item: string }
+  | { code: 'key-needed'; key: string; held: Units; needed: Units }
+  | { code: 'nothing-to-collect'; item: string; nextMs: number | null };
 export type ReasonCode = Reason['code'];
 
 export const REASON_CODES: readonly ReasonCode[] = [
@@ -36,7 +48,19 @@ export const REASON_CODES: readonly ReasonCode[] = [
   'over-cap',
   'price-changed',
   'pay-choice-needed',
+  'receipt-needed',
   'too-large',
+  'unknown-shop',
+  'unknown-item',
+  'not-taken',
+  'not-sellable',
+  'pays-nothing',
+  'not-held',
+  'till-short',
+  'not-usable',
+  'not-a-box',
+  'key-needed',
+  'nothing-to-collect',
 ];
 
 /** The most times one request may buy an offer. */
@@ -60,6 +84,8 @@ export interface PriceBreakdown {
   total: Basket;
   /** What price formulas read. */
   inputs: FormulaInput[];
+  /** For all the times together, by ISO 4217 code, where it is paid in real money. */
+  money?: Readonly<Record<string, Units>>;
 }
 
 export interface LimitLeft {
@@ -84,7 +110,7 @@ export interface Verdict {
   times: number;
   atMs: number;
   /** The alternatives by name with their totals; a single one where there is no choice. */
-  choices: { pay: string; total: Basket }[];
+  choices: { pay: string; total: Basket; money?: Readonly<Record<string, Units>> }[];
   /** null where there is none: an unknown offer, no price, no choice made, or a formula that fails. */
   price: PriceBreakdown | null;
   /** What the offer gives, as named in it. */

@@ -2,14 +2,17 @@
  * What the service and its client exchange, as types only: written once, used on both sides of the wire.
  * Amounts are integers of smallest units, instants epoch milliseconds.
  */
+import type { Operation } from 'fast-json-patch';
 import type { Finding, FindingCounts } from '../audit/index.js';
 import type { Basket } from '../amount/index.js';
+import type { Edit, FormulaValue, Use } from '../catalog/index.js';
 import type { RuleOutcome } from '../earning/index.js';
 import type { Change, EconomyDocument } from '../economy/index.js';
+import type { Value } from '../formula/index.js';
 import type { Player, Profile } from '../player/index.js';
 import type { ScenarioOptions } from '../simulation/index.js';
 import type { Front } from '../storefront/index.js';
-import type { ExplainedVerdict, PurchaseRequest } from '../trade/index.js';
+import type { ActVerdict, Explained, ExplainedVerdict, PurchaseRequest } from '../trade/index.js';
 
 /** A page of a list. Pass `next` as `cursor` for the rest; null at the end. */
 export interface Page<T> {
@@ -46,6 +49,38 @@ export interface ChangesView {
   changes: Change[];
   patch: object[];
 }
+/** What an edit or an import does: saved (`revision`), or only shown. */
+export interface EditAnswer {
+  saved: DraftSaved | null;
+  changes: Change[];
+  notes: string[];
+  made: string | null;
+  /** RFC 6902, there and back. */
+  operations: Operation[];
+  undo: Operation[];
+}
+export type { Edit, Use };
+export interface ValuesView {
+  revision: number;
+  values: FormulaValue[];
+}
+export interface PictureRow {
+  name: string;
+  type: string;
+  hash: string;
+  savedMs: number;
+  savedBy: string;
+}
+export interface OddsQuestion {
+  /** A loot table or a box. */
+  id: string;
+  source?: string;
+  player?: string;
+  profile?: Profile;
+  /** JSON pointers into the economy and the values to look at instead, such as weights that are being edited. */
+  set?: Record<string, unknown>;
+}
+
 export interface RevisionView {
   revision: number;
   savedMs: number;
@@ -95,6 +130,16 @@ export interface PurchaseAnswer {
   purchase: number;
   release: number;
   verdict: ExplainedVerdict;
+}
+export interface ActAnswer {
+  /** 0 where it was refused. */
+  act: number;
+  release: number;
+  verdict: Explained<ActVerdict>;
+  /** What came in the end; of an opening this holds what was drawn. */
+  given: Basket;
+  dropped: Basket;
+  set: Record<string, Value>;
 }
 export interface EventAnswer {
   id: string;

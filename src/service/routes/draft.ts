@@ -1,6 +1,6 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files. */
 import type { Operation } from 'fast-json-patch';
-import { economyAudit, findingCounts } from '../../core/audit/index.js';
+import { findingCounts } from '../../core/audit/index.js';
 import { checked, documentChanges, documentPatch, fields, folderRead, folderWrite } from '../../core/economy/index.js';
 import type { EconomyDocument, SourceFile } from '../../core/economy/index.js';
 import { Problem, invalid } from '../problem.js';
@@ -109,8 +109,8 @@ export const draftRoutes: Route[] = [
     needs: 'read',
     summary: 'Findings of the audit, errors first',
     handle: ({ service }) => {
-      const { revision, document } = service.economies.draft();
-      const findings = economyAudit(document);
+      const { revision } = service.economies.draft();
+      const findings = service.economies.draftFindings();
       return { body: { revision, counts: findingCounts(findings), findings } };
     },
   },

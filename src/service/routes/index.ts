@@ -1,4 +1,6 @@
 import type { Route } from '../route.js';
+import { actRoutes, actSchemas } from './act.js';
+import { catalogRoutes } from './catalog.js';
 import { draftRoutes } from './draft.js';
 import { playerRoutes, playerSchemas } from './player.js';
 import { releaseRoutes } from './release.js';
@@ -9,10 +11,12 @@ import { tradeRoutes, tradeSchemas } from './trade.js';
 /** Every route under /api/v1, in the order of openapi.json. */
 export const ROUTES: readonly Route[] = [
   ...draftRoutes,
+  ...catalogRoutes,
   ...releaseRoutes,
   ...tradeRoutes,
+  ...actRoutes,
   ...playerRoutes,
   ...runRoutes,
   ...sessionRoutes,
 ];
-export const BODY_SCHEMAS = { ...tradeSchemas, ...playerSchemas };
+export const BODY_SCHEMAS = { ...tradeSchemas, ...actSchemas, ...playerSchemas };

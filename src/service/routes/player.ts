@@ -12,8 +12,8 @@ import type { Service } from '../service.js';
 import { idempotencyKey } from './trade.js';
 
 const value = () =>
-  checked<Value>({ type: ['number', 'string'] }, (written) =>
-    typeof written === 'string' || (typeof written === 'number' && Number.isFinite(written))
+  checked<Value>({ type: ['number', 'string', 'boolean'] }, (written) =>
+    ['string', 'boolean'].includes(typeof written) || (typeof written === 'number' && Number.isFinite(written))
       ? undefined
       : { code: 'wrong-type', problem: `${JSON.stringify(written)} is not a number or a text`, fix: 'Write one.' },
   );

@@ -33,7 +33,8 @@ const checksBody = fields({
 const purchaseBody = fields({ player: text(64).required(), ...requestFields });
 export const tradeSchemas = { Check: checkSchema };
 
-function profileOf(written: string | undefined): Profile | undefined {
+/** A made-up player written as JSON in the query. */
+export function profileOf(written: string | undefined): Profile | undefined {
   if (written === undefined) return undefined;
   try {
     return JSON.parse(written) as Profile;

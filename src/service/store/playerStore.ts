@@ -3,6 +3,7 @@
  * core never alters a state in place, and only those rows are written.
  */
 import { and, asc, eq, gt, like, or, sql } from 'drizzle-orm';
+import type { Basket } from '../../core/amount/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { Level } from '../../core/schedule/index.js';
@@ -68,9 +69,10 @@ export class PlayerStore {
       balances: Object.fromEntries(
         statements.balances.all({ id }).map(({ currency, units, sinceMs }) => [currency, { units, sinceMs }]),
       ),
-      stacks: statements.stacks
-        .all({ id })
-        .map(({ slot, item, units, place, cause }) => ({ slot, item, units, place, cause })),
+      stacks: statements.stacks.all({ id }).map(({ player: _player, paid, ...stack }) => ({
+        ...stack,
+        paid: paid === null ? null : (JSON.parse(paid) as Basket),
+      })),
       counters: Object.fromEntries(
         statements.counters.all({ id }).map(({ key, count, startMs }) => [key, { count, startMs }]),
       ),
@@ -89,10 +91,13 @@ export class PlayerStore {
   }
 
   /** Inside the writer only. */
-  saveShared(offer: string, level: Level): void {
-    this.statements.saveStock.run({ id: SHARED, offer, units: level.units, sinceMs: level.sinceMs });
-    this.stocksHeld = { ...this.shared(), [offer]: level };
-    this.stockVersion = ++this.versions;
+  saveShared(changed: SharedStocks): void {
+    for (const offer in changed) {
+      const level = changed[offer]!;
+      this.statements.saveStock.run({ id: SHARED, offer, units: level.units, sinceMs: level.sinceMs });
+      this.stocksHeld = { ...this.shared(), [offer]: level };
+      this.stockVersion = ++this.versions;
+    }
   }
 
   /** Inside the writer only. */
@@ -152,6 +157,9 @@ export class PlayerStore {
           units: stack.units,
           place: stack.place,
           cause: stack.cause,
+          usesLeft: stack.usesLeft,
+          expiresMs: stack.expiresMs,
+          paid: stack.paid === null ? null : JSON.stringify(stack.paid),
         });
       old.delete(stack.slot);
     }
@@ -243,6 +251,9 @@ function prepareStatements({ db }: Database) {
         units: at('units'),
         place: at('place'),
         cause: at('cause'),
+        usesLeft: at('usesLeft'),
+        expiresMs: at('expiresMs'),
+        paid: at('paid'),
       })
       .onConflictDoUpdate({
         target: [stacks.player, stacks.slot],
@@ -251,6 +262,9 @@ function prepareStatements({ db }: Database) {
           units: sql`excluded.units`,
           place: sql`excluded.place`,
           cause: sql`excluded.cause`,
+          usesLeft: sql`excluded.uses_left`,
+          expiresMs: sql`excluded.expires_ms`,
+          paid: sql`excluded.paid`,
         },
       })
       .prepare(),

@@ -2,7 +2,7 @@
  * The records of the service. Amounts are smallest units, instants epoch milliseconds, documents JSON text.
  * The migrations in `migrations/` are generated from here (npm run migration) and made STRICT.
  */
-import { index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** Every saved state of the draft; the highest revision is the draft. */
 export const draftRevisions = sqliteTable('draft_revisions', {
@@ -85,6 +85,9 @@ export const stacks = sqliteTable(
     units: integer().notNull(),
     place: text().notNull(),
     cause: text().notNull(),
+    usesLeft: integer('uses_left'),
+    expiresMs: integer('expires_ms'),
+    paid: text(),
   },
   (table) => [primaryKey({ columns: [table.player, table.slot] })],
 );
@@ -131,6 +134,34 @@ export const purchases = sqliteTable(
   },
   (table) => [uniqueIndex('purchases_key').on(table.player, table.key)],
 );
+
+/** Selling back, using, opening and collecting: each once per key. */
+export const acts = sqliteTable(
+  'acts',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    key: text().notNull(),
+    kind: text().notNull(),
+    request: text().notNull(),
+    release: integer().notNull(),
+    atMs: integer('at_ms').notNull(),
+    answer: text().notNull(),
+  },
+  (table) => [uniqueIndex('acts_key').on(table.player, table.key)],
+);
+
+/** Icon pictures, by file name. */
+export const pictures = sqliteTable('pictures', {
+  name: text().primaryKey(),
+  type: text().notNull(),
+  bytes: blob({ mode: 'buffer' }).notNull(),
+  hash: text().notNull(),
+  savedMs: integer('saved_ms').notNull(),
+  savedBy: text('saved_by').notNull(),
+});
 
 /** Events that were handled: one pays once. */
 export const events = sqliteTable(

@@ -43,6 +43,7 @@ export const currencyWithoutSink: AuditRule = {
     for (const offer of economy.offers.values())
       for (const { basket } of offer.prices ?? []) for (const { asset } of basket) taken.add(asset);
     for (const rule of economy.earning.values()) for (const { asset } of rule.takes) taken.add(asset);
+    for (const { id, ends } of economy.currencies.values()) if (ends?.into !== undefined) taken.add(id);
     for (const activity of Object.values(document.activities ?? {}))
       for (const asset of Object.keys(activity.needs ?? {})) taken.add(asset);
     return [...economy.currencies.values()]
@@ -90,6 +91,10 @@ export const ownOnceStaysBuyable: AuditRule = {
           subject: offerSubject(offer),
           message: `${item!.name} is durable, has no carry, and stays buyable once owned`,
           fix: 'Write carry: 1 on the item (or the number a player may own), or a lifetime limit on the offer.',
+          mend: {
+            words: 'let a player own one',
+            operations: [{ op: 'add' as const, path: pointerOf(['items', item!.id, 'carry']), value: 1 }],
+          },
         }));
     }),
 };
@@ -108,6 +113,10 @@ export const limitNeverBinds: AuditRule = {
           subject: offerSubject(offer),
           message: `${limit.most} per ${limit.period} never binds: at most ${lifetime!.most} can be bought in a lifetime`,
           fix: 'Remove it, or lower it.',
+          mend: {
+            words: 'remove the limit',
+            operations: [{ op: 'remove' as const, path: offerPointer(offer, 'limits', limit.period) }],
+          },
         }));
     }),
 };

@@ -88,3 +88,25 @@ export const missingText: AuditRule = {
         fix: 'Write one.',
       })),
 };
+
+export const PICTURE_PREFIX = 'pictures/';
+
+export const pictureMissing: AuditRule = {
+  code: 'picture-missing',
+  severity: 'warning',
+  help: 'An icon that names a picture file which is not there shows nothing.',
+  find: ({ document, pictures }) =>
+    (['items', 'shops'] as const).flatMap((section) =>
+      Object.entries(document[section] ?? {})
+        .filter(
+          ([, { icon }]) =>
+            pictures && icon?.startsWith(PICTURE_PREFIX) && !pictures.has(icon.slice(PICTURE_PREFIX.length)),
+        )
+        .map(([id, { name, icon }]) => ({
+          pointer: pointerOf([section, id, 'icon']),
+          subject: name,
+          message: `there is no picture file ${icon}`,
+          fix: 'Upload it, or write an emoji.',
+        })),
+    ),
+};

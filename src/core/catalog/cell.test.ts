@@ -1,13 +1,5 @@
 import fc from 'fast-check';
-import {
-  basketToCell,
-  cellToBasket,
-  cellToList,
-  cellToNumber,
-  cellToPrice,
-  cellToText,
-  priceToCell,
-} from '../../src/console/grid/cellText.js';
+import { basketToCell, cellToBasket, cellToList, cellToNumber, cellToPrice, cellToText, priceToCell } from './cell.js';
 
 const asset = fc.constantFrom('shells', 'pearls', 'glide_wax', 'breeze');
 const amount = fc.oneof(

@@ -1,0 +1,138 @@
+/** Everything in an economy that turns some assets into others, as one list: what money loops are made of. */
+import type { Basket } from '../amount/index.js';
+import { basketText, economyLabels, quantitiesEvaluate } from '../economy/index.js';
+import type { Economy, Item, Offer, PriceChoice, Shop } from '../economy/index.js';
+import type { Scope } from '../formula/index.js';
+import { boxOdds } from '../loot/index.js';
+import { basketArrivals, playerCreate, playerScope } from '../player/index.js';
+import { buybackTakes, buybackUnit } from '../trade/index.js';
+import { offerIsHidden, offerPointer } from './finding.js';
+
+/** `takes` and `gives` in smallest units for one time; `gives` of a box is what it gives on average. */
+export interface Conversion {
+  words: string;
+  pointer: string;
+  takes: readonly [string, number][];
+  gives: readonly [string, number][];
+  /** What keeps it from being done without end, in words. */
+  limits: string[];
+  /** By chance, so that it pays only on average. */
+  chance: boolean;
+}
+
+/** Prices and gifts that are formulas are taken as they are for a new player. Linear in the economy. */
+export function economyConversions(economy: Economy): Conversion[] {
+  const scope = playerScope(economy, playerCreate(economy, 'new_player', 'New player', 0).player, 0);
+  const offers = [...economy.offers.values()].filter((offer) => !offerIsHidden(offer));
+  const shops = [...economy.shops.values()].filter(({ hidden }) => !hidden);
+  return [
+    ...offers.flatMap((offer) =>
+      (offer.prices ?? []).flatMap((price) => purchase(economy, offer, price, scope, shops)),
+    ),
+    ...shops.flatMap((shop) => [...economy.items.values()].flatMap((item) => sale(economy, shop, item))),
+    ...[...economy.items.values()].flatMap((item) => [
+      ...opening(economy, item, scope),
+      ...using(economy, item, scope),
+    ]),
+  ];
+}
+
+const listed = (basket: Readonly<Basket>): [string, number][] =>
+  Object.entries(basket).filter(([, units]) => units > 0);
+
+function purchase(
+  economy: Economy,
+  offer: Offer,
+  price: PriceChoice,
+  scope: Scope,
+  shops: readonly Shop[],
+): Conversion[] {
+  const cost = quantitiesEvaluate(price.basket, scope);
+  const gift = quantitiesEvaluate(offer.gives, scope);
+  if (price.money || !cost.ok || !gift.ok || listed(cost.basket).length === 0) return [];
+  const words = `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost.basket)}`;
+  const bought = {
+    words,
+    pointer: offerPointer(offer),
+    takes: listed(cost.basket),
+    gives: listed(basketArrivals(economy, gift.basket)),
+    limits: offerLimits(offer),
+    chance: false,
+  };
+  return [bought, ...shops.flatMap((shop) => backForPaid(economy, bought, cost.basket, gift.basket, shop))];
+}
+
+/** Buying and selling back for a part of what was paid: one step, since what it pays hangs on that very purchase. */
+function backForPaid(economy: Economy, bought: Conversion, cost: Basket, gift: Basket, shop: Shop): Conversion[] {
+  const [asset, ...others] = Object.keys(gift);
+  const item = economy.items.get(asset ?? '');
+  if (!item || others.length > 0 || !takesBack(shop, item) || shop.buyback!.of !== 'paid') return [];
+  const paid = Object.fromEntries(Object.entries(cost).map(([id, units]) => [id, Math.floor(units / gift[asset!]!)]));
+  const unit = buybackUnit(shop.buyback!, item, paid);
+  const gives = listed(unit).map(([id, units]): [string, number] => [id, units * gift[asset!]!]);
+  const words = `${bought.words}, sell it back at ${shop.name} for a part of that`;
+  return gives.length === 0 ? [] : [{ ...bought, words, gives, limits: [...bought.limits, ...tillLimits(shop)] }];
+}
+
+const takesBack = (shop: Shop, item: Item): boolean =>
+  shop.buyback !== undefined && item.sellable && buybackTakes(shop.buyback, item);
+
+function sale(economy: Economy, shop: Shop, item: Item): Conversion[] {
+  if (!takesBack(shop, item) || shop.buyback!.of !== 'worth') return [];
+  const unit = buybackUnit(shop.buyback!, item, null);
+  if (listed(unit).length === 0) return [];
+  return [
+    {
+      words: `sell ${item.name} back at ${shop.name} for ${basketText(economyLabels(economy), unit)}`,
+      pointer: `/shops/${shop.id}/buyback`,
+      takes: [[item.id, 1]],
+      gives: listed(unit),
+      limits: tillLimits(shop),
+      chance: false,
+    },
+  ];
+}
+
+function opening(economy: Economy, item: Item, scope: Scope): Conversion[] {
+  if (item.kind !== 'box') return [];
+  const odds = boxOdds(economy, item, scope);
+  const gives = odds.assets.map(({ asset, longRunExpected }): [string, number] => [asset, longRunExpected]);
+  const key = item.opensWith && !item.opensWith.keeps ? ([[item.opensWith.item, 1]] as [string, number][]) : [];
+  return [
+    {
+      words: `open ${item.name}`,
+      pointer: `/items/${item.id}`,
+      takes: [[item.id, 1], ...key],
+      gives: gives.filter(([, units]) => units > 0),
+      limits: [],
+      chance: item.loot !== undefined,
+    },
+  ];
+}
+
+function using(economy: Economy, item: Item, scope: Scope): Conversion[] {
+  if (item.uses === undefined || !item.onUse) return [];
+  const gift = quantitiesEvaluate(item.onUse.gives, scope);
+  if (!gift.ok || listed(gift.basket).length === 0) return [];
+  return [
+    {
+      words: `use ${item.name}`,
+      pointer: `/items/${item.id}/onUse`,
+      takes: [[item.id, 1]],
+      gives: listed(basketArrivals(economy, gift.basket)).map(([asset, units]) => [asset, units * item.uses!]),
+      limits: [],
+      chance: false,
+    },
+  ];
+}
+
+function offerLimits({ name, limits, stock, when }: Offer): string[] {
+  const per = (period: string) => (period === 'lifetime' ? 'ever' : `per ${period}`);
+  return [
+    ...limits.map(({ period, most }) => `${name}: ${most} ${per(period)}`),
+    ...(stock ? [`${name}: ${stock.units} in stock${stock.restock ? ', restocked' : ''}`] : []),
+    ...(when ? [`${name}: only if ${when.text.slice(1).trim()}`] : []),
+  ];
+}
+
+const tillLimits = (shop: Shop): string[] => (shop.till ? [`${shop.name}: what its till holds`] : []);

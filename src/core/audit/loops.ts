@@ -1,0 +1,140 @@
+/**
+ * Money loops: circles of buying, selling back, exchanging, unpacking, opening and using that end with more than they
+ * began with. For each asset that something can be paid with, two figures are worked out for every other asset, step
+ * by step: the least it takes to get a unit of it, and the most that a unit of it brings. Where some conversion takes
+ * less than what it gives brings, the way there and the way back close a circle with a gain.
+ *
+ * This is the search for a negative circle of Bellman and Ford, for conversions that take and give several assets at
+ * once. Cost: (assets that pay) x (steps) x (all takes and gives together), so linear in the catalog for a fixed
+ * number of currencies; bench/loops.mjs measures it.
+ */
+import type { Conversion } from './conversions.js';
+
+export interface MoneyLoop {
+  asset: string;
+  /** In the order in which they are done; each once, however often. */
+  steps: Conversion[];
+  /** Of `asset`, for doing the decisive step once. */
+  takes: number;
+  gives: number;
+}
+
+/** Longer circles than 2 x this + 1 are not looked for. */
+const MOST_STEPS = 4;
+/** Less than this part of what it takes is no gain but rounding. */
+const LEAST_GAIN = 1e-9;
+
+/** The shortest circles for each asset that pays, without repeats of the same steps. */
+export function moneyLoops(conversions: readonly Conversion[]): MoneyLoop[] {
+  const paying = [...new Set(conversions.flatMap(({ takes }) => takes.map(([asset]) => asset)))];
+  const known = new Set<string>();
+  const found: MoneyLoop[] = [];
+  for (const asset of paying) {
+    for (const loop of shortestFrom(asset, conversions)) {
+      const key = loop.steps
+        .map((step) => conversions.indexOf(step))
+        .sort((a, b) => a - b)
+        .join();
+      if (!known.has(key)) found.push(loop);
+      known.add(key);
+    }
+  }
+  return found;
+}
+
+/** The best figure of an asset and the conversion it comes from. */
+interface Best {
+  figure: number;
+  by: Conversion | undefined;
+}
+type Figures = Map<string, Best>;
+
+function shortestFrom(asset: string, conversions: readonly Conversion[]): MoneyLoop[] {
+  const start = (): Figures => new Map([[asset, { figure: 1, by: undefined }]]);
+  const cost: Figures[] = [start()];
+  const value: Figures[] = [start()];
+  for (let step = 1; step <= MOST_STEPS; step++) {
+    const [costs, values] = [cost.at(-1)!, value.at(-1)!];
+    const nextCosts = new Map(costs);
+    const nextValues = new Map(values);
+    for (const conversion of conversions) improve(conversion, costs, values, nextCosts, nextValues, asset);
+    const still = same(costs, nextCosts) && same(values, nextValues);
+    cost.push(nextCosts);
+    value.push(nextValues);
+    const loops = conversions.flatMap((conversion) => closes(asset, conversion, cost, value));
+    if (loops.length > 0) return shortest(loops);
+    if (still) break;
+  }
+  return [];
+}
+
+const same = (a: Figures, b: Figures): boolean => a.size === b.size && [...a].every(([id, best]) => b.get(id) === best);
+
+const sum = (amounts: readonly [string, number][], figures: Figures, otherwise: number): number => {
+  let total = 0;
+  for (const [asset, units] of amounts) total += units * (figures.get(asset)?.figure ?? otherwise);
+  return total;
+};
+
+function improve(
+  by: Conversion,
+  costs: Figures,
+  values: Figures,
+  nextCosts: Figures,
+  nextValues: Figures,
+  start: string,
+): void {
+  const total = sum(by.takes, costs, Infinity);
+  const brings = sum(by.gives, values, 0);
+  if (total < Infinity)
+    for (const [asset, units] of by.gives) {
+      // What comes along with it brings something too.
+      const figure = Math.max(0, total - (brings - units * (values.get(asset)?.figure ?? 0))) / units;
+      if (asset !== start && figure < (nextCosts.get(asset)?.figure ?? Infinity)) nextCosts.set(asset, { figure, by });
+    }
+  for (const [asset, units] of by.takes) {
+    const others = sum(
+      by.takes.filter(([other]) => other !== asset),
+      costs,
+      Infinity,
+    );
+    const figure = (brings - others) / units;
+    if (asset !== start && figure > (nextValues.get(asset)?.figure ?? 0)) nextValues.set(asset, { figure, by });
+  }
+}
+
+function closes(asset: string, by: Conversion, cost: readonly Figures[], value: readonly Figures[]): MoneyLoop[] {
+  const level = cost.length - 1;
+  const takes = sum(by.takes, cost[level]!, Infinity);
+  const gives = sum(by.gives, value[level]!, 0);
+  if (!(gives > takes * (1 + LEAST_GAIN)) || gives === 0) return [];
+  const steps: Conversion[] = [];
+  for (const [id] of by.takes) collect(id, cost, level, 'takes', steps);
+  steps.push(by);
+  for (const [id] of by.gives) collect(id, value, level, 'gives', steps);
+  return [{ asset, steps: [...new Set(steps)], takes, gives }];
+}
+
+/** The conversions behind a figure, the first to be done first. */
+function collect(
+  asset: string,
+  levels: readonly Figures[],
+  level: number,
+  way: 'takes' | 'gives',
+  into: Conversion[],
+): void {
+  const best = levels[level]!.get(asset);
+  if (!best?.by || level === 0) return;
+  // The figure may be older than this level: it was made from the level before the one where it first stood.
+  let made = level;
+  while (made > 1 && levels[made - 1]!.get(asset) === best) made--;
+  if (way === 'gives') into.push(best.by);
+  for (const [id] of best.by[way]) collect(id, levels, made - 1, way, into);
+  if (way === 'takes') into.push(best.by);
+}
+
+/** The shortest ones; of those that share all their steps, one. */
+function shortest(loops: MoneyLoop[]): MoneyLoop[] {
+  const least = Math.min(...loops.map(({ steps }) => steps.length));
+  return loops.filter(({ steps }) => steps.length === least);
+}

@@ -1,0 +1,140 @@
+/** Findings about ways to gain without end. */
+import { amountText, basketText, economyLabels } from '../../economy/index.js';
+import type { Economy } from '../../economy/index.js';
+import { pointerOf } from '../../issue/index.js';
+import { playPay } from '../play.js';
+import { economyConversions } from '../conversions.js';
+import { moneyLoops } from '../loops.js';
+import type { MoneyLoop } from '../loops.js';
+import { buybackTakes, buybackUnit } from '../../trade/index.js';
+import { cheapestUnits } from '../prices.js';
+import type { AuditInput, AuditRule, Found } from '../finding.js';
+
+const loopsOf = new WeakMap<Economy, MoneyLoop[]>();
+/** Two rules read the same search. */
+function loops({ economy }: AuditInput): MoneyLoop[] {
+  const known = loopsOf.get(economy) ?? moneyLoops(economyConversions(economy));
+  loopsOf.set(economy, known);
+  return known;
+}
+
+function loopFound({ economy }: AuditInput, { asset, steps, takes, gives }: MoneyLoop): Found {
+  const labels = economyLabels(economy);
+  const round = (units: number) => amountText(labels, asset, Number(units.toFixed(2)));
+  const limits = [...new Set(steps.flatMap((step) => step.limits))];
+  return {
+    pointer: steps[0]!.pointer,
+    subject: labels(asset)?.name ?? asset,
+    message: `a circle that gains ${round(gives - takes)} a round, from ${round(takes)}: ${steps.map(({ words }) => words).join(', then ')}; ${limits.length > 0 ? `limited by ${limits.join(', ')}` : 'nothing limits it'}`,
+    fix: 'Raise a price, lower what selling back pays, or lower what the things in it give.',
+  };
+}
+
+export const moneyLoop: AuditRule = {
+  code: 'money-loop',
+  severity: 'error',
+  help: 'A circle of buying, selling back, exchanging, unpacking and using that ends with more than it began with.',
+  find: (input) =>
+    loops(input)
+      .filter(({ steps }) => steps.every(({ chance }) => !chance))
+      .map((loop) => loopFound(input, loop)),
+};
+
+export const moneyLoopByChance: AuditRule = {
+  code: 'money-loop-by-chance',
+  severity: 'warning',
+  help: 'A circle through a box that ends with more than it began with, on average.',
+  find: (input) =>
+    loops(input)
+      .filter(({ steps }) => steps.some(({ chance }) => chance))
+      .map((loop) => loopFound(input, loop)),
+};
+
+export const buybackAtCost: AuditRule = {
+  code: 'buyback-at-cost',
+  severity: 'warning',
+  help: 'What sells back for all it cost is borrowed, not bought: players wear it and get their money again.',
+  find: ({ economy }) => {
+    const cheapest = cheapestUnits(economy);
+    const labels = economyLabels(economy);
+    return [...economy.shops.values()].flatMap((shop) => {
+      const { buyback } = shop;
+      if (!buyback || shop.hidden) return [];
+      if (buyback.of === 'paid')
+        return buyback.numerator === buyback.denominator
+          ? [
+              {
+                pointer: pointerOf(['shops', shop.id, 'buyback', 'rate']),
+                subject: shop.name,
+                message: 'it pays back all that was paid',
+                fix: 'Write a rate below 1, such as 0.5.',
+              },
+            ]
+          : [];
+      return [...economy.items.values()].flatMap((item) => {
+        if (!item.sellable || !buybackTakes(buyback, item)) return [];
+        const unit = buybackUnit(buyback, item, null);
+        // Above the price it is a money loop, and told as one.
+        const back = Object.keys(unit).find((asset) => unit[asset] === cheapest.get(item.id)?.get(asset)?.units);
+        return back === undefined
+          ? []
+          : [
+              {
+                pointer: pointerOf(['shops', shop.id, 'buyback', 'rate']),
+                subject: `${item.name} at ${shop.name}`,
+                message: `selling it back pays ${amountText(labels, back, unit[back]!)}, which is what it costs`,
+                fix: 'Lower the rate, or take the item out of the buyback.',
+              },
+            ];
+      });
+    });
+  },
+};
+
+export const buybackPaysNothing: AuditRule = {
+  code: 'buyback-pays-nothing',
+  severity: 'hint',
+  help: 'A shop that takes an item and would pay nothing for it refuses it after all.',
+  find: ({ economy }) =>
+    [...economy.shops.values()].flatMap((shop) => {
+      const { buyback } = shop;
+      if (!buyback || shop.hidden || buyback.of === 'paid') return [];
+      return [...economy.items.values()]
+        .filter((item) => item.sellable && buybackTakes(buyback, item))
+        .filter((item) => Object.keys(buybackUnit(buyback, item, null)).length === 0)
+        .map((item) => ({
+          pointer: pointerOf(['items', item.id, 'worth']),
+          subject: `${item.name} at ${shop.name}`,
+          message: `the shop takes it and would pay nothing: its worth is ${basketText(economyLabels(economy), item.worth)}`,
+          fix: 'Give it a worth in what the shop pays, write sellable: false, or narrow the buyback.',
+        }));
+    }),
+};
+
+const DEFAULT_FACTOR = 3;
+
+export const earningLoop: AuditRule = {
+  code: 'earning-loop',
+  severity: 'warning',
+  help: 'A way of playing that pays far more a minute than the intended ones, such as giving up at once.',
+  find: ({ economy, document }) => {
+    const pay = playPay(economy);
+    const factor = document.audit?.earningFactor ?? DEFAULT_FACTOR;
+    const labels = economyLabels(economy);
+    return pay.activities.flatMap(({ id, name, perMinute }) =>
+      Object.keys(perMinute)
+        .filter((asset) => (pay.intended[asset] ?? 0) > 0 && perMinute[asset]! > factor * pay.intended[asset]!)
+        .map((asset) => {
+          const [gets, usual] = [perMinute[asset]!, pay.intended[asset]!].map((units) =>
+            amountText(labels, asset, Math.round(units * 10) / 10),
+          );
+          return {
+            pointer: pointerOf(['activities', id]),
+            subject: name,
+            message: `it pays ${gets} a minute, and what personas usually play pays ${usual}: more than ${factor} times as much`,
+            fix: 'Lower what its events pay, limit the rule, or make it longer; audit.earningFactor sets the factor.',
+          };
+        }),
+    );
+  },
+};

@@ -1,0 +1,244 @@
+/** Findings about how offers stand to each other, and whether anyone meets them. */
+import { amountText, economyLabels } from '../../economy/index.js';
+import type { Economy, Item, Offer } from '../../economy/index.js';
+import { pointerOf } from '../../issue/index.js';
+import { playerCreate, playerScope } from '../../player/index.js';
+import { cheapestUnits, unitPrices } from '../prices.js';
+import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
+import type { AuditRule } from '../finding.js';
+
+export const neverOnShow: AuditRule = {
+  code: 'never-on-show',
+  severity: 'error',
+  help: "An offer whose window, shop's window or condition can never be met is never seen.",
+  find: ({ economy, obtainable }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      const why = offerIsHidden(offer) ? undefined : neverShown(economy, offer, obtainable);
+      return why ? [{ ...why, subject: offerSubject(offer) }] : [];
+    }),
+};
+
+function neverShown(
+  economy: Economy,
+  offer: Offer,
+  obtainable: ReadonlySet<string>,
+): { pointer: string; message: string; fix: string } | undefined {
+  const from = Math.max(offer.fromMs ?? -Infinity, offer.shop.fromMs ?? -Infinity);
+  const until = Math.min(offer.untilMs ?? Infinity, offer.shop.untilMs ?? Infinity);
+  if (until <= from)
+    return {
+      pointer: offerPointer(offer, offer.untilMs === until ? 'until' : 'from'),
+      message: `it is on show when ${offer.shop.name} is closed: the two windows do not meet`,
+      fix: 'Mend from and until of the offer or of the shop.',
+    };
+  const conditions = [
+    { when: offer.when, pointer: offerPointer(offer, 'when') },
+    { when: offer.shop.when, pointer: pointerOf(['shops', offer.shop.id, 'when']) },
+  ];
+  for (const { when, pointer } of conditions) {
+    if (!when) continue;
+    const scope = playerScope(economy, playerCreate(economy, 'new_player', 'New player', 0).player, 0);
+    if (when.names.length === 0 && when.references.length === 0 && when.run(scope) !== true)
+      return { pointer, message: `${when.text} is never true`, fix: 'Mend the condition, or hide the offer.' };
+    const missing = when.references.find(
+      ({ lookup, id }) => lookup === 'owned' && economy.items.has(id) && !obtainable.has(id),
+    );
+    // A condition on something that nobody can own is met only where it asks for none of it.
+    if (missing && when.run(scope) !== true)
+      return {
+        pointer,
+        message: `${when.text} asks for ${economy.items.get(missing.id)!.name}, and no player can get it`,
+        fix: 'Make that item obtainable, or mend the condition.',
+      };
+  }
+  return undefined;
+}
+
+export const tierUnitPriceRises: AuditRule = {
+  code: 'tier-unit-price-rises',
+  severity: 'warning',
+  help: 'Of two packs in one shop the larger must not cost more for each.',
+  find: ({ economy }) => {
+    const labels = economyLabels(economy);
+    const groups = new Map<string, { offer: Offer; count: number; asset: string; units: number }[]>();
+    for (const offer of economy.offers.values()) {
+      if (offerIsHidden(offer)) continue;
+      for (const { item, ...price } of unitPrices(offer)) {
+        const key = `${offer.shop.id} ${item} ${price.asset}`;
+        groups.set(key, [...(groups.get(key) ?? []), { offer, ...price }]);
+      }
+    }
+    return [...groups.values()].flatMap((tiers) => {
+      const sorted = [...tiers].sort((a, b) => a.count - b.count);
+      return sorted.flatMap((tier, index) => {
+        const smaller = sorted.slice(0, index).find(({ count, units }) => count < tier.count && units < tier.units);
+        if (!smaller) return [];
+        const each = (units: number) => amountText(labels, tier.asset, Number(units.toFixed(2)));
+        return [
+          {
+            pointer: offerPointer(tier.offer, 'price'),
+            subject: offerSubject(tier.offer),
+            message: `each costs ${each(tier.units)} in the pack of ${tier.count}, and ${each(smaller.units)} in the pack of ${smaller.count}`,
+            fix: 'Lower this price, or raise that of the smaller pack.',
+          },
+        ];
+      });
+    });
+  },
+};
+
+/** What a bundle's parts would cost one by one, in one currency: by the cheapest offers, else by worth. */
+function partsCost(
+  economy: Economy,
+  bundle: Item,
+  asset: string,
+  cheapest: ReturnType<typeof cheapestUnits>,
+): number | undefined {
+  let total = 0;
+  for (const [part, units] of Object.entries(bundle.contents)) {
+    const each = part === asset ? 1 : (cheapest.get(part)?.get(asset)?.units ?? economy.items.get(part)?.worth[asset]);
+    if (each === undefined) return undefined;
+    total += each * units;
+  }
+  return total;
+}
+
+interface Priced {
+  offer: Offer;
+  bundle: Item;
+  asset: string;
+  costs: number;
+  parts: number;
+}
+
+function* pricedBundles(economy: Economy): Generator<Priced> {
+  const cheapest = cheapestUnits(economy);
+  for (const offer of economy.offers.values()) {
+    if (offerIsHidden(offer)) continue;
+    for (const { item, asset, units } of unitPrices(offer)) {
+      const bundle = economy.items.get(item);
+      const parts = bundle?.kind === 'bundle' ? partsCost(economy, bundle, asset, cheapest) : undefined;
+      if (parts !== undefined) yield { offer, bundle: bundle!, asset, costs: units, parts };
+    }
+  }
+}
+
+export const bundleDearerThanParts: AuditRule = {
+  code: 'bundle-dearer-than-parts',
+  severity: 'warning',
+  help: 'A bundle that costs more than its parts one by one is a trap for players.',
+  find: ({ economy }) => {
+    const labels = economyLabels(economy);
+    return [...pricedBundles(economy)]
+      .filter(({ costs, parts }) => costs > parts)
+      .map(({ offer, asset, costs, parts }) => ({
+        pointer: offerPointer(offer, 'price'),
+        subject: offerSubject(offer),
+        message: `it costs ${amountText(labels, asset, costs)}, and its parts one by one ${amountText(labels, asset, Math.floor(parts))}`,
+        fix: 'Lower its price, or put more into it.',
+      }));
+  },
+};
+
+export const bundleBelowFloor: AuditRule = {
+  code: 'bundle-below-floor',
+  severity: 'warning',
+  help: 'A bundle below the floor that the designer set (audit.bundleFloor) gives its parts away.',
+  find: ({ economy, document }) => {
+    const floor = document.audit?.bundleFloor;
+    const labels = economyLabels(economy);
+    if (floor === undefined) return [];
+    return [...pricedBundles(economy)]
+      .filter(({ costs, parts }) => costs < parts * floor)
+      .map(({ offer, asset, costs, parts }) => ({
+        pointer: offerPointer(offer, 'price'),
+        subject: offerSubject(offer),
+        message: `it costs ${amountText(labels, asset, costs)}; its parts cost ${amountText(labels, asset, Math.floor(parts))}, and the floor is ${floor} of that`,
+        fix: 'Raise its price, put less into it, or lower audit.bundleFloor.',
+      }));
+  },
+};
+
+export const stockNeverBinds: AuditRule = {
+  code: 'stock-never-binds',
+  severity: 'hint',
+  help: "Stock for each player that a lifetime limit or the item's carry always reaches first says nothing.",
+  find: ({ economy }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      const { stock } = offer;
+      if (stock?.scope !== 'player') return [];
+      const lifetime = offer.limits.find(({ period }) => period === 'lifetime')?.most;
+      if (lifetime === undefined || stock.units < lifetime) return [];
+      return [
+        {
+          pointer: offerPointer(offer, 'stock'),
+          subject: offerSubject(offer),
+          message: `${stock.units} in stock for each player never run out: only ${lifetime} can ever be bought`,
+          fix: 'Remove the stock, or the limit.',
+          mend: { words: 'remove the stock', operations: [{ op: 'remove', path: offerPointer(offer, 'stock') }] },
+        },
+      ];
+    }),
+};
+
+export const priceAfterEnd: AuditRule = {
+  code: 'price-after-end',
+  severity: 'warning',
+  help: 'An offer that costs only what has ended by then cannot be bought any more.',
+  find: ({ economy }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      if (offerIsHidden(offer) || !offer.prices) return [];
+      const until = Math.min(offer.untilMs ?? Infinity, offer.shop.untilMs ?? Infinity);
+      const over = offer.prices.map(({ basket }) =>
+        basket
+          .map(({ asset }) => economy.currencies.get(asset))
+          .find((currency) => currency?.ends && currency.ends.atMs < until),
+      );
+      if (over.some((currency) => currency === undefined)) return [];
+      return [
+        {
+          pointer: offerPointer(offer),
+          subject: offerSubject(offer),
+          message: `it costs ${over[0]!.name}, which ends before the offer does`,
+          fix: 'Write until: on the offer or the shop, no later than the currency ends.',
+        },
+      ];
+    }),
+};
+
+export const productMissing: AuditRule = {
+  code: 'product-missing',
+  severity: 'warning',
+  help: 'A real-money price that names no product in some store cannot be bought there.',
+  find: ({ economy }) =>
+    [...economy.offers.values()].flatMap((offer) =>
+      (offer.prices ?? []).flatMap(({ money }) => {
+        const missing = money ? [...economy.stores.values()].filter(({ id }) => !(id in money.products)) : [];
+        return missing.length === 0
+          ? []
+          : [
+              {
+                pointer: offerPointer(offer, 'price'),
+                subject: offerSubject(offer),
+                message: `it names no product for ${missing.map(({ name }) => name).join(' and ')}`,
+                fix: `Write products: {${missing.map(({ id }) => `${id}: ...`).join(', ')}} beside money.`,
+              },
+            ];
+      }),
+    ),
+};
+
+export const endsWithoutConversion: AuditRule = {
+  code: 'ends-without-conversion',
+  severity: 'hint',
+  help: 'What players have left of a currency is lost when it ends, unless it turns into something.',
+  find: ({ economy }) =>
+    [...economy.currencies.values()]
+      .filter(({ ends }) => ends && ends.into === undefined)
+      .map(({ id, name }) => ({
+        pointer: pointerOf(['currencies', id, 'ends']),
+        subject: name,
+        message: 'what players have left of it is lost when it ends',
+        fix: 'Write into: another currency, and rate: how much of it for each.',
+      })),
+};

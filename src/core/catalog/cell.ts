@@ -1,0 +1,236 @@
+/**
+ * Cells as text and back, for grids and CSV alike. A basket is written `900 shells; 2 pearls`, alternatives are
+ * parted by `|`, an amount may be a formula: `=60 * 1.15 ^ owned(wind_chime) shells`, and of a loot entry a range:
+ * `1-3 glide_wax`. Real money is `4.99 EUR; 5.49 USD [harbour_store=pearls_500]`.
+ */
+export type CellValue = { ok: true; value: unknown } | { ok: false; problem: string };
+
+/** How one kind of value is written into a cell and read back. `decimalComma`: 2,50 is two and a half. */
+export interface CellKind {
+  write(value: unknown): string;
+  read(text: string, decimalComma?: boolean): CellValue;
+}
+
+type WrittenBasket = Record<string, number | string>;
+interface WrittenMoney {
+  money: Record<string, number>;
+  products?: Record<string, string>;
+}
+type Ranged = number | { from: number; to: number };
+
+const fine = (value: unknown): CellValue => ({ ok: true, value });
+const wrong = (problem: string): CellValue => ({ ok: false, problem });
+
+/** The parts of a text between separators that stand outside brackets, blanks around them taken off. */
+function parts(text: string, separator: string): string[] {
+  const result = [''];
+  let depth = 0;
+  for (const letter of text) {
+    if ('(['.includes(letter)) depth++;
+    if (')]'.includes(letter)) depth--;
+    if (letter === separator && depth === 0) result.push('');
+    else result[result.length - 1] += letter;
+  }
+  return result.map((part) => part.trim());
+}
+
+/** Digits as a number; undefined when they are none. With `decimalComma` a point would be ambiguous, so it is none. */
+function numberOf(text: string, decimalComma: boolean): number | undefined {
+  const pattern = decimalComma ? /^\d+(,\d+)?$/ : /^\d+(\.\d+)?$/;
+  return pattern.test(text) ? Number(text.replace(',', '.')) : undefined;
+}
+
+export function basketToCell(basket: WrittenBasket | undefined): string {
+  return Object.entries(basket ?? {})
+    .map(([asset, amount]) => `${amount} ${asset}`)
+    .join('; ');
+}
+
+export function cellToBasket(text: string, decimalComma = false): CellValue {
+  const basket: WrittenBasket = {};
+  for (const part of parts(text, ';')) {
+    const match = /^(=.+?|[\d.,]+)\s+([a-z][a-z0-9_]*)$/.exec(part);
+    const amount = match?.[1]!.startsWith('=') ? match[1] : numberOf(match?.[1] ?? '', decimalComma);
+    if (!match || amount === undefined)
+      return wrong(
+        `"${part}" should be an amount and an id, such as 900 shells or 2${decimalComma ? ',' : '.'}50 pearls`,
+      );
+    if (Object.hasOwn(basket, match[2]!)) return wrong(`"${match[2]}" stands twice`);
+    basket[match[2]!] = amount;
+  }
+  return fine(basket);
+}
+
+type WrittenPrice = 'free' | WrittenBasket | WrittenMoney | (WrittenBasket | WrittenMoney)[] | undefined;
+const isMoneyPrice = (price: WrittenBasket | WrittenMoney): price is WrittenMoney => typeof price['money'] === 'object';
+
+export function priceToCell(price: WrittenPrice): string {
+  if (price === undefined || price === 'free') return price ?? '';
+  return (Array.isArray(price) ? price : [price])
+    .map((one) => (isMoneyPrice(one) ? moneyToCell(one) : basketToCell(one)))
+    .join(' | ');
+}
+
+function moneyToCell({ money, products }: WrittenMoney): string {
+  const listed = Object.entries(products ?? {}).map(([store, product]) => `${store}=${product}`);
+  const amounts = Object.entries(money).map(([code, amount]) => `${amount} ${code}`);
+  return `${amounts.join('; ')}${listed.length > 0 ? ` [${listed.join('; ')}]` : ''}`;
+}
+
+/** An empty cell takes the price away: the item's worth holds then. */
+export function cellToPrice(text: string, decimalComma = false): CellValue {
+  if (text.trim() === '') return fine(undefined);
+  if (text.trim() === 'free') return fine('free');
+  const choices = parts(text, '|').map((choice) =>
+    /^[\d.,]+\s+[A-Z]{3}\b/.test(choice) ? cellToMoney(choice, decimalComma) : cellToBasket(choice, decimalComma),
+  );
+  const bad = choices.find((choice) => !choice.ok);
+  if (bad) return bad;
+  const values = choices.map((choice) => (choice as { value: unknown }).value);
+  return fine(values.length === 1 ? values[0] : values);
+}
+
+function cellToMoney(text: string, decimalComma: boolean): CellValue {
+  const [, amounts = '', listed] = /^([^[]*)(?:\[(.*)\])?$/.exec(text) ?? [];
+  const money: Record<string, number> = {};
+  for (const part of parts(amounts, ';')) {
+    const match = /^([\d.,]+)\s+([A-Z]{3})$/.exec(part);
+    const amount = numberOf(match?.[1] ?? '', decimalComma);
+    if (!match || amount === undefined) return wrong(`"${part}" should be money, such as 4.99 EUR`);
+    money[match[2]!] = amount;
+  }
+  if (listed === undefined) return fine({ money });
+  const products: Record<string, string> = {};
+  for (const part of parts(listed, ';')) {
+    const match = /^([a-z][a-z0-9_]*)\s*=\s*(\S.*)$/.exec(part);
+    if (!match) return wrong(`"${part}" should be a store and its product, such as harbour_store=pearls_500`);
+    products[match[1]!] = match[2]!;
+  }
+  return fine({ money, products });
+}
+
+export function cellToNumber(text: string, decimalComma = false): CellValue {
+  if (text.trim() === '') return fine(undefined);
+  const value = numberOf(text.trim(), decimalComma);
+  return value === undefined ? wrong(`"${text}" should be a number`) : fine(value);
+}
+
+export const cellToText = (text: string): CellValue => fine(text.trim() === '' ? undefined : text.trim());
+
+export const cellToList = (text: string): CellValue => {
+  const list = parts(text, ',').filter((part) => part !== '');
+  return fine(list.length === 0 ? undefined : list);
+};
+
+const textOf = (value: unknown): string => (value === undefined || value === null ? '' : String(value));
+const emptiable =
+  (read: CellKind['read']): CellKind['read'] =>
+  (text, decimalComma) =>
+    text.trim() === '' ? fine(undefined) : read(text, decimalComma);
+
+function yesNoRead(text: string): CellValue {
+  const word = text.trim().toLowerCase();
+  return word === 'yes' || word === 'true'
+    ? fine(true)
+    : word === 'no' || word === 'false'
+      ? fine(false)
+      : wrong(`"${text}" should be yes or no`);
+}
+
+function jsonRead(text: string): CellValue {
+  try {
+    return fine(JSON.parse(text));
+  } catch (error) {
+    return wrong(`"${text}" should be JSON: ${(error as Error).message}`);
+  }
+}
+
+/** `1 per lifetime; 4 per day`. */
+function limitsRead(text: string): CellValue {
+  const limits: Record<string, number> = {};
+  for (const part of parts(text, ';')) {
+    const match = /^(\d+)\s+per\s+(\S+)$/.exec(part);
+    if (!match) return wrong(`"${part}" should be a limit, such as 3 per day or 1 per P3D`);
+    limits[match[2]!] = Number(match[1]);
+  }
+  return fine(limits);
+}
+
+interface WrittenStock {
+  units: number;
+  scope?: string;
+  restock?: { amount: number; every: string };
+}
+/** `40 shared, 2 every PT12H`. */
+function stockRead(text: string): CellValue {
+  const match = /^(\d+)(?:\s+(shared|player))?(?:\s*,\s*(\d+)\s+every\s+(\S+))?$/.exec(text.trim());
+  if (!match) return wrong(`"${text}" should be stock, such as 40, 3 player or 40 shared, 2 every PT12H`);
+  const [, units, scope, amount, every] = match;
+  return fine({
+    units: Number(units),
+    ...(scope ? { scope } : {}),
+    ...(amount ? { restock: { amount: Number(amount), every } } : {}),
+  });
+}
+const stockWrite = ({ units, scope, restock }: WrittenStock): string =>
+  `${units}${scope ? ` ${scope}` : ''}${restock ? `, ${restock.amount} every ${restock.every}` : ''}`;
+
+/** `1-3 glide_wax; 1 linen_sail`. */
+function lootRead(text: string, decimalComma = false): CellValue {
+  const basket: Record<string, Ranged> = {};
+  for (const part of parts(text, ';')) {
+    const match = /^([\d.,]+)(?:\s*-\s*([\d.,]+))?\s+([a-z][a-z0-9_]*)$/.exec(part);
+    const [from, to] = [match?.[1], match?.[2]].map((one) => numberOf(one ?? '', decimalComma));
+    if (!match || from === undefined || (match[2] !== undefined && to === undefined))
+      return wrong(`"${part}" should be an amount or a range and an id, such as 1-3 glide_wax`);
+    basket[match[3]!] = to === undefined ? from : { from, to };
+  }
+  return fine(basket);
+}
+const lootWrite = (basket: Record<string, Ranged>): string =>
+  Object.entries(basket)
+    .map(([asset, amount]) => `${typeof amount === 'number' ? amount : `${amount.from}-${amount.to}`} ${asset}`)
+    .join('; ');
+
+/** What an offer gives: `glide_wax`, or a basket. */
+const givesRead = (text: string, decimalComma?: boolean): CellValue =>
+  /^\s*[a-z][a-z0-9_]*\s*$/.test(text) ? fine(text.trim()) : cellToBasket(text, decimalComma);
+
+/** `brass_key`, or `brass_key (kept)`. */
+function keyRead(text: string): CellValue {
+  const match = /^([a-z][a-z0-9_]*)(\s*\(kept\))?$/.exec(text.trim());
+  if (!match) return wrong(`"${text}" should be an item, such as brass_key, or brass_key (kept)`);
+  return fine({ item: match[1], ...(match[2] ? { keeps: true } : {}) });
+}
+
+const kind = <T>(write: (value: T) => string, read: CellKind['read']): CellKind => ({
+  write: (value) => (value === undefined || value === null ? '' : write(value as T)),
+  read: emptiable(read),
+});
+
+/** Every kind of cell, by name. An empty cell is an absent value in each. */
+export const CELLS = {
+  text: kind<string>(textOf, cellToText),
+  number: kind<number>(textOf, cellToNumber),
+  /** A number, or a formula. */
+  amount: kind<number | string>(textOf, (text, comma) =>
+    text.trim().startsWith('=') ? fine(text.trim()) : cellToNumber(text, comma),
+  ),
+  yesNo: kind<boolean>((value) => (value ? 'yes' : 'no'), yesNoRead),
+  list: kind<string[]>((value) => value.join(', '), cellToList),
+  basket: kind<WrittenBasket>(basketToCell, cellToBasket),
+  price: kind<WrittenPrice>(priceToCell, cellToPrice),
+  gives: kind<string | WrittenBasket>((value) => (typeof value === 'string' ? value : basketToCell(value)), givesRead),
+  limits: kind<Record<string, number>>(
+    (value) =>
+      Object.entries(value)
+        .map(([period, most]) => `${most} per ${period}`)
+        .join('; '),
+    limitsRead,
+  ),
+  stock: kind<WrittenStock>(stockWrite, stockRead),
+  loot: kind<Record<string, Ranged>>(lootWrite, lootRead),
+  key: kind<{ item: string; keeps?: boolean }>(({ item, keeps }) => `${item}${keeps ? ' (kept)' : ''}`, keyRead),
+  json: kind<unknown>((value) => JSON.stringify(value), jsonRead),
+} satisfies Record<string, CellKind>;
+export type CellName = keyof typeof CELLS;

@@ -1,0 +1,164 @@
+/**
+ * Items, offers, loot entries and currencies as CSV (RFC 4180) and back. Reading takes what spreadsheets write: a
+ * byte-order mark, semicolons or tabs, quoted newlines, decimal commas. Writing keeps a spreadsheet from running a
+ * text as a formula: such a text gets an apostrophe in front, which reading takes off again.
+ */
+import { parse } from 'csv-parse/sync';
+import { stringify } from 'csv-stringify/sync';
+import { isId, valueAt } from '../economy/index.js';
+import type { EconomyDocument } from '../economy/index.js';
+import { nearestName } from '../issue/index.js';
+import { CELLS } from './cell.js';
+import { SHEETS } from './sheet.js';
+import type { Sheet, SheetName } from './sheet.js';
+
+/** What a spreadsheet would run (OWASP, "CSV injection"), apostrophes that stand before it included. */
+const RUNS = /^'*[=+\-@\t\r]/;
+const guard = (text: string): string => (RUNS.test(text) ? `'${text}` : text);
+const unguard = (text: string): string => (text.startsWith("'") && RUNS.test(text) ? text.slice(1) : text);
+
+/** The sheet as CSV with a header row; lines end in CR LF. */
+export function csvWrite(document: EconomyDocument, name: SheetName): string {
+  const sheet = SHEETS[name];
+  const rows = sheet
+    .rows(document)
+    .map(({ keys, value }) => [
+      ...keys,
+      ...sheet.columns.map(({ field, cell }) => guard(CELLS[cell].write(value[field]))),
+    ]);
+  const head = [...sheet.keys, ...sheet.columns.map(({ field }) => field)];
+  return stringify([head, ...rows], { record_delimiter: 'windows' });
+}
+
+export interface CsvProblem {
+  /** Counted from 1, the header included. */
+  line: number;
+  column: string;
+  message: string;
+}
+export type CsvRead =
+  { ok: true; document: EconomyDocument; rows: number; added: number } | { ok: false; problems: CsvProblem[] };
+
+export const MAX_CSV_ROWS = 50_000;
+
+/**
+ * Brings rows into a document: rows are found by their keys and changed where columns stand, empty cells take the
+ * field away, rows that are new are added, and what the CSV does not mention stays. All problems are told at once,
+ * and with any of them nothing is taken.
+ */
+export function csvRead(document: EconomyDocument, name: SheetName, text: string): CsvRead {
+  const sheet = SHEETS[name];
+  const delimiter = delimiterOf(text);
+  let records: { record: string[]; info: { lines: number } }[];
+  try {
+    records = parse(text, {
+      bom: true,
+      delimiter,
+      info: true,
+      relax_column_count: true,
+      skip_empty_lines: true,
+    }) as unknown as typeof records;
+  } catch (error) {
+    const { lines, message } = error as { lines?: number; message: string };
+    return { ok: false, problems: [{ line: lines ?? 1, column: '', message }] };
+  }
+  const [first, ...rest] = records;
+  const head = (first?.record ?? []).map((one) => one.trim());
+  const wrong = headProblems(sheet, head);
+  if (rest.length > MAX_CSV_ROWS)
+    wrong.push({ line: 1, column: '', message: `${rest.length} rows are too many: ${MAX_CSV_ROWS} are the most` });
+  if (wrong.length > 0) return { ok: false, problems: wrong };
+  return rowsRead(document, sheet, head, rest, delimiter === ';');
+}
+
+/** The separator that stands most often in the first line, outside quotes. */
+function delimiterOf(text: string): string {
+  const line = text.replace(/"[^"]*"/g, '').split(/\r?\n/, 1)[0] ?? '';
+  const counts = [',', ';', '\t'].map((one) => ({ one, count: line.split(one).length }));
+  return counts.sort((a, b) => b.count - a.count)[0]!.one;
+}
+
+function headProblems(sheet: Sheet, head: readonly string[]): CsvProblem[] {
+  const known = [...sheet.keys, ...sheet.columns.map(({ field }) => field)];
+  const problems = head
+    .filter((field) => !known.includes(field))
+    .map((field) => {
+      const near = nearestName(field, known);
+      return {
+        line: 1,
+        column: field,
+        message: `there is no column "${field}" here${near ? `; did you mean "${near}"?` : `. Columns: ${known.join(', ')}`}`,
+      };
+    });
+  for (const key of sheet.keys.filter((one) => !head.includes(one)))
+    problems.push({ line: 1, column: key, message: `the column "${key}" is missing: it says which row is meant` });
+  for (const twice of head.filter((field, index) => head.indexOf(field) !== index))
+    problems.push({ line: 1, column: twice, message: `the column "${twice}" stands twice` });
+  return problems;
+}
+
+function rowsRead(
+  document: EconomyDocument,
+  sheet: Sheet,
+  head: readonly string[],
+  records: readonly { record: string[]; info: { lines: number } }[],
+  decimalComma: boolean,
+): CsvRead {
+  const problems: CsvProblem[] = [];
+  const result = structuredClone(document);
+  const seen = new Map<string, number>();
+  let added = 0;
+  for (const { record, info } of records) {
+    const line = info.lines;
+    const say = (column: string, message: string) => problems.push({ line, column, message });
+    if (record.length > head.length) say('', `it has ${record.length} cells and the header has ${head.length}`);
+    const keys = sheet.keys.map((key) => (record[head.indexOf(key)] ?? '').trim());
+    const bad = sheet.keys.filter((_, index) => !isId(keys[index]!));
+    for (const key of bad)
+      say(key, `"${keys[sheet.keys.indexOf(key)]}" is not an id: a small letter, then small letters, digits or _`);
+    if (bad.length > 0) continue;
+    const path = sheet.path(keys);
+    const before = seen.get(path.join('/'));
+    if (before !== undefined) say(sheet.keys.at(-1)!, `"${keys.join(' / ')}" already stands in line ${before}`);
+    seen.set(path.join('/'), line);
+    const parent = valueAt(sheet.keys.length === 1 ? withSection(result, path[0]!) : result, path.slice(0, -1));
+    if (typeof parent !== 'object' || parent === null) {
+      say(
+        sheet.keys[0]!,
+        `there is no ${sheet.keys.slice(0, -1).join(' and ')} "${keys.slice(0, -1).join(' / ')}" to add it to`,
+      );
+      continue;
+    }
+    const rows = parent as Record<string, Record<string, unknown>>;
+    const id = path.at(-1)!;
+    if (!Object.hasOwn(rows, id)) added++;
+    rows[id] = rowRead(sheet, head, record, Object.hasOwn(rows, id) ? rows[id]! : {}, decimalComma, say);
+  }
+  return problems.length > 0 ? { ok: false, problems } : { ok: true, document: result, rows: records.length, added };
+}
+
+function withSection(document: EconomyDocument, section: string): EconomyDocument {
+  (document as Record<string, unknown>)[section] ??= {};
+  return document;
+}
+
+function rowRead(
+  sheet: Sheet,
+  head: readonly string[],
+  record: readonly string[],
+  before: Record<string, unknown>,
+  decimalComma: boolean,
+  say: (column: string, message: string) => void,
+): Record<string, unknown> {
+  const row = { ...before };
+  for (const { field, cell, needed } of sheet.columns) {
+    const index = head.indexOf(field);
+    if (index < 0) continue;
+    const read = CELLS[cell].read(unguard(record[index] ?? ''), decimalComma);
+    if (!read.ok) say(field, read.problem);
+    else if (read.value === undefined && needed) say(field, `${field} cannot be empty`);
+    else if (read.value === undefined) delete row[field];
+    else row[field] = read.value;
+  }
+  return row;
+}

@@ -1,0 +1,47 @@
+/**
+ * Edits of a catalog that touch more than one place: removing with what would dangle, duplicating, moving, repricing,
+ * volume tiers. Each is a function from a document and a request to the document after it, so any caller can show
+ * first what would change.
+ */
+import type { EconomyDocument } from '../economy/index.js';
+import type { Issue } from '../issue/index.js';
+import { duplicate, move } from './arrange.js';
+import type { DuplicateEdit, MoveEdit } from './arrange.js';
+import { remove } from './remove.js';
+import type { RemoveEdit } from './remove.js';
+import { reprice } from './reprice.js';
+import type { RepriceEdit } from './reprice.js';
+import { setValue } from './set.js';
+import type { SetEdit } from './set.js';
+import { tiers } from './tiers.js';
+import type { TiersEdit } from './tiers.js';
+import type { Use } from './uses.js';
+
+export type Edit = RemoveEdit | DuplicateEdit | MoveEdit | RepriceEdit | TiersEdit | SetEdit;
+
+export type Edited =
+  | {
+      ok: true;
+      document: EconomyDocument;
+      /** Things a person should know, such as prices that were left alone because they are formulas. */
+      notes: string[];
+      /** The pointer of what was made, where something was. */
+      made?: string;
+    }
+  | { ok: false; issues: Issue[]; /** What would dangle. */ uses?: Use[] };
+
+type Run<E> = (document: EconomyDocument, edit: E) => Edited;
+const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {
+  remove,
+  duplicate,
+  move,
+  reprice,
+  tiers,
+  set: setValue,
+};
+export const EDIT_KINDS = Object.keys(EDITS) as Edit['kind'][];
+
+/** The document as it would be; `document` itself stays as it is. */
+export function documentEdit(document: EconomyDocument, edit: Edit): Edited {
+  return (EDITS[edit.kind] as Run<Edit>)(structuredClone(document), edit);
+}

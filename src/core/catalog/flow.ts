@@ -1,0 +1,137 @@
+/** Where an asset comes from, where it goes, and what it buys: the view that a designer of a currency needs. */
+import { amountText, basketText, economyLabels, pointerWords } from '../economy/index.js';
+import type { Basket } from '../amount/index.js';
+import type { AssetLabels, Economy, Offer, Quantity, QuantityBasket } from '../economy/index.js';
+import { pointerOf } from '../issue/index.js';
+
+export interface FlowLine {
+  pointer: string;
+  /** Who or what: "Race prize", "Purse of shells at Lantern Wagon". */
+  name: string;
+  /** How much, and how: "1 Pearls, chance 0.2". */
+  words: string;
+}
+
+export interface AssetFlow {
+  asset: string;
+  name: string;
+  sources: FlowLine[];
+  sinks: FlowLine[];
+  /** Offers that it pays for, cheapest first; formulas last. */
+  buys: (FlowLine & { units: number | null })[];
+}
+
+/** Linear in the economy. */
+export function assetFlow(economy: Economy, asset: string): AssetFlow {
+  const { document } = economy;
+  const labels = economyLabels(economy);
+  const flow: AssetFlow = { asset, name: labels(asset)?.name ?? asset, sources: [], sinks: [], buys: [] };
+  const line = (segments: (string | number)[], words: string): FlowLine => ({
+    pointer: pointerOf(segments),
+    name: pointerWords(pointerOf(segments.slice(0, segments[0] === 'shops' ? 6 : 2)), document).subject,
+    words,
+  });
+  currencyLines(economy, asset, labels, flow, line);
+  itemLines(economy, asset, labels, flow, line);
+  for (const table of economy.loot.values())
+    for (const entry of table.entries)
+      for (const given of entry.gives.filter((one) => one.asset === asset)) {
+        const range = given.from === given.to ? '' : `${labelled(labels, asset, given.from)} to `;
+        flow.sources.push(
+          line(
+            ['loot', table.id, 'entries', entry.id],
+            `${range}${labelled(labels, asset, given.to)}, weight ${entry.weight}`,
+          ),
+        );
+      }
+  for (const rule of economy.earning.values()) {
+    const chance =
+      rule.chance === 1 ? '' : `, chance ${typeof rule.chance === 'number' ? rule.chance : rule.chance.text}`;
+    for (const given of of(rule.gives, asset))
+      flow.sources.push(line(['earning', rule.id], `${quantityText(labels, given)} on ${rule.on}${chance}`));
+    for (const taken of of(rule.takes, asset))
+      flow.sinks.push(line(['earning', rule.id], `${quantityText(labels, taken)} on ${rule.on}${chance}`));
+  }
+  for (const [id, activity] of Object.entries(document.activities ?? {}))
+    if (activity.needs?.[asset] !== undefined)
+      flow.sinks.push(line(['activities', id], `${activity.needs[asset]} ${flow.name} each time`));
+  for (const offer of economy.offers.values()) offerLines(offer, asset, labels, flow, line);
+  for (const shop of economy.shops.values())
+    if (
+      shop.buyback &&
+      (shop.buyback.pays === asset || shop.buyback.pays === undefined) &&
+      economy.currencies.has(asset)
+    )
+      flow.sources.push(
+        line(
+          ['shops', shop.id],
+          `for what is sold back, at ${Number((Number(shop.buyback.numerator) / Number(shop.buyback.denominator)).toFixed(4))} of the ${shop.buyback.of === 'paid' ? 'price paid' : 'worth'}`,
+        ),
+      );
+  flow.buys.sort((a, b) => (a.units ?? Infinity) - (b.units ?? Infinity));
+  return flow;
+}
+
+type Line = (segments: (string | number)[], words: string) => FlowLine;
+
+const of = (basket: QuantityBasket, asset: string): Quantity[] => basket.filter((quantity) => quantity.asset === asset);
+const labelled = (labels: AssetLabels, asset: string, units: number): string => amountText(labels, asset, units);
+const quantityText = (labels: AssetLabels, { asset, units, formula }: Quantity): string =>
+  units === undefined ? `${formula!.text} ${labels(asset)?.name ?? asset}` : labelled(labels, asset, units);
+
+function currencyLines(economy: Economy, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
+  const currency = economy.currencies.get(asset);
+  for (const { id, ends } of economy.currencies.values())
+    if (ends?.into === asset) flow.sources.push(line(['currencies', id, 'ends'], 'what is left when it ends'));
+  if (!currency) return;
+  if (currency.start > 0)
+    flow.sources.push(
+      line(['currencies', asset, 'start'], `${labelled(labels, asset, currency.start)} for a new player`),
+    );
+  if (currency.refill)
+    flow.sources.push(
+      line(
+        ['currencies', asset, 'refill'],
+        `${labelled(labels, asset, currency.refill.amount)} every ${economy.document.currencies![asset]!.refill!.every}, up to ${labelled(labels, asset, currency.refill.upTo)}`,
+      ),
+    );
+  if (currency.ends) flow.sinks.push(line(['currencies', asset, 'ends'], 'what is left when it ends'));
+}
+
+function itemLines(economy: Economy, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
+  for (const item of economy.items.values()) {
+    if (item.gives[asset])
+      flow.sources.push(
+        line(
+          ['items', item.id, 'gives'],
+          `${labelled(labels, asset, item.gives[asset])} when ${item.kind === 'box' ? 'opened' : 'unpacked'}`,
+        ),
+      );
+    for (const given of of(item.onUse?.gives ?? [], asset))
+      flow.sources.push(line(['items', item.id, 'onUse'], `${quantityText(labels, given)} when used`));
+    if (item.yields?.gives[asset])
+      flow.sources.push(
+        line(
+          ['items', item.id, 'yields'],
+          `${labelled(labels, asset, item.yields.gives[asset])} every ${economy.document.items![item.id]!.yields!.every}`,
+        ),
+      );
+    if (item.opensWith?.item === asset && !item.opensWith.keeps)
+      flow.sinks.push(line(['items', item.id, 'opensWith'], 'used up when it is opened'));
+  }
+}
+
+function offerLines(offer: Offer, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
+  const paid = (basket: QuantityBasket): string =>
+    basket.every(({ units }) => units !== undefined)
+      ? basketText(labels, Object.fromEntries(basket.map(({ asset: id, units }) => [id, units!])) as Basket)
+      : basket.map((quantity) => quantityText(labels, quantity)).join(' and ');
+  for (const given of of(offer.gives, asset)) {
+    const prices = (offer.prices ?? []).map(({ basket, money }) => (money ? 'real money' : paid(basket))).join(' or ');
+    flow.sources.push(line(offer.pointer, `${quantityText(labels, given)} for ${prices || 'no price'}`));
+  }
+  for (const { basket } of offer.prices ?? [])
+    for (const quantity of of(basket, asset)) {
+      flow.buys.push({ ...line(offer.pointer, paid(basket)), units: quantity.units ?? null });
+    }
+}

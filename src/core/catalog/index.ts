@@ -1,0 +1,14 @@
+export type { RoundTo } from './amounts.js';
+export { csvRead, csvWrite } from './csv.js';
+export type { CsvProblem, CsvRead } from './csv.js';
+export { EDIT_KINDS, documentEdit } from './edit.js';
+export type { Edit, Edited } from './edit.js';
+export { assetFlow } from './flow.js';
+export type { AssetFlow, FlowLine } from './flow.js';
+export type { Where } from './reprice.js';
+export { SHEETS, SHEET_NAMES } from './sheet.js';
+export type { Sheet, SheetColumn, SheetName, SheetRow } from './sheet.js';
+export { documentUses, thingsAt, usesOf } from './uses.js';
+export type { Thing, ThingKind, Use } from './uses.js';
+export { formulaValues } from './values.js';
+export type { FormulaValue } from './values.js';

@@ -1,0 +1,138 @@
+/** The catalog as sheets: which rows and columns items, currencies, offers and loot entries have. */
+import type { EconomyDocument } from '../economy/index.js';
+import { pointerOf } from '../issue/index.js';
+import type { CellName } from './cell.js';
+
+export interface SheetColumn {
+  /** The field of the row, and the column's name in CSV. */
+  field: string;
+  /** What people call it. */
+  head: string;
+  cell: CellName;
+  /** In pixels. */
+  width: number;
+  right?: boolean;
+  /** Must not be emptied. */
+  needed?: boolean;
+  /** Shown only when asked for. */
+  extra?: boolean;
+}
+
+/** One row: `keys` name it (its id last), `value` is what the document holds there. */
+export interface SheetRow {
+  keys: string[];
+  pointer: string;
+  value: Record<string, unknown>;
+}
+
+export interface Sheet {
+  name: SheetName;
+  /** Columns that name a row, in CSV; the last is its id. */
+  keys: readonly string[];
+  columns: readonly SheetColumn[];
+  rows(document: EconomyDocument): SheetRow[];
+  /** The pointer's segments of a row by its keys. */
+  path(keys: readonly string[]): string[];
+}
+
+export const SHEET_NAMES = ['items', 'offers', 'loot', 'currencies'] as const;
+export type SheetName = (typeof SHEET_NAMES)[number];
+
+const section = (name: 'items' | 'currencies') => ({
+  keys: ['id'],
+  path: ([id]: readonly string[]) => [name, id!],
+  rows: (document: EconomyDocument): SheetRow[] =>
+    Object.entries(document[name] ?? {}).map(([id, value]) => ({ keys: [id], pointer: pointerOf([name, id]), value })),
+});
+
+export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
+  items: {
+    name: 'items',
+    ...section('items'),
+    columns: [
+      { field: 'icon', head: 'Icon', cell: 'text', width: 60 },
+      { field: 'name', head: 'Name', cell: 'text', width: 180, needed: true },
+      { field: 'kind', head: 'Kind', cell: 'text', width: 100, needed: true },
+      { field: 'group', head: 'Group', cell: 'text', width: 90 },
+      { field: 'worth', head: 'Worth', cell: 'basket', width: 170, right: true },
+      { field: 'carry', head: 'Carry', cell: 'number', width: 64, right: true },
+      { field: 'stack', head: 'Stack', cell: 'number', width: 64, right: true },
+      { field: 'tags', head: 'Tags', cell: 'list', width: 120 },
+      { field: 'description', head: 'Description', cell: 'text', width: 320 },
+      { field: 'uses', head: 'Uses', cell: 'number', width: 64, right: true, extra: true },
+      { field: 'lasts', head: 'Lasts', cell: 'text', width: 80, extra: true },
+      { field: 'gives', head: 'Gives', cell: 'basket', width: 220, extra: true },
+      { field: 'loot', head: 'Loot table', cell: 'text', width: 130, extra: true },
+      { field: 'opensWith', head: 'Opens with', cell: 'key', width: 130, extra: true },
+      { field: 'sellable', head: 'Sellable', cell: 'yesNo', width: 80, extra: true },
+      { field: 'onUse', head: 'On use', cell: 'json', width: 220, extra: true },
+      { field: 'yields', head: 'Yields', cell: 'json', width: 220, extra: true },
+      { field: 'properties', head: 'Properties', cell: 'json', width: 220, extra: true },
+    ],
+  },
+  offers: {
+    name: 'offers',
+    keys: ['shop', 'shelf', 'id'],
+    path: ([shop, shelf, id]) => ['shops', shop!, 'shelves', shelf!, 'offers', id!],
+    rows: (document) =>
+      Object.entries(document.shops ?? {}).flatMap(([shop, { shelves }]) =>
+        Object.entries(shelves).flatMap(([shelf, { offers }]) =>
+          Object.entries(offers).map(([id, value]) => ({
+            keys: [shop, shelf, id],
+            pointer: pointerOf(['shops', shop, 'shelves', shelf, 'offers', id]),
+            value,
+          })),
+        ),
+      ),
+    columns: [
+      { field: 'name', head: 'Name', cell: 'text', width: 160 },
+      { field: 'gives', head: 'Gives', cell: 'gives', width: 150, needed: true },
+      { field: 'count', head: 'Count', cell: 'number', width: 64, right: true },
+      { field: 'price', head: 'Price', cell: 'price', width: 230, right: true },
+      { field: 'badge', head: 'Badge', cell: 'text', width: 90 },
+      { field: 'stock', head: 'Stock', cell: 'stock', width: 190 },
+      { field: 'limits', head: 'Limits', cell: 'limits', width: 150 },
+      { field: 'when', head: 'When', cell: 'text', width: 160 },
+      { field: 'description', head: 'Description', cell: 'text', width: 240 },
+      { field: 'from', head: 'From', cell: 'text', width: 140, extra: true },
+      { field: 'until', head: 'Until', cell: 'text', width: 140, extra: true },
+      { field: 'hidden', head: 'Hidden', cell: 'yesNo', width: 74, extra: true },
+    ],
+  },
+  loot: {
+    name: 'loot',
+    keys: ['table', 'id'],
+    path: ([table, id]) => ['loot', table!, 'entries', id!],
+    rows: (document) =>
+      Object.entries(document.loot ?? {}).flatMap(([table, { entries }]) =>
+        Object.entries(entries).map(([id, value]) => ({
+          keys: [table, id],
+          pointer: pointerOf(['loot', table, 'entries', id]),
+          value,
+        })),
+      ),
+    columns: [
+      { field: 'weight', head: 'Weight', cell: 'number', width: 90, right: true, needed: true },
+      { field: 'gives', head: 'Gives', cell: 'loot', width: 260 },
+      { field: 'table', head: 'Rolls table', cell: 'text', width: 170 },
+      { field: 'when', head: 'When', cell: 'text', width: 240 },
+    ],
+  },
+  currencies: {
+    name: 'currencies',
+    ...section('currencies'),
+    columns: [
+      { field: 'symbol', head: 'Symbol', cell: 'text', width: 74 },
+      { field: 'name', head: 'Name', cell: 'text', width: 140, needed: true },
+      { field: 'decimals', head: 'Decimals', cell: 'number', width: 80, right: true },
+      { field: 'start', head: 'Start', cell: 'number', width: 74, right: true },
+      { field: 'cap', head: 'Cap', cell: 'number', width: 90, right: true },
+      { field: 'overCap', head: 'Above cap', cell: 'text', width: 90 },
+      { field: 'premium', head: 'Premium', cell: 'yesNo', width: 80 },
+      { field: 'rounding', head: 'Rounding', cell: 'text', width: 90 },
+      { field: 'description', head: 'Description', cell: 'text', width: 300 },
+      { field: 'refill', head: 'Refill', cell: 'json', width: 260, extra: true },
+      { field: 'ends', head: 'Ends', cell: 'json', width: 260, extra: true },
+    ],
+  },
+};

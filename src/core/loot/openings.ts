@@ -1,0 +1,153 @@
+/** What a table gives over many openings: odds now, in the long run, and how many openings players need. */
+import type { Basket } from '../amount/index.js';
+import type { Economy, Item, LootTable } from '../economy/index.js';
+import type { Scope } from '../formula/index.js';
+import { ANYTHING, TableOdds } from './odds.js';
+
+export interface AssetOdds {
+  asset: string;
+  /** Of at least one unit in a first opening, 0 to 1. */
+  chance: number;
+  /** Mean units in a first opening. */
+  expected: number;
+  /** The same over very many openings, the guarantee included; equal to the above where there is none. */
+  longRunChance: number;
+  longRunExpected: number;
+  /** After how many openings 50, 90 and 99 of 100 players have at least one; null beyond `MOST_OPENINGS`. */
+  openings: { half: number | null; nine: number | null; most: number | null };
+  /** The share of players who have at least one, by openings; at most 100 points. */
+  curve: { openings: number; share: number }[];
+}
+
+export interface LootOdds {
+  table: string;
+  name: string;
+  rolls: { from: number; to: number };
+  /** Mean times that each entry is drawn in a first opening; entries that cannot be drawn have 0. */
+  entries: { id: string; weight: number; times: number }[];
+  /** The chance that a first opening gives nothing at all. */
+  nothing: number;
+  guarantee: { entry: string; within: number } | null;
+  assets: AssetOdds[];
+}
+
+/** Beyond this many openings nobody counts. */
+export const MOST_OPENINGS = 10_000;
+
+/** The odds of a table for a player. `always`: what comes with every opening, such as the rest of a box. */
+export function lootOdds(economy: Economy, table: LootTable, scope: Scope, always: Readonly<Basket> = {}): LootOdds {
+  const odds = new TableOdds(economy, table, scope);
+  const within = odds.guaranteed ? table.guarantee!.within : undefined;
+  const first = within === 1 ? odds.timesForced() : odds.times();
+  const assets = [...new Set([...Object.keys(always), ...odds.assets])];
+  return {
+    table: table.id,
+    name: table.name,
+    rolls: table.rolls,
+    entries: table.entries.map((entry) => ({
+      id: entry.id,
+      weight: entry.weight,
+      times: odds.open.includes(entry) ? first[odds.open.indexOf(entry)]! : 0,
+    })),
+    nothing: Object.keys(always).length > 0 ? 0 : within === 1 ? odds.noneForced(ANYTHING) : odds.none(ANYTHING),
+    guarantee: odds.guaranteed ? table.guarantee! : null,
+    assets: assets.map((asset) => assetOdds(odds, asset, within, always[asset] ?? 0)),
+  };
+}
+
+/** The odds of a box: its table's with what it always gives; a box without a table has certain contents only. */
+export function boxOdds(economy: Economy, box: Item, scope: Scope): LootOdds {
+  const table = box.loot === undefined ? undefined : economy.loot.get(box.loot);
+  const empty: LootTable = {
+    id: box.id,
+    name: box.name,
+    rolls: { from: 0, to: 0 },
+    distinct: false,
+    entries: [],
+    guarantee: undefined,
+  };
+  return { ...lootOdds(economy, table ?? empty, scope, box.gives), name: box.name };
+}
+
+function assetOdds(odds: TableOdds, asset: string, within: number | undefined, always: number): AssetOdds {
+  const plain = { none: always > 0 ? 0 : odds.none(asset), mean: always + odds.mean(asset, odds.times()) };
+  if (within === undefined)
+    return {
+      asset,
+      chance: 1 - plain.none,
+      expected: plain.mean,
+      longRunChance: 1 - plain.none,
+      longRunExpected: plain.mean,
+      ...openingsNeeded({ none: plain.none, noneAndMissed: plain.none, noneForced: plain.none, within: 1 }),
+    };
+  const hit = odds.hit();
+  const forced = {
+    none: always > 0 ? 0 : odds.noneForced(asset),
+    mean: always + odds.mean(asset, odds.timesForced()),
+  };
+  const share = forcedShare(hit, within);
+  const first = within === 1 ? forced : plain;
+  return {
+    asset,
+    chance: 1 - first.none,
+    expected: first.mean,
+    longRunChance: 1 - (plain.none * (1 - share) + forced.none * share),
+    longRunExpected: plain.mean * (1 - share) + forced.mean * share,
+    ...openingsNeeded({
+      none: plain.none,
+      noneAndMissed: always > 0 ? 0 : odds.none(asset, odds.guaranteed),
+      noneForced: forced.none,
+      within,
+    }),
+  };
+}
+
+/**
+ * The share of openings that the guarantee decides, in the long run. The wait since the last hit is a renewal
+ * process: it has length k with chance hit (1 - hit)^(k-1), and `within` at the most.
+ */
+function forcedShare(hit: number, within: number): number {
+  let reached = 1;
+  let meanWait = 0;
+  for (let k = 1; k < within; k++) {
+    meanWait += reached;
+    reached *= 1 - hit;
+  }
+  return reached / (meanWait + reached);
+}
+
+interface Waiting {
+  /** The chance of none in an ordinary opening; of none and no hit of the guaranteed entry; of none when forced. */
+  none: number;
+  noneAndMissed: number;
+  noneForced: number;
+  within: number;
+}
+
+/** Follows the players who still have none, by how long ago the guaranteed entry last came. */
+function openingsNeeded({ none, noneAndMissed, noneForced, within }: Waiting): Pick<AssetOdds, 'openings' | 'curve'> {
+  const shares: number[] = [];
+  let waiting = new Float64Array(within);
+  waiting[0] = 1;
+  for (let n = 1; n <= MOST_OPENINGS; n++) {
+    const next = new Float64Array(within);
+    for (let since = 0; since < within - 1; since++) {
+      next[since + 1] = waiting[since]! * noneAndMissed;
+      next[0]! += waiting[since]! * Math.max(0, none - noneAndMissed);
+    }
+    next[0]! += waiting[within - 1]! * noneForced;
+    waiting = next;
+    const left = waiting.reduce((sum, one) => sum + one, 0);
+    shares.push(1 - left);
+    if (left <= 0.005 || (n > 1 && left === 1)) break;
+  }
+  const after = (share: number) => {
+    const index = shares.findIndex((one) => one >= share);
+    return index < 0 ? null : index + 1;
+  };
+  const step = Math.max(1, Math.ceil(shares.length / 100));
+  const curve = shares
+    .map((share, index) => ({ openings: index + 1, share }))
+    .filter(({ openings }) => openings % step === 0 || openings === 1 || openings === shares.length);
+  return { openings: { half: after(0.5), nine: after(0.9), most: after(0.99) }, curve };
+}

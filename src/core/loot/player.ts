@@ -1,0 +1,24 @@
+/** Rolling for a player, who remembers how long each table's guarantee has waited. */
+import type { Economy } from '../economy/index.js';
+import { playerScope } from '../player/index.js';
+import type { Player } from '../player/index.js';
+import { randomStream } from '../random/index.js';
+import { lootRoll } from './roll.js';
+import type { Rolled } from './roll.js';
+
+/** One opening of a table; the same keys draw the same. Nothing is given yet: that is the caller's part. */
+export function playerLoot(
+  economy: Economy,
+  player: Player,
+  table: string,
+  nowMs: number,
+  [seed, ...keys]: [number, ...(string | number)[]],
+): Pick<Rolled, 'gives' | 'drawn'> & { player: Player } {
+  const key = `loot ${table}`;
+  const scope = playerScope(economy, player, nowMs);
+  const since = player.counters[key]?.count ?? 0;
+  const rolled = lootRoll(economy, economy.loot.get(table)!, scope, randomStream(seed, ...keys), since);
+  const counters =
+    rolled.since === since ? player.counters : { ...player.counters, [key]: { count: rolled.since, startMs: 0 } };
+  return { gives: rolled.gives, drawn: rolled.drawn, player: { ...player, counters } };
+}

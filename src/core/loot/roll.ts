@@ -1,0 +1,57 @@
+/** Rolls a table for a player: the draw that `odds.ts` gives the chances of. */
+import { basketAdd } from '../amount/index.js';
+import type { Basket } from '../amount/index.js';
+import type { Economy, LootEntry, LootTable } from '../economy/index.js';
+import type { Scope } from '../formula/index.js';
+import type { Random } from '../random/index.js';
+import { entriesOpen, entryGuaranteed } from './odds.js';
+
+export interface Rolled {
+  gives: Basket;
+  /** Ids of the entries of this table that were drawn, in order. */
+  drawn: string[];
+  /** Openings since the guaranteed entry last came, this one included; what the next opening is given as `since`. */
+  since: number;
+}
+
+/**
+ * One opening. `since` counts the openings without the guaranteed entry up to now. In the last one that the guarantee
+ * allows, the first roll is that entry. Where a table is reached through another, its own guarantee does not count.
+ */
+export function lootRoll(economy: Economy, table: LootTable, scope: Scope, random: Random, since: number): Rolled {
+  const gives: Basket = {};
+  let pool = entriesOpen(table, scope);
+  const guaranteed = entryGuaranteed(table, pool);
+  const forced = guaranteed !== undefined && since + 1 >= table.guarantee!.within;
+  const rolls = whole(random, table.rolls.from, table.rolls.to);
+  const drawn: string[] = [];
+  for (let roll = 0; roll < (forced ? Math.max(1, rolls) : rolls) && pool.length > 0; roll++) {
+    const entry = forced && roll === 0 ? guaranteed : weighted(pool, random());
+    drawn.push(entry.id);
+    take(economy, entry, scope, random, gives);
+    if (table.distinct) pool = pool.filter((other) => other !== entry);
+  }
+  const hit = guaranteed !== undefined && drawn.includes(guaranteed.id);
+  return { gives, drawn, since: guaranteed && !hit ? since + 1 : 0 };
+}
+
+const whole = (random: Random, from: number, to: number): number => from + Math.floor(random() * (to - from + 1));
+
+function weighted(pool: readonly LootEntry[], luck: number): LootEntry {
+  let left = luck * pool.reduce((sum, { weight }) => sum + weight, 0);
+  for (const entry of pool) {
+    left -= entry.weight;
+    if (left < 0) return entry;
+  }
+  return pool.at(-1)!;
+}
+
+function take(economy: Economy, entry: LootEntry, scope: Scope, random: Random, into: Basket): void {
+  for (const { asset, from, to } of entry.gives) basketAdd(into, asset, whole(random, from, to));
+  if (entry.table === undefined) return;
+  const nested = lootRoll(economy, withoutGuarantee(economy.loot.get(entry.table)!), scope, random, 0);
+  for (const asset in nested.gives) basketAdd(into, asset, nested.gives[asset]!);
+}
+
+const withoutGuarantee = (table: LootTable): LootTable =>
+  table.guarantee ? { ...table, guarantee: undefined } : table;

@@ -1,0 +1,124 @@
+/** What a player does with what they hold: selling back, using, opening and collecting all answer in one shape. */
+import type { Basket } from '../amount/index.js';
+import type { Economy, Item } from '../economy/index.js';
+import type { Value } from '../formula/index.js';
+import { nearestName } from '../issue/index.js';
+import type { Movement } from '../ledger/index.js';
+import { playerHolds, playerSettle, playerSpendable } from '../player/index.js';
+import type { Player } from '../player/index.js';
+import type { SharedStocks } from './check.js';
+import { MAX_TIMES } from './verdict.js';
+import type { Reason } from './verdict.js';
+
+export type ActKind = 'sell' | 'use' | 'open' | 'collect';
+
+export interface ActRequest {
+  item: string;
+  /** How often at once, 1 to `MAX_TIMES`; 1 by default. Collecting takes all there is. */
+  times?: number;
+  /** Where to sell. */
+  shop?: string;
+  /** What the player was told that selling pays. */
+  expect?: Basket;
+}
+
+export interface ActVerdict {
+  act: ActKind;
+  allowed: boolean;
+  reasons: Reason[];
+  item: string;
+  name: string;
+  shop: string | null;
+  times: number;
+  atMs: number;
+  /** What leaves the player, as whole units. */
+  takes: Basket;
+  /** What comes for certain; an opening adds what it draws. */
+  gives: Basket;
+  /** Holdings of everything named above. */
+  before: Record<string, number>;
+  after: Record<string, number>;
+}
+
+/** What an act did. */
+export interface Acted {
+  player: Player;
+  shared: SharedStocks;
+  movements: Movement[];
+  given: Basket;
+  /** What a cap or carry kept out. */
+  dropped: Basket;
+  /** Attributes as they are now, where using changed them. */
+  set: Readonly<Record<string, Value>>;
+}
+
+/** What every act looks at first. */
+export interface ActCase {
+  economy: Economy;
+  player: Player;
+  request: ActRequest;
+  item: Item;
+  times: number;
+  nowMs: number;
+}
+
+type Answer = Pick<ActVerdict, 'reasons' | 'takes' | 'gives'>;
+
+/** Settles the player, finds the item, checks the number, and lets `decide` say the rest. */
+export function actCheck(
+  act: ActKind,
+  economy: Economy,
+  player: Player,
+  request: ActRequest,
+  nowMs: number,
+  decide: (facts: ActCase) => Answer,
+): ActVerdict {
+  const settled = playerSettle(economy, player, nowMs).player;
+  const times = request.times ?? 1;
+  const item = economy.items.get(request.item);
+  const counted = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES;
+  const { reasons, takes, gives }: Answer = item
+    ? decide({ economy, player: settled, request, item, times: counted ? times : 1, nowMs })
+    : {
+        reasons: [
+          {
+            code: 'unknown-item',
+            item: request.item,
+            nearest: nearestName(request.item, economy.items.keys()) ?? null,
+          },
+        ],
+        takes: {},
+        gives: {},
+      };
+  if (!counted) reasons.push({ code: 'too-large', times, most: MAX_TIMES });
+  const before: Record<string, number> = {};
+  const after: Record<string, number> = {};
+  for (const basket of [takes, gives])
+    for (const asset in basket) before[asset] ??= playerHolds(economy, settled, asset);
+  for (const asset in before) after[asset] = before[asset]! - (takes[asset] ?? 0) + (gives[asset] ?? 0);
+  return {
+    act,
+    allowed: reasons.length === 0,
+    reasons,
+    item: request.item,
+    name: item?.name ?? request.item,
+    shop: request.shop ?? null,
+    times,
+    atMs: nowMs,
+    takes,
+    gives,
+    before,
+    after,
+  };
+}
+
+/** Where fewer whole units are held than wanted. */
+export function notHeld({ economy, player, item, times }: ActCase): Reason[] {
+  const held = playerSpendable(economy, player, item.id);
+  const begun = playerHolds(economy, player, item.id) > held;
+  return held >= times ? [] : [{ code: 'not-held', item: item.id, held, wanted: times, begun }];
+}
+
+export function mustBeAllowed(verdict: ActVerdict): void {
+  if (!verdict.allowed) throw new Error(`${verdict.act} ${verdict.item} was not allowed`);
+}

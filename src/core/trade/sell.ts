@@ -1,0 +1,139 @@
+/** Selling back: what a shop pays for what a player holds. */
+import { basketAdd, basketEquals, unitsShare } from '../amount/index.js';
+import type { Basket } from '../amount/index.js';
+import type { Buyback, Economy, Item, Offer, Shop } from '../economy/index.js';
+import { nearestName } from '../issue/index.js';
+import { shopAccount } from '../ledger/index.js';
+import { assetMost, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
+import type { Player } from '../player/index.js';
+import { levelChange, levelReachesMs } from '../schedule/index.js';
+import type { Level } from '../schedule/index.js';
+import { actCheck, mustBeAllowed, notHeld } from './act.js';
+import type { ActCase, ActRequest, ActVerdict, Acted } from './act.js';
+import { offerStock, shopReasons } from './check.js';
+import type { SharedStocks } from './check.js';
+import { tillLevel, tillsAfter } from './till.js';
+import type { Reason } from './verdict.js';
+
+/** Whether a buyback's groups, tags or items name the item. */
+export const buybackTakes = ({ groups, tags, items }: Buyback, item: Item): boolean =>
+  items.includes(item.id) ||
+  (item.group !== undefined && groups.includes(item.group)) ||
+  item.tags.some((tag) => tags.includes(tag));
+
+/**
+ * What one unit brings: rate x worth (or x what was paid for it), rounded down for each unit, so that ten at once pay
+ * what ten one by one would. Empty where that comes to nothing.
+ */
+export function buybackUnit(buyback: Buyback, item: Item, paid: Readonly<Basket> | null): Basket {
+  const from = buyback.of === 'paid' ? (paid ?? {}) : item.worth;
+  const result: Basket = {};
+  for (const asset in from) {
+    if (buyback.pays !== undefined && asset !== buyback.pays) continue;
+    const units = unitsShare(from[asset]!, buyback) ?? 0;
+    if (units > 0) result[asset] = units;
+  }
+  return result;
+}
+
+/** What `times` units bring, in the order in which they leave the stacks; undefined past the ceiling. */
+function buybackTotal(buyback: Buyback, item: Item, player: Player, times: number): Basket | undefined {
+  const total: Basket = {};
+  let left = times;
+  for (const stack of player.stacks) {
+    if (stack.item !== item.id || stack.usesLeft !== null) continue;
+    const units = Math.min(stack.units, left);
+    if (units === 0) break;
+    left -= units;
+    const each = buybackUnit(buyback, item, stack.paid);
+    for (const asset in each) if (!basketAdd(total, asset, each[asset]! * units)) return undefined;
+  }
+  return total;
+}
+
+/** May the player sell this here, and for what? All reasons against it are told. */
+export function sellCheck(
+  economy: Economy,
+  player: Player,
+  shared: SharedStocks,
+  request: ActRequest,
+  nowMs: number,
+): ActVerdict {
+  return actCheck('sell', economy, player, request, nowMs, (facts) => {
+    const shop = economy.shops.get(request.shop ?? '');
+    if (!shop) {
+      const nearest = nearestName(request.shop ?? '', economy.shops.keys()) ?? null;
+      return { reasons: [{ code: 'unknown-shop', shop: request.shop ?? '', nearest }], takes: {}, gives: {} };
+    }
+    const { item, times } = facts;
+    const takes = { [item.id]: times };
+    const reasons = [...shopReasons(shop, playerScope(economy, facts.player, nowMs), nowMs), ...notHeld(facts)];
+    if (!item.sellable) reasons.push({ code: 'not-sellable', item: item.id });
+    if (!shop.buyback || !buybackTakes(shop.buyback, item)) {
+      reasons.push({ code: 'not-taken', shop: shop.id, item: item.id });
+      return { reasons, takes, gives: {} };
+    }
+    const gives = buybackTotal(shop.buyback, item, facts.player, times);
+    if (gives && Object.keys(gives).length === 0 && reasons.every(({ code }) => code !== 'not-held'))
+      reasons.push({ code: 'pays-nothing', item: item.id });
+    reasons.push(...moneyReasons(facts, shop, shared, gives ?? {}));
+    if (request.expect && gives && !basketEquals(request.expect, gives))
+      reasons.push({ code: 'price-changed', expected: request.expect, actual: gives });
+    return { reasons, takes, gives: gives ?? {} };
+  });
+}
+
+function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: SharedStocks, gives: Basket): Reason[] {
+  const reasons: Reason[] = [];
+  for (const asset in gives) {
+    const needed = gives[asset]!;
+    const till = tillLevel(shop, shared, asset, nowMs);
+    if (till && till.units < needed) {
+      const refilledMs = levelReachesMs(till, shop.till!.get(asset)!.refill, needed) ?? null;
+      reasons.push({ code: 'till-short', asset, held: till.units, needed, refilledMs });
+    }
+    const held = playerHolds(economy, player, asset);
+    const cap = assetMost(economy, asset);
+    if (held + needed > cap) reasons.push({ code: 'over-cap', currency: asset, cap, held, arriving: needed });
+  }
+  return reasons;
+}
+
+/** Throws when the verdict does not allow it: asking first is the caller's duty. */
+export function sellApply(economy: Economy, player: Player, shared: SharedStocks, verdict: ActVerdict): Acted {
+  mustBeAllowed(verdict);
+  const { atMs, takes, gives, item, times } = verdict;
+  const shop = economy.shops.get(verdict.shop!)!;
+  const cause = `sell:${item}`;
+  const account = shopAccount(shop.id);
+  const settled = playerSettle(economy, player, atMs);
+  const paid = playerPay(economy, settled.player, takes, account, cause, atMs);
+  const received = playerReceive(economy, paid.player, gives, account, cause, atMs);
+  return {
+    player: received.player,
+    shared: { ...tillsAfter(shop, shared, gives, -1, atMs), ...resold(shop, player, shared, item, times, atMs) },
+    movements: [...settled.movements, ...paid.movements, ...received.movements],
+    given: received.given,
+    dropped: received.dropped,
+    set: {},
+  };
+}
+
+/** With `resell`, what is sold back joins the shared stock of the offer that sells single units of it. */
+function resold(
+  shop: Shop,
+  player: Player,
+  shared: SharedStocks,
+  item: string,
+  times: number,
+  nowMs: number,
+): Record<string, Level> {
+  const offer = shop.buyback!.resell ? shop.shelves.flatMap(({ offers }) => offers).find(sellsSingle(item)) : undefined;
+  const level = offer && offerStock(player, shared, offer, nowMs);
+  return level ? { [offer.id]: levelChange(level, times, offer.stock!.restock, nowMs) } : {};
+}
+
+const sellsSingle =
+  (item: string) =>
+  ({ gives, stock }: Offer): boolean =>
+    stock?.scope === 'shared' && gives.length === 1 && gives[0]!.asset === item && gives[0]!.units === 1;

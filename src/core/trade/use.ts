@@ -1,0 +1,232 @@
+/** Using, opening and collecting: what things that a player holds do. */
+import { basketAdd, basketTimes } from '../amount/index.js';
+import type { Basket } from '../amount/index.js';
+import { quantitiesEvaluate } from '../economy/index.js';
+import type { Economy, Item, UseEffect } from '../economy/index.js';
+import type { Value } from '../formula/index.js';
+import { worldAccount } from '../ledger/index.js';
+import type { Movement } from '../ledger/index.js';
+import { playerLoot } from '../loot/index.js';
+import {
+  playerHolds,
+  playerPay,
+  playerReceive,
+  playerScope,
+  playerSettle,
+  playerSpendable,
+  playerUse,
+  playerUses,
+  yieldTake,
+} from '../player/index.js';
+import type { Player } from '../player/index.js';
+import { actCheck, mustBeAllowed, notHeld } from './act.js';
+import type { ActRequest, ActVerdict, Acted } from './act.js';
+import type { Reason } from './verdict.js';
+
+// --- using
+
+/** May the player use this so often? Using at zero is refused. */
+export function useCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
+  return actCheck('use', economy, player, request, nowMs, (facts) => {
+    const { item, times } = facts;
+    const nothing = { takes: {}, gives: {} };
+    if (item.uses === undefined && !item.onUse)
+      return { reasons: [{ code: 'not-usable', item: item.id, kind: item.kind }], ...nothing };
+    const left = playerUses(facts.player, item);
+    const holds = playerHolds(economy, facts.player, item.id);
+    if (item.uses === undefined ? holds === 0 : left < times)
+      return {
+        reasons: [
+          { code: 'not-held', item: item.id, held: item.uses === undefined ? 0 : left, wanted: times, begun: false },
+        ],
+        ...nothing,
+      };
+    const units =
+      item.uses === undefined ? 0 : playerHolds(economy, facts.player, item.id) - unitsAfter(item, left - times);
+    const effect = item.onUse && effectOf(economy, facts.player, item.onUse, times, nowMs);
+    if (effect?.problem) return { reasons: [effect.problem], ...nothing };
+    return { reasons: [], takes: units > 0 ? { [item.id]: units } : {}, gives: effect?.gives ?? {} };
+  });
+}
+
+const unitsAfter = (item: Item, usesLeft: number): number => Math.ceil(usesLeft / item.uses!);
+
+interface Effect {
+  gives: Basket;
+  set: Record<string, Value>;
+  problem?: Reason;
+}
+
+/** What using `times` times gives and sets; each time sees the attributes that the one before set. */
+function effectOf(economy: Economy, player: Player, effect: UseEffect, times: number, nowMs: number): Effect {
+  const gives: Basket = {};
+  const set: Record<string, Value> = {};
+  let current = player;
+  for (let done = 0; done < times; done++) {
+    const scope = playerScope(economy, current, nowMs);
+    const amounts = quantitiesEvaluate(effect.gives, scope);
+    if (!amounts.ok) {
+      const { formula, inputs, message } = amounts.problem;
+      return { gives, set, problem: { code: 'bad-formula', where: 'onUse', formula, problem: message, inputs } };
+    }
+    for (const asset in amounts.basket)
+      if (!basketAdd(gives, asset, amounts.basket[asset]!))
+        return { gives, set, problem: { code: 'too-large', times, most: done } };
+    for (const { attribute, to } of effect.set) {
+      const value = typeof to === 'object' ? to.run(scope) : to;
+      if (typeof value === 'number' && !Number.isFinite(value)) {
+        const { text, inputs } = to as Exclude<typeof to, Value>;
+        const problem = `${text} gives no number`;
+        return {
+          gives,
+          set,
+          problem: { code: 'bad-formula', where: 'onUse', formula: text, problem, inputs: inputs(scope) },
+        };
+      }
+      set[attribute] = value;
+    }
+    current = { ...current, attributes: { ...current.attributes, ...set } };
+  }
+  return { gives, set };
+}
+
+export function useApply(economy: Economy, player: Player, verdict: ActVerdict): Acted {
+  mustBeAllowed(verdict);
+  const { atMs, times } = verdict;
+  const item = economy.items.get(verdict.item)!;
+  const settled = playerSettle(economy, player, atMs);
+  const used =
+    item.uses === undefined
+      ? { player: settled.player, movements: [] }
+      : playerUse(economy, settled.player, item, times, atMs);
+  const effect = item.onUse ? effectOf(economy, settled.player, item.onUse, times, atMs) : { gives: {}, set: {} };
+  const changed =
+    Object.keys(effect.set).length === 0
+      ? used.player
+      : { ...used.player, attributes: { ...used.player.attributes, ...effect.set } };
+  const received = playerReceive(economy, changed, effect.gives, worldAccount('use'), `use:${item.id}`, atMs);
+  return {
+    player: received.player,
+    shared: {},
+    movements: [...settled.movements, ...used.movements, ...received.movements],
+    given: received.given,
+    dropped: received.dropped,
+    set: effect.set,
+  };
+}
+
+// --- opening
+
+/** May the player open this? What it will draw is not told before. */
+export function openCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
+  return actCheck('open', economy, player, request, nowMs, (facts) => {
+    const { item, times } = facts;
+    if (item.kind !== 'box') return { reasons: [{ code: 'not-a-box', item: item.id }], takes: {}, gives: {} };
+    const takes: Basket = { [item.id]: times };
+    const reasons = notHeld(facts);
+    if (item.opensWith) {
+      const { item: key, keeps } = item.opensWith;
+      const needed = keeps ? 1 : times;
+      const held = playerSpendable(economy, facts.player, key);
+      if (held < needed) reasons.push({ code: 'key-needed', key, held, needed });
+      if (!keeps) takes[key] = times;
+    }
+    const gives = basketTimes(item.gives, times);
+    if (!gives) reasons.push({ code: 'too-large', times, most: 1 });
+    return { reasons, takes, gives: gives ?? {} };
+  });
+}
+
+const openedKey = (item: string): string => `opened ${item}`;
+
+/**
+ * Opens. What is drawn is a pure function of (seed, player, box, how many of it were opened before), so a repeat
+ * after a failure draws the same. What a cap or carry keeps out is dropped, as with earnings, and told.
+ */
+export function openApply(
+  economy: Economy,
+  player: Player,
+  verdict: ActVerdict,
+  seed = economy.seed,
+): Acted & { drawn: string[][] } {
+  mustBeAllowed(verdict);
+  const { atMs, times, takes } = verdict;
+  const box = economy.items.get(verdict.item)!;
+  const cause = `open:${box.id}`;
+  const settled = playerSettle(economy, player, atMs);
+  const paid = playerPay(economy, settled.player, takes, worldAccount('open'), cause, atMs);
+  const result: Acted & { drawn: string[][] } = {
+    player: paid.player,
+    shared: {},
+    movements: [...settled.movements, ...paid.movements],
+    given: {},
+    dropped: {},
+    set: {},
+    drawn: [],
+  };
+  for (let time = 0; time < times; time++) openOnce(economy, box, result, cause, atMs, seed);
+  return result;
+}
+
+function openOnce(
+  economy: Economy,
+  box: Item,
+  result: Acted & { drawn: string[][] },
+  cause: string,
+  nowMs: number,
+  seed: number,
+): void {
+  const { player } = result;
+  const opened = player.counters[openedKey(box.id)]?.count ?? 0;
+  let opener: Player = {
+    ...player,
+    counters: { ...player.counters, [openedKey(box.id)]: { count: opened + 1, startMs: 0 } },
+  };
+  const gives: Basket = { ...box.gives };
+  if (box.loot !== undefined) {
+    const rolled = playerLoot(economy, opener, box.loot, nowMs, [seed, player.id, 'open', box.id, opened]);
+    for (const asset in rolled.gives) basketAdd(gives, asset, rolled.gives[asset]!);
+    opener = rolled.player;
+    result.drawn.push(rolled.drawn);
+  }
+  const received = playerReceive(economy, opener, gives, worldAccount('open'), cause, nowMs);
+  result.player = received.player;
+  result.movements.push(...received.movements);
+  for (const asset in received.given) basketAdd(result.given, asset, received.given[asset]!);
+  for (const asset in received.dropped) basketAdd(result.dropped, asset, received.dropped[asset]!);
+}
+
+// --- collecting
+
+/** Is there a yield to collect, and what? */
+export function collectCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
+  return actCheck('collect', economy, player, { ...request, times: 1 }, nowMs, (facts) => {
+    const { item } = facts;
+    const { times, player: after } = yieldTake(economy, facts.player, item, nowMs);
+    const gives = item.yields && basketTimes(item.yields.gives, times);
+    if (gives && times > 0) return { reasons: [], takes: {}, gives };
+    const counter = after.counters[`yield ${item.id}`];
+    const units = playerHolds(economy, facts.player, item.id);
+    const nextMs =
+      counter && item.yields && units > 0 ? nowMs + Math.ceil((item.yields.everyMs - counter.count) / units) : null;
+    return { reasons: [{ code: 'nothing-to-collect', item: item.id, nextMs }], takes: {}, gives: {} };
+  });
+}
+
+export function collectApply(economy: Economy, player: Player, verdict: ActVerdict): Acted {
+  mustBeAllowed(verdict);
+  const { atMs } = verdict;
+  const item = economy.items.get(verdict.item)!;
+  const settled = playerSettle(economy, player, atMs);
+  const taken = yieldTake(economy, settled.player, item, atMs);
+  const received = playerReceive(
+    economy,
+    taken.player,
+    verdict.gives,
+    worldAccount('yield'),
+    `collect:${item.id}`,
+    atMs,
+  );
+  const movements: Movement[] = [...settled.movements, ...received.movements];
+  return { player: received.player, shared: {}, movements, given: received.given, dropped: received.dropped, set: {} };
+}

@@ -1,0 +1,111 @@
+/** Icon pictures by file name: checked by what they are, not by what they say they are. */
+import { createHash } from 'node:crypto';
+import { eq } from 'drizzle-orm';
+import { Problem, notFound } from '../problem.js';
+import type { Database } from './database.js';
+import { pictures } from './tables.js';
+
+/** The largest picture, in bytes: an icon is small, and every player would load it. */
+export const MAX_PICTURE_BYTES = 512 * 1024;
+const MAX_SIDE = 2048;
+const NAME = /^[a-z0-9][a-z0-9_-]{0,59}\.(png|jpg|jpeg|webp|gif)$/;
+
+export interface Picture {
+  name: string;
+  type: string;
+  bytes: Buffer;
+  hash: string;
+}
+
+/** The first bytes of each kind of file that is taken. SVG is none of them: it can hold scripts. */
+const KINDS: readonly { type: string; endings: readonly string[]; fits(bytes: Buffer): boolean }[] = [
+  {
+    type: 'image/png',
+    endings: ['png'],
+    fits: (bytes) => bytes.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])),
+  },
+  {
+    type: 'image/jpeg',
+    endings: ['jpg', 'jpeg'],
+    fits: (bytes) => bytes.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff])),
+  },
+  { type: 'image/gif', endings: ['gif'], fits: (bytes) => /^GIF8[79]a/.test(bytes.toString('latin1', 0, 6)) },
+  {
+    type: 'image/webp',
+    endings: ['webp'],
+    fits: (bytes) => bytes.toString('latin1', 0, 4) === 'RIFF' && bytes.toString('latin1', 8, 12) === 'WEBP',
+  },
+];
+
+export class PictureStore {
+  /** Raised with every change, for what is worked out from the names. */
+  version = 0;
+  private held: Set<string> | undefined;
+
+  constructor(
+    private readonly database: Database,
+    private readonly now: () => number,
+  ) {}
+
+  forget(): void {
+    this.held = undefined;
+    this.version++;
+  }
+
+  names(): ReadonlySet<string> {
+    return (this.held ??= new Set(this.list().map(({ name }) => name)));
+  }
+
+  list(): { name: string; type: string; hash: string; savedMs: number; savedBy: string }[] {
+    const { name, type, hash, savedMs, savedBy } = pictures;
+    return this.database.db.select({ name, type, hash, savedMs, savedBy }).from(pictures).orderBy(name).all();
+  }
+
+  get(name: string): Picture {
+    const row = this.database.db.select().from(pictures).where(eq(pictures.name, name)).get();
+    if (!row) throw notFound('picture', name);
+    return row;
+  }
+
+  /** Inside the writer only. Refuses what is no picture, with what to do. */
+  save(name: string, bytes: Buffer, who: string): { name: string; type: string; hash: string } {
+    const type = pictureType(name, bytes);
+    const hash = createHash('sha256').update(bytes).digest('hex').slice(0, 32);
+    const row = { type, bytes, hash, savedMs: this.now(), savedBy: who };
+    this.database.db
+      .insert(pictures)
+      .values({ name, ...row })
+      .onConflictDoUpdate({ target: pictures.name, set: row })
+      .run();
+    this.forget();
+    return { name, type, hash };
+  }
+
+  /** Inside the writer only. */
+  remove(name: string): void {
+    this.get(name);
+    this.database.db.delete(pictures).where(eq(pictures.name, name)).run();
+    this.forget();
+  }
+}
+
+function pictureType(name: string, bytes: Buffer): string {
+  const refused = (detail: string): Problem => new Problem('bad-picture', detail);
+  if (/\.svg$/i.test(name) || /^\s*(<\?xml|<svg)/i.test(bytes.toString('latin1', 0, 200)))
+    throw refused('SVG is not taken, because it can hold scripts. Save the picture as PNG or WebP.');
+  if (!NAME.test(name))
+    throw refused(
+      `"${name}" cannot be a picture's name. Use small letters, digits, _ and -, ending in .png, .jpg, .webp or .gif.`,
+    );
+  if (bytes.length > MAX_PICTURE_BYTES)
+    throw refused(
+      `The picture has ${Math.ceil(bytes.length / 1024)} kB and ${MAX_PICTURE_BYTES / 1024} kB are the most. Make it smaller: an icon needs about 128 by 128 points.`,
+    );
+  const kind = KINDS.find(({ fits }) => fits(bytes));
+  if (!kind) throw refused('This is no PNG, JPEG, WebP or GIF. Save the picture in one of these formats.');
+  if (!kind.endings.some((ending) => name.endsWith(`.${ending}`)))
+    throw refused(`The file is ${kind.type}, and its name ends otherwise. Name it .${kind.endings[0]}.`);
+  if (kind.type === 'image/png' && Math.max(bytes.readUInt32BE(16), bytes.readUInt32BE(20)) > MAX_SIDE)
+    throw refused(`The picture is larger than ${MAX_SIDE} by ${MAX_SIDE} points. Make it smaller.`);
+  return kind.type;
+}
