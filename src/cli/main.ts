@@ -2,6 +2,8 @@
 /** `dimestall`: one table of commands, and the one place where failures become exit codes. */
 import { Command, CommanderError } from 'commander';
 import { ApiProblem, Unreachable } from '../client/index.js';
+import { addActCommands } from './commands/act.js';
+import { addCatalogCommands } from './commands/catalog.js';
 import { addDraftCommands } from './commands/draft.js';
 import { addPlayerCommands } from './commands/player.js';
 import { addServiceCommands } from './commands/service.js';
@@ -19,7 +21,15 @@ const program = new Command('dimestall')
   .exitOverride()
   .enablePositionalOptions(false);
 
-for (const add of [addServiceCommands, addDraftCommands, addTradeCommands, addPlayerCommands, addSimulationCommands])
+for (const add of [
+  addServiceCommands,
+  addDraftCommands,
+  addCatalogCommands,
+  addTradeCommands,
+  addActCommands,
+  addPlayerCommands,
+  addSimulationCommands,
+])
   add(program);
 for (const command of program.commands)
   command

@@ -27,12 +27,15 @@ export function parseBasket(written: readonly string[], labels: AssetLabels): Ba
   return basket;
 }
 
-/** `place=1 mood=calm` as numbers where they look like numbers, else texts. */
-export function parseFields(written: readonly string[]): Record<string, number | string> {
+/** `place=1 mood=calm pilot=true` as numbers where they look like numbers, true and false, else texts. */
+export function parseFields<T extends number | string | boolean = number | string>(
+  written: readonly string[],
+): Record<string, T> {
   return Object.fromEntries(
     written.map((one) => {
       const [name, value] = pairOf(one, 'place=1');
-      return [name, /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value];
+      const word = value === 'true' ? true : value === 'false' ? false : value;
+      return [name, (/^-?\d+(\.\d+)?$/.test(value) ? Number(value) : word) as T];
     }),
   );
 }

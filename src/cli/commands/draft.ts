@@ -2,14 +2,15 @@
 import { existsSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import type { Command } from 'commander';
-import { economyAudit, findingCounts } from '../../core/audit/index.js';
+import { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCounts } from '../../core/audit/index.js';
 import type { Finding, FindingCounts } from '../../core/audit/index.js';
 import { documentChanges, documentPatch, folderWrite } from '../../core/economy/index.js';
 import type { Change, EconomyDocument } from '../../core/economy/index.js';
 import { ApiProblem } from '../../client/index.js';
+import { picturesPull, picturesPush } from './catalog.js';
 import { Found, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderPictures, folderSave } from '../folder.js';
-import { countText, print, printFindings, printJson } from '../output.js';
+import { countText, print, printFindings, printJson, printTable } from '../output.js';
 
 const countsText = ({ error, warning, hint }: FindingCounts): string =>
   [countText(error, 'error'), countText(warning, 'warning'), countText(hint, 'hint')].join(', ');
@@ -28,6 +29,7 @@ export function addDraftCommands(program: Command): void {
     .action(async (folder: string, { why, publish }: { why: string; publish?: string }, command: Command) => {
       const { document } = folderLoad(folder);
       const client = clientOf(command);
+      const pictures = await picturesPush(client, folder);
       const draft = await client.draft();
       const changed = documentChanges(draft.document, document).length;
       // Nothing to save makes no revision; an empty service takes even an empty folder.
@@ -37,12 +39,13 @@ export function addDraftCommands(program: Command): void {
         : await client.saveDraft(document, draft.revision, why);
       const published = publish === undefined ? undefined : await client.publish(publish, { revision: saved.revision });
       if (wantsJson(command)) {
-        printJson({ ...saved, published: published ?? null });
+        printJson({ ...saved, pictures, published: published ?? null });
         return;
       }
       print(
         `Draft revision ${saved.revision} ${same ? 'already holds this' : 'saved'}: ${countText(changed, 'change')}. Audit: ${countsText(saved.findings)}.`,
       );
+      if (pictures.length > 0) print(`Pictures sent: ${pictures.join(', ')}.`);
       if (published) print(`Release ${published.number} is published on ${published.channel}.`);
     });
 
@@ -57,6 +60,7 @@ export function addDraftCommands(program: Command): void {
       const written = folderSave(
         folderWrite(present, document).map(({ path, text }) => ({ path: join(folder, path), text })),
       );
+      written.push(...(await picturesPull(clientOf(command), folder)));
       if (wantsJson(command)) printJson({ revision, written });
       else
         print(
@@ -69,14 +73,26 @@ export function addDraftCommands(program: Command): void {
   program
     .command('audit [folder]')
     .description('list what is wrong, of the draft or of a folder')
-    .action(async (folder: string | undefined, _options: object, command: Command) => {
+    .option('--all', 'hints that were silenced too, with the reason')
+    .option('--mend', 'take every way out that is safe without asking')
+    .option('--rules', 'list what the audit looks for, and why')
+    .action(async (folder: string | undefined, options: AuditFlags, command: Command) => {
+      if (options.rules) {
+        printRules(command);
+        return;
+      }
+      if (options.mend) await mendAll(folder, command);
       const findings: Finding[] =
         folder === undefined ? (await clientOf(command).audit()).findings : auditFolder(folder);
       const counts = findingCounts(findings);
-      if (wantsJson(command)) printJson({ counts, findings });
+      const shown = findings.filter(({ silenced }) => options.all || silenced === undefined);
+      if (wantsJson(command)) printJson({ counts, findings: shown });
       else {
-        printFindings(findings);
-        print(findings.length === 0 ? 'Nothing found.' : countsText(counts));
+        printFindings(shown);
+        const silenced = findings.filter((finding) => finding.silenced !== undefined).length;
+        print(
+          `${shown.length === 0 ? 'Nothing found' : countsText(counts)}${silenced > 0 ? ` (${countText(silenced, 'hint')} silenced)` : ''}${shown.length === 0 ? '.' : ''}`,
+        );
       }
       if (counts.error > 0) throw new Found('the audit has errors');
     });
@@ -116,6 +132,33 @@ export function addDraftCommands(program: Command): void {
         throw new Found(error.message);
       }
     });
+}
+
+interface AuditFlags {
+  all?: boolean;
+  mend?: boolean;
+  rules?: boolean;
+}
+
+function printRules(command: Command): void {
+  const rules = [...COMPILER_FINDINGS, ...AUDIT_RULES].map(({ code, severity, help }) => ({ code, severity, help }));
+  if (wantsJson(command)) printJson(rules);
+  else
+    printTable(
+      ['code', 'severity', 'what it looks for'],
+      rules.map(({ code, severity, help }) => [code, severity, help]),
+    );
+}
+
+/** Takes safe ways out one after the other, since one may change the place of the next. */
+async function mendAll(folder: string | undefined, command: Command): Promise<void> {
+  const client = folder === undefined ? clientOf(command) : undefined;
+  const before = client ? await client.draft() : folderLoad(folder!);
+  const { document, mended } = documentMend(before.document);
+  if (client && 'revision' in before && mended.length > 0)
+    await client.saveDraft(document, before.revision, 'audit: mended');
+  else if (folder !== undefined) folderSave(folderWrite(folderFiles(folder), document));
+  if (!wantsJson(command)) for (const line of mended) print(`mended ${line}`);
 }
 
 function auditFolder(folder: string): Finding[] {

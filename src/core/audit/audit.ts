@@ -1,4 +1,6 @@
 /** The audit: every rule in one registry, run over a document that may be half finished. */
+import fastJsonPatch from 'fast-json-patch';
+import type { Operation } from 'fast-json-patch';
 import { economyCompile } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
@@ -62,6 +64,16 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   guaranteeWithoutEffect,
   endsWithoutConversion,
   missingText,
+];
+
+/** What the compiler finds in a draft beside the rules: always errors. */
+export const COMPILER_FINDINGS: readonly Pick<AuditRule, 'code' | 'severity' | 'help'>[] = [
+  { code: 'dangling-reference', severity: 'error', help: 'An id that names nothing.' },
+  { code: 'duplicate-id', severity: 'error', help: 'One id for two things, or one offer id in two shops.' },
+  { code: 'malformed-id', severity: 'error', help: 'An id that is not small letters, digits and _.' },
+  { code: 'circular-bundle', severity: 'error', help: 'A bundle that holds itself would never finish unpacking.' },
+  { code: 'circular-table', severity: 'error', help: 'A loot table that reaches itself would never finish rolling.' },
+  { code: 'conflicting-reference', severity: 'error', help: 'Two alternative prices that ask for the same things.' },
 ];
 
 const ORDER = { error: 0, warning: 1, hint: 2 } as const;
@@ -139,4 +151,23 @@ export function findingCounts(findings: readonly Finding[]): FindingCounts {
   const counts = { error: 0, warning: 0, hint: 0 };
   for (const { severity, silenced } of findings) if (silenced === undefined) counts[severity]++;
   return counts;
+}
+
+/**
+ * The document with every safe way out taken, one after the other until none is left, and what was done. A way out
+ * that brings no end (it mends nothing) is taken once.
+ */
+export function documentMend(document: EconomyDocument): { document: EconomyDocument; mended: string[] } {
+  const taken = new Set<string>();
+  const mended: string[] = [];
+  let current = document;
+  for (;;) {
+    const finding = economyAudit(current).find(
+      ({ mend, code, pointer, silenced }) => mend && silenced === undefined && !taken.has(`${code} ${pointer}`),
+    );
+    if (!finding) return { document: current, mended };
+    taken.add(`${finding.code} ${finding.pointer}`);
+    mended.push(`${finding.code}: ${finding.subject}: ${finding.mend!.words}`);
+    current = fastJsonPatch.applyPatch(structuredClone(current), finding.mend!.operations as Operation[]).newDocument;
+  }
 }

@@ -18,6 +18,8 @@ export interface Conversion {
   limits: string[];
   /** By chance, so that it pays only on average. */
   chance: boolean;
+  /** A purchase: what it takes is money of a kind, so a circle may begin with it. */
+  buys: boolean;
 }
 
 /** Prices and gifts that are formulas are taken as they are for a new player. Linear in the economy. */
@@ -58,6 +60,7 @@ function purchase(
     gives: listed(basketArrivals(economy, gift.basket)),
     limits: offerLimits(offer),
     chance: false,
+    buys: true,
   };
   return [bought, ...shops.flatMap((shop) => backForPaid(economy, bought, cost.basket, gift.basket, shop))];
 }
@@ -89,6 +92,7 @@ function sale(economy: Economy, shop: Shop, item: Item): Conversion[] {
       gives: listed(unit),
       limits: tillLimits(shop),
       chance: false,
+      buys: false,
     },
   ];
 }
@@ -106,6 +110,7 @@ function opening(economy: Economy, item: Item, scope: Scope): Conversion[] {
       gives: gives.filter(([, units]) => units > 0),
       limits: [],
       chance: item.loot !== undefined,
+      buys: false,
     },
   ];
 }
@@ -122,6 +127,7 @@ function using(economy: Economy, item: Item, scope: Scope): Conversion[] {
       gives: listed(basketArrivals(economy, gift.basket)).map(([asset, units]) => [asset, units * item.uses!]),
       limits: [],
       chance: false,
+      buys: false,
     },
   ];
 }

@@ -24,23 +24,25 @@ const MOST_STEPS = 4;
 /** Less than this part of what it takes is no gain but rounding. */
 const LEAST_GAIN = 1e-9;
 
-/** The shortest circles for each asset that pays, without repeats of the same steps. */
+/** The shortest circles for each asset that pays, without those that hold another. */
 export function moneyLoops(conversions: readonly Conversion[]): MoneyLoop[] {
-  const paying = [...new Set(conversions.flatMap(({ takes }) => takes.map(([asset]) => asset)))];
-  const known = new Set<string>();
-  const found: MoneyLoop[] = [];
-  for (const asset of paying) {
-    for (const loop of shortestFrom(asset, conversions)) {
-      const key = loop.steps
-        .map((step) => conversions.indexOf(step))
-        .sort((a, b) => a - b)
-        .join();
-      if (!known.has(key)) found.push(loop);
-      known.add(key);
-    }
-  }
-  return found;
+  const closed = (conversion: Conversion) =>
+    conversion.takes.some(([asset]) => conversion.gives.some(([id]) => id === asset));
+  const starts = conversions.filter((conversion) => conversion.buys || closed(conversion));
+  const paying = [...new Set(starts.flatMap(({ takes }) => takes.map(([asset]) => asset)))];
+  const found = paying.flatMap((asset) => shortestFrom(asset, conversions));
+  // A circle that only goes round a shorter one says nothing new.
+  const sets = found.map(({ steps }) => new Set(steps));
+  const holds = (outer: number, inner: number): boolean =>
+    [...sets[inner]!].every((step) => sets[outer]!.has(step)) &&
+    (sets[outer]!.size > sets[inner]!.size || outer > inner);
+  return found
+    .slice(0, MOST_LOOPS)
+    .filter((_, outer) => !sets.some((_other, inner) => inner !== outer && holds(outer, inner)));
 }
+
+/** More are not told at once: a wrong rate can close a circle with every item. */
+const MOST_LOOPS = 200;
 
 /** The best figure of an asset and the conversion it comes from. */
 interface Best {

@@ -101,7 +101,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
   },
   loot: {
     name: 'loot',
-    keys: ['table', 'id'],
+    keys: ['loot', 'id'],
     path: ([table, id]) => ['loot', table!, 'entries', id!],
     rows: (document) =>
       Object.entries(document.loot ?? {}).flatMap(([table, { entries }]) =>

@@ -48,7 +48,10 @@ function orderOfMap(patched: object, wanted: object, path: string[]): Operation[
 
 /** One change for each operation of the patch, in document order. */
 export function documentChanges(before: EconomyDocument, after: EconomyDocument): Change[] {
-  const orders = orderOperations(before, after).map(({ path }) => orderChange(path, before, after));
+  const orders = orderOperations(before, after)
+    .map(({ path }) => orderChange(path, before, after))
+    // What is put between others is told as added; it moves nothing.
+    .filter(({ before: old, after: now }) => orderDiffers(old as string[], now as string[]));
   return fastJsonPatch
     .compare(before, after)
     .map((operation) => {
@@ -67,6 +70,11 @@ export function documentChanges(before: EconomyDocument, after: EconomyDocument)
     })
     .concat(orders)
     .sort((a, b) => (a.pointer < b.pointer ? -1 : a.pointer > b.pointer ? 1 : 0));
+}
+
+function orderDiffers(old: readonly string[], now: readonly string[]): boolean {
+  const left = old.filter((id) => now.includes(id));
+  return left.join() !== now.filter((id) => old.includes(id)).join();
 }
 
 function orderChange(path: string, before: EconomyDocument, after: EconomyDocument): Change {
@@ -164,9 +172,22 @@ const SECTION_WORDS: Record<string, string> = {
 };
 
 function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, after: EconomyDocument): string {
-  const offer = (valueAt(after, path) ?? valueAt(before, path)) as { name?: string; gives?: unknown } | undefined;
+  const offer = (valueAt(after, path) ?? valueAt(before, path)) as
+    { name?: string; gives?: string | object; count?: number } | undefined;
   if (offer?.name) return offer.name;
-  return typeof offer?.gives === 'string' ? nameOf(['items', offer.gives]) : path.at(-1)!;
+  const assetName = (asset: string) => {
+    const section = [after, before].some(({ currencies }) => Object.hasOwn(currencies ?? {}, asset))
+      ? 'currencies'
+      : 'items';
+    return nameOf([section, asset]);
+  };
+  if (typeof offer?.gives === 'string')
+    return `${assetName(offer.gives)}${(offer.count ?? 1) > 1 ? ` x${offer.count}` : ''}`;
+  return (
+    Object.keys(offer?.gives ?? {})
+      .map(assetName)
+      .join(' + ') || path.at(-1)!
+  );
 }
 
 /** `price/shells` is "price in Shells"; asset ids are shown by name. */

@@ -1,0 +1,127 @@
+/** sell, use, open, collect: what players do with what they hold. */
+import { randomUUID } from 'node:crypto';
+import type { Command } from 'commander';
+import { ApiProblem } from '../../client/index.js';
+import type { Client } from '../../client/index.js';
+import { basketText } from '../../core/economy/index.js';
+import type { AssetLabels } from '../../core/economy/index.js';
+import type { ActRequest, ActVerdict, Explained } from '../../core/trade/index.js';
+import type { ActAnswer } from '../../core/wire/index.js';
+import { Found, clientOf, wantsJson } from '../context.js';
+import { colors, print, printJson } from '../output.js';
+import { collect, parseBasket, parseNumber } from '../parse.js';
+import { serviceEconomy } from '../source.js';
+
+interface ActOptions {
+  times?: number;
+  expect?: string[];
+  key?: string;
+  preview?: boolean;
+}
+type Answer = Pick<ActAnswer, 'verdict'> & Partial<ActAnswer>;
+
+const times = parseNumber(1, Number.MAX_SAFE_INTEGER);
+
+/** The answer, or the verdict of a refusal. */
+async function answered(promise: Promise<Answer>): Promise<Answer> {
+  return promise.catch((error: unknown) => {
+    if (error instanceof ApiProblem && error.kind === 'act-refused')
+      return { verdict: error.body['verdict'] as Explained<ActVerdict> };
+    throw error;
+  });
+}
+
+async function finish(client: Client, promise: Promise<Answer>, command: Command): Promise<void> {
+  const answer = await answered(promise);
+  if (wantsJson(command)) printJson(answer);
+  else printAct(answer, (await serviceEconomy(client, 'live')).labels);
+  if (!answer.verdict.allowed) throw new Found('refused');
+}
+
+const DONE: Readonly<Record<ActVerdict['act'], string>> = {
+  sell: 'Sold',
+  use: 'Used',
+  open: 'Opened',
+  collect: 'Collected from',
+};
+
+function printAct({ verdict, act, given, dropped = {}, set = {} }: Answer, labels: AssetLabels): void {
+  const what = `${verdict.times > 1 ? `${verdict.times} ` : ''}${verdict.name}`;
+  if (!verdict.allowed) {
+    print(`${colors.red('Refused')}: ${verdict.act} ${what}`);
+    for (const { code, sentence } of verdict.reasons) print(`  ${colors.yellow(code)}: ${sentence}`);
+    return;
+  }
+  print(
+    act === undefined
+      ? `${colors.green('Allowed')}: ${verdict.act} ${what}`
+      : `${colors.green(DONE[verdict.act])} ${what}`,
+  );
+  if (Object.keys(verdict.takes).length > 0) print(`  takes: ${basketText(labels, verdict.takes)}`);
+  const gives = given ?? verdict.gives;
+  if (Object.keys(gives).length > 0) print(`  gives: ${basketText(labels, gives)}`);
+  if (Object.keys(dropped).length > 0) print(`  no room for: ${basketText(labels, dropped)}`);
+  for (const [attribute, value] of Object.entries(set)) print(`  ${attribute} is now ${String(value)}`);
+}
+
+export function addActCommands(program: Command): void {
+  program
+    .command('sell <player> <item> <shop>')
+    .description('sell what a player holds back to a shop')
+    .option('--times <n>', 'how many', times)
+    .option('--expect <asset=amount>', 'refuse if it pays something else', collect)
+    .option('--preview', 'what it would pay; nothing is sold')
+    .option('--key <text>', 'repeat with the same key to be sure that it happens once')
+    .action(async (player: string, item: string, shop: string, options: ActOptions, command: Command) => {
+      const client = clientOf(command);
+      const { labels } = await serviceEconomy(client, 'live');
+      const request: ActRequest = {
+        item,
+        shop,
+        ...(options.times === undefined ? {} : { times: options.times }),
+        ...(options.expect ? { expect: parseBasket(options.expect, labels) } : {}),
+      };
+      await finish(
+        client,
+        options.preview
+          ? client.actPreview('sell', player, request)
+          : client.act('sell', player, request, options.key ?? randomUUID()),
+        command,
+      );
+    });
+
+  program
+    .command('use <player> <item>')
+    .description('use something: uses are counted, attributes and roles change, what it gives arrives')
+    .option('--times <n>', 'how often', times)
+    .option('--key <text>', 'repeat with the same key to be sure that it counts once')
+    .action(async (player: string, item: string, options: ActOptions, command: Command) => {
+      const client = clientOf(command);
+      const use = { id: options.key ?? randomUUID(), item, ...(options.times ? { times: options.times } : {}) };
+      await finish(
+        client,
+        client.use(player, [use]).then(({ uses }) => uses[0]!),
+        command,
+      );
+    });
+
+  program
+    .command('open <player> <item>')
+    .description('open boxes')
+    .option('--times <n>', 'how many', times)
+    .option('--key <text>', 'repeat with the same key to be sure that it happens once')
+    .action(async (player: string, item: string, options: ActOptions, command: Command) => {
+      const client = clientOf(command);
+      const request = { item, ...(options.times ? { times: options.times } : {}) };
+      await finish(client, client.act('open', player, request, options.key ?? randomUUID()), command);
+    });
+
+  program
+    .command('collect <player> <item>')
+    .description('collect what an item has yielded')
+    .option('--key <text>', 'repeat with the same key to be sure that it happens once')
+    .action(async (player: string, item: string, options: ActOptions, command: Command) => {
+      const client = clientOf(command);
+      await finish(client, client.act('collect', player, { item }, options.key ?? randomUUID()), command);
+    });
+}
