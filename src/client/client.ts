@@ -3,7 +3,7 @@ import { createParser } from 'eventsource-parser';
 import type { Basket } from '../core/amount/index.js';
 import type { EconomyDocument, SourceFile } from '../core/economy/index.js';
 import type { Comparison, ScenarioOptions, SimulationResult } from '../core/simulation/index.js';
-import type { AssetFlow, SheetName, ThingKind } from '../core/catalog/index.js';
+import type { AssetFlow, MoneyRow, SheetName, ThingKind } from '../core/catalog/index.js';
 import type { LootOdds } from '../core/loot/index.js';
 import type { ActRequest, PurchaseRequest } from '../core/trade/index.js';
 import type {
@@ -149,6 +149,10 @@ export class Client {
   }
   flow(id: string, source?: string): Promise<AssetFlow> {
     return this.call('GET', `/flows/${encodeURIComponent(id)}`, { query: { source } });
+  }
+  /** Real-money prices, gross and net. */
+  money(source?: string): Promise<Page<MoneyRow>> {
+    return this.call('GET', '/money', { query: { source } });
   }
   values({ player, profile }: { player?: string; profile?: Profile }): Promise<ValuesView> {
     return this.call('GET', '/draft/values', { query: { player, profile: profile && JSON.stringify(profile) } });

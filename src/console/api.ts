@@ -1,10 +1,7 @@
-/** The console's one client, and its reads as hooks. Every change in the service goes through `useSave`. */
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
-import fastJsonPatch from 'fast-json-patch';
-import type { Operation } from 'fast-json-patch';
+/** The console's one client, and its reads as hooks. Every change of the draft goes through `useEdits` (parts/edits.tsx). */
+import { useQuery } from '@tanstack/react-query';
 import { ApiProblem, Client } from '../client/index.js';
 import type { AssetLabels, EconomyDocument, OfferDocument } from '../core/economy/index.js';
-import type { DraftSaved, DraftView } from '../core/wire/index.js';
 
 export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1' } });
 
@@ -14,6 +11,8 @@ export const useChanges = () => useQuery({ queryKey: ['changes'], queryFn: () =>
 export const useChannels = () => useQuery({ queryKey: ['channels'], queryFn: () => client.channels() });
 export const useReleases = () => useQuery({ queryKey: ['releases'], queryFn: () => client.releases() });
 export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => client.players({ limit: 200 }) });
+export const useValues = (player: string) =>
+  useQuery({ queryKey: ['values', player], queryFn: () => client.values({ player }), enabled: player !== '' });
 export const useRuns = () => useQuery({ queryKey: ['runs'], queryFn: () => client.runs({ limit: 50 }) });
 
 /** The document that a source names: the draft, or the live release. */
@@ -25,36 +24,6 @@ export function useSource(source: 'draft' | 'live') {
     queryFn: async () =>
       source === 'draft' ? (await client.draft()).document : (await client.release(number!)).document,
     enabled: source === 'draft' || number !== undefined,
-  });
-}
-
-/**
- * Saves RFC 6902 operations to the draft, one save after the other, each from the revision that is on the
- * screen then. What was saved is shown at once; everything that depends on the draft is asked for again.
- */
-export function useSave() {
-  const queries = useQueryClient();
-  return useMutation<DraftSaved, Error, { operations: Operation[]; why: string }>({
-    scope: { id: 'draft' },
-    mutationFn: ({ operations, why }) =>
-      client.patchDraft(operations, queries.getQueryData<DraftView>(['draft'])!.revision, why),
-    onSuccess: ({ revision, savedMs, savedBy }, { operations }) => {
-      queries.setQueryData<DraftView>(
-        ['draft'],
-        (shown) =>
-          shown && {
-            revision,
-            savedMs,
-            savedBy,
-            document: fastJsonPatch.applyPatch(structuredClone(shown.document), operations).newDocument,
-          },
-      );
-    },
-    onError: () => queries.invalidateQueries({ queryKey: ['draft'] }),
-    onSettled: () =>
-      Promise.all(
-        ['audit', 'changes', 'source', 'front', 'verdict'].map((key) => queries.invalidateQueries({ queryKey: [key] })),
-      ),
   });
 }
 

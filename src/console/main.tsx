@@ -7,6 +7,7 @@ import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
 import { ApiProblem } from '../client/index.js';
 import { client, useAudit, useChannels, useDraft } from './api.js';
 import { Counts } from './parts/findings.js';
+import { EditsProvider } from './parts/edits.js';
 import { Badge, Button, Field, Input, Problem, Waiting } from './parts/ui.js';
 import { Overview } from './rooms/Overview.js';
 import './theme/tokens.css';
@@ -14,6 +15,7 @@ import './theme/tokens.css';
 const ROOMS = [
   { path: 'overview', name: 'Overview', Room: Overview },
   { path: 'catalog', name: 'Catalog', Room: lazy(() => import('./rooms/Catalog.js')) },
+  { path: 'loot', name: 'Loot', Room: lazy(() => import('./rooms/Loot.js')) },
   { path: 'shops', name: 'Shops', Room: lazy(() => import('./rooms/Shops.js')) },
   { path: 'check', name: 'Check', Room: lazy(() => import('./rooms/Check.js')) },
   { path: 'simulate', name: 'Simulate', Room: lazy(() => import('./rooms/Simulate.js')) },
@@ -49,7 +51,11 @@ function App() {
         }
       />
     );
-  return <Frame name={session.data.name} />;
+  return (
+    <EditsProvider>
+      <Frame name={session.data.name} />
+    </EditsProvider>
+  );
 }
 
 function SignIn({ error }: { error: unknown }) {

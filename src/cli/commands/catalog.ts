@@ -6,14 +6,23 @@ import { Option } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import { unitsFormat } from '../../core/amount/index.js';
-import { SHEET_NAMES, assetFlow, csvRead, csvWrite, documentEdit, usesOf } from '../../core/catalog/index.js';
-import type { AssetFlow, Edit, Edited, SheetName, ThingKind, Use } from '../../core/catalog/index.js';
+import {
+  SHEET_NAMES,
+  assetFlow,
+  csvRead,
+  csvWrite,
+  documentEdit,
+  moneyRows,
+  usesOf,
+} from '../../core/catalog/index.js';
+import type { AssetFlow, Edit, Edited, MoneyRow, SheetName, ThingKind, Use } from '../../core/catalog/index.js';
 import {
   documentChanges,
   documentValidate,
   economyCompile,
   folderWrite,
   issueBlocksSaving,
+  moneyText,
 } from '../../core/economy/index.js';
 import type { AssetLabels, Economy, EconomyDocument } from '../../core/economy/index.js';
 import { issueFinding } from '../../core/audit/index.js';
@@ -359,6 +368,21 @@ function addLookCommands(program: Command): void {
     });
 
   program
+    .command('money')
+    .description('real-money prices: gross, tax, what the store keeps, net')
+    .option('--folder <folder>', 'of an economy folder, without a service')
+    .option('--source <source>', 'draft, a channel or a release number', 'draft')
+    .action(async ({ folder, source }: { folder?: string; source: string }, command: Command) => {
+      const rows =
+        folder === undefined
+          ? (await clientOf(command).money(source)).items
+          : moneyRows(economyCompile(folderLoad(folder).document).economy);
+      if (wantsJson(command)) printJson(rows);
+      else if (rows.length === 0) print('Nothing is sold for real money.');
+      else printMoney(rows);
+    });
+
+  program
     .command('flow <asset>')
     .description('where a currency or item comes from, where it goes, what it buys')
     .option('--folder <folder>', 'of an economy folder, without a service')
@@ -371,6 +395,18 @@ function addLookCommands(program: Command): void {
       if (wantsJson(command)) printJson(flow);
       else printFlow(flow);
     });
+}
+
+function printMoney(rows: readonly MoneyRow[]): void {
+  printTable(
+    ['offer', 'store', 'product', 'gross', 'tax', 'store keeps', 'net'],
+    rows.map(({ offer, store, product, code, gross, tax, fee, net }) => [
+      offer,
+      store ?? 'none',
+      product ?? '',
+      ...[gross, tax, fee, net].map((units) => moneyText(code, units)),
+    ]),
+  );
 }
 
 function printFlow({ name, sources, sinks, buys }: AssetFlow): void {

@@ -1,9 +1,27 @@
-/** Findings of the audit as people read them. */
+/** Findings of the audit as people read them, with the ways out that can be taken here. */
+import { useState } from 'react';
+import { Link } from 'react-router';
+import type { Operation } from 'fast-json-patch';
 import type { Finding, FindingCounts, Severity } from '../../core/audit/index.js';
-import { Badge, Empty } from './ui.js';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import { pointerSegments } from '../../core/issue/index.js';
+import { useDraft } from '../api.js';
+import { useEdits } from './edits.js';
+import { Badge, Button, Empty, Input } from './ui.js';
 import type { Tone } from './ui.js';
 
 export const SEVERITY_TONE: Record<Severity, Tone> = { error: 'bad', warning: 'care', hint: 'quiet' };
+
+/** Where in the console a place of the document is edited. */
+export function placeLink(pointer: string): string {
+  const [section, id, , shelf, , offer] = pointerSegments(pointer);
+  if (section === 'shops')
+    return `/shops?mode=arrange&shop=${id}${offer ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 7).join('/'))}` : shelf ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 5).join('/'))}` : ''}`;
+  if (section === 'loot') return `/loot?table=${id}`;
+  if (section === 'items' || section === 'currencies')
+    return `/catalog?view=${section}&open=${encodeURIComponent(`/${section}/${id}`)}`;
+  return '/catalog';
+}
 
 export function Counts({ counts }: { counts: FindingCounts }) {
   const named = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;
@@ -16,25 +34,133 @@ export function Counts({ counts }: { counts: FindingCounts }) {
   );
 }
 
+/** What brings back what operations change, one by one from the last. */
+function undoOf(document: EconomyDocument, operations: readonly Operation[]): Operation[] {
+  return [...operations].reverse().map(({ op, path }): Operation => {
+    const segments = pointerSegments(path);
+    let value: unknown = document;
+    for (const segment of segments) value = (value as Record<string, unknown> | undefined)?.[segment];
+    return op === 'remove'
+      ? { op: 'add', path, value }
+      : value === undefined
+        ? { op: 'remove', path }
+        : { op: 'replace', path, value };
+  });
+}
+
 export function FindingList({ findings }: { findings: readonly Finding[] }) {
-  if (findings.length === 0) return <Empty>The audit finds nothing to mend.</Empty>;
+  const [all, setAll] = useState(false);
+  const silenced = findings.filter((finding) => finding.silenced !== undefined).length;
+  const shown = all ? findings : findings.filter((finding) => finding.silenced === undefined);
   return (
-    <ul className="divide-y divide-line/60">
-      {findings.map(({ severity, code, subject, message, fix, pointer }) => (
-        <li key={`${code} ${pointer} ${message}`} className="flex gap-3 py-2">
-          <span className="shrink-0">
-            <Badge tone={SEVERITY_TONE[severity]}>{severity}</Badge>
-          </span>
-          <div>
-            <p>
-              <strong>{subject}</strong>: {message}
-            </p>
-            <p className="text-sm text-soft">
-              {fix} <code>{pointer}</code>
-            </p>
-          </div>
-        </li>
-      ))}
-    </ul>
+    <>
+      {shown.length === 0 ? (
+        <Empty>The audit finds nothing to mend.</Empty>
+      ) : (
+        <ul className="divide-y divide-line/60">
+          {shown.map((finding) => (
+            <FindingRow key={`${finding.code} ${finding.pointer} ${finding.message}`} finding={finding} />
+          ))}
+        </ul>
+      )}
+      {silenced > 0 && (
+        <Button className="mt-2 py-0 text-sm" onClick={() => setAll(!all)} aria-pressed={all}>
+          {all ? 'Hide' : 'Show'} {silenced} silenced
+        </Button>
+      )}
+    </>
+  );
+}
+
+function FindingRow({ finding }: { finding: Finding }) {
+  const { severity, code, subject, message, fix, pointer, mend, silenced } = finding;
+  const { apply } = useEdits();
+  const document = useDraft().data?.document;
+  const [asking, setAsking] = useState(false);
+  const take = (operations: Operation[], why: string) => {
+    if (document) apply({ operations, undo: undoOf(document, operations), why });
+  };
+  return (
+    <li className="flex gap-3 py-2">
+      <span className="shrink-0">
+        <Badge tone={SEVERITY_TONE[severity]}>{severity}</Badge>
+      </span>
+      <div className="min-w-0 flex-1">
+        <p>
+          <Link
+            className="font-semibold underline decoration-line underline-offset-2 hover:decoration-copper"
+            to={placeLink(pointer)}
+          >
+            {subject}
+          </Link>
+          : {message}
+        </p>
+        <p className="text-sm text-soft">
+          {fix} <code className="break-all">{pointer}</code>
+        </p>
+        {silenced !== undefined && <p className="text-sm">Silenced: {silenced}</p>}
+        {asking && document && (
+          <Silence
+            onDrop={() => setAsking(false)}
+            onKeep={(why) => {
+              take(silence(document, `${code} ${pointer}`, why), `silenced ${code}`);
+              setAsking(false);
+            }}
+          />
+        )}
+      </div>
+      <span className="flex shrink-0 flex-col items-end gap-1">
+        {mend && (
+          <Button
+            className="py-0 text-sm"
+            onClick={() => take(mend.operations as Operation[], `mended ${code}: ${mend.words}`)}
+            title={mend.words}
+          >
+            Mend: {mend.words}
+          </Button>
+        )}
+        {severity === 'hint' && silenced === undefined && !asking && code !== 'silence-without-effect' && (
+          <Button className="py-0 text-sm" onClick={() => setAsking(true)} aria-label={`Silence ${code} of ${subject}`}>
+            Silence
+          </Button>
+        )}
+      </span>
+    </li>
+  );
+}
+
+/** The operations that note a silence, groups that are not there yet included. */
+function silence(document: EconomyDocument, key: string, why: string): Operation[] {
+  const path = `/audit/silenced/${key.replace(/~/g, '~0').replace(/\//g, '~1')}`;
+  return [
+    ...(document.audit ? [] : [{ op: 'add' as const, path: '/audit', value: {} }]),
+    ...(document.audit?.silenced ? [] : [{ op: 'add' as const, path: '/audit/silenced', value: {} }]),
+    { op: 'add', path, value: why },
+  ];
+}
+
+function Silence({ onKeep, onDrop }: { onKeep: (why: string) => void; onDrop: () => void }) {
+  const [why, setWhy] = useState('');
+  return (
+    <form
+      className="mt-1 flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (why.trim() !== '') onKeep(why.trim());
+      }}
+    >
+      <Input
+        autoFocus
+        aria-label="Why it is fine"
+        placeholder="Why it is fine"
+        value={why}
+        onChange={(event) => setWhy(event.target.value)}
+        className="flex-1"
+      />
+      <Button type="submit" disabled={why.trim() === ''}>
+        Silence it
+      </Button>
+      <Button onClick={onDrop}>Drop</Button>
+    </form>
   );
 }

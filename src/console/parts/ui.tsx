@@ -1,8 +1,8 @@
 /** The small pieces that every room is made of. */
-import { Select, Tooltip } from 'radix-ui';
+import { Dialog, Select, Tooltip } from 'radix-ui';
 import { useId } from 'react';
 import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from 'react';
-import { basketText } from '../../core/economy/text.js';
+import { basketText, moneyText } from '../../core/economy/text.js';
 import type { AssetLabels } from '../../core/economy/index.js';
 import { errorLines } from '../api.js';
 
@@ -151,8 +151,53 @@ export function Badge({ tone = 'quiet', children }: { tone?: Tone; children: Rea
 }
 
 /** A price as players see it: always made from the amounts, never typed. */
-export function PriceTag({ total, labels }: { total: Record<string, number>; labels: AssetLabels }) {
-  return <span className="price-tag">{Object.keys(total).length === 0 ? 'free' : basketText(labels, total)}</span>;
+export function PriceTag({
+  total,
+  money,
+  labels,
+}: {
+  total: Record<string, number>;
+  money?: Readonly<Record<string, number>> | undefined;
+  labels: AssetLabels;
+}) {
+  const words = money
+    ? Object.entries(money)
+        .map(([code, units]) => moneyText(code, units))
+        .join(' or ')
+    : Object.keys(total).length === 0
+      ? 'free'
+      : basketText(labels, total);
+  return <span className="price-tag">{words}</span>;
+}
+
+/** A window over the room: what it is about, and what to do. Escape closes it. */
+export function Window({
+  title,
+  open,
+  onClose,
+  children,
+  wide = false,
+}: {
+  title: string;
+  open: boolean;
+  onClose: () => void;
+  children: ReactNode;
+  wide?: boolean;
+}) {
+  return (
+    <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
+      <Dialog.Portal>
+        <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className={`fixed top-16 left-1/2 z-50 max-h-[82vh] -translate-x-1/2 overflow-auto rounded-sheet border border-line bg-sheet p-4 shadow-sheet ${wide ? 'w-[900px]' : 'w-[560px]'}`}
+        >
+          <Dialog.Title className="mb-3 text-lg">{title}</Dialog.Title>
+          {children}
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
 }
 
 export function Problem({ error, children }: { error: unknown; children?: ReactNode }) {

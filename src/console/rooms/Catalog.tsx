@@ -1,177 +1,202 @@
-/** Catalog: items, offers and currencies in a grid that saves each change to the draft. */
-import type { Operation } from 'fast-json-patch';
+/** Catalog: items, currencies, offers and loot entries in a grid that saves each change to the draft. */
 import { Tabs } from 'radix-ui';
-import { useRef, useState } from 'react';
-import { useAudit, useDraft, useSave } from '../api.js';
+import type { SortingState } from '@tanstack/react-table';
+import { useMemo, useState } from 'react';
+import type { Operation } from 'fast-json-patch';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import { SHEET_NAMES } from '../../core/catalog/sheet.js';
+import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
+import { unitsFormat } from '../../core/amount/index.js';
+import { labelsOf, useAudit, useDraft, usePlayers, useValues } from '../api.js';
+import { ThingPanel } from '../catalog/ThingPanel.js';
+import { NewThing } from '../catalog/NewThing.js';
+import { Reprice } from '../catalog/Reprice.js';
+import { SavedViews } from '../catalog/SavedViews.js';
+import { SheetExchange } from '../catalog/SheetExchange.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
-import { GRIDS, fieldOperation } from '../grid/columns.js';
-import { useParam } from '../parts/search.js';
-import { Badge, Button, Empty, Input, Problem, Waiting } from '../parts/ui.js';
+import { GRIDS } from '../grid/columns.js';
+import type { GridRow } from '../grid/columns.js';
+import { fieldStep, useEdits } from '../parts/edits.js';
+import { useParam, useSetParams } from '../parts/search.js';
+import { Badge, Button, Choice, Empty, Input, Problem, Waiting } from '../parts/ui.js';
 
-type View = keyof typeof GRIDS;
-/** A change and the way back. */
-interface Step {
-  operations: Operation[];
-  undo: Operation[];
-  why: string;
-}
+const NOBODY = '(no values)';
+const sheetOf = (view: string): SheetName => SHEET_NAMES.find((name) => name === view) ?? 'items';
+
+/** `worth` up, `-worth` down. */
+const sortingOf = (sort: string, heads: readonly string[]): SortingState => {
+  const index = heads.indexOf(sort.replace(/^-/, ''));
+  return index < 0 ? [] : [{ id: String(index), desc: sort.startsWith('-') }];
+};
 
 export default function Catalog() {
-  const [view, setView] = useParam('view', 'items');
+  const [viewParam] = useParam('view', 'items');
+  const view = sheetOf(viewParam);
   const [filter, setFilter] = useParam('find', '');
-  const { steps, error, saving, edit, undo, document, findings, add } = useCatalog(view as View);
+  const [sort, setSort] = useParam('sort', '');
+  const [extra, setExtra] = useParam('columns', '');
+  const [open, setOpen] = useParam('open', '');
+  const [player, setPlayer] = useParam('values', NOBODY);
+  const setParams = useSetParams();
+  const [selected, setSelected] = useState<GridRow[]>([]);
+  const [window, setWindow] = useState<'reprice' | 'sheet' | null>(null);
+  const document = useDraft().data?.document;
+  const findings = useAudit().data?.findings ?? [];
+  const edits = useEdits();
+  const values = useFormulaValues(player === NOBODY ? '' : player, document);
+  const grid = GRIDS[view];
+  const rows = useMemo(() => (document ? grid.rows(document) : []), [grid, document]);
+  const columns = useMemo(
+    () => (document ? grid.columns(document).filter((column) => extra === 'all' || !column.extra) : []),
+    [grid, document, extra],
+  );
   if (!document) return <Waiting />;
-  const grid = GRIDS[view as View] ?? GRIDS.items;
-  const rows = grid.rows(document);
+  const edit = (cells: CellEdit[]): string | undefined => {
+    const steps: { operations: Operation[]; undo: Operation[] }[] = [];
+    for (const { row, column, text } of cells) {
+      const parsed = column.parse!(text);
+      if (!parsed.ok) return `${cells.length > 1 ? `${row.id}: ` : ''}${parsed.problem}`;
+      if (parsed.value === undefined && column.needed) return `${column.head} cannot be empty`;
+      const step = fieldStep(row.pointer, column.field, row.value[column.field], parsed.value);
+      if (step) steps.push(step);
+    }
+    if (steps.length > 0)
+      edits.apply({
+        operations: steps.flatMap(({ operations }) => operations),
+        undo: [...steps].reverse().flatMap(({ undo }) => undo),
+        why:
+          cells.length === 1
+            ? `${grid.what} ${cells[0]!.row.id}: ${cells[0]!.column.head}`
+            : `${steps.length} cells of ${grid.name}`,
+      });
+    return undefined;
+  };
+  const heads = columns.map(({ head }) => head);
+  const section = view === 'items' || view === 'currencies' ? view : undefined;
   return (
-    <Tabs.Root value={view} onValueChange={setView} className="flex flex-col gap-3">
-      <div className="flex flex-wrap items-center gap-3">
-        <h1 className="text-2xl">Catalog</h1>
+    <Tabs.Root
+      value={view}
+      onValueChange={(next) => {
+        setSelected([]);
+        setParams({ view: next === 'items' ? '' : next, sort: '', open: '' });
+      }}
+      className="flex flex-col gap-2"
+    >
+      <div className="flex flex-wrap items-center gap-2">
+        <h1 className="mr-1 text-2xl">Catalog</h1>
         <Tabs.List aria-label="What to edit" className="flex gap-1">
-          {Object.entries(GRIDS).map(([key, { name }]) => (
+          {SHEET_NAMES.map((key) => (
             <Tabs.Trigger
               key={key}
               value={key}
               className="rounded-tag border border-line bg-sheet px-3 py-0.5 font-semibold data-[state=active]:bg-ink data-[state=active]:text-paper"
             >
-              {name}
+              {GRIDS[key].name}
             </Tabs.Trigger>
           ))}
         </Tabs.List>
         <Input
           aria-label="Find"
           placeholder="Find ..."
+          className="w-40"
           value={filter}
           onChange={(event) => setFilter(event.target.value)}
         />
-        {view === 'items' && <NewItem taken={(id) => document.items?.[id] !== undefined} onAdd={add} />}
+        <SavedViews />
         <span className="ml-auto flex items-center gap-2">
           <span role="status" className="text-sm text-soft">
-            {saving ? 'Saving ...' : `${rows.length} ${rows.length === 1 ? 'row' : 'rows'}, all saved to the draft`}
+            {edits.saving
+              ? 'Saving ...'
+              : `${rows.length} ${rows.length === 1 ? 'row' : 'rows'}, all saved to the draft`}
           </span>
-          <Button onClick={undo} disabled={steps === 0}>
+          <Button onClick={edits.undo} disabled={!edits.canUndo}>
             Undo
+          </Button>
+          <Button onClick={edits.redo} disabled={!edits.canRedo}>
+            Redo
           </Button>
         </span>
       </div>
-      <Problem error={error} />
-      <Tabs.Content value={view}>
-        {rows.length === 0 ? (
-          <Empty>Nothing here yet. Add an item above, or push an economy folder: dimestall push FOLDER.</Empty>
-        ) : (
-          <Grid
-            key={view}
-            label={grid.name}
-            columns={grid.columns}
-            rows={rows}
-            filter={filter}
-            findings={findings}
-            onEdit={edit}
-            onUndo={undo}
-          />
+      <div className="flex flex-wrap items-center gap-2">
+        {section && <NewThing section={section} document={document} onMade={setOpen} />}
+        <Button onClick={() => setWindow('sheet')}>CSV and paste ...</Button>
+        {(view === 'items' || view === 'offers') && <Button onClick={() => setWindow('reprice')}>Reprice ...</Button>}
+        <Button aria-pressed={extra === 'all'} onClick={() => setExtra(extra === 'all' ? '' : 'all')}>
+          {extra === 'all' ? 'Fewer columns' : 'All columns'}
+        </Button>
+        {(view === 'offers' || view === 'loot') && <ValuesFor player={player} onPick={setPlayer} />}
+        {section && selected.length === 1 && (
+          <Button onClick={() => setOpen(selected[0]!.pointer)}>Open {selected[0]!.id}</Button>
         )}
-        <p className="mt-2 text-sm text-soft">
-          Arrows move, typing edits, Enter or Tab keeps, Escape drops, Ctrl+Z undoes. Prices read{' '}
-          <code>900 shells; 2 pearls</code>, alternatives <code>12 pearls | 2600 shells</code>, formulas{' '}
-          <code>=60 * 1.15 ^ owned(wind_chime) shells</code>. <Badge tone="bad">!</Badge> marks a finding of the audit.
-        </p>
+        {selected.length > 1 && <span className="text-sm text-soft">{selected.length} rows selected</span>}
+      </div>
+      <Problem error={edits.error} />
+      <Tabs.Content value={view} className="flex items-start gap-3">
+        <div className="min-w-0 flex-1">
+          {rows.length === 0 ? (
+            <Empty>
+              Nothing here yet. Add something above, paste from a spreadsheet, or push an economy folder: dimestall push
+              FOLDER.
+            </Empty>
+          ) : (
+            <Grid
+              key={view}
+              label={grid.name}
+              columns={columns}
+              rows={rows}
+              filter={filter}
+              findings={findings}
+              sorting={sortingOf(sort, heads)}
+              onSorting={([one]) => setSort(one ? `${one.desc ? '-' : ''}${heads[Number(one.id)]}` : '')}
+              values={values}
+              onEdit={edit}
+              onSelect={setSelected}
+            />
+          )}
+          <p className="mt-1 text-sm text-soft">
+            Type to edit; Shift and arrows select, Ctrl+C and Ctrl+V copy and paste, Ctrl+D fills down, Ctrl+Z undoes.
+            Prices read <code>900 shells; 2 pearls</code>, alternatives <code>12 pearls | 2600 shells</code>, formulas{' '}
+            <code>=60 * 1.15 ^ owned(wind_chime) shells</code>. <Badge tone="bad">!</Badge> marks a finding.
+          </p>
+        </div>
+        {section && open !== '' && <ThingPanel pointer={open} document={document} onOpen={setOpen} />}
       </Tabs.Content>
+      {window === 'reprice' && <Reprice document={document} selected={selected} onClose={() => setWindow(null)} />}
+      {window === 'sheet' && <SheetExchange sheet={view} onClose={() => setWindow(null)} />}
     </Tabs.Root>
   );
 }
 
-/** The draft with edits that are saved one after the other, each from the revision that the one before gave. */
-function useCatalog(view: View) {
-  const draft = useDraft();
-  const audit = useAudit();
-  const save = useSave();
-  const done = useRef<Step[]>([]);
-  const [steps, setSteps] = useState(0);
-  const apply = (step: Step, keep: boolean) => {
-    save.mutate(
-      { operations: step.operations, why: step.why },
-      {
-        onSuccess: () => {
-          if (keep) done.current.push(step);
-          setSteps(done.current.length);
-        },
-      },
-    );
-  };
-  const edit = ({ row, column, text }: CellEdit): string | undefined => {
-    const parsed = column.parse!(text);
-    if (!parsed.ok) return parsed.problem;
-    if (parsed.value === undefined && column.needed) return `${column.head} cannot be empty`;
-    const operation = fieldOperation(row, column.field, parsed.value);
-    if (!operation) return undefined;
-    const path = operation.path;
-    const before = row.value[column.field];
-    const back: Operation =
-      before === undefined
-        ? { op: 'remove', path }
-        : { op: operation.op === 'remove' ? 'add' : 'replace', path, value: before };
-    apply({ operations: [operation], undo: [back], why: `${GRIDS[view].what} ${row.id}: ${column.head}` }, true);
-    return undefined;
-  };
-  const add = (id: string, name: string) => {
-    const first: Operation[] =
-      draft.data?.document.items === undefined ? [{ op: 'add', path: '/items', value: {} }] : [];
-    apply(
-      {
-        operations: [...first, { op: 'add', path: `/items/${id}`, value: { name, kind: 'durable' } }],
-        undo: [{ op: 'remove', path: `/items/${id}` }],
-        why: `item ${id}: added`,
-      },
-      true,
-    );
-  };
-  const undo = () => {
-    const last = done.current.pop();
-    if (last) apply({ operations: last.undo, undo: [], why: `undo: ${last.why}` }, false);
-  };
-  return {
-    document: draft.data?.document,
-    findings: audit.data?.findings ?? [],
-    steps,
-    saving: save.isPending,
-    error: save.error,
-    edit,
-    undo,
-    add,
-  };
+function ValuesFor({ player, onPick }: { player: string; onPick: (player: string) => void }) {
+  const players = usePlayers().data?.items ?? [];
+  return (
+    <Choice
+      label="Formula values for"
+      value={player}
+      options={[
+        { value: NOBODY, label: 'formulas only' },
+        ...players.map(({ id, name }) => ({ value: id, label: `values for ${name}` })),
+      ]}
+      onChange={onPick}
+    />
+  );
 }
 
-function NewItem({ taken, onAdd }: { taken: (id: string) => boolean; onAdd: (id: string, name: string) => void }) {
-  const [name, setName] = useState('');
-  const id = name
-    .trim()
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+|_+$/g, '')
-    .slice(0, 64);
-  const fits = id !== '' && !taken(id);
-  return (
-    <form
-      className="flex gap-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (fits) {
-          onAdd(id, name.trim());
-          setName('');
-        }
-      }}
-    >
-      <Input
-        aria-label="New item's name"
-        placeholder="New item's name"
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <Button type="submit" disabled={!fits}>
-        {taken(id) ? `${id} exists` : 'Add item'}
-      </Button>
-    </form>
-  );
+/** What formulas come to for a player, as text by pointer. */
+function useFormulaValues(
+  player: string,
+  document: EconomyDocument | undefined,
+): ReadonlyMap<string, string> | undefined {
+  const { data } = useValues(player);
+  return useMemo(() => {
+    if (!data || player === '') return undefined;
+    const labels = labelsOf(document);
+    const words = ({ value, problem, pointer }: FormulaValue): string => {
+      if (typeof value !== 'number') return value === null ? `fails: ${problem}` : value ? 'yes' : 'no';
+      const asset = pointer.split('/').at(-1)!;
+      return `${unitsFormat(value, labels(asset)?.decimals ?? 0)} ${labels(asset)?.name ?? asset}`;
+    };
+    return new Map(data.values.map((value) => [value.pointer, words(value)]));
+  }, [data, player, document]);
 }

@@ -144,7 +144,7 @@ function VerdictSheet({
           <dl className="grid grid-cols-[9rem_1fr] gap-y-1">
             <dt className="text-soft">charged</dt>
             <dd>
-              <PriceTag total={verdict.price.total} labels={labels} />
+              <PriceTag total={verdict.price.total} money={verdict.price.money} labels={labels} />
             </dd>
             <dt className="text-soft">for the first</dt>
             <dd>{basketText(labels, verdict.price.base)}</dd>
@@ -157,8 +157,8 @@ function VerdictSheet({
           </dl>
         ) : verdict.choices.length > 0 ? (
           <p className="flex flex-wrap gap-2">
-            {verdict.choices.map(({ pay, total }) => (
-              <PriceTag key={pay} total={total} labels={labels} />
+            {verdict.choices.map(({ pay, total, money }) => (
+              <PriceTag key={pay} total={total} money={money} labels={labels} />
             ))}
           </p>
         ) : (

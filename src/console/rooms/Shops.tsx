@@ -1,16 +1,50 @@
 /** Shops: shelves and offers as a player sees them, at any instant, each with its verdict. */
 import { useQuery } from '@tanstack/react-query';
+import { Tabs } from 'radix-ui';
 import { Link, useSearchParams } from 'react-router';
 import { basketText } from '../../core/economy/text.js';
 import type { AssetLabels } from '../../core/economy/index.js';
 import type { FrontOffer } from '../../core/storefront/index.js';
 import type { FrontView } from '../../core/wire/index.js';
 import { client, labelsOf, useSource } from '../api.js';
+import { Icon } from '../parts/Icon.js';
 import { useParam } from '../parts/search.js';
+import { Arrange } from '../shops/Arrange.js';
 import { keepLast, useQuestion } from '../parts/who.js';
 import { Badge, Empty, PriceTag, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
 
 export default function Shops() {
+  const [mode, setMode] = useParam('mode', 'look');
+  return (
+    <Tabs.Root value={mode} onValueChange={setMode} className="flex flex-col gap-3">
+      <div className="flex items-center gap-3">
+        <h1 className="text-2xl">Shops</h1>
+        <Tabs.List aria-label="How to see the shops" className="flex gap-1">
+          {[
+            ['look', 'As players see them'],
+            ['arrange', 'Arrange'],
+          ].map(([key, name]) => (
+            <Tabs.Trigger
+              key={key}
+              value={key!}
+              className="rounded-tag border border-line bg-sheet px-3 py-0.5 font-semibold data-[state=active]:bg-ink data-[state=active]:text-paper"
+            >
+              {name}
+            </Tabs.Trigger>
+          ))}
+        </Tabs.List>
+      </div>
+      <Tabs.Content value="look">
+        <Look />
+      </Tabs.Content>
+      <Tabs.Content value="arrange">
+        <Arrange />
+      </Tabs.Content>
+    </Tabs.Root>
+  );
+}
+
+function Look() {
   const [source] = useParam('source', 'live');
   const { data: document, isPending } = useSource(source === 'draft' ? 'draft' : 'live');
   const { question, form } = useQuestion(document);
@@ -25,10 +59,7 @@ export default function Shops() {
   });
   return (
     <div className="flex flex-col gap-3">
-      <div className="flex flex-wrap items-end gap-3">
-        <h1 className="mr-2 text-2xl">Shops</h1>
-        {form}
-      </div>
+      <div className="flex flex-wrap items-end gap-3">{form}</div>
       <nav aria-label="Shops" className="flex gap-1">
         {shops.map(([id, { name, icon }]) => (
           <button
@@ -38,7 +69,7 @@ export default function Shops() {
             onClick={() => setShop(id)}
             className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === shop ? 'bg-ink text-paper' : 'bg-sheet'}`}
           >
-            {icon} {name}
+            <Icon icon={icon} /> {name}
           </button>
         ))}
       </nav>
@@ -69,7 +100,7 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-x-5 gap-y-1 rounded-sheet border border-line bg-sheet px-4 py-2">
         <span className="font-display text-lg font-semibold">
-          {front.icon} {front.name}
+          <Icon icon={front.icon} /> {front.name}
         </span>
         <span>{instantWords(front.atMs, zone)}</span>
         <span>
@@ -91,6 +122,16 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
         )}
       </div>
       {front.shelves.length === 0 && <Empty>Nothing is on show here at that instant.</Empty>}
+      {front.buysBack.length > 0 && (
+        <p className="rounded-sheet border border-line bg-sheet px-4 py-2">
+          <span className="text-soft">buys back</span>{' '}
+          {front.buysBack
+            .map(
+              ({ item, held, pays }) => `${labels(item)?.name ?? item} (${held}) for ${basketText(labels, pays)} each`,
+            )
+            .join(', ')}
+        </p>
+      )}
       {front.shelves.map((shelf) => (
         <Sheet key={shelf.id} title={shelf.name}>
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-3">
@@ -114,7 +155,7 @@ function OfferCard({ offer, labels, zone }: { offer: FrontOffer; labels: AssetLa
     <li className="flex flex-col gap-1 rounded-sheet border border-line bg-paper p-3" data-offer={offer.id}>
       <div className="flex items-start gap-2">
         <span className="text-2xl leading-none" aria-hidden>
-          {offer.icon ?? '🏷️'}
+          <Icon icon={offer.icon ?? '🏷️'} />
         </span>
         <div className="min-w-0 flex-1">
           <Link
@@ -133,9 +174,9 @@ function OfferCard({ offer, labels, zone }: { offer: FrontOffer; labels: AssetLa
         </div>
       </div>
       <p className="flex flex-wrap items-center gap-1.5">
-        {offer.choices.map(({ pay, total, allowed }) => (
+        {offer.choices.map(({ pay, total, money, allowed }) => (
           <span key={pay} className={allowed || offer.choices.length === 1 ? '' : 'opacity-60'}>
-            <PriceTag total={total} labels={labels} />
+            <PriceTag total={total} money={money} labels={labels} />
             {!allowed && offer.choices.length > 1 && (
               <span className="text-sm">
                 {' '}

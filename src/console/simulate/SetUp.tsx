@@ -4,7 +4,8 @@ import { useEffect, useState } from 'react';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import { pointerOf } from '../../core/issue/index.js';
 import type { RunView } from '../../core/wire/index.js';
-import { client, offerName, useDraft, useSave } from '../api.js';
+import { client, offerName, useDraft } from '../api.js';
+import { useEdits } from '../parts/edits.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
 
@@ -17,16 +18,15 @@ interface PriceSpot {
 /** Every price that is written: of offers, and the worth of items that are sold for it. */
 function priceSpots(document: EconomyDocument): PriceSpot[] {
   const named = (asset: string) => document.currencies?.[asset]?.name ?? asset;
-  const basketSpots = (
-    path: (string | number)[],
-    what: string,
-    basket: Record<string, number | string> | undefined,
-  ): PriceSpot[] =>
-    Object.entries(basket ?? {}).map(([asset, value]) => ({
-      pointer: pointerOf([...path, asset]),
-      label: `${what}, ${named(asset)} (${value})`,
-      value,
-    }));
+  const basketSpots = (path: (string | number)[], what: string, price: object | undefined): PriceSpot[] =>
+    // Real money is no part of a run.
+    Object.entries(price && 'money' in price && typeof price.money === 'object' ? {} : (price ?? {})).map(
+      ([asset, value]: [string, number | string]) => ({
+        pointer: pointerOf([...path, asset]),
+        label: `${what}, ${named(asset)} (${value})`,
+        value,
+      }),
+    );
   const offers = Object.entries(document.shops ?? {}).flatMap(([shopId, shop]) =>
     Object.entries(shop.shelves).flatMap(([shelfId, shelf]) =>
       Object.entries(shelf.offers).flatMap(([id, offer]) => {
@@ -48,7 +48,7 @@ const NO_CHANGE = '(nothing)';
 export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
   const document = useDraft().data?.document;
   const queries = useQueryClient();
-  const save = useSave();
+  const edits = useEdits();
   const scenarios = Object.entries(document?.scenarios ?? {});
   const [chosen, setScenario] = useParam('scenario', scenarios[0]?.[0] ?? '');
   const scenario = chosen || scenarios[0]?.[0] || '';
@@ -167,18 +167,17 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
         )}
         {set && !running && (
           <Button
-            disabled={save.isPending}
-            onClick={() =>
-              save.mutate(
-                { operations: [{ op: 'replace', path: spot, value }], why: 'price taken from a simulation' },
-                {
-                  onSuccess: () => {
-                    setSpot(NO_CHANGE);
-                    setPrice('');
-                  },
-                },
-              )
-            }
+            disabled={edits.saving}
+            onClick={() => {
+              const before = spots.find(({ pointer }) => pointer === spot)!.value;
+              edits.apply({
+                operations: [{ op: 'replace', path: spot, value }],
+                undo: [{ op: 'replace', path: spot, value: before }],
+                why: 'price taken from a simulation',
+              });
+              setSpot(NO_CHANGE);
+              setPrice('');
+            }}
           >
             Put this price into the draft
           </Button>
@@ -197,9 +196,9 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
           <Badge tone="care">{active.status}</Badge> {active.error}
         </p>
       )}
-      {(start.error ?? save.error) && (
+      {(start.error ?? edits.error) && (
         <div className="mt-2">
-          <Problem error={start.error ?? save.error} />
+          <Problem error={start.error ?? edits.error} />
         </div>
       )}
     </Sheet>

@@ -192,6 +192,12 @@ const lootWrite = (basket: Record<string, Ranged>): string =>
     .map(([asset, amount]) => `${typeof amount === 'number' ? amount : `${amount.from}-${amount.to}`} ${asset}`)
     .join('; ');
 
+function rangeRead(text: string): CellValue {
+  const match = /^(\d+)(?:\s*-\s*(\d+))?$/.exec(text.trim());
+  if (!match) return wrong(`"${text}" should be a whole number, or a range such as 2-3`);
+  return fine(match[2] === undefined ? Number(match[1]) : { from: Number(match[1]), to: Number(match[2]) });
+}
+
 /** What an offer gives: `glide_wax`, or a basket. */
 const givesRead = (text: string, decimalComma?: boolean): CellValue =>
   /^\s*[a-z][a-z0-9_]*\s*$/.test(text) ? fine(text.trim()) : cellToBasket(text, decimalComma);
@@ -231,6 +237,15 @@ export const CELLS = {
   stock: kind<WrittenStock>(stockWrite, stockRead),
   loot: kind<Record<string, Ranged>>(lootWrite, lootRead),
   key: kind<{ item: string; keeps?: boolean }>(({ item, keeps }) => `${item}${keeps ? ' (kept)' : ''}`, keyRead),
+  /** A whole number or a range: `2-3`. */
+  range: kind<Ranged>((value) => (typeof value === 'number' ? String(value) : `${value.from}-${value.to}`), rangeRead),
   json: kind<unknown>((value) => JSON.stringify(value), jsonRead),
 } satisfies Record<string, CellKind>;
 export type CellName = keyof typeof CELLS;
+
+/** What a spreadsheet would run (OWASP, "CSV injection"), apostrophes that stand before it included. */
+const RUNS = /^'*[=+\-@\t\r]/;
+/** A text for a spreadsheet: what it would run gets an apostrophe in front. */
+export const guard = (text: string): string => (RUNS.test(text) ? `'${text}` : text);
+/** And back. */
+export const unguard = (text: string): string => (text.startsWith("'") && RUNS.test(text) ? text.slice(1) : text);

@@ -8,14 +8,9 @@ import { stringify } from 'csv-stringify/sync';
 import { isId, valueAt } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { nearestName } from '../issue/index.js';
-import { CELLS } from './cell.js';
+import { CELLS, guard, unguard } from './cell.js';
 import { SHEETS } from './sheet.js';
 import type { Sheet, SheetName } from './sheet.js';
-
-/** What a spreadsheet would run (OWASP, "CSV injection"), apostrophes that stand before it included. */
-const RUNS = /^'*[=+\-@\t\r]/;
-const guard = (text: string): string => (RUNS.test(text) ? `'${text}` : text);
-const unguard = (text: string): string => (text.startsWith("'") && RUNS.test(text) ? text.slice(1) : text);
 
 /** The sheet as CSV with a header row; lines end in CR LF. */
 export function csvWrite(document: EconomyDocument, name: SheetName): string {

@@ -12,3 +12,5 @@ export { documentUses, thingsAt, usesOf } from './uses.js';
 export type { Thing, ThingKind, Use } from './uses.js';
 export { formulaValues } from './values.js';
 export type { FormulaValue } from './values.js';
+export { moneyRows } from './money.js';
+export type { MoneyRow } from './money.js';

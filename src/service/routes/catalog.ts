@@ -8,6 +8,7 @@ import {
   csvWrite,
   documentEdit,
   formulaValues,
+  moneyRows,
   usesOf,
 } from '../../core/catalog/index.js';
 import type { Edit, SheetName, ThingKind } from '../../core/catalog/index.js';
@@ -268,6 +269,16 @@ export const catalogRoutes: Route[] = [
       };
       return { body: { revision, values: formulaValues(economy, playerAsked(service, economy, asked, atMs), atMs) } };
     },
+  },
+  {
+    method: 'get',
+    path: '/money',
+    needs: 'read',
+    summary: 'Real-money prices, gross and net, by store',
+    query: { source: 'draft, a channel or a release number; live by default' },
+    handle: ({ service, query }) => ({
+      body: { items: moneyRows(sourceEconomy(service, query['source']).economy), next: null },
+    }),
   },
   {
     method: 'post',

@@ -1,0 +1,55 @@
+/** A new item or currency: its name makes its id. */
+import { useState } from 'react';
+import type { Operation } from 'fast-json-patch';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import { idOf, useEdits } from '../parts/edits.js';
+import { Button, Input } from '../parts/ui.js';
+
+const BEGIN = { items: { kind: 'durable' }, currencies: {} } as const;
+const WORD = { items: 'item', currencies: 'currency' } as const;
+
+export function NewThing({
+  section,
+  document,
+  onMade,
+}: {
+  section: 'items' | 'currencies';
+  document: EconomyDocument;
+  onMade: (pointer: string) => void;
+}) {
+  const { apply } = useEdits();
+  const [name, setName] = useState('');
+  const id = idOf(name);
+  const taken = document.items?.[id] !== undefined || document.currencies?.[id] !== undefined;
+  const fits = id !== '' && !taken;
+  const add = () => {
+    const group: Operation[] = document[section] === undefined ? [{ op: 'add', path: `/${section}`, value: {} }] : [];
+    const path = `/${section}/${id}`;
+    apply({
+      operations: [...group, { op: 'add', path, value: { name: name.trim(), ...BEGIN[section] } }],
+      undo: [{ op: 'remove', path }],
+      why: `${WORD[section]} ${id}: added`,
+    });
+    setName('');
+    onMade(path);
+  };
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (fits) add();
+      }}
+    >
+      <Input
+        aria-label={`New ${WORD[section]}'s name`}
+        placeholder={`New ${WORD[section]}'s name`}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <Button type="submit" disabled={!fits}>
+        {taken ? `${id} exists` : `Add ${WORD[section]}`}
+      </Button>
+    </form>
+  );
+}

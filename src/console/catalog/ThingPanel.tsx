@@ -1,0 +1,95 @@
+/** One item or currency in full: every field, its picture, where it is used, where it flows. */
+import { useRef, useState } from 'react';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import { pointerSegments } from '../../core/issue/index.js';
+import { client } from '../api.js';
+import { CopyAndDelete, Flow, UsedIn } from '../parts/about.js';
+import { fieldStep, useEdits } from '../parts/edits.js';
+import { Icon } from '../parts/Icon.js';
+import { SchemaForm } from '../parts/SchemaForm.js';
+import { Button, Empty, Problem, Sheet } from '../parts/ui.js';
+
+/** Fields that an item's kind does not have are left out, so that the form stays short. */
+const NOT_FOR: Record<string, readonly string[]> = {
+  durable: ['uses', 'lasts', 'gives', 'loot', 'opensWith'],
+  consumable: ['lasts', 'gives', 'loot', 'opensWith'],
+  timed: ['uses', 'gives', 'loot', 'opensWith'],
+  bundle: ['uses', 'lasts', 'loot', 'opensWith', 'onUse', 'yields'],
+  box: ['uses', 'lasts', 'onUse'],
+};
+
+export function ThingPanel({
+  pointer,
+  document,
+  onOpen,
+}: {
+  pointer: string;
+  document: EconomyDocument;
+  onOpen: (pointer: string) => void;
+}) {
+  const [section, id] = pointerSegments(pointer) as ['items' | 'currencies', string];
+  const thing = document[section]?.[id] as Record<string, unknown> | undefined;
+  const close = (
+    <Button className="py-0" onClick={() => onOpen('')} aria-label="Close the panel">
+      ×
+    </Button>
+  );
+  if (!thing)
+    return (
+      <Sheet title={id} actions={close} className="w-96 shrink-0">
+        <Empty>It is not in the draft. Undo brings back what was deleted.</Empty>
+      </Sheet>
+    );
+  const name = String(thing['name'] ?? id);
+  return (
+    <Sheet title={name} actions={close} className="sticky top-16 max-h-[calc(100vh-90px)] w-96 shrink-0 overflow-auto">
+      <div className="flex flex-col gap-3">
+        {section === 'items' && <Picture pointer={pointer} id={id} icon={thing['icon'] as string | undefined} />}
+        <CopyAndDelete key={pointer} pointer={pointer} name={name} onGone={() => onOpen('')} onMade={onOpen} />
+        <Flow asset={id} />
+        <UsedIn kind="asset" id={id} />
+        <SchemaForm pointer={pointer} value={thing} without={NOT_FOR[String(thing['kind'])] ?? []} />
+      </div>
+    </Sheet>
+  );
+}
+
+const TYPES = 'image/png,image/jpeg,image/webp,image/gif';
+
+function Picture({ pointer, id, icon }: { pointer: string; id: string; icon: string | undefined }) {
+  const { apply } = useEdits();
+  const input = useRef<HTMLInputElement>(null);
+  const [error, setError] = useState<unknown>(null);
+  const upload = async (file: File) => {
+    const ending = /\.[a-z]+$/i.exec(file.name)?.[0].toLowerCase() ?? '.png';
+    const saved = await client.savePicture(`${id}${ending}`, file.type || 'application/octet-stream', file);
+    const step = fieldStep(pointer, 'icon', icon, `pictures/${saved.name}`);
+    setError(null);
+    if (step) apply({ ...step, why: `item ${id}: picture` });
+  };
+  return (
+    <div className="flex flex-col gap-1">
+      <span className="flex items-center gap-3">
+        <Icon icon={icon ?? '🏷️'} className="text-4xl leading-none" />
+        <input
+          ref={input}
+          type="file"
+          accept={TYPES}
+          aria-label="Picture file"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={(event) => {
+            const file = event.target.files?.[0];
+            if (file) upload(file).catch(setError);
+            event.target.value = '';
+          }}
+        />
+        <Button className="shrink-0" onClick={() => input.current?.click()}>
+          Upload a picture
+        </Button>
+        <span className="text-sm text-soft">up to 512 kB</span>
+      </span>
+      <Problem error={error} />
+    </div>
+  );
+}

@@ -1,0 +1,338 @@
+/**
+ * A form made of the economy's JSON Schema: the same shape that checks files and requests. Each field is kept when it
+ * is left; what the service refuses is told with its place.
+ */
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import { CELLS } from '../../core/catalog/cell.js';
+import type { CellKind } from '../../core/catalog/cell.js';
+import { pointerSegments } from '../../core/issue/index.js';
+import { useEdits, fieldStep } from './edits.js';
+import { Button, Choice, Field, Input } from './ui.js';
+
+interface Schema {
+  type?: string | string[];
+  $ref?: string;
+  enum?: string[];
+  const?: unknown;
+  pattern?: string;
+  maxLength?: number;
+  properties?: Record<string, Schema>;
+  additionalProperties?: Schema | boolean;
+  oneOf?: Schema[];
+  required?: string[];
+}
+type Root = Schema & { $defs: Record<string, Schema> };
+
+const useSchema = () =>
+  useQuery({
+    queryKey: ['schema'],
+    staleTime: Infinity,
+    queryFn: async () => (await (await fetch('/schemas/economy.json')).json()) as Root,
+  });
+
+/** The part of the schema that a pointer leads to: fields by name, entries by whatever id. */
+function schemaAt(root: Root, pointer: string): Schema | undefined {
+  let schema: Schema | undefined = root;
+  for (const segment of pointerSegments(pointer)) {
+    const inner: Schema | boolean | undefined = schema?.properties?.[segment] ?? schema?.additionalProperties;
+    schema = typeof inner === 'object' ? inner : undefined;
+  }
+  return schema;
+}
+
+/** Fields whose text is a notation of its own, wherever they stand. */
+const NOTATIONS: Record<string, CellKind> = {
+  worth: CELLS.basket,
+  price: CELLS.price,
+  limits: CELLS.limits,
+  holds: CELLS.basket,
+  rolls: CELLS.range,
+};
+const HINTS: Record<string, string> = {
+  price: '900 shells; 2 pearls | 4.99 EUR [harbour_store=ref]',
+  worth: '900 shells',
+  limits: '3 per day; 1 per lifetime',
+  rolls: '2-3',
+  when: '=level >= 3',
+  every: 'PT6H',
+  lasts: 'P7D',
+  from: '2027-04-26T00:00',
+  until: '2027-05-10T00:00',
+  at: '2027-05-10T00:00',
+};
+
+/** Groups that have a place of their own. */
+const ELSEWHERE = new Set(['shelves', 'offers', 'entries']);
+
+interface Asked {
+  pointer: string;
+  value: Record<string, unknown>;
+  /** Fields that are shown elsewhere. */
+  without?: readonly string[];
+}
+
+export function SchemaForm({ pointer, value, without = [] }: Asked) {
+  const root = useSchema().data;
+  const schema = root && schemaAt(root, pointer);
+  if (!schema?.properties) return null;
+  const fields = Object.entries(schema.properties).filter(([name]) => !ELSEWHERE.has(name) && !without.includes(name));
+  return (
+    <div className="flex flex-col gap-2">
+      {fields.map(([name, field]) => (
+        <FormField key={`${pointer}/${name}`} pointer={pointer} name={name} schema={field} holder={value} />
+      ))}
+    </div>
+  );
+}
+
+interface FieldProps {
+  pointer: string;
+  name: string;
+  schema: Schema;
+  holder: Record<string, unknown>;
+}
+
+function FormField({ pointer, name, schema, holder }: FieldProps) {
+  const { apply } = useEdits();
+  const value = holder[name];
+  const keep = (next: unknown) => {
+    const step = fieldStep(pointer, name, value, next);
+    if (step) apply({ ...step, why: `${pointer}: ${name}` });
+  };
+  if (schema.properties) return <Group pointer={pointer} name={name} schema={schema} value={value} onKeep={keep} />;
+  if (schema.enum) return <OneOf name={name} options={schema.enum} value={value as string | undefined} onKeep={keep} />;
+  if (schema.type === 'boolean')
+    return (
+      <OneOf
+        name={name}
+        options={['yes', 'no']}
+        value={value === undefined ? undefined : value ? 'yes' : 'no'}
+        onKeep={(next) => keep(next === undefined ? undefined : next === 'yes')}
+      />
+    );
+  return (
+    <TextField
+      name={name}
+      cell={cellOf(pointer, name, schema)}
+      value={value}
+      onKeep={keep}
+      long={(schema.maxLength ?? 0) > 500 && !schema.pattern}
+    />
+  );
+}
+
+/** How the field's text is read: by its notation, or by its type. */
+function cellOf(pointer: string, name: string, schema: Schema): CellKind {
+  if (name === 'gives')
+    return pointer.includes('/entries/') ? CELLS.loot : /\/offers\/[^/]+$/.test(pointer) ? CELLS.gives : CELLS.basket;
+  if (NOTATIONS[name]) return NOTATIONS[name];
+  if (schema.$ref === '#/$defs/basket') return CELLS.basket;
+  if (schema.type === 'array') return CELLS.list;
+  if (schema.type === 'integer' || schema.type === 'number') return CELLS.number;
+  if (schema.type === 'string' || schema.$ref === '#/$defs/id') return CELLS.text;
+  const types = (schema.oneOf ?? []).map((one) => one.type);
+  if (types.includes('number') && types.includes('string')) return CELLS.amount;
+  return CELLS.json;
+}
+
+function OneOf({
+  name,
+  options,
+  value,
+  onKeep,
+}: {
+  name: string;
+  options: readonly string[];
+  value: string | undefined;
+  onKeep: (value: string | undefined) => void;
+}) {
+  const none = '(not set)';
+  return (
+    <Field label={name}>
+      {(id) => (
+        <Choice
+          id={id}
+          value={value ?? none}
+          options={[none, ...options].map((one) => ({ value: one, label: one }))}
+          onChange={(next) => onKeep(next === none ? undefined : next)}
+        />
+      )}
+    </Field>
+  );
+}
+
+function TextField({
+  name,
+  cell,
+  value,
+  onKeep,
+  long,
+}: {
+  name: string;
+  cell: CellKind;
+  value: unknown;
+  onKeep: (value: unknown) => void;
+  long: boolean;
+}) {
+  const written = cell.write(value);
+  const [text, setText] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | undefined>();
+  const keep = () => {
+    if (text === null) return;
+    const read = text === written ? undefined : cell.read(text);
+    setProblem(read && !read.ok ? read.problem : undefined);
+    if (!read || read.ok) setText(null);
+    if (read?.ok) onKeep(read.value);
+  };
+  return (
+    <Field label={name}>
+      {(id) => (
+        <>
+          {long ? (
+            <textarea
+              id={id}
+              rows={2}
+              value={text ?? written}
+              onChange={(event) => setText(event.target.value)}
+              onBlur={keep}
+              className="rounded-tag border border-line bg-paper px-2 py-1"
+            />
+          ) : (
+            <Input
+              id={id}
+              value={text ?? written}
+              placeholder={HINTS[name] ? `such as ${HINTS[name]}` : ''}
+              aria-invalid={problem !== undefined}
+              onChange={(event) => setText(event.target.value)}
+              onBlur={keep}
+              onKeyDown={(event) => {
+                if (event.key === 'Enter') keep();
+                if (event.key === 'Escape') setText(null);
+              }}
+            />
+          )}
+          {problem !== undefined && (
+            <span role="alert" className="text-sm text-brick">
+              {problem}
+            </span>
+          )}
+        </>
+      )}
+    </Field>
+  );
+}
+
+/** A group of fields that may be absent as a whole. A new one is filled in here, and kept when it is complete. */
+function Group({
+  pointer,
+  name,
+  schema,
+  value,
+  onKeep,
+}: {
+  pointer: string;
+  name: string;
+  schema: Schema;
+  value: unknown;
+  onKeep: (value: unknown) => void;
+}) {
+  const [fresh, setFresh] = useState<Record<string, unknown> | null>(null);
+  const present = value as Record<string, unknown> | undefined;
+  const missing = (schema.required ?? []).filter((field) => fresh?.[field] === undefined);
+  return (
+    <fieldset className="rounded-tag border border-line px-3 pt-1 pb-2">
+      <legend className="px-1 text-sm font-semibold">{name}</legend>
+      {present ? (
+        <div className="flex flex-col gap-2">
+          {Object.entries(schema.properties!).map(([field, inner]) => (
+            <FormField key={field} pointer={`${pointer}/${name}`} name={field} schema={inner} holder={present} />
+          ))}
+          <Button className="self-start py-0 text-sm" onClick={() => onKeep(undefined)} aria-label={`Remove ${name}`}>
+            Remove
+          </Button>
+        </div>
+      ) : fresh ? (
+        <div className="flex flex-col gap-2">
+          {Object.entries(schema.properties!).map(([field, inner]) => (
+            <FreshField
+              key={field}
+              pointer={`${pointer}/${name}`}
+              name={field}
+              schema={inner}
+              value={fresh[field]}
+              onChange={(next) => setFresh({ ...fresh, [field]: next })}
+            />
+          ))}
+          <span className="flex gap-2">
+            <Button
+              className="py-0 text-sm"
+              look="primary"
+              disabled={missing.length > 0}
+              onClick={() => {
+                setFresh(null);
+                onKeep(Object.fromEntries(Object.entries(fresh).filter(([, one]) => one !== undefined)));
+              }}
+            >
+              Keep {name}
+            </Button>
+            <Button className="py-0 text-sm" onClick={() => setFresh(null)}>
+              Drop
+            </Button>
+          </span>
+        </div>
+      ) : (
+        <Button className="py-0 text-sm" onClick={() => setFresh({})} aria-label={`Add ${name}`}>
+          Add
+        </Button>
+      )}
+    </fieldset>
+  );
+}
+
+function FreshField({
+  pointer,
+  name,
+  schema,
+  value,
+  onChange,
+}: {
+  pointer: string;
+  name: string;
+  schema: Schema;
+  value: unknown;
+  onChange: (value: unknown) => void;
+}) {
+  if (schema.properties) {
+    const group = (value ?? {}) as Record<string, unknown>;
+    return (
+      <fieldset className="rounded-tag border border-line px-3 pb-2">
+        <legend className="px-1 text-sm font-semibold">{name}</legend>
+        {Object.entries(schema.properties).map(([field, inner]) => (
+          <FreshField
+            key={field}
+            pointer={`${pointer}/${name}`}
+            name={field}
+            schema={inner}
+            value={group[field]}
+            onChange={(next) => {
+              const { [field]: _old, ...rest } = group;
+              const after = next === undefined ? rest : { ...rest, [field]: next };
+              onChange(Object.keys(after).length === 0 ? undefined : after);
+            }}
+          />
+        ))}
+      </fieldset>
+    );
+  }
+  if (schema.enum ?? schema.type === 'boolean')
+    return (
+      <OneOf
+        name={name}
+        options={schema.enum ?? ['yes', 'no']}
+        value={typeof value === 'boolean' ? (value ? 'yes' : 'no') : (value as string | undefined)}
+        onKeep={(next) => onChange(schema.enum || next === undefined ? next : next === 'yes')}
+      />
+    );
+  return <TextField name={name} cell={cellOf(pointer, name, schema)} value={value} onKeep={onChange} long={false} />;
+}

@@ -1,0 +1,185 @@
+/**
+ * The draft as it is being edited: changes are shown at once and saved one after the other, each from the revision
+ * that the one before gave. One history for all rooms, so that undo works wherever one has gone.
+ */
+import { useMutation, useQueryClient } from '@tanstack/react-query';
+import fastJsonPatch from 'fast-json-patch';
+import type { Operation } from 'fast-json-patch';
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
+import type { ReactNode } from 'react';
+import { pointerOf } from '../../core/issue/index.js';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import type { DraftSaved, DraftView, Edit, EditAnswer } from '../../core/wire/index.js';
+import { client } from '../api.js';
+
+/** A change and the way back. */
+export interface Step {
+  operations: Operation[];
+  undo: Operation[];
+  why: string;
+}
+
+export interface Edits {
+  apply(step: Step): void;
+  /** An edit that the service works out; resolves with what it made. */
+  run(edit: Edit): Promise<EditAnswer>;
+  importSheet(name: Parameters<typeof client.importSheet>[0], csv: string): Promise<EditAnswer>;
+  undo(): void;
+  redo(): void;
+  canUndo: boolean;
+  canRedo: boolean;
+  saving: boolean;
+  error: Error | null;
+}
+
+const Context = createContext<Edits | null>(null);
+
+export function useEdits(): Edits {
+  const edits = useContext(Context);
+  if (!edits) throw new Error('useEdits is used outside EditsProvider');
+  return edits;
+}
+
+const DEPENDENT = ['audit', 'changes', 'source', 'front', 'verdict', 'values', 'odds', 'uses', 'flow', 'money'];
+
+export function EditsProvider({ children }: { children: ReactNode }) {
+  const queries = useQueryClient();
+  const done = useRef<Step[]>([]);
+  const undone = useRef<Step[]>([]);
+  const [, setTurn] = useState(0);
+  const turn = useCallback(() => setTurn((before) => before + 1), []);
+  /** The revision of the last answer; what is shown may be ahead of it. */
+  const revision = useRef<number | null>(null);
+  const show = useCallback(
+    (change: (document: EconomyDocument) => EconomyDocument) =>
+      queries.setQueryData<DraftView>(['draft'], (shown) => shown && { ...shown, document: change(shown.document) }),
+    [queries],
+  );
+  const saved = useCallback(
+    (answer: DraftSaved) => {
+      revision.current = answer.revision;
+      queries.setQueryData<DraftView>(
+        ['draft'],
+        (shown) => shown && { ...shown, revision: answer.revision, savedMs: answer.savedMs, savedBy: answer.savedBy },
+      );
+    },
+    [queries],
+  );
+  const from = useCallback(() => revision.current ?? queries.getQueryData<DraftView>(['draft'])!.revision, [queries]);
+  const failed = useCallback(() => {
+    // What is shown may not be true any more: read it again, and forget a history that no longer fits.
+    revision.current = null;
+    done.current = [];
+    undone.current = [];
+    turn();
+    return queries.invalidateQueries({ queryKey: ['draft'] });
+  }, [queries, turn]);
+  const settled = useCallback(
+    () => Promise.all(DEPENDENT.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
+    [queries],
+  );
+  const save = useMutation<DraftSaved, Error, { operations: Operation[]; why: string }>({
+    scope: { id: 'draft' },
+    mutationFn: ({ operations, why }) => client.patchDraft(operations, from(), why),
+    onSuccess: saved,
+    onError: failed,
+    onSettled: settled,
+  });
+  const ask = useMutation<EditAnswer, Error, (revision: number) => Promise<EditAnswer>>({
+    scope: { id: 'draft' },
+    mutationFn: (asked) => asked(from()),
+    onSuccess: (answer) => {
+      if (!answer.saved) return;
+      saved(answer.saved);
+      show((document) => patched(document, answer.operations));
+      done.current.push({ operations: answer.operations, undo: answer.undo, why: 'edit' });
+      undone.current = [];
+      turn();
+    },
+    onSettled: settled,
+  });
+  const { mutate, isPending, error } = save;
+  const { mutateAsync, isPending: asking } = ask;
+  const edits = useMemo<Edits>(() => {
+    const send = (operations: Operation[], why: string) => {
+      show((document) => patched(document, operations));
+      mutate({ operations, why });
+      turn();
+    };
+    return {
+      apply: (step) => {
+        done.current.push(step);
+        undone.current = [];
+        send(step.operations, step.why);
+      },
+      run: (edit) => mutateAsync((at) => client.edit(edit, at)),
+      importSheet: (name, csv) => mutateAsync((at) => client.importSheet(name, csv, at)),
+      undo: () => {
+        const step = done.current.pop();
+        if (!step) return;
+        undone.current.push(step);
+        send(step.undo, `undo: ${step.why}`);
+      },
+      redo: () => {
+        const step = undone.current.pop();
+        if (!step) return;
+        done.current.push(step);
+        send(step.operations, `redo: ${step.why}`);
+      },
+      canUndo: done.current.length > 0,
+      canRedo: undone.current.length > 0,
+      saving: isPending || asking,
+      error,
+    };
+    // The history lives in references; `turn` makes a new object when it changes.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [show, mutate, mutateAsync, turn, isPending, asking, error, done.current.length, undone.current.length]);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
+      if (typing || !(event.ctrlKey || event.metaKey)) return;
+      const key = event.key.toLowerCase();
+      if (key === 'z' && !event.shiftKey) edits.undo();
+      else if (key === 'y' || (key === 'z' && event.shiftKey)) edits.redo();
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [edits]);
+  return <Context.Provider value={edits}>{children}</Context.Provider>;
+}
+
+const patched = (document: EconomyDocument, operations: readonly Operation[]): EconomyDocument =>
+  fastJsonPatch.applyPatch(structuredClone(document), structuredClone(operations) as Operation[]).newDocument;
+
+/** The operation that gives a field a value (none: takes it away), and the one that undoes it; nothing where it is so already. */
+export function fieldStep(
+  pointer: string,
+  field: string,
+  before: unknown,
+  value: unknown,
+): Pick<Step, 'operations' | 'undo'> | undefined {
+  if (JSON.stringify(before) === JSON.stringify(value)) return undefined;
+  const path = `${pointer}${pointerOf([field])}`;
+  return {
+    operations: [
+      value === undefined ? { op: 'remove', path } : { op: before === undefined ? 'add' : 'replace', path, value },
+    ],
+    undo: [
+      before === undefined
+        ? { op: 'remove', path }
+        : { op: value === undefined ? 'add' : 'replace', path, value: before },
+    ],
+  };
+}
+
+/** The usual way to name a thing by an id: made of its name. */
+export const idOf = (name: string): string =>
+  name
+    .trim()
+    .toLowerCase()
+    .normalize('NFKD')
+    .replace(/[^a-z0-9]+/g, '_')
+    .replace(/^[^a-z]+|_+$/g, '')
+    .slice(0, 60);

@@ -1,0 +1,263 @@
+/** Loot: tables with their entries, and the exact odds that follow, while weights are being edited. */
+import { keepPreviousData, useQuery } from '@tanstack/react-query';
+import { useMemo, useState } from 'react';
+import type { Operation } from 'fast-json-patch';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import type { LootOdds } from '../../core/loot/index.js';
+import { CELLS } from '../../core/catalog/cell.js';
+import { client, labelsOf, useAudit, useDraft } from '../api.js';
+import { OpeningsChart } from '../charts/OpeningsChart.js';
+import { Grid } from '../grid/Grid.js';
+import type { CellEdit } from '../grid/Grid.js';
+import { GRIDS } from '../grid/columns.js';
+import { CopyAndDelete, UsedIn } from '../parts/about.js';
+import { fieldStep, idOf, useEdits } from '../parts/edits.js';
+import { SchemaForm } from '../parts/SchemaForm.js';
+import { useParam } from '../parts/search.js';
+import { Badge, Button, DataTable, Empty, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+
+const percent = (share: number): string => `${Number((share * 100).toPrecision(4))} %`;
+
+export default function Loot() {
+  const document = useDraft().data?.document;
+  const tables = Object.entries(document?.loot ?? {});
+  const [table, setTable] = useParam('table', tables[0]?.[0] ?? '');
+  const edits = useEdits();
+  if (!document) return <Waiting />;
+  const chosen = document.loot?.[table];
+  return (
+    <div className="flex flex-col gap-3">
+      <div className="flex flex-wrap items-center gap-2">
+        <h1 className="mr-1 text-2xl">Loot</h1>
+        <nav aria-label="Loot tables" className="flex flex-wrap gap-1">
+          {tables.map(([id, { name }]) => (
+            <button
+              key={id}
+              type="button"
+              aria-current={id === table}
+              onClick={() => setTable(id)}
+              className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === table ? 'bg-ink text-paper' : 'bg-sheet'}`}
+            >
+              {name}
+            </button>
+          ))}
+        </nav>
+        <span className="ml-auto flex gap-2">
+          <Add
+            what="table"
+            taken={(id) => document.loot?.[id] !== undefined}
+            onAdd={(id, name) => {
+              const group: Operation[] = document.loot ? [] : [{ op: 'add', path: '/loot', value: {} }];
+              edits.apply({
+                operations: [
+                  ...group,
+                  { op: 'add', path: `/loot/${id}`, value: { name, entries: { nothing: { weight: 1 } } } },
+                ],
+                undo: [{ op: 'remove', path: `/loot/${id}` }],
+                why: `loot table ${id}: added`,
+              });
+              setTable(id);
+            }}
+          />
+          <Button onClick={edits.undo} disabled={!edits.canUndo}>
+            Undo
+          </Button>
+        </span>
+      </div>
+      <Problem error={edits.error} />
+      {chosen ? (
+        <Table key={table} id={table} document={document} onGone={() => setTable('')} onMade={setTable} />
+      ) : (
+        <Empty>There is no loot table yet. Add one above: what a box draws from, or what an event may bring.</Empty>
+      )}
+    </div>
+  );
+}
+
+function Add({
+  what,
+  taken,
+  onAdd,
+}: {
+  what: string;
+  taken: (id: string) => boolean;
+  onAdd: (id: string, name: string) => void;
+}) {
+  const [name, setName] = useState('');
+  const id = idOf(name);
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (id === '' || taken(id)) return;
+        onAdd(id, name.trim());
+        setName('');
+      }}
+    >
+      <Input
+        aria-label={`New ${what}'s name`}
+        placeholder={`New ${what}'s name`}
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <Button type="submit" disabled={id === '' || taken(id)}>
+        {id !== '' && taken(id) ? `${id} exists` : `Add ${what}`}
+      </Button>
+    </form>
+  );
+}
+
+function Table({
+  id,
+  document,
+  onGone,
+  onMade,
+}: {
+  id: string;
+  document: EconomyDocument;
+  onGone: () => void;
+  onMade: (id: string) => void;
+}) {
+  const pointer = `/loot/${id}`;
+  const table = document.loot![id]!;
+  const edits = useEdits();
+  const findings = useAudit().data?.findings ?? [];
+  const [typing, setTyping] = useState<CellEdit | null>(null);
+  const rows = useMemo(() => GRIDS.loot.rows(document).filter(({ keys }) => keys[0] === id), [document, id]);
+  const columns = useMemo(() => GRIDS.loot.columns(document).filter(({ head }) => head !== 'loot'), [document]);
+  const odds = useOdds(id, document, typing);
+  const edit = (cells: CellEdit[]): string | undefined => {
+    const steps = [];
+    for (const { row, column, text } of cells) {
+      const read = column.parse!(text);
+      if (!read.ok) return read.problem;
+      if (read.value === undefined && column.needed) return `${column.head} cannot be empty`;
+      const step = fieldStep(row.pointer, column.field, row.value[column.field], read.value);
+      if (step) steps.push(step);
+    }
+    if (steps.length > 0)
+      edits.apply({
+        operations: steps.flatMap(({ operations }) => operations),
+        undo: [...steps].reverse().flatMap(({ undo }) => undo),
+        why: `loot table ${id}`,
+      });
+    return undefined;
+  };
+  return (
+    <div className="flex items-start gap-3">
+      <div className="flex min-w-0 flex-1 flex-col gap-3">
+        <Sheet
+          title="Entries"
+          actions={
+            <Add
+              what="entry"
+              taken={(entry) => table.entries[entry] !== undefined}
+              onAdd={(entry) =>
+                edits.apply({
+                  operations: [{ op: 'add', path: `${pointer}/entries/${entry}`, value: { weight: 1 } }],
+                  undo: [{ op: 'remove', path: `${pointer}/entries/${entry}` }],
+                  why: `loot table ${id}: entry ${entry}`,
+                })
+              }
+            />
+          }
+        >
+          <Grid
+            label="Entries"
+            height="300px"
+            columns={columns}
+            rows={rows}
+            filter=""
+            findings={findings}
+            sorting={[]}
+            onSorting={() => undefined}
+            onEdit={edit}
+            onTyping={setTyping}
+          />
+        </Sheet>
+        <Problem error={odds.error} />
+        {odds.data && <Odds odds={odds.data} document={document} live={typing !== null} />}
+      </div>
+      <Sheet title={table.name} className="w-80 shrink-0">
+        <div className="flex flex-col gap-3">
+          <CopyAndDelete
+            pointer={pointer}
+            name={table.name}
+            onGone={onGone}
+            onMade={(made) => onMade(made.split('/').at(-1)!)}
+          />
+          <SchemaForm pointer={pointer} value={table} />
+          <UsedIn kind="loot" id={id} />
+        </div>
+      </Sheet>
+    </div>
+  );
+}
+
+/** The odds of the draft; while a weight is typed, those that it would make. */
+function useOdds(id: string, document: EconomyDocument, typing: CellEdit | null) {
+  const read = typing && typing.column.field === 'weight' ? CELLS.number.read(typing.text) : undefined;
+  const set =
+    read?.ok && typeof read.value === 'number' ? { [`${typing!.row.pointer}/weight`]: read.value } : undefined;
+  return useQuery({
+    queryKey: ['odds', id, document.loot, set],
+    queryFn: () => client.odds({ id, source: 'draft', ...(set ? { set } : {}) }),
+    placeholderData: keepPreviousData,
+    retry: false,
+  });
+}
+
+function Odds({ odds, document, live }: { odds: LootOdds; document: EconomyDocument; live: boolean }) {
+  const labels = labelsOf(document);
+  const amount = (asset: string, units: number) =>
+    Number((units / 10 ** (labels(asset)?.decimals ?? 0)).toPrecision(5)).toLocaleString('en');
+  const longRun = odds.guarantee !== null;
+  return (
+    <Sheet
+      title="Odds of one opening"
+      actions={
+        <>
+          {live && <Badge tone="care">as typed, not saved yet</Badge>}
+          <span className="text-sm text-soft">nothing at all: {percent(odds.nothing)}</span>
+        </>
+      }
+    >
+      <div className="flex items-start gap-4">
+        <div className="min-w-0 flex-1">
+          <DataTable
+            label="Odds"
+            rows={odds.assets}
+            rowKey={({ asset }) => asset}
+            columns={[
+              { head: 'asset', cell: ({ asset }) => labels(asset)?.name ?? asset },
+              { head: 'chance', right: true, cell: ({ chance }) => percent(chance) },
+              { head: 'expected', right: true, cell: ({ asset, expected }) => amount(asset, expected) },
+              ...(longRun
+                ? [
+                    {
+                      head: 'long run',
+                      right: true,
+                      cell: ({ longRunChance }: LootOdds['assets'][number]) => percent(longRunChance),
+                    },
+                  ]
+                : []),
+              { head: '50 % after', right: true, cell: ({ openings }) => openings.half ?? 'never' },
+              { head: '90 %', right: true, cell: ({ openings }) => openings.nine ?? 'never' },
+              { head: '99 %', right: true, cell: ({ openings }) => openings.most ?? 'never' },
+            ]}
+          />
+          {odds.guarantee && (
+            <p className="mt-1 text-sm text-soft">
+              {odds.guarantee.entry} comes at the latest in opening {odds.guarantee.within} without it; the long run
+              counts that.
+            </p>
+          )}
+        </div>
+        <div className="w-[370px] shrink-0">
+          <OpeningsChart odds={odds} nameOf={(asset) => labels(asset)?.name ?? asset} />
+        </div>
+      </div>
+    </Sheet>
+  );
+}

@@ -1,0 +1,421 @@
+/** Shops being arranged: shelves and offers are made, named, copied, moved by mouse or keyboard, and removed. */
+import { useState } from 'react';
+import type { DragEvent, KeyboardEvent } from 'react';
+import type { Operation } from 'fast-json-patch';
+import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/economy/index.js';
+import { CELLS } from '../../core/catalog/cell.js';
+import { offerName, useAudit, useDraft } from '../api.js';
+import { CopyAndDelete } from '../parts/about.js';
+import { fieldStep, idOf, useEdits } from '../parts/edits.js';
+import { SEVERITY_TONE } from '../parts/findings.js';
+import { Icon } from '../parts/Icon.js';
+import { SchemaForm } from '../parts/SchemaForm.js';
+import { useParam, useSetParams } from '../parts/search.js';
+import { Badge, Button, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Money } from './Money.js';
+import { Tiers } from './Tiers.js';
+
+const free = (id: string, taken: (id: string) => boolean): string => {
+  let number = 2;
+  let one = id;
+  while (taken(one)) one = `${id}_${number++}`;
+  return one;
+};
+
+export function Arrange() {
+  const document = useDraft().data?.document;
+  const edits = useEdits();
+  const shops = Object.entries(document?.shops ?? {});
+  const [shop] = useParam('shop', shops[0]?.[0] ?? '');
+  const [open, setOpen] = useParam('open', '');
+  const setParams = useSetParams();
+  const [error, setError] = useState<unknown>(null);
+  if (!document) return <Waiting />;
+  const chosen = document.shops?.[shop];
+  const move = (pointer: string, before: string | undefined, into?: string) => {
+    setError(null);
+    edits
+      .run({
+        kind: 'move',
+        pointer,
+        ...(before === undefined ? {} : { before }),
+        ...(into === undefined ? {} : { into }),
+      })
+      .then(({ made }) => made && setOpen(made), setError);
+  };
+  const addShop = (name: string) => {
+    const id = free(idOf(name), (one) => document.shops?.[one] !== undefined);
+    const group: Operation[] = document.shops ? [] : [{ op: 'add', path: '/shops', value: {} }];
+    edits.apply({
+      operations: [...group, { op: 'add', path: `/shops/${id}`, value: { name, shelves: {} } }],
+      undo: [{ op: 'remove', path: `/shops/${id}` }],
+      why: `shop ${id}: added`,
+    });
+    setParams({ shop: id, open: `/shops/${id}` });
+  };
+  return (
+    <div className="flex flex-col gap-3">
+      <div className="flex flex-wrap items-center gap-2">
+        <nav aria-label="Shops to arrange" className="flex gap-1">
+          {shops.map(([id, { name, icon }]) => (
+            <button
+              key={id}
+              type="button"
+              aria-current={id === shop}
+              onClick={() => setParams({ shop: id, open: '' })}
+              className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === shop ? 'bg-ink text-paper' : 'bg-sheet'}`}
+            >
+              <Icon icon={icon} /> {name}
+            </button>
+          ))}
+        </nav>
+        <AddByName what="shop" onAdd={addShop} />
+        <span className="ml-auto flex items-center gap-2">
+          <span role="status" className="text-sm text-soft">
+            {edits.saving ? 'Saving ...' : 'all saved to the draft'}
+          </span>
+          <Button onClick={edits.undo} disabled={!edits.canUndo}>
+            Undo
+          </Button>
+          <Button onClick={edits.redo} disabled={!edits.canRedo}>
+            Redo
+          </Button>
+        </span>
+      </div>
+      <Problem error={error ?? edits.error} />
+      {chosen ? (
+        <div className="flex items-start gap-3">
+          <div className="flex min-w-0 flex-1 flex-col gap-3">
+            <ShopShelves id={shop} shop={chosen} document={document} open={open} onOpen={setOpen} onMove={move} />
+            <p className="text-sm text-soft">
+              Drag offers and shelves to move them, or focus one and press Alt and an arrow. Enter opens it. Ctrl+Z
+              undoes.
+            </p>
+          </div>
+          <OpenThing
+            pointer={open || `/shops/${shop}`}
+            document={document}
+            onOpen={setOpen}
+            onShop={(id) => setParams({ shop: id, open: '' })}
+          />
+        </div>
+      ) : (
+        <Empty>There is no shop yet. Name the first one above.</Empty>
+      )}
+    </div>
+  );
+}
+
+function AddByName({ what, onAdd }: { what: string; onAdd: (name: string) => void }) {
+  const [name, setName] = useState('');
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (idOf(name) === '') return;
+        onAdd(name.trim());
+        setName('');
+      }}
+    >
+      <Input
+        aria-label={`New ${what}'s name`}
+        placeholder={`New ${what}'s name`}
+        className="w-40"
+        value={name}
+        onChange={(event) => setName(event.target.value)}
+      />
+      <Button type="submit" disabled={idOf(name) === ''}>
+        Add {what}
+      </Button>
+    </form>
+  );
+}
+
+type Move = (pointer: string, before: string | undefined, into?: string) => void;
+
+/** What Alt and an arrow do: the neighbour to stand before, or undefined for the end. */
+function neighbour(ids: readonly string[], id: string, step: 1 | -1): { before: string | undefined } | undefined {
+  const index = ids.indexOf(id);
+  if (step === -1) return index > 0 ? { before: ids[index - 1] } : undefined;
+  return index < ids.length - 1 ? { before: ids[index + 2] } : undefined;
+}
+
+function ShopShelves({
+  id,
+  shop,
+  document,
+  open,
+  onOpen,
+  onMove,
+}: {
+  id: string;
+  shop: ShopDocument;
+  document: EconomyDocument;
+  open: string;
+  onOpen: (pointer: string) => void;
+  onMove: Move;
+}) {
+  const edits = useEdits();
+  const shelves = `/shops/${id}/shelves`;
+  const ids = Object.keys(shop.shelves);
+  const addShelf = (name: string) => {
+    const shelf = free(idOf(name), (one) => shop.shelves[one] !== undefined);
+    edits.apply({
+      operations: [{ op: 'add', path: `${shelves}/${shelf}`, value: { name, offers: {} } }],
+      undo: [{ op: 'remove', path: `${shelves}/${shelf}` }],
+      why: `shelf ${shelf}: added`,
+    });
+    onOpen(`${shelves}/${shelf}`);
+  };
+  return (
+    <>
+      {ids.map((shelf) => {
+        const pointer = `${shelves}/${shelf}`;
+        const onKey = (event: KeyboardEvent) => {
+          const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : undefined;
+          const to = event.altKey && step ? neighbour(ids, shelf, step) : undefined;
+          if (!to) return;
+          event.preventDefault();
+          onMove(pointer, to.before);
+        };
+        return (
+          <section
+            key={shelf}
+            aria-label={`Shelf ${shop.shelves[shelf]!.name}`}
+            className="rounded-sheet border border-line bg-sheet shadow-sheet"
+            onDragOver={(event) => event.preventDefault()}
+            onDrop={(event) => {
+              const dragged = draggedPointer(event);
+              if (dragged?.includes('/offers/')) onMove(dragged, undefined, `${pointer}/offers`);
+              else if (dragged && dragged !== pointer) onMove(dragged, shelf, shelves);
+            }}
+          >
+            <header className="flex items-center gap-3 border-b border-line px-4 py-1.5">
+              <button
+                type="button"
+                draggable
+                onDragStart={(event) => event.dataTransfer.setData('text/plain', pointer)}
+                onClick={() => onOpen(pointer)}
+                onKeyDown={onKey}
+                aria-pressed={open === pointer}
+                aria-label={`Shelf ${shop.shelves[shelf]!.name}`}
+                className={`cursor-grab rounded-tag px-1 font-display text-lg font-semibold ${open === pointer ? 'bg-tint-copper' : ''}`}
+              >
+                ⠿ {shop.shelves[shelf]!.name}
+              </button>
+              {shop.shelves[shelf]!.hidden && <Badge>hidden</Badge>}
+              <span className="ml-auto">
+                <AddOffer shelf={`${pointer}/offers`} document={document} onOpen={onOpen} />
+              </span>
+            </header>
+            <OfferRows
+              pointer={`${pointer}/offers`}
+              offers={shop.shelves[shelf]!.offers}
+              document={document}
+              open={open}
+              onOpen={onOpen}
+              onMove={onMove}
+            />
+          </section>
+        );
+      })}
+      <AddByName what="shelf" onAdd={addShelf} />
+    </>
+  );
+}
+
+const draggedPointer = (event: DragEvent): string | undefined => {
+  event.preventDefault();
+  event.stopPropagation();
+  const pointer = event.dataTransfer.getData('text/plain');
+  return pointer.startsWith('/shops/') ? pointer : undefined;
+};
+
+function OfferRows({
+  pointer,
+  offers,
+  document,
+  open,
+  onOpen,
+  onMove,
+}: {
+  pointer: string;
+  offers: Record<string, OfferDocument>;
+  document: EconomyDocument;
+  open: string;
+  onOpen: (pointer: string) => void;
+  onMove: Move;
+}) {
+  const findings = useAudit().data?.findings ?? [];
+  const ids = Object.keys(offers);
+  if (ids.length === 0) return <p className="px-4 py-3 text-sm text-soft">No offers yet: add one on the right.</p>;
+  return (
+    <ul>
+      {ids.map((id) => {
+        const offer = offers[id]!;
+        const at = `${pointer}/${id}`;
+        const item = typeof offer.gives === 'string' ? document.items?.[offer.gives] : undefined;
+        const found = findings.find((finding) => finding.pointer === at || finding.pointer.startsWith(`${at}/`));
+        const price = CELLS.price.write(offer.price);
+        return (
+          <li
+            key={id}
+            onDragOver={(event) => event.preventDefault()}
+            onDrop={(event) => {
+              const dragged = draggedPointer(event);
+              if (dragged?.includes('/offers/') && dragged !== at) onMove(dragged, id, pointer);
+            }}
+          >
+            <button
+              type="button"
+              draggable
+              onDragStart={(event) => event.dataTransfer.setData('text/plain', at)}
+              onClick={() => onOpen(at)}
+              onKeyDown={(event) => {
+                const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : undefined;
+                const to = event.altKey && step ? neighbour(ids, id, step) : undefined;
+                if (!to) return;
+                event.preventDefault();
+                onMove(at, to.before);
+              }}
+              aria-pressed={open === at}
+              aria-label={`Offer ${offerName(document, id, offer)}`}
+              data-offer={id}
+              className={`flex w-full cursor-grab items-center gap-2 border-b border-line/50 px-4 py-1 text-left ${open === at ? 'bg-tint-copper' : 'hover:bg-sunk'}`}
+            >
+              <span aria-hidden className="text-soft">
+                ⠿
+              </span>
+              <Icon icon={item?.icon ?? '🏷️'} />
+              <span className={offer.hidden ? 'text-soft line-through' : ''}>{offerName(document, id, offer)}</span>
+              {offer.badge && <Badge tone="care">{offer.badge}</Badge>}
+              {found && <Badge tone={SEVERITY_TONE[found.severity]}>! {found.code}</Badge>}
+              <span className="ml-auto text-sm">
+                {price || <span className="text-soft">{CELLS.basket.write(item?.worth) || 'no price'}</span>}
+              </span>
+            </button>
+          </li>
+        );
+      })}
+    </ul>
+  );
+}
+
+/** A new offer of an item that is named by its id. */
+function AddOffer({
+  shelf,
+  document,
+  onOpen,
+}: {
+  shelf: string;
+  document: EconomyDocument;
+  onOpen: (pointer: string) => void;
+}) {
+  const edits = useEdits();
+  const [item, setItem] = useState('');
+  const known = document.items?.[item] ?? document.currencies?.[item];
+  const taken = (id: string) =>
+    Object.values(document.shops ?? {}).some((shop) => Object.values(shop.shelves).some(({ offers }) => offers[id]));
+  const add = () => {
+    const id = free(item, taken);
+    const path = `${shelf}/${id}`;
+    edits.apply({
+      operations: [{ op: 'add', path, value: { gives: item } }],
+      undo: [{ op: 'remove', path }],
+      why: `offer ${id}: added`,
+    });
+    setItem('');
+    onOpen(path);
+  };
+  return (
+    <form
+      className="flex gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (known) add();
+      }}
+    >
+      <Input
+        aria-label="Item to offer"
+        placeholder="item id"
+        list="items-to-offer"
+        className="w-36 py-0"
+        value={item}
+        onChange={(event) => setItem(event.target.value)}
+      />
+      <datalist id="items-to-offer">
+        {Object.entries(document.items ?? {}).map(([id, { name }]) => (
+          <option key={id} value={id}>
+            {name}
+          </option>
+        ))}
+      </datalist>
+      <Button type="submit" className="py-0" disabled={!known}>
+        Add offer
+      </Button>
+    </form>
+  );
+}
+
+/** The shop, shelf or offer that is open: its name, its fields, and what can be done with it. */
+function OpenThing({
+  pointer,
+  document,
+  onOpen,
+  onShop,
+}: {
+  pointer: string;
+  document: EconomyDocument;
+  onOpen: (pointer: string) => void;
+  onShop: (id: string) => void;
+}) {
+  const [, , shop, , shelf, , offer] = pointer.split('/') as (string | undefined)[];
+  const shelfDocument = shelf === undefined ? undefined : document.shops?.[shop!]?.shelves[shelf];
+  const thing = (
+    offer !== undefined ? shelfDocument?.offers[offer] : shelf === undefined ? document.shops?.[shop!] : shelfDocument
+  ) as Record<string, unknown> | undefined;
+  if (!thing) return null;
+  const what = offer !== undefined ? 'Offer' : shelf !== undefined ? 'Shelf' : 'Shop';
+  const name = offer !== undefined ? offerName(document, offer, thing as OfferDocument) : String(thing['name']);
+  return (
+    <Sheet title={`${what}: ${name}`} className="sticky top-16 max-h-[calc(100vh-90px)] w-96 shrink-0 overflow-auto">
+      <div className="flex flex-col gap-3" key={pointer}>
+        {offer === undefined && <Rename pointer={pointer} name={name} />}
+        <CopyAndDelete
+          pointer={pointer}
+          name={name}
+          onGone={() => onOpen('')}
+          onMade={(made) => (what === 'Shop' ? onShop(made.split('/')[2]!) : onOpen(made))}
+        />
+        {offer !== undefined && <Tiers pointer={pointer} />}
+        {offer !== undefined && <Money offer={offer} />}
+        <SchemaForm pointer={pointer} value={thing} without={offer === undefined ? ['name'] : []} />
+      </div>
+    </Sheet>
+  );
+}
+
+function Rename({ pointer, name }: { pointer: string; name: string }) {
+  const { apply } = useEdits();
+  const [text, setText] = useState(name);
+  const keep = () => {
+    const step = text.trim() === '' ? undefined : fieldStep(pointer, 'name', name, text.trim());
+    if (step) apply({ ...step, why: `renamed ${name}` });
+  };
+  return (
+    <Field label="name">
+      {(id) => (
+        <Input
+          id={id}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onBlur={keep}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') keep();
+          }}
+        />
+      )}
+    </Field>
+  );
+}

@@ -1,0 +1,28 @@
+/** A real-money price as players pay it and as it arrives, store by store. */
+import { useQuery } from '@tanstack/react-query';
+import { moneyText } from '../../core/economy/text.js';
+import { client } from '../api.js';
+import { DataTable } from '../parts/ui.js';
+
+export function Money({ offer }: { offer: string }) {
+  const rows = useQuery({ queryKey: ['money'], queryFn: () => client.money('draft') }).data?.items;
+  const own = (rows ?? []).filter((row) => row.offer === offer);
+  if (own.length === 0) return null;
+  return (
+    <section>
+      <h3 className="text-sm font-semibold text-soft">Gross and net</h3>
+      <DataTable
+        label="Gross and net"
+        rows={own}
+        rowKey={({ store, code }) => `${store} ${code}`}
+        columns={[
+          { head: 'store', cell: ({ store }) => store ?? 'no store' },
+          { head: 'gross', right: true, cell: ({ code, gross }) => moneyText(code, gross) },
+          { head: 'tax', right: true, cell: ({ code, tax }) => moneyText(code, tax) },
+          { head: 'keeps', right: true, cell: ({ code, fee }) => moneyText(code, fee) },
+          { head: 'net', right: true, cell: ({ code, net }) => moneyText(code, net) },
+        ]}
+      />
+    </section>
+  );
+}
