@@ -152,17 +152,26 @@ describe('Catalog', () => {
     await page.getByLabel("New item's name").fill('Dusk Sail');
     await page.getByRole('button', { name: 'Add item' }).click();
     await cell(page, 'dusk_sail', 'name').waitFor();
+    await revision(page, 2);
     expect(await draftItem('dusk_sail')).toEqual({ name: 'Dusk Sail', kind: 'durable' });
     await page.getByLabel('Find').fill('sail');
     await cell(page, 'oak_reel', 'name').waitFor({ state: 'detached' });
     expect(new URL(page.url()).searchParams.get('find')).toBe('sail');
     await page.getByRole('button', { name: 'Sort by name' }).click();
     expect(await page.getByRole('gridcell', { name: /, name:/ }).allTextContents()).toEqual([
+      'Aurora Sail',
+      'Cotton Sail',
       'Dusk Sail',
       'First Flight Kit',
       'Lantern Sail',
       'Linen Sail',
+      'Petal Sail',
+      "Racer's Kit",
       'Ripple Sail',
+      'Sea Salt',
+      'Silk Sail',
+      'Striped Sail',
+      'Tide Sail',
     ]);
   });
 
@@ -173,6 +182,7 @@ describe('Catalog', () => {
       ['pennant', '=20 + 5 * owned(pennant) shells'],
       ['calm_charm', 'free'],
     ]) {
+      await page.getByLabel('Find').fill(offer!);
       await cell(page, offer!, 'price').dblclick();
       await page.getByLabel('Cell', { exact: true }).fill(text!);
       await page.keyboard.press('Enter');

@@ -111,7 +111,7 @@ test('a body that is too large or too deep gets a clear answer', async () => {
   const large = await problem(
     await stall.raw('PUT', '/draft', { body: `{"name": "${'x'.repeat(13_000_000)}"}`, headers: { 'If-Match': '"1"' } }),
   );
-  expect(large).toMatchObject({ status: 413, detail: expect.stringContaining('12mb') as string });
+  expect(large).toMatchObject({ status: 413, detail: expect.stringContaining('12288 kB') as string });
   const deep = await problem(
     await stall.raw('PUT', '/draft', {
       body: `${'{"a":'.repeat(50_000)}1${'}'.repeat(50_000)}`,

@@ -37,7 +37,18 @@ describe('exactly enough is enough', () => {
     const { balances, stacks } = await stall.as('read').player('mateo');
     expect([balances['shells']!.units, stacks]).toEqual([
       0,
-      [{ slot: 1, item: 'storm_frame', units: 1, place: 'bag', cause: 'purchase:storm_frame' }],
+      [
+        {
+          slot: 1,
+          item: 'storm_frame',
+          units: 1,
+          place: 'bag',
+          cause: 'purchase:storm_frame',
+          usesLeft: null,
+          expiresMs: null,
+          paid: { shells: 1400 },
+        },
+      ],
     ]);
   });
 });
@@ -111,6 +122,7 @@ describe('once is once', () => {
       [
         { op: 'remove', path: '/items/pennant' },
         { op: 'remove', path: '/shops/pier_stall/shelves/care/offers/pennant' },
+        { op: 'remove', path: '/loot/festival_finds/entries/pennants' },
       ],
       1,
     );
@@ -244,7 +256,7 @@ describe('the storefront', () => {
     const front = await look(`profile=${profile}&at=2027-06-01T12:00`);
     expect([front.atMs, front.balances]).toEqual([
       Date.parse('2027-06-01T11:00Z'),
-      { shells: 60, pearls: 12, breeze: 5 },
+      { shells: 60, pearls: 12, breeze: 5, ribbons: 0 },
     ]);
     expect(front.shelves[0]!.offers[0]!.verdict.reasons[0]).toMatchObject({
       code: 'not-for-this-player',

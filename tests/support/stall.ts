@@ -8,6 +8,12 @@ import { ROLES, serviceStart } from '../../src/service/index.js';
 import type { Role, Service } from '../../src/service/index.js';
 import { NOW, demoDocument } from './economy.js';
 
+/** A PNG of one point. */
+export const POINT_PNG = Buffer.from(
+  'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mP8z8BQDwAEhQGAhKmMIQAAAABJRU5ErkJggg==',
+  'base64',
+);
+
 export interface Stall {
   url: string;
   service: Service;

@@ -37,6 +37,8 @@ interface Props {
   onSelect?(rows: GridRow[]): void;
   /** What is typed and not yet kept. */
   onTyping?(edit: CellEdit | null): void;
+  /** The pointer of the row that is open beside the grid: it is brought into sight and marked. */
+  open?: string;
   /** Where the grid ends. */
   height?: string;
 }
@@ -109,6 +111,13 @@ export function Grid(props: Props) {
     }
     return undefined;
   });
+
+  const openIndex = props.open ? shown.findIndex(({ original }) => original.pointer === props.open) : -1;
+  useEffect(() => {
+    if (openIndex >= 0) virtual.scrollToIndex(openIndex);
+    // Only when another row is opened, not whenever rows change.
+    // eslint-disable-next-line react-hooks/exhaustive-deps
+  }, [props.open, openIndex >= 0]);
 
   const select = (next: At, extend = false) => {
     const place = {
@@ -310,7 +319,11 @@ export function Grid(props: Props) {
             const row = shown[rowIndex]!;
             const marks = byRow.get(row.original.pointer);
             return (
-              <tr key={row.original.pointer} aria-rowindex={rowIndex + 2} className="border-b border-line/50">
+              <tr
+                key={row.original.pointer}
+                aria-rowindex={rowIndex + 2}
+                className={`border-b border-line/50 ${rowIndex === openIndex ? 'bg-tint-brass' : ''}`}
+              >
                 {columns.map((column, columnIndex) => {
                   const place = { row: rowIndex, column: columnIndex };
                   const isAt = at.row === rowIndex && at.column === columnIndex;

@@ -150,6 +150,7 @@ export default function Catalog() {
               sorting={sortingOf(sort, heads)}
               onSorting={([one]) => setSort(one ? `${one.desc ? '-' : ''}${heads[Number(one.id)]}` : '')}
               values={values}
+              open={open}
               onEdit={edit}
               onSelect={setSelected}
             />
