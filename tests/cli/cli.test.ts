@@ -93,7 +93,7 @@ describe('may this player buy this?', () => {
     expect(code).toBe(0);
     expect(out).toMatchInlineSnapshot(`
      "Lantern Wagon for a made-up player at 2027-06-01 12:00 WEST (release 1)
-     has 60 Shells, 12 Pearls and 5 Breeze
+     has 60 Shells, 12 Pearls, 5 Breeze and 0 Ribbons
 
      Rare goods
      offer         name                                    price  verdict
@@ -105,7 +105,17 @@ describe('may this player buy this?', () => {
      shell_purse   Purse of shells   1 Pearls  can buy
      breeze_flask  Flask of breeze  50 Shells  can buy
 
-     Can buy now, best first: lantern_sail, breeze_flask, lucky_charm, shell_purse
+     Crates and keys
+     offer        name                           price  verdict
+     drift_crate  Drift Crate               120 Shells  Shells: short by 60. It costs 120 and the player has 60.
+     tide_crate   Tide Crate                260 Shells  Shells: short by 200. It costs 260 and the player has 60.
+     brass_key    Brass Key                   2 Pearls  can buy
+     spiral_tail  Spiral Tail               340 Shells  Shells: short by 280. It costs 340 and the player has 60.
+     tide_sail    Tide Sail                 680 Shells  Shells: short by 620. It costs 680 and the player has 60.
+     twin_frame   Twin Frame [For pilots]  2300 Shells  It needs pilot and level >= 5 (pilot is false, level is 2). Shells: short by 2240. It costs 2300 and the player has 60.
+
+     Can buy now, best first: lantern_sail, breeze_flask, lucky_charm, brass_key, shell_purse
+     Next to save for: drift_crate, short of 60 Shells
      "
     `);
   });

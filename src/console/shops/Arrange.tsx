@@ -280,7 +280,6 @@ function OfferRows({
                 onMove(at, to.before);
               }}
               aria-pressed={open === at}
-              aria-label={`Offer ${offerName(document, id, offer)}`}
               data-offer={id}
               className={`flex w-full cursor-grab items-center gap-2 border-b border-line/50 px-4 py-1 text-left ${open === at ? 'bg-tint-copper' : 'hover:bg-sunk'}`}
             >

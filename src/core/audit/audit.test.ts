@@ -195,7 +195,7 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
       document.stores!['gull_store'] = { name: 'Gull Store' };
     },
     pointer: '/shops/pearl_counter/shelves/pearls/offers/pearls_55/price',
-    subject: 'Pearls at Pearl Counter',
+    subject: 'Purse of pearls at Pearl Counter',
   },
   'weight-not-positive': {
     plant: (document) => {

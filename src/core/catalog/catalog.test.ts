@@ -420,7 +420,7 @@ test('real money: gross is tax, the share of the store and net, to the cent', ()
   expect(rows.filter(({ offer, code }) => offer === 'pearls_55' && code === 'EUR')).toEqual([
     {
       offer: 'pearls_55',
-      name: 'Pearls',
+      name: 'Purse of pearls',
       code: 'EUR',
       gross: 499,
       store: 'harbour_store',
@@ -431,7 +431,7 @@ test('real money: gross is tax, the share of the store and net, to the cent', ()
     },
     {
       offer: 'pearls_55',
-      name: 'Pearls',
+      name: 'Purse of pearls',
       code: 'EUR',
       gross: 499,
       store: 'pocket_store',

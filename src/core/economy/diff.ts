@@ -136,13 +136,13 @@ function label(
     return path.at(-1)!;
   };
   const fieldOf = (rest: readonly string[]) => fieldWords(rest, nameOf, after);
-  if (segments[0] === 'shops' && segments.length >= 6) {
+  if (segments[0] === 'shops' && segments[2] === 'shelves' && segments.length >= 6) {
     return {
       subject: `${offerName(segments.slice(0, 6), nameOf, before, after)} at ${nameOf(segments.slice(0, 2))}`,
       field: fieldOf(segments.slice(6)),
     };
   }
-  if (segments[0] === 'shops' && segments.length >= 4) {
+  if (segments[0] === 'shops' && segments[2] === 'shelves' && segments.length >= 4) {
     return {
       subject: `shelf ${nameOf(segments.slice(0, 4))} at ${nameOf(segments.slice(0, 2))}`,
       field: fieldOf(segments.slice(4)),
