@@ -81,7 +81,7 @@ test('sheets go out as CSV and come in again, shown first; slips are told by lin
   const response = await stall.raw('GET', '/draft/sheets/kites');
   expect([response.status, ((await response.json()) as { detail: string }).detail]).toEqual([
     404,
-    'There is no sheet "kites". Sheets: items, offers, loot, currencies.',
+    'There is no sheet "kites". Sheets: items, offers, loot, currencies, groups, stores.',
   ]);
 });
 

@@ -1,26 +1,29 @@
-/** A new item or currency: its name makes its id. */
+/** A new item, currency, group or store: its name makes its id. */
 import { useState } from 'react';
 import type { Operation } from 'fast-json-patch';
+import type { SectionSheet } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import { idOf, useEdits } from '../parts/edits.js';
 import { Button, Input } from '../parts/ui.js';
 
-const BEGIN = { items: { kind: 'durable' }, currencies: {} } as const;
-const WORD = { items: 'item', currencies: 'currency' } as const;
+const BEGIN = { items: { kind: 'durable' }, currencies: {}, groups: {}, stores: {} } as const;
+const WORD = { items: 'item', currencies: 'currency', groups: 'group', stores: 'store' } as const;
 
 export function NewThing({
   section,
   document,
   onMade,
 }: {
-  section: 'items' | 'currencies';
+  section: SectionSheet;
   document: EconomyDocument;
   onMade: (pointer: string) => void;
 }) {
   const { apply } = useEdits();
   const [name, setName] = useState('');
   const id = idOf(name);
-  const taken = document.items?.[id] !== undefined || document.currencies?.[id] !== undefined;
+  // Items and currencies share their ids.
+  const sections = section === 'groups' || section === 'stores' ? [section] : (['items', 'currencies'] as const);
+  const taken = sections.some((one) => document[one]?.[id] !== undefined);
   const fits = id !== '' && !taken;
   const add = () => {
     const group: Operation[] = document[section] === undefined ? [{ op: 'add', path: `/${section}`, value: {} }] : [];

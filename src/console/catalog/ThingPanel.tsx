@@ -1,5 +1,6 @@
-/** One item or currency in full: every field, its picture, where it is used, where it flows. */
+/** One item, currency, group or store in full: every field, its picture, where it is used, where it flows. */
 import { useRef, useState } from 'react';
+import type { SectionSheet } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { client } from '../api.js';
@@ -8,6 +9,9 @@ import { fieldStep, useEdits } from '../parts/edits.js';
 import { Icon } from '../parts/Icon.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { Button, Empty, Problem, Sheet } from '../parts/ui.js';
+
+/** What each section's entries are, to those that refer to them. */
+const KINDS = { items: 'asset', currencies: 'asset', groups: 'group', stores: 'store' } as const;
 
 /** Fields that an item's kind does not have are left out, so that the form stays short. */
 const NOT_FOR: Record<string, readonly string[]> = {
@@ -27,7 +31,7 @@ export function ThingPanel({
   document: EconomyDocument;
   onOpen: (pointer: string) => void;
 }) {
-  const [section, id] = pointerSegments(pointer) as ['items' | 'currencies', string];
+  const [section, id] = pointerSegments(pointer) as [SectionSheet, string];
   const thing = document[section]?.[id] as Record<string, unknown> | undefined;
   const close = (
     <Button className="py-0" onClick={() => onOpen('')} aria-label="Close the panel">
@@ -46,8 +50,8 @@ export function ThingPanel({
       <div className="flex flex-col gap-3">
         {section === 'items' && <Picture pointer={pointer} id={id} icon={thing['icon'] as string | undefined} />}
         <CopyAndDelete key={pointer} pointer={pointer} name={name} onGone={() => onOpen('')} onMade={onOpen} />
-        <Flow asset={id} />
-        <UsedIn kind="asset" id={id} />
+        {KINDS[section] === 'asset' && <Flow asset={id} />}
+        <UsedIn kind={KINDS[section]} id={id} />
         <SchemaForm pointer={pointer} value={thing} without={NOT_FOR[String(thing['kind'])] ?? []} />
       </div>
     </Sheet>

@@ -35,6 +35,8 @@ interface Props {
   onEdit(edits: CellEdit[]): string | undefined;
   /** The rows that the selection touches. */
   onSelect?(rows: GridRow[]): void;
+  /** Delete on a row's id: takes the rows away. */
+  onRemove?(rows: GridRow[]): void;
   /** What is typed and not yet kept. */
   onTyping?(edit: CellEdit | null): void;
   /** The pointer of the row that is open beside the grid: it is brought into sight and marked. */
@@ -137,7 +139,10 @@ export function Grid(props: Props) {
     virtual.scrollToIndex(place.row);
   };
   const begin = (place: At, text: string) => {
-    if (columns[place.column]!.parse) setEditing({ ...place, text });
+    const column = columns[place.column]!;
+    if (!column.parse) return;
+    setEditing({ ...place, text });
+    onTyping?.({ row: shown[place.row]!.original, column, text });
   };
   const keep = (edit: Editing, step: At) => {
     const row = shown[edit.row]!.original;
@@ -236,7 +241,9 @@ export function Grid(props: Props) {
       begin(place, textAt(place));
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
       stop();
-      if (single) begin(place, '');
+      if (columns[place.column]!.field === '' && props.onRemove)
+        props.onRemove(shown.slice(range.from.row, range.to.row + 1).map(({ original }) => original));
+      else if (single) begin(place, '');
       else
         change(
           cellsOf(range)

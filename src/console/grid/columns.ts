@@ -94,5 +94,7 @@ export const GRIDS: Record<SheetName, GridView> = {
           : [column];
       }),
   },
+  groups: view('groups', 'Groups', 'group', [key(0, 'id', 150)]),
+  stores: view('stores', 'Stores', 'store', [key(0, 'id', 150)]),
   loot: view('loot', 'Loot entries', 'entry', [key(1, 'id', 140), key(0, 'loot', 150)]),
 };

@@ -18,7 +18,7 @@ export function placeLink(pointer: string): string {
   if (section === 'shops')
     return `/shops?mode=arrange&shop=${id}${offer ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 7).join('/'))}` : shelf ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 5).join('/'))}` : ''}`;
   if (section === 'loot') return `/loot?table=${id}`;
-  if (section === 'items' || section === 'currencies')
+  if (section === 'items' || section === 'currencies' || section === 'groups' || section === 'stores')
     return `/catalog?view=${section}&open=${encodeURIComponent(`/${section}/${id}`)}`;
   return '/catalog';
 }

@@ -4,7 +4,7 @@ import type { SortingState } from '@tanstack/react-table';
 import { useMemo, useState } from 'react';
 import type { Operation } from 'fast-json-patch';
 import type { EconomyDocument } from '../../core/economy/index.js';
-import { SHEET_NAMES } from '../../core/catalog/sheet.js';
+import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
 import { unitsFormat } from '../../core/amount/index.js';
 import { labelsOf, useAudit, useDraft, usePlayers, useValues } from '../api.js';
@@ -40,6 +40,7 @@ export default function Catalog() {
   const [player, setPlayer] = useParam('values', NOBODY);
   const setParams = useSetParams();
   const [selected, setSelected] = useState<GridRow[]>([]);
+  const [refused, setRefused] = useState<unknown>(null);
   const [window, setWindow] = useState<'reprice' | 'sheet' | null>(null);
   const document = useDraft().data?.document;
   const findings = useAudit().data?.findings ?? [];
@@ -72,8 +73,17 @@ export default function Catalog() {
       });
     return undefined;
   };
+  // One after the other: each is refused for itself while something refers to it.
+  const remove = (gone: GridRow[]) => {
+    setRefused(null);
+    const next = (index: number): Promise<unknown> =>
+      index < gone.length
+        ? edits.run({ kind: 'remove', pointer: gone[index]!.pointer }).then(() => next(index + 1))
+        : Promise.resolve();
+    next(0).catch(setRefused);
+  };
   const heads = columns.map(({ head }) => head);
-  const section = view === 'items' || view === 'currencies' ? view : undefined;
+  const section = SECTION_SHEETS.find((name) => name === view);
   return (
     <Tabs.Root
       value={view}
@@ -131,7 +141,7 @@ export default function Catalog() {
         )}
         {selected.length > 1 && <span className="text-sm text-soft">{selected.length} rows selected</span>}
       </div>
-      <Problem error={edits.error} />
+      <Problem error={refused ?? edits.error} />
       <Tabs.Content value={view} className="flex items-start gap-3">
         <div className="min-w-0 flex-1">
           {rows.length === 0 ? (
@@ -153,12 +163,14 @@ export default function Catalog() {
               open={open}
               onEdit={edit}
               onSelect={setSelected}
+              onRemove={remove}
             />
           )}
           <p className="mt-1 text-sm text-soft">
-            Type to edit; Shift and arrows select, Ctrl+C and Ctrl+V copy and paste, Ctrl+D fills down, Ctrl+Z undoes.
-            Prices read <code>900 shells; 2 pearls</code>, alternatives <code>12 pearls | 2600 shells</code>, formulas{' '}
-            <code>=60 * 1.15 ^ owned(wind_chime) shells</code>. <Badge tone="bad">!</Badge> marks a finding.
+            Type to edit; Shift and arrows select, Ctrl+C and Ctrl+V copy and paste, Ctrl+D fills down, Delete on an id
+            takes the row away, Ctrl+Z undoes. Prices read <code>900 shells; 2 pearls</code>, alternatives{' '}
+            <code>12 pearls | 2600 shells</code>, formulas <code>=60 * 1.15 ^ owned(wind_chime) shells</code>.{' '}
+            <Badge tone="bad">!</Badge> marks a finding.
           </p>
         </div>
         {section && open !== '' && <ThingPanel pointer={open} document={document} onOpen={setOpen} />}

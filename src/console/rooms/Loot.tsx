@@ -174,6 +174,13 @@ function Table({
             onSorting={() => undefined}
             onEdit={edit}
             onTyping={setTyping}
+            onRemove={(gone) =>
+              edits.apply({
+                operations: gone.map(({ pointer: path }) => ({ op: 'remove', path })),
+                undo: gone.map(({ pointer: path, value }) => ({ op: 'add', path, value })),
+                why: `loot table ${id}: ${gone.map((row) => row.id).join(', ')} removed`,
+              })
+            }
           />
         </Sheet>
         <Problem error={odds.error} />

@@ -35,10 +35,14 @@ export interface Sheet {
   path(keys: readonly string[]): string[];
 }
 
-export const SHEET_NAMES = ['items', 'offers', 'loot', 'currencies'] as const;
+export const SHEET_NAMES = ['items', 'offers', 'loot', 'currencies', 'groups', 'stores'] as const;
 export type SheetName = (typeof SHEET_NAMES)[number];
 
-const section = (name: 'items' | 'currencies') => ({
+/** Sheets whose rows are entries of a section of the same name. */
+export const SECTION_SHEETS = ['items', 'currencies', 'groups', 'stores'] as const;
+export type SectionSheet = (typeof SECTION_SHEETS)[number];
+
+const section = (name: SectionSheet) => ({
   keys: ['id'],
   path: ([id]: readonly string[]) => [name, id!],
   rows: (document: EconomyDocument): SheetRow[] =>
@@ -133,6 +137,20 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'description', head: 'description', cell: 'text', width: 300 },
       { field: 'refill', head: 'refill', cell: 'json', width: 260, extra: true },
       { field: 'ends', head: 'ends', cell: 'json', width: 260, extra: true },
+    ],
+  },
+  groups: {
+    name: 'groups',
+    ...section('groups'),
+    columns: [{ field: 'name', head: 'name', cell: 'text', width: 240, needed: true }],
+  },
+  stores: {
+    name: 'stores',
+    ...section('stores'),
+    columns: [
+      { field: 'name', head: 'name', cell: 'text', width: 240, needed: true },
+      { field: 'fee', head: 'fee', cell: 'number', width: 90, right: true },
+      { field: 'tax', head: 'tax', cell: 'number', width: 90, right: true },
     ],
   },
 };
