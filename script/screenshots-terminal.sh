@@ -5,6 +5,7 @@ cd "$(dirname "$0")/.."
 out=$PWD/docs/screenshots
 work=$(mktemp -d)
 bin=$PWD/script/dimestall
+ln -s "$PWD/demo" "$work/demo"
 Xvfb :97 -screen 0 1280x800x24 >/dev/null 2>&1 & screen=$!
 trap 'kill $screen' EXIT
 (cd "$work" && exec "$bin" demo --port 4797) >"$work/demo.log" 2>&1 & demo=$!
@@ -24,3 +25,4 @@ shot() { # name, commands
 shot cli-check 'say dimestall check storm_frame --player oda; say dimestall buy mateo storm_frame; say dimestall front lantern_wagon --player yuna'
 shot cli-simulate 'say dimestall simulate racers_only | head -n 44'
 shot cli-compare 'dimestall simulate racers_only --set /items/gull_frame/worth/shells=700 >/dev/null; say dimestall compare 1 2; say dimestall audit; say dimestall player mateo --ledger 6'
+shot cli-audit "say dimestall odds tide_crate; say dimestall edit tiers storm_wax 3:5 5:12 --preview; say dimestall audit demo/faulty 2>/dev/null | head -n 22"

@@ -1,6 +1,6 @@
 // Takes the pictures in docs/screenshots from a fresh demo: node script/screenshots.mjs [name ...]
 import { spawn } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
@@ -60,16 +60,73 @@ const browser = await chromium.launch({
 const SHOTS = {
   overview: '/overview',
   catalog: '/catalog',
-  'catalog-offers': '/catalog?view=offers',
+  'catalog-offers': '/catalog?view=offers&values=rufus&sort=-price',
   shops: '/shops?player=oda',
   check: '/check?player=oda&offer=storm_frame',
   simulate: '/simulate?run=2&before=1&item=storm_frame',
   'simulate-below': '/simulate?run=2&before=1&item=storm_frame',
   publish: '/publish',
   'shops-dark': '/shops?player=yuna&shop=lantern_wagon',
+  'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
+  currency: '/catalog?view=currencies&open=/currencies/ribbons',
+  // Those of the tutorial come last: each goes one step further in its day.
+  'tutorial-paste': '/catalog',
+  'tutorial-tiers': '/shops?mode=arrange&shop=pier_stall&open=/shops/pier_stall/shelves/gale/offers/gale_wax',
+  'tutorial-odds': '/loot?table=gale_finds',
+  'tutorial-findings': '/publish',
+};
+
+const sheet = (name) => readFileSync(new URL(`../docs/tutorial/${name}.csv`, import.meta.url), 'utf8');
+const revision = async () => (await api('GET', '/draft')).revision;
+const edit = async (pointer, value) =>
+  api('POST', '/draft/edits', { kind: 'set', pointer, value }, { 'If-Match': `"${await revision()}"` });
+const bringIn = async (name) =>
+  fetch(`${url}/api/v1/draft/sheets/${name}`, {
+    method: 'POST',
+    headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'text/csv', 'If-Match': `"${await revision()}"` },
+    body: sheet(name),
+  });
+
+/** What has to be there before the page is opened, and what is done on it. */
+const BEFORE = {
+  'tutorial-paste': () => edit('/groups/gale', { name: 'Gale week' }),
+  'tutorial-tiers': async () => {
+    await bringIn('items');
+    await edit('/shops/pier_stall/shelves/gale', { name: 'Gale week', offers: {} });
+    await bringIn('offers');
+  },
+  'tutorial-odds': async () => {
+    await edit('/loot/gale_finds', { name: 'Finds of a gale crate', rolls: 2, entries: {} });
+    await bringIn('loot');
+    await edit('/items/gale_crate/loot', 'gale_finds');
+  },
+};
+const ON_PAGE = {
+  'simulate-below': async (page) => {
+    await page.getByText('Days until owned').first().scrollIntoViewIfNeeded();
+    await page.mouse.wheel(0, 900);
+    await page.waitForTimeout(200);
+  },
+  'tutorial-paste': async (page) => {
+    await page.getByRole('button', { name: 'CSV and paste ...' }).click();
+    await page.getByLabel(/or paste rows/).fill(sheet('items'));
+    await page.getByText('10 rows read, 10 of them new').waitFor();
+  },
+  'tutorial-tiers': async (page) => {
+    await page.getByRole('button', { name: 'Volume tiers ...' }).click();
+    await page.getByLabel(/Count and discount/).fill('3:5 5:12');
+    await page.getByText('Gale Wax x5: 21 shells for each').waitFor();
+  },
+  'tutorial-odds': async (page) => {
+    await page.getByRole('gridcell', { name: /^coin, weight:/ }).click();
+    await page.keyboard.type('8');
+    await page.getByText('as typed, not saved yet').waitFor();
+    await page.getByRole('cell', { name: '14.66 %' }).waitFor();
+  },
 };
 for (const [name, path] of Object.entries(SHOTS)) {
   if (only.length > 0 && !only.includes(name)) continue;
+  await BEFORE[name]?.();
   const page = await browser.newPage({
     viewport: { width: 1280, height: 800 },
     colorScheme: name.endsWith('dark') ? 'dark' : 'light',
@@ -80,13 +137,7 @@ for (const [name, path] of Object.entries(SHOTS)) {
   await page.goto(`${url}${path}#token=${token}`);
   await page.waitForLoadState('networkidle');
   await page.getByText('One moment').waitFor({ state: 'detached' });
-  if (name === 'simulate-below')
-    await page
-      .getByText('Days until owned')
-      .first()
-      .scrollIntoViewIfNeeded()
-      .then(() => page.mouse.wheel(0, 900))
-      .then(() => page.waitForTimeout(200));
+  await ON_PAGE[name]?.(page);
   await page.screenshot({ path: join(out, `${name}.png`) });
   await page.close();
 }

@@ -321,7 +321,7 @@ describe('arranging shops', () => {
     const { page } = await open(
       '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
     );
-    await page.getByRole('row', { name: 'harbour_store EUR 4.99 EUR 0.94 EUR 1.22 EUR 2.83' }).waitFor();
+    await page.getByRole('row', { name: 'harbour_store, EUR 4.99 0.94 1.22 2.83' }).waitFor();
   });
 });
 

@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { SHEETS } from '../../core/catalog/sheet.js';
 import type { SheetName } from '../../core/catalog/index.js';
 import { client } from '../api.js';
+import { GRIDS } from '../grid/columns.js';
 import { useEdits } from '../parts/edits.js';
 import { Button, Field, Problem, Window } from '../parts/ui.js';
 import { Preview } from './Preview.js';
@@ -27,7 +28,7 @@ export function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: (
   };
   const { keys, columns } = SHEETS[sheet];
   return (
-    <Window title={`${sheet} and spreadsheets`} open wide onClose={onClose}>
+    <Window title={`${GRIDS[sheet].name}: CSV and paste`} open wide onClose={onClose}>
       <div className="flex flex-wrap items-center gap-2">
         <Button
           onClick={() => {
@@ -61,9 +62,9 @@ export function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: (
         )}
       </Field>
       <p className="mt-1 text-sm text-soft">
-        Columns: <code>{[...keys, ...columns.map(({ field }) => field)].join(', ')}</code>. {keys.join(' and ')} say
-        which row is meant; rows that are new are added; an empty cell takes the value away; what is not mentioned
-        stays. Commas, semicolons and tabs are understood.
+        Columns: <code>{[...keys, ...columns.map(({ field }) => field)].join(', ')}</code>. {keys.join(' and ')}{' '}
+        {keys.length > 1 ? 'say' : 'says'} which row is meant; rows that are new are added; an empty cell takes the
+        value away; what is not mentioned stays. Commas, semicolons and tabs are understood.
       </p>
       {text.trim() !== '' && <Preview answer={preview} />}
       <Problem error={error} />

@@ -30,14 +30,7 @@ export function OpeningsChart({ odds, nameOf }: { odds: LootOdds; nameOf: (asset
         <ResponsiveContainer width="100%" height={220}>
           <LineChart data={rows} margin={{ top: 8, right: 16, bottom: 4, left: 0 }}>
             <CartesianGrid stroke="var(--line)" vertical={false} />
-            <XAxis
-              dataKey="openings"
-              type="number"
-              domain={[1, 'dataMax']}
-              allowDecimals={false}
-              {...AXIS}
-              unit=" openings"
-            />
+            <XAxis dataKey="openings" type="number" domain={[1, 'dataMax']} allowDecimals={false} {...AXIS} />
             <YAxis domain={[0, 100]} unit=" %" width={54} {...AXIS} />
             <Tooltip
               contentStyle={{

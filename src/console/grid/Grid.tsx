@@ -70,6 +70,8 @@ export function Grid(props: Props) {
       })),
     [columns],
   );
+  // The table's functions change with its state on purpose; nothing here memoises them.
+  // eslint-disable-next-line react-hooks/incompatible-library
   const table = useReactTable({
     data: rows,
     columns: definitions,

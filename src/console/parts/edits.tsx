@@ -46,8 +46,9 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
   const done = useRef<Step[]>([]);
   const undone = useRef<Step[]>([]);
-  const [, setTurn] = useState(0);
-  const turn = useCallback(() => setTurn((before) => before + 1), []);
+  // How long the two are, for what is drawn.
+  const [counts, setCounts] = useState({ done: 0, undone: 0 });
+  const turn = useCallback(() => setCounts({ done: done.current.length, undone: undone.current.length }), []);
   /** The revision of the last answer; what is shown may be ahead of it. */
   const revision = useRef<number | null>(null);
   const show = useCallback(
@@ -126,14 +127,12 @@ export function EditsProvider({ children }: { children: ReactNode }) {
         done.current.push(step);
         send(step.operations, `redo: ${step.why}`);
       },
-      canUndo: done.current.length > 0,
-      canRedo: undone.current.length > 0,
+      canUndo: counts.done > 0,
+      canRedo: counts.undone > 0,
       saving: isPending || asking,
       error,
     };
-    // The history lives in references; `turn` makes a new object when it changes.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [show, mutate, mutateAsync, turn, isPending, asking, error, done.current.length, undone.current.length]);
+  }, [show, mutate, mutateAsync, turn, isPending, asking, error, counts]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');

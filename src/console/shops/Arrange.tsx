@@ -257,7 +257,8 @@ function OfferRows({
         const at = `${pointer}/${id}`;
         const item = typeof offer.gives === 'string' ? document.items?.[offer.gives] : undefined;
         const found = findings.find((finding) => finding.pointer === at || finding.pointer.startsWith(`${at}/`));
-        const price = CELLS.price.write(offer.price);
+        // Which product of which store it is stands in the form.
+        const price = CELLS.price.write(offer.price).replace(/ \[[^\]]*\]/g, '');
         return (
           <li
             key={id}

@@ -1,6 +1,7 @@
 /** A real-money price as players pay it and as it arrives, store by store. */
 import { useQuery } from '@tanstack/react-query';
-import { moneyText } from '../../core/economy/text.js';
+import { unitsFormat } from '../../core/amount/index.js';
+import { moneyDecimals } from '../../core/economy/text.js';
 import { client } from '../api.js';
 import { DataTable } from '../parts/ui.js';
 
@@ -16,11 +17,11 @@ export function Money({ offer }: { offer: string }) {
         rows={own}
         rowKey={({ store, code }) => `${store} ${code}`}
         columns={[
-          { head: 'store', cell: ({ store }) => store ?? 'no store' },
-          { head: 'gross', right: true, cell: ({ code, gross }) => moneyText(code, gross) },
-          { head: 'tax', right: true, cell: ({ code, tax }) => moneyText(code, tax) },
-          { head: 'keeps', right: true, cell: ({ code, fee }) => moneyText(code, fee) },
-          { head: 'net', right: true, cell: ({ code, net }) => moneyText(code, net) },
+          { head: 'store', cell: ({ store, code }) => `${store ?? 'no store'}, ${code}` },
+          { head: 'gross', right: true, cell: ({ code, gross }) => unitsFormat(gross, moneyDecimals(code)) },
+          { head: 'tax', right: true, cell: ({ code, tax }) => unitsFormat(tax, moneyDecimals(code)) },
+          { head: 'keeps', right: true, cell: ({ code, fee }) => unitsFormat(fee, moneyDecimals(code)) },
+          { head: 'net', right: true, cell: ({ code, net }) => unitsFormat(net, moneyDecimals(code)) },
         ]}
       />
     </section>

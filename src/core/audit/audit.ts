@@ -1,7 +1,7 @@
 /** The audit: every rule in one registry, run over a document that may be half finished. */
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
-import { economyCompile } from '../economy/index.js';
+import { economyCompile, pointerWords } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
@@ -90,7 +90,7 @@ export function economyAudit(document: EconomyDocument, { placeOf, pictures }: A
   const { economy, issues } = economyCompile(document);
   const input = { document, economy, obtainable: obtainableAssets(economy), pictures };
   const found = [
-    ...issues.map(issueFinding),
+    ...issues.map((issue) => ({ ...issueFinding(issue), subject: pointerWords(issue.pointer, document).subject })),
     ...AUDIT_RULES.flatMap(({ code, severity, find }) => find(input).map((one) => ({ code, severity, ...one }))),
   ];
   const silenced = document.audit?.silenced ?? {};

@@ -152,7 +152,7 @@ function rowRead(
     const read = CELLS[cell].read(unguard(record[index] ?? ''), decimalComma);
     if (!read.ok) say(field, read.problem);
     else if (read.value === undefined && needed) say(field, `${field} cannot be empty`);
-    else if (read.value === undefined) delete row[field];
+    else if (read.value === undefined) Reflect.deleteProperty(row, field);
     else row[field] = read.value;
   }
   return row;

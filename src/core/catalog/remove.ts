@@ -61,7 +61,7 @@ function cutAt(document: EconomyDocument, pointer: string): void {
   const segments = pointerSegments(pointer);
   const parent = valueAt(document, segments.slice(0, -1)) as Record<string, unknown> | unknown[];
   if (!Array.isArray(parent)) {
-    delete parent[segments.at(-1)!];
+    Reflect.deleteProperty(parent, segments.at(-1)!);
     return;
   }
   parent.splice(Number(segments.at(-1)), 1);
@@ -70,6 +70,6 @@ function cutAt(document: EconomyDocument, pointer: string): void {
   if (parent.length > 0) return;
   if (field === 'price') {
     const shelf = valueAt(document, segments.slice(0, -3)) as Record<string, unknown>;
-    delete shelf[segments.at(-3)!];
-  } else delete holder[field];
+    Reflect.deleteProperty(shelf, segments.at(-3)!);
+  } else Reflect.deleteProperty(holder, field);
 }

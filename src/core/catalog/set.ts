@@ -24,7 +24,7 @@ export function setValue(document: EconomyDocument, { pointer, value }: SetEdit)
   const last = segments.at(-1)!;
   if (value !== undefined) parent[last] = value;
   else if (Array.isArray(parent)) parent.splice(Number(last), 1);
-  else delete parent[last];
+  else Reflect.deleteProperty(parent, last);
   const checked = documentValidate(document);
   const issues = checked.ok ? economyCompile(document).issues.filter(issueBlocksSaving) : checked.issues;
   return issues.length > 0 ? { ok: false, issues } : { ok: true, document, notes: [], made: pointer };

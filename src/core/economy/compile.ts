@@ -34,6 +34,7 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
     loot,
     stores,
     timedItems: [...refs.items.values()].filter(({ lastsMs }) => lastsMs !== undefined),
+    endingCurrencies: [...refs.currencies.values()].filter(({ ends }) => ends !== undefined),
     yieldingItems: [...refs.items.values()].filter((item) => item.yields !== undefined),
     shops,
     offers,

@@ -197,9 +197,10 @@ export interface Economy {
   items: ReadonlyMap<string, Item>;
   loot: ReadonlyMap<string, LootTable>;
   stores: ReadonlyMap<string, Store>;
-  /** Items whose units expire, and items that yield: most economies have none, so settling can skip them. */
+  /** Items whose units expire, items that yield, currencies that end: most economies have none, so settling can skip them. */
   timedItems: readonly Item[];
   yieldingItems: readonly Item[];
+  endingCurrencies: readonly Currency[];
   shops: ReadonlyMap<string, Shop>;
   /** By id over all shops. */
   offers: ReadonlyMap<string, Offer>;

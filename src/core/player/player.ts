@@ -133,7 +133,7 @@ function refillsSettle(economy: Economy, player: Player, nowMs: number): Changed
 /** What is left of a currency that has ended turns into what the currency says, once. */
 function endsSettle(economy: Economy, changed: Changed, nowMs: number): Changed {
   let result = changed;
-  for (const { id, name, ends } of economy.currencies.values()) {
+  for (const { id, name, ends } of economy.endingCurrencies) {
     const level = result.player.balances[id];
     if (!ends || nowMs < ends.atMs || !level || (level.units === 0 && level.sinceMs === null)) continue;
     const cause = `ended:${id}`;

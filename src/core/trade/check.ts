@@ -14,7 +14,7 @@ import type { Level } from '../schedule/index.js';
 import { quoteMake } from './quote.js';
 import type { Quote, QuoteResult } from './quote.js';
 import { MAX_TIMES } from './verdict.js';
-import type { LimitLeft, PurchaseRequest, Reason, StockLeft, Verdict } from './verdict.js';
+import type { LimitLeft, PriceBreakdown, PurchaseRequest, Reason, StockLeft, Verdict } from './verdict.js';
 
 /**
  * What all players share: what is left of stock by offer id, and tills by `till SHOP CURRENCY`; absent means
@@ -96,10 +96,7 @@ export function purchaseCheck(
     times,
     atMs: nowMs,
     choices: totals(economy, offer, asked, scope, choice, quote),
-    price:
-      quote && choice
-        ? { pay: choice.pay, base: quote.base, total: quote.total, inputs: quote.inputs, ...moneyOf(choice, asked) }
-        : null,
+    price: quote && choice ? priceOf(choice, quote, asked) : null,
     gives: quote?.gives ?? {},
     before: facts.before,
     after: facts.after,
@@ -117,15 +114,28 @@ function totals(
   quote: Quote | undefined,
 ): Verdict['choices'] {
   return (offer.prices ?? []).flatMap((choice) => {
-    if (choice === chosen) return quote ? [{ pay: choice.pay, total: quote.total, ...moneyOf(choice, times) }] : [];
+    if (choice === chosen) return quote ? [choiceTotal(choice, quote, times)] : [];
     const result = quoteMake(economy, offer, choice, times, scope);
-    return result.ok ? [{ pay: choice.pay, total: result.quote.total, ...moneyOf(choice, times) }] : [];
+    return result.ok ? [choiceTotal(choice, result.quote, times)] : [];
   });
 }
 
-function moneyOf({ money }: PriceChoice, times: number): { money?: Basket } {
-  const total = money && basketTimes(money.amounts, times);
-  return total ? { money: total } : {};
+/** Real money for all the times together; undefined where it is paid in the game. */
+const moneyOf = ({ money }: PriceChoice, times: number): Basket | undefined =>
+  money && basketTimes(money.amounts, times);
+
+function choiceTotal(choice: PriceChoice, quote: Quote, times: number): Verdict['choices'][number] {
+  const { pay } = choice;
+  const { total } = quote;
+  const money = moneyOf(choice, times);
+  return money ? { pay, total, money } : { pay, total };
+}
+
+function priceOf(choice: PriceChoice, quote: Quote, times: number): PriceBreakdown {
+  const { pay } = choice;
+  const { base, total, inputs } = quote;
+  const money = moneyOf(choice, times);
+  return money ? { pay, base, total, inputs, money } : { pay, base, total, inputs };
 }
 
 function unknownOffer(economy: Economy, request: PurchaseRequest, nowMs: number): Verdict {
@@ -236,7 +246,7 @@ const RULES: readonly Rule[] = [
       : [];
   },
   function receiptNeeded({ choice, times }) {
-    const money = choice && moneyOf(choice, times).money;
+    const money = choice && moneyOf(choice, times);
     return money ? [{ code: 'receipt-needed', money }] : [];
   },
   function badFormula({ result, offer }) {
