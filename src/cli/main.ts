@@ -3,7 +3,9 @@
 import { Command, CommanderError } from 'commander';
 import { ApiProblem, Unreachable } from '../client/index.js';
 import { addActCommands } from './commands/act.js';
-import { addCatalogCommands } from './commands/catalog.js';
+import { addCatalogCommands } from './commands/edit.js';
+import { addLookCommands } from './commands/look.js';
+import { addPictureCommands } from './commands/picture.js';
 import { addDraftCommands } from './commands/draft.js';
 import { addPlayerCommands } from './commands/player.js';
 import { addServiceCommands } from './commands/service.js';
@@ -24,7 +26,9 @@ const program = new Command('dimestall')
 for (const add of [
   addServiceCommands,
   addDraftCommands,
+  addLookCommands,
   addCatalogCommands,
+  addPictureCommands,
   addTradeCommands,
   addActCommands,
   addPlayerCommands,

@@ -7,7 +7,7 @@ import type { Finding, FindingCounts } from '../../core/audit/index.js';
 import { documentChanges, documentPatch, folderWrite } from '../../core/economy/index.js';
 import type { Change, EconomyDocument } from '../../core/economy/index.js';
 import { ApiProblem } from '../../client/index.js';
-import { picturesPull, picturesPush } from './catalog.js';
+import { picturesPull, picturesPush } from './picture.js';
 import { Found, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderPictures, folderSave } from '../folder.js';
 import { countText, print, printFindings, printJson, printTable } from '../output.js';

@@ -17,6 +17,7 @@ import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
 import { GRIDS } from '../grid/columns.js';
 import type { GridRow } from '../grid/columns.js';
+import { EditBar } from '../parts/EditBar.js';
 import { fieldStep, useEdits } from '../parts/edits.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Input, Problem, Waiting } from '../parts/ui.js';
@@ -114,19 +115,7 @@ export default function Catalog() {
           onChange={(event) => setFilter(event.target.value)}
         />
         <SavedViews />
-        <span className="ml-auto flex items-center gap-2">
-          <span role="status" className="text-sm text-soft">
-            {edits.saving
-              ? 'Saving ...'
-              : `${rows.length} ${rows.length === 1 ? 'row' : 'rows'}, all saved to the draft`}
-          </span>
-          <Button onClick={edits.undo} disabled={!edits.canUndo}>
-            Undo
-          </Button>
-          <Button onClick={edits.redo} disabled={!edits.canRedo}>
-            Redo
-          </Button>
-        </span>
+        <EditBar what={`${rows.length} ${rows.length === 1 ? 'row' : 'rows'}`} />
       </div>
       <div className="flex flex-wrap items-center gap-2">
         {section && <NewThing section={section} document={document} onMade={setOpen} />}

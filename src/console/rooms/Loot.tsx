@@ -11,6 +11,7 @@ import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
 import { GRIDS } from '../grid/columns.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
+import { EditBar } from '../parts/EditBar.js';
 import { fieldStep, idOf, useEdits } from '../parts/edits.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { useParam } from '../parts/search.js';
@@ -42,27 +43,23 @@ export default function Loot() {
             </button>
           ))}
         </nav>
-        <span className="ml-auto flex gap-2">
-          <Add
-            what="table"
-            taken={(id) => document.loot?.[id] !== undefined}
-            onAdd={(id, name) => {
-              const group: Operation[] = document.loot ? [] : [{ op: 'add', path: '/loot', value: {} }];
-              edits.apply({
-                operations: [
-                  ...group,
-                  { op: 'add', path: `/loot/${id}`, value: { name, entries: { nothing: { weight: 1 } } } },
-                ],
-                undo: [{ op: 'remove', path: `/loot/${id}` }],
-                why: `loot table ${id}: added`,
-              });
-              setTable(id);
-            }}
-          />
-          <Button onClick={edits.undo} disabled={!edits.canUndo}>
-            Undo
-          </Button>
-        </span>
+        <Add
+          what="table"
+          taken={(id) => document.loot?.[id] !== undefined}
+          onAdd={(id, name) => {
+            const group: Operation[] = document.loot ? [] : [{ op: 'add', path: '/loot', value: {} }];
+            edits.apply({
+              operations: [
+                ...group,
+                { op: 'add', path: `/loot/${id}`, value: { name, entries: { nothing: { weight: 1 } } } },
+              ],
+              undo: [{ op: 'remove', path: `/loot/${id}` }],
+              why: `loot table ${id}: added`,
+            });
+            setTable(id);
+          }}
+        />
+        <EditBar />
       </div>
       <Problem error={edits.error} />
       {chosen ? (

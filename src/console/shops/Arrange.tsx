@@ -6,6 +6,7 @@ import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/ec
 import { CELLS } from '../../core/catalog/cell.js';
 import { offerName, useAudit, useDraft } from '../api.js';
 import { CopyAndDelete } from '../parts/about.js';
+import { EditBar } from '../parts/EditBar.js';
 import { fieldStep, idOf, useEdits } from '../parts/edits.js';
 import { SEVERITY_TONE } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
@@ -70,17 +71,7 @@ export function Arrange() {
           ))}
         </nav>
         <AddByName what="shop" onAdd={addShop} />
-        <span className="ml-auto flex items-center gap-2">
-          <span role="status" className="text-sm text-soft">
-            {edits.saving ? 'Saving ...' : 'all saved to the draft'}
-          </span>
-          <Button onClick={edits.undo} disabled={!edits.canUndo}>
-            Undo
-          </Button>
-          <Button onClick={edits.redo} disabled={!edits.canRedo}>
-            Redo
-          </Button>
-        </span>
+        <EditBar />
       </div>
       <Problem error={error ?? edits.error} />
       {chosen ? (

@@ -2,8 +2,9 @@
 import { fractionOf } from '../amount/index.js';
 import { limitsCompile } from './references.js';
 import type { References, Segments } from './references.js';
-import { isMoney } from './schema.js';
-import type { MoneyDocument, OfferDocument, ShelfDocument, ShopDocument } from './schema.js';
+import { isMoney } from './schemaPrice.js';
+import type { MoneyDocument } from './schemaPrice.js';
+import type { OfferDocument, ShelfDocument, ShopDocument } from './schema.js';
 import { durationMs } from './shapes.js';
 import { moneyDecimals } from './text.js';
 import type { Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';

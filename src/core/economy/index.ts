@@ -8,15 +8,15 @@ export type { FolderRead, SourceFile } from './folder.js';
 export { economyJsonSchema, schemaToJson } from './jsonSchema.js';
 export { quantitiesEvaluate } from './quantity.js';
 export type { QuantityProblem } from './quantity.js';
-export { SECTIONS, isMoney } from './schema.js';
+export { SECTIONS } from './schema.js';
+export { isMoney } from './schemaPrice.js';
+export type { BasketDocument, MoneyDocument } from './schemaPrice.js';
 export type {
   ActivityDocument,
-  BasketDocument,
   DrawDocument,
   EconomyDocument,
   ItemDocument,
   LootDocument,
-  MoneyDocument,
   OfferDocument,
   PersonaDocument,
   ScenarioDocument,

@@ -1,7 +1,8 @@
 /** JSON Schema (2020-12) from the Yup schemas: files, API and editors all check the same shape. */
 import type { SchemaObjectDescription } from 'yup';
 import { MAX_UNITS } from '../amount/index.js';
-import { economySchema, moneyPrice } from './schema.js';
+import { economySchema } from './schema.js';
+import { moneyPrice } from './schemaPrice.js';
 import { ID_PATTERN } from './shapes.js';
 import type { AnySchema } from './shapes.js';
 

@@ -10,7 +10,8 @@ import type { Formula, Value, ValueType } from '../formula/index.js';
 import { nearestName, pointerOf } from '../issue/index.js';
 import type { Issue, Mend } from '../issue/index.js';
 import { valueAt } from './diff.js';
-import type { BasketDocument, EconomyDocument } from './schema.js';
+import type { EconomyDocument } from './schema.js';
+import type { BasketDocument } from './schemaPrice.js';
 import { durationMs } from './shapes.js';
 import type { Currency, Item, Limit, QuantityBasket } from './types.js';
 

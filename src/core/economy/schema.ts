@@ -5,7 +5,8 @@
  */
 import { IANAZone } from 'luxon';
 import type { InferType } from 'yup';
-import { MAX_UNITS } from '../amount/index.js';
+import { lootSchema } from './schemaLoot.js';
+import { gives, price } from './schemaPrice.js';
 import {
   amount,
   anyNumber,
@@ -24,7 +25,6 @@ import {
   wholeNumber,
   yesNo,
 } from './shapes.js';
-import type { AnySchema } from './shapes.js';
 
 const scalar = (value: unknown) => typeof value === 'string' || (typeof value === 'number' && Number.isFinite(value));
 const name = () => text(120).required();
@@ -124,155 +124,6 @@ const itemSchema = fields({
   }),
   properties: mapOf(jsonValue()),
 });
-
-/** A whole number, or a range of them of which each is as likely. */
-const range = (least: number, most: number) =>
-  checked<number | { from: number; to: number }>(
-    {
-      oneOf: [
-        { type: 'integer', minimum: least, maximum: most },
-        {
-          type: 'object',
-          required: ['from', 'to'],
-          additionalProperties: false,
-          properties: { from: { type: 'integer' }, to: { type: 'integer' } },
-        },
-      ],
-    },
-    (value) =>
-      isRange(value, Number.isInteger) && bounds(value).every((one) => one >= least && one <= most)
-        ? undefined
-        : {
-            problem: `${JSON.stringify(value)} is not a whole number or a range from ${least} to ${most}`,
-            fix: 'Write a number, or {from: 1, to: 3}.',
-          },
-  );
-
-type Ranged = number | { from: number; to: number };
-const bounds = (value: Ranged): [number, number] =>
-  typeof value === 'number' ? [value, value] : [value.from, value.to];
-function isRange(value: unknown, fits: (one: unknown) => boolean): value is Ranged {
-  if (!isRecord(value)) return typeof value === 'number' && fits(value);
-  const { from, to } = value;
-  return Object.keys(value).length === 2 && fits(from) && fits(to) && (from as number) <= (to as number);
-}
-
-/** An amount of a loot entry: fixed or a range, never a formula, so that odds can be exact. */
-const lootAmount = () =>
-  checked<Ranged>(
-    {
-      oneOf: [
-        { type: 'number', minimum: 0 },
-        {
-          type: 'object',
-          required: ['from', 'to'],
-          additionalProperties: false,
-          properties: { from: { type: 'number', minimum: 0 }, to: { type: 'number', minimum: 0 } },
-        },
-      ],
-    },
-    (value) =>
-      isRange(value, (one) => typeof one === 'number' && one >= 0 && one <= MAX_UNITS)
-        ? undefined
-        : {
-            code: 'bad-amount',
-            problem: `${JSON.stringify(value)} is not an amount or a range of amounts`,
-            fix: 'Write a number, or {from: 1, to: 3}; a loot entry takes no formula.',
-          },
-  );
-
-const lootEntrySchema = fields({
-  // 0 and less are let in, so that the audit can say what they do.
-  weight: anyNumber(-1_000_000_000, 1_000_000_000).required(),
-  gives: mapOf(lootAmount()),
-  table: id(),
-  when: condition(),
-});
-
-const lootSchema = fields({
-  name: name(),
-  description: description(),
-  rolls: range(0, 100),
-  distinct: yesNo(),
-  entries: mapOf(lootEntrySchema).required(),
-  guarantee: fields({ entry: id().required(), within: wholeNumber(1, 1000).required() }),
-});
-
-/** Amounts of real money by ISO 4217 code. */
-const money = () =>
-  mapOf(amount(), {
-    test: (key) => /^[A-Z]{3}$/.test(key),
-    rule: 'a real-money price is by ISO 4217 code, such as EUR',
-    pattern: '^[A-Z]{3}$',
-  });
-const moneyPrice = fields({ money: money().required(), products: mapOf(text(120)) });
-
-/** `free`, a basket, real money, or a list of these of which the player picks one. */
-const price = () =>
-  checked<'free' | PriceDocument | PriceDocument[]>(
-    {
-      oneOf: [
-        { const: 'free' },
-        { $ref: '#/$defs/basket' },
-        { $ref: '#/$defs/moneyPrice' },
-        {
-          type: 'array',
-          items: { oneOf: [{ $ref: '#/$defs/basket' }, { $ref: '#/$defs/moneyPrice' }] },
-          minItems: 1,
-          maxItems: 8,
-        },
-      ],
-    },
-    (value) => {
-      if (value === 'free') return undefined;
-      const choices = Array.isArray(value) ? value : [value];
-      if (choices.length === 0 || choices.length > 8 || !choices.every(isRecord))
-        return {
-          problem: `${JSON.stringify(value)} is not a price`,
-          fix: 'Write a basket such as {shells: 120}, {money: {EUR: 4.99}}, a list of these to choose from, or free.',
-        };
-      for (const one of choices) {
-        const [first] = shapeProblems(isMoney(one) ? moneyPrice : basket(), one);
-        if (first) return first;
-      }
-      return undefined;
-    },
-  );
-
-/** Real money: amounts by ISO 4217 code, players being told the one of their country, and how each store names the product. */
-export interface MoneyDocument {
-  money: Record<string, number>;
-  products?: Record<string, string>;
-}
-type PriceDocument = BasketDocument | MoneyDocument;
-
-/** A price in real money: `money` is then a group of amounts, where an asset of that id would have one amount. */
-export const isMoney = (price: unknown): price is MoneyDocument => isRecord(price) && isRecord(price['money']);
-
-function shapeProblems(schema: AnySchema, value: unknown): { code: 'bad-amount'; problem: string; fix: string }[] {
-  try {
-    schema.validateSync(value, { strict: true });
-    return [];
-  } catch (error) {
-    return [{ code: 'bad-amount', problem: (error as Error).message, fix: 'Write amounts of 0 or more by asset id.' }];
-  }
-}
-
-/** An item id, or a basket. */
-const gives = () =>
-  checked<string | Record<string, number | string>>(
-    { oneOf: [{ $ref: '#/$defs/id' }, { $ref: '#/$defs/basket' }] },
-    (value) =>
-      typeof value === 'string'
-        ? undefined
-        : isRecord(value)
-          ? shapeProblems(basket(), value)[0]
-          : {
-              code: 'wrong-type',
-              problem: `${JSON.stringify(value)} cannot be given`,
-              fix: 'Write an item id, or a basket such as {wax: 5}.',
-            },
-  );
 
 const offerSchema = fields({
   name: text(120),
@@ -429,8 +280,6 @@ const scenarioSchema = fields({
   }),
 });
 
-export { moneyPrice };
-
 export const economySchema = fields({
   name: name(),
   timeZone: timeZone().required(),
@@ -472,7 +321,6 @@ export type OfferDocument = ShelfDocument['offers'][string];
 export type ActivityDocument = NonNullable<EconomyDocument['activities']>[string];
 export type PersonaDocument = NonNullable<EconomyDocument['personas']>[string];
 export type ScenarioDocument = NonNullable<EconomyDocument['scenarios']>[string];
-export type BasketDocument = Record<string, number | string>;
 
 /** The sections whose entries are kept by id, in the order files are written. */
 export const SECTIONS = [

@@ -2,15 +2,14 @@ export {
   assetMost,
   basketArrivals,
   playerCreate,
-  playerHolds,
   playerMadeUp,
   playerPay,
   playerReceive,
   playerScope,
-  playerSettle,
-  playerSpendable,
-  playerUse,
-  playerUses,
-  yieldTake,
 } from './player.js';
-export type { Changed, Player, Profile, Received, Stack } from './player.js';
+export type { Profile, Received } from './player.js';
+export { playerSettle } from './settle.js';
+export { playerHolds, playerSpendable } from './state.js';
+export type { Changed, Player, Stack } from './state.js';
+export { playerUse, playerUses } from './uses.js';
+export { yieldTake } from './yields.js';

@@ -1,43 +1,26 @@
-/** odds, uses, flow, edit, csv, picture, silence: the designer's tools, on the draft or on a folder. */
-import { basename, extname, join } from 'node:path';
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+/** edit, csv, silence: changing several places of the draft or of a folder. */
+import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { Option } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
-import { unitsFormat } from '../../core/amount/index.js';
-import {
-  SHEET_NAMES,
-  assetFlow,
-  csvRead,
-  csvWrite,
-  documentEdit,
-  moneyRows,
-  usesOf,
-} from '../../core/catalog/index.js';
-import type { AssetFlow, Edit, Edited, MoneyRow, SheetName, ThingKind, Use } from '../../core/catalog/index.js';
+import { SHEET_NAMES, csvRead, csvWrite, documentEdit } from '../../core/catalog/index.js';
+import type { Edit, Edited, SheetName } from '../../core/catalog/index.js';
 import {
   documentChanges,
   documentValidate,
   economyCompile,
   folderWrite,
   issueBlocksSaving,
-  moneyText,
 } from '../../core/economy/index.js';
-import type { AssetLabels, Economy, EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/economy/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { pointerOf } from '../../core/issue/index.js';
-import { boxOdds, lootOdds } from '../../core/loot/index.js';
-import type { LootOdds } from '../../core/loot/index.js';
-import { playerMadeUp, playerScope } from '../../core/player/index.js';
 import type { EditAnswer } from '../../core/wire/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
-import { folderFiles, folderLoad, folderPictures, folderSave, picturesFolder } from '../folder.js';
-import { colors, countText, documentLabels, print, printFindings, printJson, printTable } from '../output.js';
-import { collect, parseBasket, parseFields, parseOverrides } from '../parse.js';
-import { serviceEconomy } from '../source.js';
-
-// --- changing the draft or a folder
+import { folderFiles, folderLoad, folderSave } from '../folder.js';
+import { colors, countText, print, printFindings, printJson } from '../output.js';
+import { collect, parseOverrides } from '../parse.js';
 
 interface ChangeOptions {
   folder?: string;
@@ -236,8 +219,6 @@ function addEditCommands(program: Command): void {
     );
 }
 
-// --- CSV
-
 function addCsvCommands(program: Command): void {
   const csv = program.command('csv').description(`sheets for spreadsheets: ${SHEET_NAMES.join(', ')}`);
   const sheetArgument = (name: string): SheetName => {
@@ -281,239 +262,7 @@ function csvEdited(document: EconomyDocument, sheet: SheetName, text: string, fi
   throw new Found(`${countText(read.problems.length, 'problem')} in ${file}; nothing was changed`);
 }
 
-// --- looking
-
-interface OddsOptions {
-  folder?: string;
-  source?: string;
-  player?: string;
-  attribute?: string[];
-  holds?: string[];
-  set?: string[];
-}
-
-function folderOdds(folder: string, id: string, options: OddsOptions): { odds: LootOdds; labels: AssetLabels } {
-  const { document } = folderLoad(folder);
-  const economy: Economy = economyCompile(document).economy;
-  const labels = documentLabels(document);
-  const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
-  const scope = playerScope(economy, playerMadeUp(economy, profile, 0), 0);
-  const table = economy.loot.get(id);
-  const box = economy.items.get(id);
-  if (!table && box?.kind !== 'box') throw new UsageProblem(`There is no loot table or box "${id}".`);
-  return { odds: table ? lootOdds(economy, table, scope) : boxOdds(economy, box!, scope), labels };
-}
-
-const percent = (share: number): string => `${Number((share * 100).toPrecision(5))}%`;
-
-function printOdds(odds: LootOdds, labels: AssetLabels): void {
-  const { from, to } = odds.rolls;
-  print(
-    `${colors.bold(odds.name)}: ${from === to ? countText(from, 'roll') : `${from} to ${to} rolls`} an opening; nothing at all: ${percent(odds.nothing)}`,
-  );
-  if (odds.guarantee)
-    print(
-      `${odds.guarantee.entry} comes at the latest in opening ${odds.guarantee.within} without it; "long run" counts that`,
-    );
-  const expected = (asset: string, units: number) => {
-    const decimals = labels(asset)?.decimals ?? 0;
-    return decimals === 0 ? Number(units.toPrecision(5)) : unitsFormat(Math.round(units), decimals);
-  };
-  printTable(
-    ['asset', 'chance', 'expected', 'long run', 'expected', 'openings: 50%', '90%', '99%'],
-    odds.assets.map(({ asset, chance, expected: mean, longRunChance, longRunExpected, openings }) => [
-      labels(asset)?.name ?? asset,
-      percent(chance),
-      expected(asset, mean),
-      percent(longRunChance),
-      expected(asset, longRunExpected),
-      openings.half ?? 'never',
-      openings.nine ?? 'never',
-      openings.most ?? 'never',
-    ]),
-  );
-}
-
-function addLookCommands(program: Command): void {
-  program
-    .command('odds <table>')
-    .description('the exact odds of a loot table or box, and how many openings players need')
-    .option('--folder <folder>', 'of an economy folder, without a service')
-    .option('--source <source>', 'draft, a channel or a release number', 'draft')
-    .option('--player <id>', 'for a real player, whose conditions count')
-    .option('--attribute <name=value>', 'of a made-up player', collect)
-    .option('--holds <asset=amount>', 'what a made-up player has', collect)
-    .option('--set <pointer=value>', 'with another weight, such as /loot/tide_finds/entries/rare/weight=30', collect)
-    .action(async (id: string, options: OddsOptions, command: Command) => {
-      const { odds, labels } =
-        options.folder === undefined
-          ? await serviceOdds(id, options, command)
-          : folderOdds(options.folder, id, options);
-      if (wantsJson(command)) printJson(odds);
-      else printOdds(odds, labels);
-    });
-
-  program
-    .command('where <kind> <id>')
-    .description('where a thing is used: asset, group, loot, offer, event, attribute, store, activity or persona')
-    .option('--folder <folder>', 'in an economy folder instead of the draft')
-    .action(async (kind: ThingKind, id: string, { folder }: { folder?: string }, command: Command) => {
-      const uses: Use[] =
-        folder === undefined
-          ? (await clientOf(command).uses(kind, id)).items
-          : usesOf(folderLoad(folder).document, { kind, id });
-      if (wantsJson(command)) printJson(uses);
-      else if (uses.length === 0) print('It is used nowhere.');
-      else for (const { words, pointer } of uses) print(`${words}  ${colors.dim(pointer)}`);
-    });
-
-  program
-    .command('money')
-    .description('real-money prices: gross, tax, what the store keeps, net')
-    .option('--folder <folder>', 'of an economy folder, without a service')
-    .option('--source <source>', 'draft, a channel or a release number', 'draft')
-    .action(async ({ folder, source }: { folder?: string; source: string }, command: Command) => {
-      const rows =
-        folder === undefined
-          ? (await clientOf(command).money(source)).items
-          : moneyRows(economyCompile(folderLoad(folder).document).economy);
-      if (wantsJson(command)) printJson(rows);
-      else if (rows.length === 0) print('Nothing is sold for real money.');
-      else printMoney(rows);
-    });
-
-  program
-    .command('flow <asset>')
-    .description('where a currency or item comes from, where it goes, what it buys')
-    .option('--folder <folder>', 'of an economy folder, without a service')
-    .option('--source <source>', 'draft, a channel or a release number', 'draft')
-    .action(async (asset: string, { folder, source }: { folder?: string; source: string }, command: Command) => {
-      const flow =
-        folder === undefined
-          ? await clientOf(command).flow(asset, source)
-          : assetFlow(economyCompile(folderLoad(folder).document).economy, asset);
-      if (wantsJson(command)) printJson(flow);
-      else printFlow(flow);
-    });
-}
-
-function printMoney(rows: readonly MoneyRow[]): void {
-  printTable(
-    ['offer', 'store', 'product', 'gross', 'tax', 'store keeps', 'net'],
-    rows.map(({ offer, store, product, code, gross, tax, fee, net }) => [
-      offer,
-      store ?? 'none',
-      product ?? '',
-      ...[gross, tax, fee, net].map((units) => moneyText(code, units)),
-    ]),
-  );
-}
-
-function printFlow({ name, sources, sinks, buys }: AssetFlow): void {
-  for (const [title, lines] of [
-    [`${name} comes from`, sources],
-    ['goes to', sinks],
-    ['buys', buys],
-  ] as const) {
-    print(`${colors.bold(title)}${lines.length === 0 ? ': nothing' : ''}`);
-    for (const line of lines) print(`  ${line.name}: ${line.words}`);
-  }
-}
-
-async function serviceOdds(
-  id: string,
-  options: OddsOptions,
-  command: Command,
-): Promise<{ odds: LootOdds; labels: AssetLabels }> {
-  const client = clientOf(command);
-  const source = options.source ?? 'draft';
-  const { labels } = await serviceEconomy(client, source);
-  const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
-  const odds = await client.odds({
-    id,
-    source,
-    ...(options.player === undefined ? { profile } : { player: options.player }),
-    ...(options.set ? { set: parseOverrides(options.set) } : {}),
-  });
-  return { odds, labels };
-}
-
-// --- pictures and silences
-
-const TYPES: Readonly<Record<string, string>> = {
-  '.png': 'image/png',
-  '.jpg': 'image/jpeg',
-  '.jpeg': 'image/jpeg',
-  '.gif': 'image/gif',
-  '.webp': 'image/webp',
-  '.svg': 'image/svg+xml',
-};
-
-export async function pictureUpload(client: Client, file: string): Promise<string> {
-  const bytes = readFileSync(file);
-  const type = TYPES[extname(file).toLowerCase()] ?? 'application/octet-stream';
-  const content = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
-  return (await client.savePicture(basename(file), type, content)).name;
-}
-
-/** Sends the folder's pictures that the service does not have yet, or has otherwise. */
-export async function picturesPush(client: Client, folder: string): Promise<string[]> {
-  const known = new Map((await client.pictures()).items.map(({ name, hash }) => [name, hash]));
-  const { createHash } = await import('node:crypto');
-  const sent: string[] = [];
-  for (const name of [...folderPictures(folder)].sort()) {
-    const file = join(picturesFolder(folder), name);
-    const hash = createHash('sha256').update(readFileSync(file)).digest('hex').slice(0, 32);
-    if (known.get(name) !== hash) sent.push(await pictureUpload(client, file));
-  }
-  return sent;
-}
-
-/** Brings the service's pictures into the folder. */
-export async function picturesPull(client: Client, folder: string): Promise<string[]> {
-  const written: string[] = [];
-  for (const { name } of (await client.pictures()).items) {
-    const bytes = Buffer.from(await client.picture(name));
-    const file = join(picturesFolder(folder), name);
-    if (existsSync(file) && readFileSync(file).equals(bytes)) continue;
-    mkdirSync(picturesFolder(folder), { recursive: true });
-    writeFileSync(file, bytes);
-    written.push(file);
-  }
-  return written;
-}
-
-function addPictureCommands(program: Command): void {
-  const picture = program.command('picture').description('icon pictures: PNG, JPEG, WebP or GIF of at most 512 kB');
-  picture
-    .command('put <file>')
-    .description('upload a picture; name it in an icon as pictures/FILE')
-    .action(async (file: string, _options: object, command: Command) => {
-      if (!existsSync(file)) throw new UsageProblem(`There is no file "${file}".`);
-      const name = await pictureUpload(clientOf(command), file);
-      if (wantsJson(command)) printJson({ name });
-      else print(`Uploaded: write icon: pictures/${name}`);
-    });
-  picture
-    .command('list')
-    .description('the pictures that there are')
-    .action(async (_options: object, command: Command) => {
-      const { items } = await clientOf(command).pictures();
-      if (wantsJson(command)) printJson(items);
-      else if (items.length === 0) print('There are no pictures yet.');
-      else
-        printTable(
-          ['picture', 'type', 'saved by'],
-          items.map(({ name, type, savedBy }) => [name, type, savedBy]),
-        );
-    });
-  picture
-    .command('remove <name>')
-    .description('remove a picture')
-    .action(async (name: string, _options: object, command: Command) => {
-      await clientOf(command).removePicture(name);
-      if (!wantsJson(command)) print(`Removed ${name}.`);
-    });
+function addSilenceCommand(program: Command): void {
   withChange(
     program.command('silence <code> <pointer> <why>').description('silence a hint of the audit, with the reason'),
   ).action((code: string, pointer: string, why: string, options: ChangeOptions, command: Command) =>
@@ -526,8 +275,7 @@ function addPictureCommands(program: Command): void {
 }
 
 export function addCatalogCommands(program: Command): void {
-  addLookCommands(program);
   addEditCommands(program);
   addCsvCommands(program);
-  addPictureCommands(program);
+  addSilenceCommand(program);
 }

@@ -1,0 +1,170 @@
+/** odds, where, flow, money: looking at the catalog from another side. */
+import type { Command } from 'commander';
+import { unitsFormat } from '../../core/amount/index.js';
+import { assetFlow, moneyRows, usesOf } from '../../core/catalog/index.js';
+import type { AssetFlow, MoneyRow, ThingKind, Use } from '../../core/catalog/index.js';
+import { economyCompile, moneyText } from '../../core/economy/index.js';
+import type { AssetLabels, Economy } from '../../core/economy/index.js';
+import { boxOdds, lootOdds } from '../../core/loot/index.js';
+import type { LootOdds } from '../../core/loot/index.js';
+import { playerMadeUp, playerScope } from '../../core/player/index.js';
+import { UsageProblem, clientOf, wantsJson } from '../context.js';
+import { folderLoad } from '../folder.js';
+import { colors, countText, documentLabels, print, printJson, printTable } from '../output.js';
+import { collect, parseBasket, parseFields, parseOverrides } from '../parse.js';
+import { serviceEconomy } from '../source.js';
+
+interface OddsOptions {
+  folder?: string;
+  source?: string;
+  player?: string;
+  attribute?: string[];
+  holds?: string[];
+  set?: string[];
+}
+
+function folderOdds(folder: string, id: string, options: OddsOptions): { odds: LootOdds; labels: AssetLabels } {
+  const { document } = folderLoad(folder);
+  const economy: Economy = economyCompile(document).economy;
+  const labels = documentLabels(document);
+  const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
+  const scope = playerScope(economy, playerMadeUp(economy, profile, 0), 0);
+  const table = economy.loot.get(id);
+  const box = economy.items.get(id);
+  if (!table && box?.kind !== 'box') throw new UsageProblem(`There is no loot table or box "${id}".`);
+  return { odds: table ? lootOdds(economy, table, scope) : boxOdds(economy, box!, scope), labels };
+}
+
+const percent = (share: number): string => `${Number((share * 100).toPrecision(5))}%`;
+
+function printOdds(odds: LootOdds, labels: AssetLabels): void {
+  const { from, to } = odds.rolls;
+  print(
+    `${colors.bold(odds.name)}: ${from === to ? countText(from, 'roll') : `${from} to ${to} rolls`} an opening; nothing at all: ${percent(odds.nothing)}`,
+  );
+  if (odds.guarantee)
+    print(
+      `${odds.guarantee.entry} comes at the latest in opening ${odds.guarantee.within} without it; "long run" counts that`,
+    );
+  const expected = (asset: string, units: number) => {
+    const decimals = labels(asset)?.decimals ?? 0;
+    return decimals === 0 ? Number(units.toPrecision(5)) : unitsFormat(Math.round(units), decimals);
+  };
+  printTable(
+    ['asset', 'chance', 'expected', 'long run', 'expected', 'openings: 50%', '90%', '99%'],
+    odds.assets.map(({ asset, chance, expected: mean, longRunChance, longRunExpected, openings }) => [
+      labels(asset)?.name ?? asset,
+      percent(chance),
+      expected(asset, mean),
+      percent(longRunChance),
+      expected(asset, longRunExpected),
+      openings.half ?? 'never',
+      openings.nine ?? 'never',
+      openings.most ?? 'never',
+    ]),
+  );
+}
+
+export function addLookCommands(program: Command): void {
+  program
+    .command('odds <table>')
+    .description('the exact odds of a loot table or box, and how many openings players need')
+    .option('--folder <folder>', 'of an economy folder, without a service')
+    .option('--source <source>', 'draft, a channel or a release number', 'draft')
+    .option('--player <id>', 'for a real player, whose conditions count')
+    .option('--attribute <name=value>', 'of a made-up player', collect)
+    .option('--holds <asset=amount>', 'what a made-up player has', collect)
+    .option('--set <pointer=value>', 'with another weight, such as /loot/tide_finds/entries/rare/weight=30', collect)
+    .action(async (id: string, options: OddsOptions, command: Command) => {
+      const { odds, labels } =
+        options.folder === undefined
+          ? await serviceOdds(id, options, command)
+          : folderOdds(options.folder, id, options);
+      if (wantsJson(command)) printJson(odds);
+      else printOdds(odds, labels);
+    });
+
+  program
+    .command('where <kind> <id>')
+    .description('where a thing is used: asset, group, loot, offer, event, attribute, store, activity or persona')
+    .option('--folder <folder>', 'in an economy folder instead of the draft')
+    .action(async (kind: ThingKind, id: string, { folder }: { folder?: string }, command: Command) => {
+      const uses: Use[] =
+        folder === undefined
+          ? (await clientOf(command).uses(kind, id)).items
+          : usesOf(folderLoad(folder).document, { kind, id });
+      if (wantsJson(command)) printJson(uses);
+      else if (uses.length === 0) print('It is used nowhere.');
+      else for (const { words, pointer } of uses) print(`${words}  ${colors.dim(pointer)}`);
+    });
+
+  program
+    .command('money')
+    .description('real-money prices: gross, tax, what the store keeps, net')
+    .option('--folder <folder>', 'of an economy folder, without a service')
+    .option('--source <source>', 'draft, a channel or a release number', 'draft')
+    .action(async ({ folder, source }: { folder?: string; source: string }, command: Command) => {
+      const rows =
+        folder === undefined
+          ? (await clientOf(command).money(source)).items
+          : moneyRows(economyCompile(folderLoad(folder).document).economy);
+      if (wantsJson(command)) printJson(rows);
+      else if (rows.length === 0) print('Nothing is sold for real money.');
+      else printMoney(rows);
+    });
+
+  program
+    .command('flow <asset>')
+    .description('where a currency or item comes from, where it goes, what it buys')
+    .option('--folder <folder>', 'of an economy folder, without a service')
+    .option('--source <source>', 'draft, a channel or a release number', 'draft')
+    .action(async (asset: string, { folder, source }: { folder?: string; source: string }, command: Command) => {
+      const flow =
+        folder === undefined
+          ? await clientOf(command).flow(asset, source)
+          : assetFlow(economyCompile(folderLoad(folder).document).economy, asset);
+      if (wantsJson(command)) printJson(flow);
+      else printFlow(flow);
+    });
+}
+
+function printMoney(rows: readonly MoneyRow[]): void {
+  printTable(
+    ['offer', 'store', 'product', 'gross', 'tax', 'store keeps', 'net'],
+    rows.map(({ offer, store, product, code, gross, tax, fee, net }) => [
+      offer,
+      store ?? 'none',
+      product ?? '',
+      ...[gross, tax, fee, net].map((units) => moneyText(code, units)),
+    ]),
+  );
+}
+
+function printFlow({ name, sources, sinks, buys }: AssetFlow): void {
+  for (const [title, lines] of [
+    [`${name} comes from`, sources],
+    ['goes to', sinks],
+    ['buys', buys],
+  ] as const) {
+    print(`${colors.bold(title)}${lines.length === 0 ? ': nothing' : ''}`);
+    for (const line of lines) print(`  ${line.name}: ${line.words}`);
+  }
+}
+
+async function serviceOdds(
+  id: string,
+  options: OddsOptions,
+  command: Command,
+): Promise<{ odds: LootOdds; labels: AssetLabels }> {
+  const client = clientOf(command);
+  const source = options.source ?? 'draft';
+  const { labels } = await serviceEconomy(client, source);
+  const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
+  const odds = await client.odds({
+    id,
+    source,
+    ...(options.player === undefined ? { profile } : { player: options.player }),
+    ...(options.set ? { set: parseOverrides(options.set) } : {}),
+  });
+  return { odds, labels };
+}

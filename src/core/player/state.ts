@@ -1,0 +1,59 @@
+/** What is known of a player, and what they hold. */
+import type { Basket, Units } from '../amount/index.js';
+import type { Economy } from '../economy/index.js';
+import type { Value } from '../formula/index.js';
+import type { Movement } from '../ledger/index.js';
+import type { Counter, Level } from '../schedule/index.js';
+
+/** Units of one item in one slot. The same item may lie in many stacks and places: never count only one. */
+export interface Stack {
+  slot: number;
+  item: string;
+  units: Units;
+  place: string;
+  cause: string;
+  /** Of a consumable that has been begun (it lies in a stack of its own): how often it can still be used. */
+  usesLeft: number | null;
+  /** When a timed item expires, epoch ms. */
+  expiresMs: number | null;
+  /** What was paid for each unit, rounded down; null when it was not bought. */
+  paid: Basket | null;
+}
+
+export interface Player {
+  readonly id: string;
+  readonly name: string;
+  readonly startedMs: number;
+  readonly attributes: Readonly<Record<string, Value>>;
+  /** By currency id; a currency that is absent counts 0. */
+  readonly balances: Readonly<Record<string, Level>>;
+  readonly stacks: readonly Stack[];
+  /** Limits' counters, by `offer ID PERIOD` or `earning ID PERIOD`. */
+  readonly counters: Readonly<Record<string, Counter>>;
+  /** What is left of per-player stock, by offer id; absent means untouched. */
+  readonly stocks: Readonly<Record<string, Level>>;
+}
+
+/** Where things go when they arrive; a game moves them on to other places. */
+export const DEFAULT_PLACE = 'bag';
+
+export interface Changed {
+  player: Player;
+  movements: Movement[];
+}
+
+/** Units of an asset: a balance, or the sum over ALL stacks in all places. Refills count up to the last settling. */
+export function playerHolds(economy: Economy, player: Player, asset: string): Units {
+  if (economy.currencies.has(asset)) return player.balances[asset]?.units ?? 0;
+  let sum = 0;
+  for (const stack of player.stacks) if (stack.item === asset) sum += stack.units;
+  return sum;
+}
+
+/** What of it can be paid or sold: a consumable that has been begun cannot. */
+export function playerSpendable(economy: Economy, player: Player, asset: string): Units {
+  if (economy.currencies.has(asset)) return playerHolds(economy, player, asset);
+  let sum = 0;
+  for (const stack of player.stacks) if (stack.item === asset && stack.usesLeft === null) sum += stack.units;
+  return sum;
+}
