@@ -75,6 +75,14 @@ function operation(route: Route): object {
     summary: route.summary,
     ...(route.needs === 'nobody' ? {} : { security: [{ token: [] }], description: `Needs the role ${route.needs}.` }),
     parameters: [...inPath, ...inQuery],
+    ...(route.consumes
+      ? {
+          requestBody: {
+            required: true,
+            content: { [route.consumes]: { schema: { type: 'string', format: 'binary' } } },
+          },
+        }
+      : {}),
     ...(body
       ? {
           requestBody: {

@@ -41,6 +41,8 @@ export interface Route {
   summary: string;
   query?: Record<string, string>;
   body?: AnySchema;
+  /** The media type of a body that is no JSON. */
+  consumes?: string;
   handle?: (incoming: Incoming) => Reply | Promise<Reply>;
   stream?: (incoming: Incoming, stream: EventStream) => void;
 }

@@ -143,6 +143,19 @@ test('no endpoint breaks on anything', async () => {
         fc.jsonValue(),
         fc.constant([]),
         fc.record({
+          kind: fc.constantFrom('remove', 'duplicate', 'move', 'reprice', 'tiers', 'set', 'burn'),
+          pointer: fc.oneof(fc.constantFrom('/items/glide_wax', '/shops', '/', '', '/items/__proto__/x'), fc.string()),
+          where: fc.jsonValue(),
+          tiers: fc.jsonValue(),
+          percent: fc.oneof(fc.double(), fc.jsonValue()),
+          value: fc.jsonValue(),
+          id: fc.constantFrom('tide_crate', 'rare_finds', 'nothing'),
+          set: fc.jsonValue(),
+          player: fc.jsonValue(),
+          item: fc.jsonValue(),
+          uses: fc.jsonValue(),
+        }),
+        fc.record({
           checks: fc.array(fc.jsonValue()),
           offer: fc.jsonValue(),
           scenario: fc.jsonValue(),
@@ -179,6 +192,24 @@ test('openapi.json describes every route, and its shapes refuse what the service
   );
   expect(new Set(ids).size).toBe(ids.length);
   const ajv = new Ajv2020({ strict: false });
+  const bodyOf = (path: string, method: string) =>
+    Object.keys(
+      (document.paths[`/api/v1${path}`]![method]!.requestBody as { content: Record<string, { schema: object }> })
+        .content,
+    );
+  expect([bodyOf('/draft/sheets/{sheet}', 'post'), bodyOf('/pictures/{name}', 'put')]).toEqual([
+    ['text/csv'],
+    ['image/*'],
+  ]);
+  const edits = document.paths['/api/v1/draft/edits']!['post']!.requestBody as {
+    content: Record<string, { schema: object }>;
+  };
+  const isEdit = ajv.compile(edits.content['application/json']!.schema);
+  expect([
+    isEdit({ kind: 'remove', pointer: '/items/wax', mend: true }),
+    isEdit({ kind: 'reprice', where: { group: 'care' }, percent: 10, round: { to: 5, way: 'up' } }),
+    isEdit({ kind: 'reprice', where: {}, percent: 10, round: { to: 5, way: 'sideways' } }),
+  ]).toEqual([true, true, false]);
   const isCheck = ajv.compile(document.components.schemas['Check']!);
   expect([isCheck({ offer: 'wax_1', times: 2 }), isCheck({ offer: 'wax_1', tims: 2 }), isCheck({})]).toEqual([
     true,

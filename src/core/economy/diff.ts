@@ -22,34 +22,47 @@ export function documentPatch(before: EconomyDocument, after: EconomyDocument): 
 
 /**
  * Objects keep their order, yet JSON Patch has no word for it: where only the order differs in the end, the whole
- * group is written again. `before` is brought to `after` in content first, since what is added comes last.
+ * group is written again, and with it all that it holds.
  */
-export function orderOperations(before: EconomyDocument, after: EconomyDocument): Operation[] {
+function orderOperations(before: EconomyDocument, after: EconomyDocument): Operation[] {
+  const paths = reordered(before, after);
+  return paths
+    .filter(
+      (path) => !paths.some((other) => other !== path && `${pointerOf(path)}/`.startsWith(`${pointerOf(other)}/`)),
+    )
+    .map((path) => ({ op: 'replace', path: pointerOf(path), value: valueAt(after, path) }));
+}
+
+/**
+ * The groups of shops, shelves and offers whose order differs. `before` is brought to `after` in content first, since
+ * what is added comes last.
+ */
+export function reordered(before: EconomyDocument, after: EconomyDocument): string[][] {
   const shops = { shops: structuredClone(before.shops ?? {}) };
   const content = fastJsonPatch.compare(shops, { shops: after.shops ?? {} });
   const patched = fastJsonPatch.applyPatch(shops, content).newDocument;
-  return orderOfMap(patched.shops, after.shops ?? {}, ['shops']);
+  return reorderedIn(patched.shops, after.shops ?? {}, ['shops']);
 }
 
 /** `shops`, then `shelves` of each, then `offers` of each: names of groups and ids take turns in the path. */
 const BELOW: Readonly<Record<string, string | undefined>> = { shops: 'shelves', shelves: 'offers' };
 
-function orderOfMap(patched: object, wanted: object, path: string[]): Operation[] {
+function reorderedIn(patched: object, wanted: object, path: string[]): string[][] {
   const ids = Object.keys(wanted);
-  if (Object.keys(patched).some((id, index) => id !== ids[index]))
-    return [{ op: 'replace', path: pointerOf(path), value: wanted }];
+  const own = Object.keys(patched).some((id, index) => id !== ids[index]) ? [path] : [];
   const below = BELOW[path.at(-1)!];
-  if (below === undefined) return [];
-  return ids.flatMap((id) => {
+  if (below === undefined) return own;
+  const inner = ids.flatMap((id) => {
     const [old, now] = [patched, wanted].map((map) => (map as Record<string, Record<string, object>>)[id]![below]!);
-    return orderOfMap(old!, now!, [...path, id, below]);
+    return reorderedIn(old!, now!, [...path, id, below]);
   });
+  return [...own, ...inner];
 }
 
 /** One change for each operation of the patch, in document order. */
 export function documentChanges(before: EconomyDocument, after: EconomyDocument): Change[] {
-  const orders = orderOperations(before, after)
-    .map(({ path }) => orderChange(path, before, after))
+  const orders = reordered(before, after)
+    .map((path) => orderChange(path, before, after))
     // What is put between others is told as added; it moves nothing.
     .filter(({ before: old, after: now }) => orderDiffers(old as string[], now as string[]));
   return fastJsonPatch
@@ -77,13 +90,12 @@ function orderDiffers(old: readonly string[], now: readonly string[]): boolean {
   return left.join() !== now.filter((id) => old.includes(id)).join();
 }
 
-function orderChange(path: string, before: EconomyDocument, after: EconomyDocument): Change {
-  const segments = pointerSegments(path);
+function orderChange(segments: string[], before: EconomyDocument, after: EconomyDocument): Change {
   const [old, now] = [before, after].map((document) => Object.keys(valueAt(document, segments) ?? {}));
   const { subject } = label(segments.slice(0, -1), before, after);
   const what = segments.length === 1 ? 'shops' : `${subject}, ${segments.at(-1)!}`;
   return {
-    pointer: path,
+    pointer: pointerOf(segments),
     subject,
     field: 'order',
     before: old,

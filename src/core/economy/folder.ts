@@ -9,7 +9,7 @@ import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
-import { orderOperations, valueAt } from './diff.js';
+import { reordered, valueAt } from './diff.js';
 import { SECTIONS } from './schema.js';
 import type { EconomyDocument } from './schema.js';
 
@@ -244,9 +244,8 @@ export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocumen
       else setIn(document, segments, value);
     }
   }
-  for (const { path } of orderOperations(current.raw as EconomyDocument, wanted))
-    for (const document of documents.values())
-      if (reorder(document, pointerSegments(path), wanted)) touched.add(document);
+  for (const path of reordered(current.raw as EconomyDocument, wanted))
+    for (const document of documents.values()) if (reorder(document, path, wanted)) touched.add(document);
   const original = new Map(files.map(({ path, text }) => [path, text]));
   return [...documents].map(([path, document]) => ({
     path,

@@ -22,6 +22,7 @@ import {
   fields,
   mapOf,
   schemaIssues,
+  schemaToJson,
   text,
   wholeNumber,
   yesNo,
@@ -78,6 +79,11 @@ const EDIT_SCHEMAS: Readonly<Record<Edit['kind'], AnySchema>> = {
   }).required(),
   set: fields({ kind: text(), pointer: pointer(), value: anything() }).required(),
 };
+/** For openapi.json; `editOf` tells what is wrong in detail. */
+const editShape = checked<unknown>(
+  { oneOf: EDIT_KINDS.map((kind) => ({ title: kind, ...schemaToJson(EDIT_SCHEMAS[kind]) })) },
+  () => undefined,
+);
 const editBody = fields({ kind: choice(...EDIT_KINDS).required() });
 
 function editOf(body: unknown): Edit {
@@ -166,6 +172,7 @@ export const catalogRoutes: Route[] = [
     needs: 'design',
     summary: `Edits of several places at once: ${EDIT_KINDS.join(', ')}; If-Match names the revision you started from`,
     query: PREVIEW,
+    body: editShape,
     handle: (incoming) => {
       const edit = editOf(incoming.body);
       const { document } = incoming.service.economies.draft();
@@ -208,6 +215,7 @@ export const catalogRoutes: Route[] = [
     needs: 'design',
     summary: 'Brings CSV rows into the draft (text/csv); If-Match names the revision you started from',
     query: PREVIEW,
+    consumes: 'text/csv',
     handle: (incoming) => {
       const sheet = sheetOf(incoming);
       const csv = rawBody(incoming, 'Send the CSV as the body, with Content-Type: text/csv.').toString('utf8');
@@ -312,6 +320,7 @@ export const catalogRoutes: Route[] = [
     path: '/pictures/{name}',
     needs: 'design',
     summary: 'Uploads an icon picture: PNG, JPEG, WebP or GIF of at most 512 kB, as the body',
+    consumes: 'image/*',
     handle: async (incoming) => {
       const { service, params, who } = incoming;
       const bytes = rawBody(incoming, 'Send the picture as the body, with its type, such as Content-Type: image/png.');
