@@ -2,8 +2,8 @@
 import { valueAt } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
-import type { Edited } from './edit.js';
-import { nothingAt, refuse } from './refuse.js';
+import type { Edited } from './outcome.js';
+import { nothingAt, refuse } from './outcome.js';
 
 /** A copy with all it holds, right behind the original. Ids that must be unique get a number. */
 export interface DuplicateEdit {
@@ -50,7 +50,8 @@ export function duplicate(document: EconomyDocument, { pointer, name }: Duplicat
   return { ok: true, document, notes: [], made: pointerOf([...parent, id]) };
 }
 
-const offerIds = (document: EconomyDocument): string[] =>
+/** Over all shops. */
+export const offerIds = (document: EconomyDocument): string[] =>
   Object.values(document.shops ?? {}).flatMap(({ shelves }) =>
     Object.values(shelves).flatMap(({ offers }) => Object.keys(offers)),
   );
@@ -88,6 +89,7 @@ function insertBehind(entries: Entries, behind: string, id: string, value: unkno
   );
 }
 
+/** Rewrites one group of entries, order included. */
 export function replaceEntries(
   document: EconomyDocument,
   path: readonly string[],

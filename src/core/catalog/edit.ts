@@ -4,9 +4,9 @@
  * first what would change.
  */
 import type { EconomyDocument } from '../economy/index.js';
-import type { Issue } from '../issue/index.js';
 import { duplicate, move } from './arrange.js';
 import type { DuplicateEdit, MoveEdit } from './arrange.js';
+import type { Edited } from './outcome.js';
 import { remove } from './remove.js';
 import type { RemoveEdit } from './remove.js';
 import { reprice } from './reprice.js';
@@ -15,20 +15,8 @@ import { setValue } from './set.js';
 import type { SetEdit } from './set.js';
 import { tiers } from './tiers.js';
 import type { TiersEdit } from './tiers.js';
-import type { Use } from './uses.js';
 
 export type Edit = RemoveEdit | DuplicateEdit | MoveEdit | RepriceEdit | TiersEdit | SetEdit;
-
-export type Edited =
-  | {
-      ok: true;
-      document: EconomyDocument;
-      /** Things a person should know, such as prices that were left alone because they are formulas. */
-      notes: string[];
-      /** The pointer of what was made, where something was. */
-      made?: string;
-    }
-  | { ok: false; issues: Issue[]; /** What would dangle. */ uses?: Use[] };
 
 type Run<E> = (document: EconomyDocument, edit: E) => Edited;
 const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {

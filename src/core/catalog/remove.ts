@@ -2,8 +2,8 @@
 import { documentValidate, economyCompile, issueBlocksSaving, valueAt } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { pointerSegments } from '../issue/index.js';
-import type { Edited } from './edit.js';
-import { nothingAt } from './refuse.js';
+import type { Edited } from './outcome.js';
+import { nothingAt } from './outcome.js';
 import { thingsAt, usesOf } from './uses.js';
 import type { Use } from './uses.js';
 

@@ -4,8 +4,8 @@ import type { EconomyDocument, OfferDocument } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 import { amountScaled, decimalsIn, percentFactor } from './amounts.js';
 import type { RoundTo } from './amounts.js';
-import type { Edited } from './edit.js';
-import { refuse } from './refuse.js';
+import type { Edited } from './outcome.js';
+import { refuse } from './outcome.js';
 
 /** Which items and offers: all that fit every word given. An offer fits by the single item that it gives. */
 export interface Where {

@@ -2,8 +2,8 @@
 import { documentValidate, economyCompile, issueBlocksSaving, valueAt } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { pointerSegments } from '../issue/index.js';
-import type { Edited } from './edit.js';
-import { nothingAt, refuse } from './refuse.js';
+import type { Edited } from './outcome.js';
+import { nothingAt, refuse } from './outcome.js';
 
 export interface SetEdit {
   kind: 'set';

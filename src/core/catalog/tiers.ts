@@ -6,9 +6,9 @@ import type { EconomyDocument, OfferDocument } from '../economy/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import { amountScaled, decimalsIn } from './amounts.js';
 import type { RoundTo } from './amounts.js';
-import { freeId, replaceEntries } from './arrange.js';
-import type { Edited } from './edit.js';
-import { nothingAt, refuse } from './refuse.js';
+import { freeId, offerIds, replaceEntries } from './arrange.js';
+import type { Edited } from './outcome.js';
+import { nothingAt, refuse } from './outcome.js';
 
 /** The offer at `pointer` is the first tier; each of the others has its count and its discount in percent. */
 export interface TiersEdit {
@@ -42,7 +42,7 @@ export function tiers(document: EconomyDocument, { pointer, tiers: wanted, round
   // Worth is of one unit, a price of all `count`.
   const units = base.price === undefined ? 1 : baseCount;
   const made: [string, OfferDocument][] = [];
-  const taken = new Set(allOfferIds(document));
+  const taken = new Set(offerIds(document));
   for (const { count, discount } of wanted) {
     const less = fractionOf(discount);
     const factor: Fraction = {
@@ -69,11 +69,6 @@ export function tiers(document: EconomyDocument, { pointer, tiers: wanted, round
     made: pointerOf([...segments.slice(0, -1), made[0]![0]]),
   };
 }
-
-const allOfferIds = (document: EconomyDocument): string[] =>
-  Object.values(document.shops ?? {}).flatMap(({ shelves }) =>
-    Object.values(shelves).flatMap(({ offers }) => Object.keys(offers)),
-  );
 
 type Price = NonNullable<OfferDocument['price']>;
 
