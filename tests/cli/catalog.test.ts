@@ -59,6 +59,7 @@ test('wrong use is told with the way out', async () => {
   expect((await cli('edit', 'tiers', 'storm_wax', 'three')).err).toMatch(/such as 5:10/);
   expect((await cli('edit', 'tiers', 'storm_wx', '3:5')).err).toMatch(/There is no offer "storm_wx"/);
   expect((await cli('odds', 'oak_reel')).err).toMatch(/no loot table or box "oak_reel"/);
+  expect(await cli('where', 'kite', 'oak_reel')).toMatchObject({ code: 2 });
   expect((await cli('csv', 'export', 'kites')).err).toMatch(/Sheets: items, offers, loot, currencies, groups, stores/);
 });
 

@@ -1,7 +1,8 @@
 /** odds, where, flow, money: looking at the catalog from another side. */
+import { Argument } from 'commander';
 import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
-import { assetFlow, moneyRows, usesOf } from '../../core/catalog/index.js';
+import { THING_KINDS, assetFlow, moneyRows, usesOf } from '../../core/catalog/index.js';
 import type { AssetFlow, MoneyRow, ThingKind, Use } from '../../core/catalog/index.js';
 import { economyCompile, moneyText } from '../../core/economy/index.js';
 import type { AssetLabels, Economy } from '../../core/economy/index.js';
@@ -85,8 +86,10 @@ export function addLookCommands(program: Command): void {
     });
 
   program
-    .command('where <kind> <id>')
-    .description('where a thing is used: asset, group, loot, offer, event, attribute, store, activity or persona')
+    .command('where')
+    .description('where a thing is used')
+    .addArgument(new Argument('<kind>', 'what it is; currencies and items are assets').choices(THING_KINDS))
+    .argument('<id>')
     .option('--folder <folder>', 'in an economy folder instead of the draft')
     .action(async (kind: ThingKind, id: string, { folder }: { folder?: string }, command: Command) => {
       const uses: Use[] =

@@ -243,7 +243,7 @@ export function Grid(props: Props) {
       begin(place, textAt(place));
     } else if (event.key === 'Delete' || event.key === 'Backspace') {
       stop();
-      if (columns[place.column]!.field === '' && props.onRemove)
+      if (place.column === 0 && props.onRemove)
         props.onRemove(shown.slice(range.from.row, range.to.row + 1).map(({ original }) => original));
       else if (single) begin(place, '');
       else

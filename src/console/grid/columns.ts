@@ -68,7 +68,8 @@ const offers = view('offers', 'Offers', 'offer', [key(2, 'id', 150), key(0, 'sho
 
 /** What an offer costs that has no price of its own. */
 const worthOf = (document: EconomyDocument): GridColumn => ({
-  field: '',
+  // No field of the offer, so no finding of its own.
+  field: '(worth)',
   head: 'else the worth',
   width: 120,
   right: true,

@@ -10,6 +10,7 @@ import type { ReactNode } from 'react';
 import { pointerOf } from '../../core/issue/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import type { DraftSaved, DraftView, Edit, EditAnswer } from '../../core/wire/index.js';
+import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
 
 /** A change and the way back. */
@@ -97,6 +98,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       undone.current = [];
       turn();
     },
+    onError: (refusal) => (refusal instanceof ApiProblem && refusal.kind === 'stale' ? failed() : undefined),
     onSettled: settled,
   });
   const { mutate, isPending, error } = save;

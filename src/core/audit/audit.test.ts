@@ -367,3 +367,32 @@ describe('silencing', () => {
     expect(findings.map(({ code }) => code)).toContain('silence-without-effect');
   });
 });
+
+describe('conditions that nobody can meet', () => {
+  const found = (when: string) =>
+    audit((document) => {
+      offersOf(document)['oak_reel']!['when'] = when;
+    }).some(({ code }) => code === 'never-on-show');
+  test.each([
+    '=level >= 3 and level < 3',
+    '=level > 5 and level < 5.5 and level == 2',
+    '=level > 3 and level < 3',
+    '=platform == "phone" and platform == "desk"',
+    '=pilot and not pilot',
+    '=owned(glide_wax) > 3 and owned(glide_wax) < 2',
+    '=day < 0 and level > 1 and level < 1',
+    '=1 > 2',
+  ])('%s is told', (when) => expect(found(when)).toBe(true));
+  test.each([
+    '=level >= 3 and level < 4',
+    '=level > 3 and level < 3.5 or pilot',
+    '=not (level < 900)',
+    '=level > 3 and level < 3.5',
+    '=platform == "desk" or platform == "phone"',
+    '=owned(glide_wax) == 0 and bought(wax_5) >= 7',
+    '=level * 3 == 21',
+    '=min(level, 4) == 4 and max(level, 2) < 900',
+    '=level - 7 > 100',
+    '=balance(shells) >= 10000 and pilot',
+  ])('%s is let be', (when) => expect(found(when)).toBe(false));
+});

@@ -9,7 +9,7 @@ export type { AssetFlow, FlowLine } from './flow.js';
 export type { Where } from './reprice.js';
 export { SHEETS, SHEET_NAMES } from './sheet.js';
 export type { SectionSheet, Sheet, SheetColumn, SheetName, SheetRow } from './sheet.js';
-export { documentUses, thingsAt, usesOf } from './uses.js';
+export { THING_KINDS, documentUses, thingsAt, usesOf } from './uses.js';
 export type { Thing, ThingKind, Use } from './uses.js';
 export { formulaValues } from './values.js';
 export type { FormulaValue } from './values.js';

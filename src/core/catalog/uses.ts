@@ -3,7 +3,18 @@ import { pointerWords, valueAt } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 
-export type ThingKind = 'asset' | 'group' | 'attribute' | 'event' | 'offer' | 'loot' | 'store' | 'activity' | 'persona';
+export const THING_KINDS = [
+  'asset',
+  'group',
+  'attribute',
+  'event',
+  'offer',
+  'loot',
+  'store',
+  'activity',
+  'persona',
+] as const;
+export type ThingKind = (typeof THING_KINDS)[number];
 
 /** A thing that others refer to. */
 export interface Thing {

@@ -3,6 +3,7 @@ import type { Operation } from 'fast-json-patch';
 import {
   EDIT_KINDS,
   SHEET_NAMES,
+  THING_KINDS,
   assetFlow,
   csvRead,
   csvWrite,
@@ -11,7 +12,7 @@ import {
   moneyRows,
   usesOf,
 } from '../../core/catalog/index.js';
-import type { Edit, SheetName, ThingKind } from '../../core/catalog/index.js';
+import type { Edit, SheetName } from '../../core/catalog/index.js';
 import {
   anyNumber,
   checked,
@@ -242,10 +243,10 @@ export const catalogRoutes: Route[] = [
     needs: 'read',
     summary: 'Where a thing is used: in which offers, tables, bundles, rules and formulas',
     handle: ({ service, params }) => {
-      const items = usesOf(service.economies.draft().document, {
-        kind: params['kind'] as ThingKind,
-        id: params['id']!,
-      });
+      const kind = THING_KINDS.find((one) => one === params['kind']);
+      if (!kind)
+        throw new Problem('not-found', `There is no kind "${params['kind']}". Kinds: ${THING_KINDS.join(', ')}.`);
+      const items = usesOf(service.economies.draft().document, { kind, id: params['id']! });
       return { body: { items, next: null } };
     },
   },

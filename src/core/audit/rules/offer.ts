@@ -1,6 +1,7 @@
 /** Findings about how offers stand to each other, and whether anyone meets them. */
 import { amountText, economyLabels } from '../../economy/index.js';
 import type { Economy, Item, Offer } from '../../economy/index.js';
+import type { Formula, Scope, Value } from '../../formula/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
 import { cheapestUnits, unitPrices } from '../prices.js';
@@ -38,7 +39,7 @@ function neverShown(
   for (const { when, pointer } of conditions) {
     if (!when) continue;
     const scope = playerScope(economy, playerCreate(economy, 'new_player', 'New player', 0).player, 0);
-    if (when.names.length === 0 && when.references.length === 0 && when.run(scope) !== true)
+    if (!canBeTrue(when, scope))
       return { pointer, message: `${when.text} is never true`, fix: 'Mend the condition, or hide the offer.' };
     const missing = when.references.find(
       ({ lookup, id }) => lookup === 'owned' && economy.items.has(id) && !obtainable.has(id),
@@ -52,6 +53,53 @@ function neverShown(
       };
   }
   return undefined;
+}
+
+/** The most combinations of values that are tried. */
+const MOST_TRIED = 20_000;
+
+/**
+ * Whether a condition can hold for anyone. One that only compares values with constants changes its answer at these
+ * constants alone, so trying each name at every constant, below, above and between them settles it. Of conditions that
+ * calculate, and of those with very many names, nothing is said: they count as possible.
+ */
+function canBeTrue(when: Formula, scope: Scope): boolean {
+  const text = when.text.slice(1);
+  const bare = text.replace(/"[^"]*"|'[^']*'/g, ' ').replace(/\b(owned|balance|bought)\s*\(\s*\w+\s*\)/g, ' ');
+  if (/[-+*/%^]|\w\s*\(/.test(bare.replace(/\b(and|or|not)\b/g, ' '))) return true;
+  const numbers = [...bare.matchAll(/\d+(\.\d+)?/g)].map(([one]) => Number(one));
+  const texts = [...text.matchAll(/"([^"]*)"|'([^']*)'/g)].map(([, double, single]) => double ?? single ?? '');
+  const sorted = [...new Set(numbers)].sort((a, b) => a - b);
+  const between = sorted.slice(1).map((one, index) => (one + sorted[index]!) / 2);
+  const around = [...new Set([0, ...between, ...sorted.flatMap((one) => [one - 1, one, one + 1])])];
+  const slots = [
+    ...when.names.map((name) => ({ key: name, values: valuesFor(scope.name(name), around, texts) })),
+    ...when.references.map(({ lookup, id }) => ({ key: `${lookup} ${id}`, values: around.filter((one) => one >= 0) })),
+  ];
+  const combinations = slots.reduce((product, { values }) => product * values.length, 1);
+  if (combinations > MOST_TRIED) return true;
+  for (let n = 0; n < combinations; n++) {
+    const picked = new Map<string, Value>();
+    let rest = n;
+    for (const { key, values } of slots) {
+      picked.set(key, values[rest % values.length]!);
+      rest = Math.floor(rest / values.length);
+    }
+    const at = (lookup: string) => (id: string) => picked.get(`${lookup} ${id}`) as number;
+    const tried: Scope = {
+      name: (name) => picked.get(name)!,
+      owned: at('owned'),
+      balance: at('balance'),
+      bought: at('bought'),
+    };
+    if (when.run(tried) === true) return true;
+  }
+  return false;
+}
+
+function valuesFor(start: Value, around: readonly number[], texts: readonly string[]): Value[] {
+  if (typeof start === 'boolean') return [true, false];
+  return typeof start === 'number' ? [...around] : [...new Set([start, ...texts, ''])];
 }
 
 export const tierUnitPriceRises: AuditRule = {
