@@ -4,12 +4,15 @@
  * would change the answer. Only reads of the live release for a real player, now, come here.
  */
 import { frontMake } from '../core/storefront/index.js';
+import { sharedKeys } from '../core/trade/index.js';
 import type { Compiled } from './economyStore.js';
 import type { PlayerStore } from './store/playerStore.js';
 
 interface Prepared {
   release: number;
   player: number;
+  /** What of all that players share this answer hangs on, and its version. */
+  keys: readonly string[];
   stock: number;
   fromMs: number;
   untilMs: number;
@@ -42,7 +45,7 @@ export class HotFront {
       known &&
       known.release === release &&
       known.player === held.version &&
-      known.stock === this.players.stockVersion &&
+      known.stock === this.players.sharedVersion(known.keys) &&
       nowMs >= known.fromMs &&
       nowMs < known.untilMs
     ) {
@@ -50,10 +53,12 @@ export class HotFront {
       return known;
     }
     const front = frontMake(economy, shop, held.player, this.players.shared(), nowMs);
+    const keys = sharedKeys(shop, front.buysBack.length > 0);
     const made: Prepared = {
       release,
       player: held.version,
-      stock: this.players.stockVersion,
+      keys,
+      stock: this.players.sharedVersion(keys),
       fromMs: nowMs,
       untilMs: front.changesMs ?? Number.POSITIVE_INFINITY,
       etag: `"${this.start}-${++this.serial}"`,

@@ -143,3 +143,16 @@ test('a real-money offer is shown with its price and cannot be had without a rec
   });
   expect((await player()).balances['pearls']!.units).toBe(2);
 });
+
+test("what one player does at a till leaves the others' prepared storefront as it is, but for who has something to sell", async () => {
+  await create('mateo', { shells: 500 });
+  await create('ines', {});
+  await create('rufus', { old_coin: 1 });
+  const tag = async (id: string) =>
+    (await stall.raw('GET', `/shops/pier_stall/front?player=${id}`, { role: 'game' })).headers.get('etag');
+  const before = [await tag('ines'), await tag('rufus')];
+  expect([await tag('ines'), await tag('rufus')]).toEqual(before);
+  await game().buy('mateo', { offer: 'wax_1' }, 'press');
+  expect(await tag('ines')).toBe(before[0]);
+  expect(await tag('rufus')).not.toBe(before[1]);
+});

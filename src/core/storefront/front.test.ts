@@ -96,23 +96,40 @@ describe('until when the answer holds', () => {
     const offers = [...demo.offers.keys()];
     const purchase = fc.record({ offer: fc.constantFrom(...offers), pay: fc.constantFrom('shells', 'pearls') });
     fc.assert(
-      fc.property(fc.array(purchase, { maxLength: 12 }), fc.integer({ min: 0, max: 2 * DAY }), (purchases, waitMs) => {
-        let player = playerWith(demo, { shells: 5000, pearls: 40, breeze: 3 }, { level: 3 });
-        let shared: SharedStocks = {};
-        for (const request of purchases) {
-          const verdict = purchaseCheck(demo, player, shared, request, NOW);
-          if (!verdict.allowed) continue;
-          const bought = purchaseApply(demo, player, shared, verdict);
-          player = bought.player;
-          shared = { ...shared, ...bought.shared };
-        }
-        const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
-        for (const shop of demo.shops.values()) {
-          const now = frontMake(demo, shop, player, shared, NOW + waitMs);
-          const just = frontMake(demo, shop, player, shared, (now.changesMs ?? NOW + 30 * DAY) - 1);
-          expect(timeless(just)).toBe(timeless(now));
-        }
-      }),
+      fc.property(
+        fc.array(purchase, { maxLength: 12 }),
+        fc.integer({ min: 0, max: 2 * DAY }),
+        fc.integer({ min: 0, max: 400 }),
+        (purchases, waitMs, cash) => {
+          // Something to sell, to a till that may be short of it; a tea that will be cold, a rope that yields.
+          const holds = {
+            shells: 5000,
+            pearls: 40,
+            breeze: 3,
+            ribbons: 4,
+            old_coin: 2,
+            bell_tail: 1,
+            brass_reel: 1,
+            dawn_tea: 1,
+            mussel_rope: 1,
+          };
+          let player = playerWith(demo, holds, { level: 3 });
+          let shared: SharedStocks = { 'till pier_stall shells': { units: cash, sinceMs: NOW } };
+          for (const request of purchases) {
+            const verdict = purchaseCheck(demo, player, shared, request, NOW);
+            if (!verdict.allowed) continue;
+            const bought = purchaseApply(demo, player, shared, verdict);
+            player = bought.player;
+            shared = { ...shared, ...bought.shared };
+          }
+          const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
+          for (const shop of demo.shops.values()) {
+            const now = frontMake(demo, shop, player, shared, NOW + waitMs);
+            const just = frontMake(demo, shop, player, shared, (now.changesMs ?? NOW + 30 * DAY) - 1);
+            expect(timeless(just)).toBe(timeless(now));
+          }
+        },
+      ),
       { numRuns: 60 },
     );
   });

@@ -5,7 +5,7 @@ import { playerHolds, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { levelNextMs, periodAround } from '../schedule/index.js';
 import { buybackTakes, purchaseCheck, sellCheck, verdictExplain, windowIsOpen } from '../trade/index.js';
-import type { ExplainedVerdict, SharedStocks, Verdict } from '../trade/index.js';
+import type { ActVerdict, ExplainedVerdict, SharedStocks, Verdict } from '../trade/index.js';
 
 /** One way to pay for an offer, with its own answer. */
 export interface FrontChoice {
@@ -56,6 +56,7 @@ export interface Front {
 export function frontMake(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): Front {
   const { player: settled } = playerSettle(economy, player, nowMs);
   const shown: FrontOffer[] = [];
+  const sold = sales(economy, shop, settled, shared, nowMs);
   const shelves = shop.shelves
     .filter(({ hidden }) => !hidden)
     .map((shelf) => ({
@@ -79,7 +80,12 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
     shelves,
     balances: Object.fromEntries([...economy.currencies.keys()].map((id) => [id, playerHolds(economy, settled, id)])),
     affordable: affordable(shown),
-    buysBack: buysBack(economy, shop, settled, shared, nowMs),
+    buysBack: sold.map(({ item, gives, allowed }) => ({
+      item,
+      held: playerHolds(economy, settled, item),
+      pays: gives,
+      allowed,
+    })),
     nextGoal: nextGoal(shown),
     changesMs: changesMs(
       economy,
@@ -87,6 +93,7 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
       settled,
       nowMs,
       shown.map(({ verdict }) => verdict),
+      sold,
     ),
   };
 }
@@ -110,20 +117,13 @@ function frontOffer(economy: Economy, offer: Offer, player: Player, shared: Shar
   };
 }
 
-function buysBack(
-  economy: Economy,
-  shop: Shop,
-  player: Player,
-  shared: SharedStocks,
-  nowMs: number,
-): Front['buysBack'] {
+/** The shop's answer for one unit of each thing that it takes and the player holds. */
+function sales(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): ActVerdict[] {
   const { buyback } = shop;
   if (!buyback) return [];
-  return [...new Set(player.stacks.map(({ item }) => item))].flatMap((item) => {
-    if (!economy.items.has(item) || !buybackTakes(buyback, economy.items.get(item)!)) return [];
-    const verdict = sellCheck(economy, player, shared, { item, shop: shop.id }, nowMs);
-    return [{ item, held: playerHolds(economy, player, item), pays: verdict.gives, allowed: verdict.allowed }];
-  });
+  return [...new Set(player.stacks.map(({ item }) => item))]
+    .filter((item) => economy.items.has(item) && buybackTakes(buyback, economy.items.get(item)!))
+    .map((item) => sellCheck(economy, player, shared, { item, shop: shop.id }, nowMs));
 }
 
 const largestShare = (total: Readonly<Basket>, of: Readonly<Record<string, number>>): number =>
@@ -160,6 +160,7 @@ function changesMs(
   player: Player,
   nowMs: number,
   verdicts: readonly Verdict[],
+  sold: readonly ActVerdict[],
 ): number | null {
   const instants: (number | null | undefined)[] = [shop.fromMs, shop.untilMs];
   for (const shelf of shop.shelves)
@@ -177,6 +178,8 @@ function changesMs(
   for (const { expiresMs } of player.stacks) instants.push(expiresMs);
   for (const verdict of verdicts)
     instants.push(verdict.stock?.restocksMs, ...verdict.limits.map(({ resetsMs }) => resetsMs));
+  for (const { reasons } of sold)
+    for (const reason of reasons) if (reason.code === 'till-short') instants.push(reason.refilledMs);
   const due = instants.filter((instant): instant is number => typeof instant === 'number' && instant > nowMs);
   return due.length === 0 ? null : Math.min(...due);
 }

@@ -6,7 +6,7 @@ export type { SharedStocks } from './check.js';
 export { buybackTakes, buybackUnit, sellApply, sellCheck } from './sell.js';
 export { instantText, reasonSentence, verdictExplain } from './sentence.js';
 export type { Explained, ExplainedVerdict } from './sentence.js';
-export { tillLevel } from './till.js';
+export { sharedKeys, tillLevel } from './till.js';
 export { collectApply, collectCheck, openApply, openCheck, useApply, useCheck } from './use.js';
 export { MAX_TIMES, REASON_CODES } from './verdict.js';
 export type { LimitLeft, PriceBreakdown, PurchaseRequest, Reason, ReasonCode, StockLeft, Verdict } from './verdict.js';

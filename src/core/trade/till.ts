@@ -33,3 +33,12 @@ export function tillsAfter(
   }
   return changed;
 }
+
+/** The keys of what all players share that a shop's storefront hangs on: shared stock, and the till for who has something to sell. */
+export function sharedKeys(shop: Shop, sells: boolean): string[] {
+  const stocks = shop.shelves.flatMap(({ offers }) =>
+    offers.filter(({ stock }) => stock?.scope === 'shared').map(({ id }) => id),
+  );
+  const drawers = sells ? [...(shop.till?.keys() ?? [])].map((asset) => tillKey(shop, asset)) : [];
+  return [...stocks, ...drawers];
+}

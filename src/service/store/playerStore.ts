@@ -26,8 +26,9 @@ export class PlayerStore {
   private held = new Map<string, Held>();
   private stocksHeld: SharedStocks | undefined;
   private versions = 0;
-  /** Raised whenever shared stock changes. */
-  stockVersion = 0;
+  /** When each of what players share last changed, and when all of it was last forgotten. */
+  private readonly sharedVersions = new Map<string, number>();
+  private forgotten = 0;
   private readonly statements: ReturnType<typeof prepareStatements>;
 
   constructor(private readonly database: Database) {
@@ -38,7 +39,13 @@ export class PlayerStore {
   forget(): void {
     this.held.clear();
     this.stocksHeld = undefined;
-    this.stockVersion = ++this.versions;
+    this.sharedVersions.clear();
+    this.forgotten = ++this.versions;
+  }
+
+  /** Raised whenever one of these shared stocks or tills changes. */
+  sharedVersion(keys: readonly string[]): number {
+    return keys.reduce((latest, key) => Math.max(latest, this.sharedVersions.get(key) ?? 0), this.forgotten);
   }
 
   get(id: string): Held | undefined {
@@ -96,7 +103,7 @@ export class PlayerStore {
       const level = changed[offer]!;
       this.statements.saveStock.run({ id: SHARED, offer, units: level.units, sinceMs: level.sinceMs });
       this.stocksHeld = { ...this.shared(), [offer]: level };
-      this.stockVersion = ++this.versions;
+      this.sharedVersions.set(offer, ++this.versions);
     }
   }
 
