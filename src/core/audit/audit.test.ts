@@ -144,6 +144,13 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     pointer: '/shops/lantern_wagon/shelves/crates/offers/drift_crate',
     subject: 'Shells',
   },
+  'use-without-end': {
+    plant: (document) => {
+      document.items!['pilot_licence']!.onUse = { gives: { shells: 1 } };
+    },
+    pointer: '/items/pilot_licence/onUse',
+    subject: "Pilot's Licence",
+  },
   'earning-loop': {
     plant: (document) => {
       document.activities!['given_up'] = {
@@ -365,6 +372,17 @@ describe('silencing', () => {
     const findings = economyAudit(document);
     expect(findingCounts(findings).error).toBe(1);
     expect(findings.map(({ code }) => code)).toContain('silence-without-effect');
+  });
+});
+
+test('a lesson that is no consumable could be taken without end', () => {
+  const found = audit((document) => {
+    document.items!['flight_lesson']!.kind = 'durable';
+  });
+  expect(found).toContainEqual({
+    code: 'use-without-end',
+    pointer: '/items/flight_lesson/onUse',
+    subject: 'Flight Lesson',
   });
 });
 

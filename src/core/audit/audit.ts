@@ -27,6 +27,7 @@ import {
   limitNeverBinds,
   ownOnceNeverBuyable,
   ownOnceStaysBuyable,
+  useWithoutEnd,
 } from './rules/supply.js';
 import { missingText, pictureMissing, textStatesOtherPrice } from './rules/text.js';
 
@@ -42,6 +43,7 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   tableEmpty,
   keyUnobtainable,
   moneyLoop,
+  useWithoutEnd,
   moneyLoopByChance,
   earningLoop,
   buybackAtCost,

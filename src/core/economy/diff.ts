@@ -120,17 +120,22 @@ export function valueAt(document: unknown, segments: readonly string[]): unknown
 
 function changeWords(subject: string, field: string, before: unknown, after: unknown): string {
   const what = field ? `${subject}, ${field}` : subject;
-  if (before === undefined) return field ? `${what}: ${show(after)} (new)` : `${what}: added`;
-  if (after === undefined) return field ? `${what}: ${show(before)} removed` : `${what}: removed`;
-  return `${what}: ${show(before)} -> ${show(after)}`;
+  const [old, now] = [before, after].map((value) => show(value, BASKET_FIELDS.has(field)));
+  if (before === undefined) return field ? `${what}: ${now} (new)` : `${what}: added`;
+  if (after === undefined) return field ? `${what}: ${old} removed` : `${what}: removed`;
+  return `${what}: ${old} -> ${now}`;
 }
 
-function show(value: unknown): string {
-  if (typeof value === 'object' && value !== null) {
-    const text = JSON.stringify(value);
-    return text.length > 60 ? `${text.slice(0, 57)}...` : text;
-  }
-  return String(value);
+const BASKET_FIELDS: ReadonlySet<string> = new Set(['price', 'worth', 'gives', 'needs', 'takes', 'keeps']);
+
+/** A basket as people write it, everything else as it stands in files. */
+function show(value: unknown, basket: boolean): string {
+  if (typeof value !== 'object' || value === null) return String(value);
+  const entries = Object.entries(value);
+  if (basket && !Array.isArray(value) && entries.every(([, amount]) => typeof amount !== 'object'))
+    return entries.map(([asset, amount]) => `${String(amount)} ${asset}`).join('; ');
+  const text = JSON.stringify(value);
+  return text.length > 60 ? `${text.slice(0, 57)}...` : text;
 }
 
 type NameOf = (segments: readonly string[]) => string;

@@ -99,6 +99,26 @@ export const ownOnceStaysBuyable: AuditRule = {
     }),
 };
 
+export const useWithoutEnd: AuditRule = {
+  code: 'use-without-end',
+  severity: 'error',
+  help: 'Only consumables are used up: anything else whose use gives something, or counts up, can be used without end.',
+  find: ({ economy }) =>
+    [...economy.items.values()].flatMap(({ id, name, kind, uses, onUse }) => {
+      if (!onUse || uses !== undefined) return [];
+      const counts = onUse.set.some(({ attribute, to }) => typeof to === 'object' && to.names.includes(attribute));
+      if (onUse.gives.length === 0 && !counts) return [];
+      return [
+        {
+          pointer: pointerOf(['items', id, 'onUse']),
+          subject: name,
+          message: `it is ${kind}, so its use ${counts ? 'counts up' : 'gives'} again and again, for nothing`,
+          fix: 'Make it a consumable, or use yields for what comes back by itself.',
+        },
+      ];
+    }),
+};
+
 export const limitNeverBinds: AuditRule = {
   code: 'limit-never-binds',
   severity: 'hint',
