@@ -2,7 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
-import { basketText, economyLabels } from '../../core/economy/index.js';
+import { basketText, economyLabels, priceText } from '../../core/economy/index.js';
 import type { AssetLabels } from '../../core/economy/index.js';
 import { playerMadeUp } from '../../core/player/index.js';
 import { instantText, purchaseCheck, verdictExplain } from '../../core/trade/index.js';
@@ -158,9 +158,7 @@ function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
       shelf.offers.map(({ id, name, badge, choices, verdict }) => [
         id,
         badge ? `${name} [${badge}]` : name,
-        choices
-          .map(({ total }) => (Object.keys(total).length === 0 ? 'free' : basketText(labels, total)))
-          .join(' or ') || 'no price',
+        choices.map((choice) => priceText(labels, choice)).join(' or ') || 'no price',
         verdict.allowed
           ? colors.green('can buy')
           : colors.yellow(verdict.reasons.map(({ sentence }) => sentence).join(' ')),
@@ -180,11 +178,9 @@ function printVerdict(verdict: ExplainedVerdict, labels: AssetLabels, zone: stri
   for (const { code, sentence } of verdict.reasons) print(`  ${colors.yellow(code)}: ${sentence}`);
   if (verdict.price) {
     const inputs = verdict.price.inputs.map(({ name, value }) => `${name} = ${String(value)}`).join(', ');
-    print(
-      `  price: ${Object.keys(verdict.price.total).length === 0 ? 'free' : basketText(labels, verdict.price.total)}${inputs ? ` (${inputs})` : ''}`,
-    );
+    print(`  price: ${priceText(labels, verdict.price)}${inputs ? ` (${inputs})` : ''}`);
   } else if (verdict.choices.length > 1)
-    for (const { pay, total } of verdict.choices) print(`  --pay ${pay}: ${basketText(labels, total)}`);
+    for (const choice of verdict.choices) print(`  --pay ${choice.pay}: ${priceText(labels, choice)}`);
   if (Object.keys(verdict.gives).length > 0) print(`  gives: ${basketText(labels, verdict.gives)}`);
   if (Object.keys(verdict.before).length > 0)
     printTable(

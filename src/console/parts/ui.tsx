@@ -2,7 +2,7 @@
 import { Dialog, Select, Tooltip } from 'radix-ui';
 import { useId } from 'react';
 import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from 'react';
-import { basketText, moneyText } from '../../core/economy/text.js';
+import { priceText } from '../../core/economy/text.js';
 import type { AssetLabels } from '../../core/economy/index.js';
 import { errorLines } from '../api.js';
 
@@ -160,14 +160,7 @@ export function PriceTag({
   money?: Readonly<Record<string, number>> | undefined;
   labels: AssetLabels;
 }) {
-  const words = money
-    ? Object.entries(money)
-        .map(([code, units]) => moneyText(code, units))
-        .join(' or ')
-    : Object.keys(total).length === 0
-      ? 'free'
-      : basketText(labels, total);
-  return <span className="price-tag">{words}</span>;
+  return <span className="price-tag">{priceText(labels, { total, money })}</span>;
 }
 
 /** A window over the room: what it is about, and what to do. Escape closes it. */

@@ -146,8 +146,12 @@ function VerdictSheet({
             <dd>
               <PriceTag total={verdict.price.total} money={verdict.price.money} labels={labels} />
             </dd>
-            <dt className="text-soft">for the first</dt>
-            <dd>{basketText(labels, verdict.price.base)}</dd>
+            {!verdict.price.money && (
+              <>
+                <dt className="text-soft">for the first</dt>
+                <dd>{basketText(labels, verdict.price.base)}</dd>
+              </>
+            )}
             <dt className="text-soft">worked out from</dt>
             <dd>
               {verdict.price.inputs.length === 0

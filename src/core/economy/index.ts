@@ -58,6 +58,6 @@ export type {
   UseEffect,
 } from './types.js';
 export { documentValidate, schemaIssues } from './validate.js';
-export { amountText, basketText, economyLabels, moneyDecimals, moneyText } from './text.js';
+export { amountText, basketText, economyLabels, moneyDecimals, moneyText, priceText } from './text.js';
 export type { AssetLabel, AssetLabels } from './text.js';
 export type { AnySchema } from './shapes.js';

@@ -37,3 +37,15 @@ export const moneyDecimals = (code: string): number =>
 
 /** `EUR 4.99`. */
 export const moneyText = (code: string, units: Units): string => `${code} ${unitsFormat(units, moneyDecimals(code))}`;
+
+/** A price as players read it, wherever it is shown: `900 Shells`, `EUR 4.99 or USD 5.49`, `free`. */
+export function priceText(
+  labels: AssetLabels,
+  { total, money }: { total: Readonly<Basket>; money?: Readonly<Record<string, Units>> | undefined },
+): string {
+  if (money)
+    return Object.entries(money)
+      .map(([code, units]) => moneyText(code, units))
+      .join(' or ');
+  return Object.keys(total).length === 0 ? 'free' : basketText(labels, total);
+}
