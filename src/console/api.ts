@@ -5,7 +5,9 @@ import type { AssetLabels, EconomyDocument, OfferDocument } from '../core/econom
 
 export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1' } });
 
-export const useDraft = () => useQuery({ queryKey: ['draft'], queryFn: () => client.draft() });
+/** Edits keep what they do not touch as it is, so comparing the whole document each time would only cost. */
+export const useDraft = () =>
+  useQuery({ queryKey: ['draft'], queryFn: () => client.draft(), structuralSharing: false });
 export const useAudit = () => useQuery({ queryKey: ['audit'], queryFn: () => client.audit() });
 export const useChanges = () => useQuery({ queryKey: ['changes'], queryFn: () => client.changes() });
 export const useChannels = () => useQuery({ queryKey: ['channels'], queryFn: () => client.channels() });

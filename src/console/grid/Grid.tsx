@@ -355,8 +355,9 @@ export function Grid(props: Props) {
                       aria-selected={inRange || isAt}
                       aria-label={`${row.original.id}, ${column.head}: ${text || 'empty'}`}
                       onPointerDown={(event) => onPointer(event, place)}
-                      onPointerEnter={() => {
-                        if (dragging.current) select(place, true);
+                      onPointerEnter={(event) => {
+                        // The button may have been let go of outside the grid.
+                        if (dragging.current && event.buttons === 1) select(place, true);
                       }}
                       onDoubleClick={() => begin(place, text)}
                       onKeyDown={(event) => {

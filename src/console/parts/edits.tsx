@@ -7,7 +7,7 @@ import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
-import { pointerOf } from '../../core/issue/index.js';
+import { pointerOf, pointerSegments } from '../../core/issue/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import type { DraftSaved, DraftView, Edit, EditAnswer } from '../../core/wire/index.js';
 import { ApiProblem } from '../../client/index.js';
@@ -151,8 +151,26 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   return <Context.Provider value={edits}>{children}</Context.Provider>;
 }
 
-const patched = (document: EconomyDocument, operations: readonly Operation[]): EconomyDocument =>
-  fastJsonPatch.applyPatch(structuredClone(document), structuredClone(operations) as Operation[]).newDocument;
+/**
+ * The document after the operations. Only what they touch is copied: a catalog of thousands would otherwise be copied
+ * and drawn anew for every cell.
+ */
+function patched(document: EconomyDocument, operations: readonly Operation[]): EconomyDocument {
+  const root = { ...document };
+  const copied = new Set<object>([root]);
+  for (const { path } of operations) {
+    let holder = root as Record<string, unknown>;
+    for (const segment of pointerSegments(path).slice(0, -1)) {
+      const inner = holder[segment];
+      if (typeof inner !== 'object' || inner === null) break;
+      const own = copied.has(inner) ? inner : Array.isArray(inner) ? [...(inner as unknown[])] : { ...inner };
+      copied.add(own);
+      holder[segment] = own;
+      holder = own as Record<string, unknown>;
+    }
+  }
+  return fastJsonPatch.applyPatch(root, structuredClone(operations) as Operation[]).newDocument;
+}
 
 /** The operation that gives a field a value (none: takes it away), and the one that undoes it; nothing where it is so already. */
 export function fieldStep(
