@@ -153,3 +153,13 @@ test('pictures travel with the folder', async () => {
   const wrong = await online('picture', 'put', join(fresh, 'loot.yaml'));
   expect([wrong.code, wrong.err]).toEqual([1, expect.stringContaining("cannot be a picture's name") as string]);
 });
+
+test('real money is shown as what it costs, never as free', async () => {
+  const { out, code } = await runCli(['check', 'pearls_55', '--folder', DEMO_FOLDER]);
+  expect(code).toBe(1);
+  expect(out).toContain('  price: EUR 4.99 or USD 5.49\n');
+  expect(out).toContain('receipt-needed: It is bought with real money (EUR 4.99, USD 5.49)');
+  const front = await online('front', 'pearl_counter');
+  expect(front.out).toMatch(/pearls_10 +Handful of pearls +EUR 0\.99 or USD 1\.09/);
+  expect(front.out).not.toContain('free');
+});

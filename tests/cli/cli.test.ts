@@ -79,17 +79,6 @@ describe('may this player buy this?', () => {
     expect(JSON.parse(enough.out)).toMatchObject({ allowed: true, after: { shells: 0, storm_frame: 1 } });
   });
 
-  test('real money is shown as what it costs, never as free', async () => {
-    const folder = ['--folder', DEMO_FOLDER];
-    const { out, code } = await runCli(['check', 'pearls_55', ...folder]);
-    expect(code).toBe(1);
-    expect(out).toContain('  price: EUR 4.99 or USD 5.49\n');
-    expect(out).toContain('receipt-needed: It is bought with real money (EUR 4.99, USD 5.49)');
-    const front = await cli('front', 'pearl_counter');
-    expect(front.out).toMatch(/pearls_10 +Handful of pearls +EUR 0\.99 or USD 1\.09/);
-    expect(front.out).not.toContain('free');
-  });
-
   test('the shop, as a player sees it at an instant', async () => {
     const { code, out } = await cli(
       'front',

@@ -2,7 +2,6 @@
 import { Tabs } from 'radix-ui';
 import type { SortingState } from '@tanstack/react-table';
 import { useMemo, useState } from 'react';
-import type { Operation } from 'fast-json-patch';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
@@ -15,10 +14,11 @@ import { SavedViews } from '../catalog/SavedViews.js';
 import { SheetExchange } from '../catalog/SheetExchange.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
+import { cellsStep } from '../grid/cellsStep.js';
 import { GRIDS } from '../grid/columns.js';
 import type { GridRow } from '../grid/columns.js';
 import { EditBar } from '../parts/EditBar.js';
-import { fieldStep, useEdits } from '../parts/edits.js';
+import { useEdits } from '../parts/edits.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Input, Problem, Waiting } from '../parts/ui.js';
 
@@ -55,23 +55,13 @@ export default function Catalog() {
   );
   if (!document) return <Waiting />;
   const edit = (cells: CellEdit[]): string | undefined => {
-    const steps: { operations: Operation[]; undo: Operation[] }[] = [];
-    for (const { row, column, text } of cells) {
-      const parsed = column.parse!(text);
-      if (!parsed.ok) return `${cells.length > 1 ? `${row.id}: ` : ''}${parsed.problem}`;
-      if (parsed.value === undefined && column.needed) return `${column.head} cannot be empty`;
-      const step = fieldStep(row.pointer, column.field, row.value[column.field], parsed.value);
-      if (step) steps.push(step);
-    }
-    if (steps.length > 0)
-      edits.apply({
-        operations: steps.flatMap(({ operations }) => operations),
-        undo: [...steps].reverse().flatMap(({ undo }) => undo),
-        why:
-          cells.length === 1
-            ? `${grid.what} ${cells[0]!.row.id}: ${cells[0]!.column.head}`
-            : `${steps.length} cells of ${grid.name}`,
-      });
+    const read = cellsStep(cells);
+    if (!read.ok) return read.problem;
+    const why =
+      cells.length === 1
+        ? `${grid.what} ${cells[0]!.row.id}: ${cells[0]!.column.head}`
+        : `${cells.length} cells of ${grid.name}`;
+    if (read.step) edits.apply({ ...read.step, why });
     return undefined;
   };
   // One after the other: each is refused for itself while something refers to it.

@@ -9,10 +9,11 @@ import { client, labelsOf, useAudit, useDraft } from '../api.js';
 import { OpeningsChart } from '../charts/OpeningsChart.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
+import { cellsStep } from '../grid/cellsStep.js';
 import { GRIDS } from '../grid/columns.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
 import { EditBar } from '../parts/EditBar.js';
-import { fieldStep, idOf, useEdits } from '../parts/edits.js';
+import { idOf, useEdits } from '../parts/edits.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, DataTable, Empty, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
@@ -125,20 +126,9 @@ function Table({
   const columns = useMemo(() => GRIDS.loot.columns(document).filter(({ head }) => head !== 'loot'), [document]);
   const odds = useOdds(id, document, typing);
   const edit = (cells: CellEdit[]): string | undefined => {
-    const steps = [];
-    for (const { row, column, text } of cells) {
-      const read = column.parse!(text);
-      if (!read.ok) return read.problem;
-      if (read.value === undefined && column.needed) return `${column.head} cannot be empty`;
-      const step = fieldStep(row.pointer, column.field, row.value[column.field], read.value);
-      if (step) steps.push(step);
-    }
-    if (steps.length > 0)
-      edits.apply({
-        operations: steps.flatMap(({ operations }) => operations),
-        undo: [...steps].reverse().flatMap(({ undo }) => undo),
-        why: `loot table ${id}`,
-      });
+    const read = cellsStep(cells);
+    if (!read.ok) return read.problem;
+    if (read.step) edits.apply({ ...read.step, why: `loot table ${id}` });
     return undefined;
   };
   return (

@@ -171,6 +171,34 @@ describe('removing', () => {
     expect(document.items!['old_coin']).toBeDefined();
   });
 
+  test('places of a list are taken out from the end, the tenth before the second', () => {
+    const document = demoDocument();
+    const { wishes } = document.personas!['racer']!.shops;
+    const others = [
+      'gull_frame',
+      'storm_frame',
+      'comet_tail',
+      'ripple_sail',
+      'oak_reel',
+      'bell_tail',
+      'linen_sail',
+      'silk_sail',
+    ];
+    wishes!.splice(
+      0,
+      wishes!.length,
+      others[0]!,
+      others[1]!,
+      'sea_salt',
+      ...others.slice(2),
+      'moth_frame',
+      'sea_salt',
+      'twin_frame',
+    );
+    const after = edit(document, { kind: 'remove', pointer: '/items/sea_salt', mend: true }).document;
+    expect(after.personas!['racer']!.shops.wishes).toEqual([...others, 'moth_frame', 'twin_frame']);
+  });
+
   test('a formula is never mended by guess', () => {
     const edited = refused(demoDocument(), { kind: 'remove', pointer: '/items/wind_chime', mend: true });
     expect(edited.issues[0]!.fix).toMatch(/by hand/);

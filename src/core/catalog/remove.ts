@@ -46,7 +46,7 @@ function removeAt(document: EconomyDocument, pointer: string, mend: boolean, not
     };
   cutAt(document, pointer);
   // The last first, so that places in lists stay right.
-  const cuts = [...new Set(uses.map(({ cut }) => cut!))].sort().reverse();
+  const cuts = [...new Set(uses.map(({ cut }) => cut!))].sort(byPlace).reverse();
   for (const cut of cuts) {
     if (valueAt(document, pointerSegments(cut)) === undefined) continue;
     notes.push(`removed with it: ${uses.find((use) => use.cut === cut)!.words}`);
@@ -55,6 +55,9 @@ function removeAt(document: EconomyDocument, pointer: string, mend: boolean, not
   }
   return undefined;
 }
+
+/** Places of a list by number: the tenth stands behind the second. */
+const byPlace = new Intl.Collator('en', { numeric: true }).compare;
 
 /** Takes out what stands there; a list of prices that is left empty takes its offer along. */
 function cutAt(document: EconomyDocument, pointer: string): void {

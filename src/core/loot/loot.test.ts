@@ -198,6 +198,15 @@ test('a box has what it always gives and what its table draws', () => {
   expect(odds.nothing).toBe(0);
 });
 
+test('a bundle in a box counts as what it unpacks into', () => {
+  const economy = economyOf(`${ITEMS}  chest: {name: Chest, kind: box, gives: {kit: 2}}`);
+  const odds = boxOdds(economy, economy.items.get('chest')!, scopeOf(economy));
+  expect(odds.assets.map(({ asset, expected }) => [asset, expected])).toEqual([
+    ['wax', 4],
+    ['charm', 2],
+  ]);
+});
+
 test('tables that reach themselves, entries that do two things, and names that lead nowhere are told', () => {
   expect(
     issuesOf(`${ITEMS}loot:

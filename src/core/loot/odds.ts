@@ -89,6 +89,10 @@ export class TableOdds {
 
   /** Mean number of times that each open entry is drawn in an opening without the guarantee. */
   times(): number[] {
+    return (this.timesKnown ??= this.timesNow());
+  }
+  private timesKnown: number[] | undefined;
+  private timesNow(): number[] {
     const { from, to } = this.table.rolls;
     if (!this.table.distinct) return this.chances.map((chance) => (chance * (from + to)) / 2);
     return this.open.length === 0 ? [] : drawnChances(weightsOf(this.open), this.beyond(0));
@@ -96,6 +100,10 @@ export class TableOdds {
 
   /** The same for an opening whose first roll is the guaranteed entry. */
   timesForced(): number[] {
+    return (this.forcedKnown ??= this.timesForcedNow());
+  }
+  private forcedKnown: number[] | undefined;
+  private timesForcedNow(): number[] {
     const { guaranteed, open, table } = this;
     if (!table.distinct) {
       const more = this.rolls.reduce((sum, { count, chance }) => sum + chance * Math.max(0, count - 1), 0);

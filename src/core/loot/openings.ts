@@ -2,6 +2,7 @@
 import type { Basket } from '../amount/index.js';
 import type { Economy, Item, LootTable } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
+import { basketArrivals } from '../player/index.js';
 import { ANYTHING, TableOdds } from './odds.js';
 
 export interface AssetOdds {
@@ -66,7 +67,7 @@ export function boxOdds(economy: Economy, box: Item, scope: Scope): LootOdds {
     entries: [],
     guarantee: undefined,
   };
-  return { ...lootOdds(economy, table ?? empty, scope, box.gives), name: box.name };
+  return { ...lootOdds(economy, table ?? empty, scope, basketArrivals(economy, box.gives)), name: box.name };
 }
 
 function assetOdds(odds: TableOdds, asset: string, within: number | undefined, always: number): AssetOdds {

@@ -89,7 +89,7 @@ export const missingText: AuditRule = {
       })),
 };
 
-export const PICTURE_PREFIX = 'pictures/';
+const PICTURE_PREFIX = 'pictures/';
 
 export const pictureMissing: AuditRule = {
   code: 'picture-missing',
