@@ -144,6 +144,13 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     pointer: '/shops/lantern_wagon/shelves/crates/offers/drift_crate',
     subject: 'Shells',
   },
+  'free-without-limit': {
+    plant: (document) => {
+      offersOf(document)['oak_reel']!['price'] = 'free';
+    },
+    pointer: '/shops/pier_stall/shelves/sails/offers/oak_reel/price',
+    subject: 'Oak Reel at Pier Stall',
+  },
   'use-without-end': {
     plant: (document) => {
       document.items!['pilot_licence']!.onUse = { gives: { shells: 1 } };
@@ -373,6 +380,15 @@ describe('silencing', () => {
     expect(findingCounts(findings).error).toBe(1);
     expect(findings.map(({ code }) => code)).toContain('silence-without-effect');
   });
+});
+
+test('a gift is let be where it is limited, or owned once and never sold back', () => {
+  const gift = (change: object, offer: string) =>
+    audit((document) => {
+      Object.assign(offersOf(document)[offer]!, { price: 'free' }, change);
+    }).filter(({ code }) => code === 'free-without-limit');
+  expect(gift({ limits: { lifetime: 1 } }, 'oak_reel')).toEqual([]);
+  expect(gift({}, 'gull_frame')).toEqual([]);
 });
 
 test('a lesson that is no consumable could be taken without end', () => {

@@ -4,6 +4,7 @@ import type { Economy, Item, Offer } from '../../economy/index.js';
 import type { Formula, Scope, Value } from '../../formula/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
+import { buybackTakes } from '../../trade/index.js';
 import { cheapestUnits, unitPrices } from '../prices.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import type { AuditRule } from '../finding.js';
@@ -205,6 +206,36 @@ export const bundleBelowFloor: AuditRule = {
         fix: 'Raise its price, put less into it, or lower audit.bundleFloor.',
       }));
   },
+};
+
+/** Whether a gift can be had again and again to some use: it piles up, or a shop pays for it. */
+const isWorthRepeating = (economy: Economy, asset: string): boolean => {
+  const item = economy.items.get(asset);
+  if (!item || item.carry === undefined) return true;
+  return [...economy.shops.values()].some(
+    ({ hidden, buyback }) => !hidden && buyback && item.sellable && buybackTakes(buyback, item),
+  );
+};
+
+export const freeWithoutLimit: AuditRule = {
+  code: 'free-without-limit',
+  severity: 'warning',
+  help: 'What is given away without a limit is taken without end.',
+  find: ({ economy }) =>
+    [...economy.offers.values()].flatMap((offer) => {
+      const free = offer.prices?.some(({ basket, money }) => basket.length === 0 && !money);
+      const bounded = offer.limits.length > 0 || offer.stock?.scope === 'player';
+      if (!free || bounded || offerIsHidden(offer)) return [];
+      if (!offer.gives.some(({ asset }) => isWorthRepeating(economy, asset))) return [];
+      return [
+        {
+          pointer: offerPointer(offer, 'price'),
+          subject: offerSubject(offer),
+          message: 'it is free, and nothing limits how often a player takes it',
+          fix: 'Write limits: {lifetime: 1} (or for each day), or a price.',
+        },
+      ];
+    }),
 };
 
 export const stockNeverBinds: AuditRule = {
