@@ -9,7 +9,9 @@ export default {
     ],
   },
   // Packages that are published as ES modules only.
-  transformIgnorePatterns: ['/node_modules/(?!(d3-random|cookie|eventsource-parser|fast-check|pure-rand)/)'],
+  transformIgnorePatterns: [
+    '/node_modules/(?!(d3-random|cookie|eventsource-parser|fast-check|pure-rand|intl-messageformat|@formatjs|ical.js)/)',
+  ],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
   maxWorkers: 2,

@@ -133,8 +133,13 @@ export function fractionOf(decimal: number): Fraction {
     : { numerator: value * 10n ** BigInt(-shift), denominator: 1n };
 }
 
-/** units x fraction, rounded down; undefined past the ceiling. */
-export function unitsShare(units: Units, { numerator, denominator }: Fraction): Units | undefined {
-  const share = (BigInt(units) * numerator) / denominator;
+/** units x fraction, rounded down unless told otherwise; undefined past the ceiling. */
+export function unitsShare(
+  units: Units,
+  { numerator, denominator }: Fraction,
+  rounding: Rounding = 'down',
+): Units | undefined {
+  const more = { down: 0n, nearest: denominator / 2n, up: denominator - 1n }[rounding];
+  const share = (BigInt(units) * numerator + more) / denominator;
   return share <= BigInt(MAX_UNITS) ? Number(share) : undefined;
 }

@@ -7,6 +7,8 @@ import { assetsCompile } from './compileAssets.js';
 import { lootCompile } from './compileLoot.js';
 import { earningCompile, playCheck } from './compilePlay.js';
 import { shopCompile } from './compileShops.js';
+import { textsCompile } from './compileTexts.js';
+import { salesCompile } from './compileTime.js';
 import { References } from './references.js';
 import type { EconomyDocument } from './schema.js';
 import type { Economy, Offer, Shop } from './types.js';
@@ -21,6 +23,7 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
   );
   const shops = new Map(Object.entries(document.shops ?? {}).map(([id, shop]) => [id, shopCompile(refs, id, shop)]));
   const offers = offersById(refs, shops.values());
+  const sales = salesCompile(refs, offers.values());
   const earning = earningCompile(refs);
   playCheck(refs);
   const economy: Economy = {
@@ -33,6 +36,9 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
     items: refs.items,
     loot,
     stores,
+    sales,
+    texts: textsCompile(refs),
+    rotationRecords: new Map(),
     timedItems: [...refs.items.values()].filter(({ lastsMs }) => lastsMs !== undefined),
     endingCurrencies: [...refs.currencies.values()].filter(({ ends }) => ends !== undefined),
     yieldingItems: [...refs.items.values()].filter((item) => item.yields !== undefined),

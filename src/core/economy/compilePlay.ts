@@ -36,7 +36,7 @@ export function earningCompile(refs: References): Map<string, EarningRule> {
       gives: refs.quantities(written.gives ?? {}, [...at, 'gives'], extra),
       loot,
       takes: refs.quantities(written.takes ?? {}, [...at, 'takes'], extra),
-      limits: limitsCompile(written.limits),
+      limits: limitsCompile(refs, written.limits, ['earning', id, 'limits']),
       cooldownMs: written.cooldown === undefined ? undefined : durationMs(written.cooldown),
     });
   }

@@ -1,5 +1,8 @@
 /** Shops, shelves and offers with their prices. */
 import { fractionOf } from '../amount/index.js';
+import { DAY_MS } from '../schedule/index.js';
+import type { Beat } from '../schedule/index.js';
+import { beatCompile, openingCompile, shelfRotation } from './compileTime.js';
 import { limitsCompile } from './references.js';
 import type { References, Segments } from './references.js';
 import { isMoney } from './schemaPrice.js';
@@ -7,7 +10,7 @@ import type { MoneyDocument } from './schemaPrice.js';
 import type { OfferDocument, ShelfDocument, ShopDocument } from './schema.js';
 import { durationMs } from './shapes.js';
 import { moneyDecimals } from './text.js';
-import type { Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';
+import type { Accrual, Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';
 
 export function shopCompile(refs: References, id: string, written: ShopDocument): Shop {
   const at = ['shops', id];
@@ -17,12 +20,10 @@ export function shopCompile(refs: References, id: string, written: ShopDocument)
     hidden: written.hidden ?? false,
     shelves: [],
     when: refs.condition(written.when, [...at, 'when']),
-    fromMs: refs.instant(written.from),
-    untilMs: refs.instant(written.until),
+    opening: openingCompile(refs, { from: written.from, until: written.until, windows: written.open }, at),
     till: written.till && tillCompile(refs, written.till, [...at, 'till']),
     buyback: written.buyback && buybackCompile(refs, written.buyback, [...at, 'buyback']),
   };
-  checkWindow(refs, written, at);
   shop.shelves = Object.entries(written.shelves).map(([shelfId, shelf]) =>
     shelfCompile(refs, shop, shelfId, shelf, [...at, 'shelves', shelfId]),
   );
@@ -73,27 +74,13 @@ function buybackCompile(refs: References, written: NonNullable<ShopDocument['buy
 }
 
 function shelfCompile(refs: References, shop: Shop, id: string, written: ShelfDocument, at: Segments): Shelf {
-  const shelf: Shelf = { id, name: written.name, hidden: written.hidden ?? false, offers: [] };
+  const shelf: Shelf = { id, name: written.name, hidden: written.hidden ?? false, rotation: undefined, offers: [] };
+  const beat = written.rotation && beatCompile(refs.document.timeZone, written.rotation);
   shelf.offers = Object.entries(written.offers).map(([offerId, offer]) =>
-    offerCompile(refs, shop, shelf, offerId, offer, [...at, 'offers', offerId]),
+    offerCompile(refs, shop, shelf, offerId, offer, [...at, 'offers', offerId], beat),
   );
+  shelf.rotation = shelfRotation(refs, shop.id, id, written, shelf.offers);
   return shelf;
-}
-
-function checkWindow(
-  refs: References,
-  written: { from?: string | undefined; until?: string | undefined },
-  at: Segments,
-): void {
-  const from = refs.instant(written.from);
-  const until = refs.instant(written.until);
-  if (from !== undefined && until !== undefined && until <= from)
-    refs.issue(
-      'wrong-value',
-      [...at, 'until'],
-      `it ends (${written.until}) before it begins (${written.from})`,
-      'Swap or mend the two instants.',
-    );
 }
 
 function offerCompile(
@@ -103,6 +90,7 @@ function offerCompile(
   id: string,
   written: OfferDocument,
   at: Segments,
+  beat: Beat | undefined,
 ): Offer {
   const count = written.count ?? 1;
   const gives = typeof written.gives === 'string' ? { [written.gives]: count } : written.gives;
@@ -114,7 +102,6 @@ function offerCompile(
       'Write the amounts into the basket, and remove count.',
     );
   const single = typeof written.gives === 'string' ? refs.items.get(written.gives) : undefined;
-  checkWindow(refs, written, at);
   const { stock } = written;
   return {
     id,
@@ -135,15 +122,26 @@ function offerCompile(
       scope: stock.scope ?? 'shared',
       restock: stock.restock && {
         amount: stock.restock.amount,
-        everyMs: durationMs(stock.restock.every)!,
         upTo: stock.units,
+        ...restockTimes(refs, stock.restock),
       },
     },
-    limits: limitsCompile(written.limits),
+    limits: limitsCompile(refs, written.limits, [...at, 'limits'], beat),
     when: refs.condition(written.when, [...at, 'when']),
-    fromMs: refs.instant(written.from),
-    untilMs: refs.instant(written.until),
+    opening: openingCompile(refs, written, at),
+    sales: [],
   };
+}
+
+/** After a duration, or, where a time of day or a calendar word is written, at set times. */
+function restockTimes(
+  refs: References,
+  written: { every: string; at?: string | undefined },
+): Pick<Accrual, 'everyMs' | 'beat'> {
+  const everyMs = durationMs(written.every);
+  return everyMs !== undefined && written.at === undefined
+    ? { everyMs }
+    : { everyMs: everyMs ?? DAY_MS, beat: beatCompile(refs.document.timeZone, written) };
 }
 
 function noSuchItem(refs: References, id: string, at: Segments): QuantityBasket {

@@ -1,6 +1,10 @@
 export { economyCompile, issueBlocksSaving } from './compile.js';
 export { documentChanges, documentPatch, pointerWords, valueAt } from './diff.js';
 export type { Change } from './diff.js';
+export { BUILT_IN_MESSAGES } from './compileTexts.js';
+export { BUILT_IN, documentTexts } from './textKeys.js';
+export type { BuiltInKey, TextSlot } from './textKeys.js';
+export { beatCompile, documentRotations } from './compileTime.js';
 export { economyLoad } from './load.js';
 export type { EconomyLoaded } from './load.js';
 export { folderRead, folderWrite, MAX_FILE_LENGTH } from './folder.js';
@@ -19,6 +23,7 @@ export type {
   LootDocument,
   OfferDocument,
   PersonaDocument,
+  SaleDocument,
   ScenarioDocument,
   ShelfDocument,
   ShopDocument,
@@ -49,9 +54,14 @@ export type {
   LootEntry,
   LootTable,
   Offer,
+  PeriodRecord,
+  PoolOffer,
   PriceChoice,
   Quantity,
   QuantityBasket,
+  Rotation,
+  RotationRecord,
+  Sale,
   Shelf,
   Shop,
   Store,

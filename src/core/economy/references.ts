@@ -2,13 +2,14 @@
  * What the parts of a document refer to each other by, and how amounts and formulas are read in that light.
  * Whatever cannot be resolved becomes an issue and is left out, so that the rest can still be audited.
  */
-import { DateTime } from 'luxon';
 import { unitsParse, unitsTimes } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
 import { formulaCompile } from '../formula/index.js';
 import type { Formula, Value, ValueType } from '../formula/index.js';
 import { nearestName, pointerOf } from '../issue/index.js';
 import type { Issue, Mend } from '../issue/index.js';
+import { instantRead } from '../schedule/index.js';
+import type { Beat } from '../schedule/index.js';
 import { valueAt } from './diff.js';
 import type { EconomyDocument } from './schema.js';
 import type { BasketDocument } from './schemaPrice.js';
@@ -158,7 +159,7 @@ export class References {
   }
 
   instant(written: string | undefined): number | undefined {
-    return written === undefined ? undefined : DateTime.fromISO(written, { zone: this.document.timeZone }).toMillis();
+    return written === undefined ? undefined : instantRead(this.document.timeZone, written)?.ms;
   }
 
   /** A condition, where one is written. */
@@ -167,7 +168,22 @@ export class References {
   }
 }
 
-/** `{day: 3}` as limits. */
-export function limitsCompile(written: Readonly<Record<string, number>> | undefined): Limit[] {
-  return Object.entries(written ?? {}).map(([period, most]) => ({ period, most, everyMs: durationMs(period) }));
+/** `{day: 3}` as limits; `beat` is that of the shelf's rotation. */
+export function limitsCompile(
+  refs: References,
+  written: Readonly<Record<string, number>> | undefined,
+  at: Segments,
+  beat?: Beat,
+): Limit[] {
+  return Object.entries(written ?? {}).flatMap(([period, most]): Limit[] => {
+    if (period !== 'rotation') return [{ period, most, everyMs: durationMs(period) }];
+    if (beat) return [{ period, most, everyMs: undefined, beat }];
+    refs.issue(
+      'wrong-value',
+      [...at, period],
+      'it counts per rotation, and this is on no shelf that rotates',
+      'Give the shelf a rotation, or count per day, week, month or a duration.',
+    );
+    return [];
+  });
 }

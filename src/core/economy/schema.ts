@@ -3,10 +3,11 @@
  * checks of files, API and console all come from these schemas.
  * Everything is kept by id and in the order written, so a JSON pointer stays valid while others come and go.
  */
-import { IANAZone } from 'luxon';
 import type { InferType } from 'yup';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
+import { languageTag, textsSchema } from './schemaTexts.js';
+import { every, instant, rotation, saleSchema, timeOfDay, timeZone, windows } from './schemaTime.js';
 import {
   amount,
   anyNumber,
@@ -29,29 +30,6 @@ import {
 const scalar = (value: unknown) => typeof value === 'string' || (typeof value === 'number' && Number.isFinite(value));
 const name = () => text(120).required();
 const description = () => text(1000);
-
-/** An ISO 8601 date or local time; without an offset it is in the economy's time zone. */
-const INSTANT_PATTERN = /^\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d)?(Z|[+-]\d\d:\d\d)?)?$/;
-
-const instant = () =>
-  checked<string>({ type: 'string', pattern: INSTANT_PATTERN.source }, (value) =>
-    typeof value === 'string' && INSTANT_PATTERN.test(value) && !Number.isNaN(Date.parse(value))
-      ? undefined
-      : {
-          problem: `${JSON.stringify(value)} is not an instant`,
-          fix: "Write it as 2027-03-01T09:00, in the economy's time zone, in quotes.",
-        },
-  );
-
-const timeZone = () =>
-  checked<string>({ type: 'string' }, (value) =>
-    typeof value === 'string' && IANAZone.isValidZone(value)
-      ? undefined
-      : {
-          problem: `${JSON.stringify(value)} is not a time zone`,
-          fix: 'Write an IANA name, such as Europe/Lisbon or UTC.',
-        },
-  );
 
 const jsonValue = () =>
   checked<unknown>({}, (value) =>
@@ -135,16 +113,26 @@ const offerSchema = fields({
   stock: fields({
     units: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
     scope: choice('shared', 'player'),
-    restock: fields({ amount: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(), every: duration().required() }),
+    restock: fields({
+      amount: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
+      every: every().required(),
+      at: timeOfDay(),
+    }),
   }),
   limits: limits(),
   when: condition(),
   from: instant(),
   until: instant(),
+  weight: anyNumber(0.001, 1_000_000),
   hidden: yesNo(),
 });
 
-const shelfSchema = fields({ name: name(), hidden: yesNo(), offers: mapOf(offerSchema).required() });
+const shelfSchema = fields({
+  name: name(),
+  hidden: yesNo(),
+  rotation: rotation(),
+  offers: mapOf(offerSchema).required(),
+});
 
 const shopSchema = fields({
   name: name(),
@@ -153,6 +141,7 @@ const shopSchema = fields({
   when: condition(),
   from: instant(),
   until: instant(),
+  open: windows(),
   hidden: yesNo(),
   till: fields({
     holds: basket().required(),
@@ -283,6 +272,7 @@ const scenarioSchema = fields({
 export const economySchema = fields({
   name: name(),
   timeZone: timeZone().required(),
+  language: languageTag(),
   seed: wholeNumber(0, 4_294_967_295),
   attributes: mapOf(
     fields({
@@ -297,6 +287,8 @@ export const economySchema = fields({
   loot: mapOf(lootSchema),
   stores: mapOf(fields({ name: name(), fee: anyNumber(0, 1), tax: anyNumber(0, 1) })),
   shops: mapOf(shopSchema),
+  sales: mapOf(saleSchema),
+  texts: textsSchema(),
   earning: mapOf(earningSchema),
   activities: mapOf(activitySchema),
   personas: mapOf(personaSchema),
@@ -316,6 +308,7 @@ export type EconomyDocument = InferType<typeof economySchema>;
 export type ShopDocument = NonNullable<EconomyDocument['shops']>[string];
 export type ShelfDocument = ShopDocument['shelves'][string];
 export type ItemDocument = NonNullable<EconomyDocument['items']>[string];
+export type SaleDocument = NonNullable<EconomyDocument['sales']>[string];
 export type LootDocument = NonNullable<EconomyDocument['loot']>[string];
 export type OfferDocument = ShelfDocument['offers'][string];
 export type ActivityDocument = NonNullable<EconomyDocument['activities']>[string];
@@ -332,6 +325,8 @@ export const SECTIONS = [
   'loot',
   'stores',
   'shops',
+  'sales',
+  'texts',
   'earning',
   'activities',
   'personas',

@@ -296,7 +296,7 @@ export const duration = () =>
   );
 
 /** The named periods of limits; any other key is a duration. */
-export const PERIODS = ['lifetime', 'day', 'week', 'month'] as const;
+export const PERIODS = ['lifetime', 'day', 'week', 'month', 'rotation'] as const;
 
 /** How often, by period: `{day: 3, lifetime: 10}`. */
 export const limits = () =>

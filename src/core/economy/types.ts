@@ -1,6 +1,8 @@
 /** The compiled economy: what every computation reads. Amounts are smallest units, instants epoch milliseconds. */
-import type { Basket, Rounding, Units } from '../amount/index.js';
+import type { IntlMessageFormat } from 'intl-messageformat';
+import type { Basket, Fraction, Rounding, Units } from '../amount/index.js';
 import type { Formula, Value } from '../formula/index.js';
+import type { Beat, Opening } from '../schedule/index.js';
 import type { EconomyDocument } from './schema.js';
 
 /** A fixed amount (`units`) or a formula; `decimals` and `rounding` turn the formula's result into units. */
@@ -18,6 +20,8 @@ export interface Accrual {
   amount: Units;
   everyMs: number;
   upTo: Units;
+  /** Comes at set times of the calendar instead of after a duration. */
+  beat?: Beat;
 }
 
 export interface Currency {
@@ -122,11 +126,12 @@ export interface Store {
   tax: number;
 }
 
-/** `most` per period; `everyMs` is set where the period is a duration. */
+/** `most` per period; `everyMs` is set where the period is a duration, `beat` where it is the shelf's rotation. */
 export interface Limit {
   period: string;
   most: number;
   everyMs: number | undefined;
+  beat?: Beat;
 }
 
 /** One way to pay: `pay` is the name a request picks it by. Real money is paid outside, and shown by a receipt. */
@@ -151,14 +156,70 @@ export interface Offer {
   stock: { units: Units; scope: 'shared' | 'player'; restock: Accrual | undefined } | undefined;
   limits: Limit[];
   when: Formula | undefined;
-  fromMs: number | undefined;
-  untilMs: number | undefined;
+  opening: Opening;
+  /** Every sale that may lower its price, in the order of the document. */
+  sales: Sale[];
+}
+
+/** One offer of a rotation's pool: more weight, more often on show. */
+export interface PoolOffer {
+  id: string;
+  weight: number;
+  opening: Opening;
+}
+
+/** Of the offers of a shelf, `show` are on show in each period of the beat. */
+export interface Rotation {
+  /** `SHOP/SHELF`: what its luck is keyed by. */
+  key: string;
+  seed: number;
+  show: number;
+  /** After an offer was on show it is not again for so many periods. */
+  avoid: number;
+  /** Each player sees another selection. */
+  perPlayer: boolean;
+  beat: Beat;
+  pool: readonly PoolOffer[];
+}
+
+/** What whoever runs the game has decided for one period. */
+export interface PeriodRecord {
+  /** On show whatever the draw says. */
+  pinned: readonly string[];
+  /** Not on show whatever the draw says. */
+  without: readonly string[];
+}
+
+/** What is known of a shelf's rotation beside its rule. */
+export interface RotationRecord {
+  /** By period. */
+  periods: ReadonlyMap<number, PeriodRecord>;
+  /** The rules of earlier releases with the instant (exclusive) up to which each holds, oldest first: what is on show does not jump when a release comes. */
+  earlier: readonly { untilMs: number; rotation: Rotation }[];
+}
+
+/** Lowers prices for a time. */
+export interface Sale {
+  id: string;
+  name: string;
+  /** What is left of a price, as an exact fraction; or a set price, for the alternative that asks for the same assets. */
+  reduces: { keeps: Fraction; percent: number } | { to: Basket };
+  opening: Opening;
+  when: Formula | undefined;
+}
+
+/** Texts by language and key. */
+export interface Texts {
+  /** The language in which the economy's own names and descriptions are written. */
+  language: string;
+  messages: ReadonlyMap<string, ReadonlyMap<string, IntlMessageFormat>>;
 }
 
 export interface Shelf {
   id: string;
   name: string;
   hidden: boolean;
+  rotation: Rotation | undefined;
   offers: Offer[];
 }
 export interface Shop {
@@ -166,8 +227,7 @@ export interface Shop {
   name: string;
   hidden: boolean;
   when: Formula | undefined;
-  fromMs: number | undefined;
-  untilMs: number | undefined;
+  opening: Opening;
   till: Till | undefined;
   buyback: Buyback | undefined;
   shelves: Shelf[];
@@ -197,6 +257,10 @@ export interface Economy {
   items: ReadonlyMap<string, Item>;
   loot: ReadonlyMap<string, LootTable>;
   stores: ReadonlyMap<string, Store>;
+  sales: ReadonlyMap<string, Sale>;
+  texts: Texts;
+  /** What is recorded of rotations, by `SHOP/SHELF`: empty but in a service that has something to record. */
+  rotationRecords: ReadonlyMap<string, RotationRecord>;
   /** Items whose units expire, items that yield, currencies that end: most economies have none, so settling can skip them. */
   timedItems: readonly Item[];
   yieldingItems: readonly Item[];

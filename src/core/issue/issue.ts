@@ -16,6 +16,7 @@ export const ISSUE_CODES = [
   'wrong-value',
   'bad-amount',
   'bad-formula',
+  'bad-text',
   'dangling-reference',
   'conflicting-reference',
   'circular-bundle',

@@ -4,6 +4,7 @@
  */
 import type { Units } from '../amount/index.js';
 import type { Accrual } from '../economy/index.js';
+import { beatPeriod, beatStart } from './beat.js';
 
 export interface Level {
   units: Units;
@@ -15,14 +16,23 @@ export interface Level {
 export function levelSettle(level: Readonly<Level>, rule: Accrual, nowMs: number): Level {
   if (level.units >= rule.upTo) return level.sinceMs === null ? level : { units: level.units, sinceMs: null };
   const sinceMs = level.sinceMs ?? nowMs;
-  const intervals = Math.max(0, Math.floor((nowMs - sinceMs) / rule.everyMs));
+  const intervals = Math.max(0, intervalsBetween(rule, sinceMs, nowMs));
   if (intervals === 0) return level.sinceMs === null ? { units: level.units, sinceMs } : level;
   const room = rule.upTo - level.units;
   // Compared by division first: intervals x amount could pass the ceiling after a very long absence.
   const gain = intervals >= room / rule.amount ? room : intervals * rule.amount;
   const units = level.units + gain;
-  return { units, sinceMs: units >= rule.upTo ? null : sinceMs + intervals * rule.everyMs };
+  return { units, sinceMs: units >= rule.upTo ? null : intervalsAfter(rule, sinceMs, intervals) };
 }
+
+/** Whole intervals from one instant to another; with a beat, the beginnings of its periods in between. */
+const intervalsBetween = ({ everyMs, beat }: Accrual, sinceMs: number, nowMs: number): number =>
+  beat
+    ? beatPeriod(beat, Math.max(nowMs, sinceMs)).index - beatPeriod(beat, sinceMs).index
+    : Math.floor((nowMs - sinceMs) / everyMs);
+
+const intervalsAfter = ({ everyMs, beat }: Accrual, sinceMs: number, intervals: number): number =>
+  beat ? beatStart(beat, beatPeriod(beat, sinceMs).index + intervals) : sinceMs + intervals * everyMs;
 
 /** The level after taking or adding: counting begins at `nowMs` when it falls below `upTo`. */
 export function levelChange(level: Readonly<Level>, by: number, rule: Accrual | undefined, nowMs: number): Level {
@@ -33,11 +43,13 @@ export function levelChange(level: Readonly<Level>, by: number, rule: Accrual | 
 
 /** When the next unit comes, epoch ms, or undefined when nothing is due. */
 export function levelNextMs(level: Readonly<Level>, rule: Accrual | undefined): number | undefined {
-  return !rule || level.sinceMs === null || level.units >= rule.upTo ? undefined : level.sinceMs + rule.everyMs;
+  return !rule || level.sinceMs === null || level.units >= rule.upTo
+    ? undefined
+    : intervalsAfter(rule, level.sinceMs, 1);
 }
 
 /** When the level will have reached `units`, epoch ms, or undefined when it never does. */
 export function levelReachesMs(level: Readonly<Level>, rule: Accrual | undefined, units: Units): number | undefined {
   if (!rule || level.sinceMs === null || units > rule.upTo) return undefined;
-  return level.sinceMs + Math.ceil((units - level.units) / rule.amount) * rule.everyMs;
+  return intervalsAfter(rule, level.sinceMs, Math.ceil((units - level.units) / rule.amount));
 }

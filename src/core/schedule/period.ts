@@ -1,6 +1,7 @@
 /** Calendar days, weeks and months in the economy's time zone, and how often something happened in one. */
 import { DateTime } from 'luxon';
 import type { Limit } from '../economy/index.js';
+import { beatPeriod } from './beat.js';
 
 /** `startMs` inclusive, `endMs` exclusive. */
 export interface Period {
@@ -56,6 +57,10 @@ export function daysBetween(zone: string, fromMs: number, nowMs: number): number
  * that long; before anything was counted it has no end yet.
  */
 export function limitPeriod(limit: Limit, counter: Counter | undefined, zone: string, nowMs: number): Period {
+  if (limit.beat) {
+    const { startMs, endMs } = beatPeriod(limit.beat, nowMs);
+    return { startMs, endMs };
+  }
   if (limit.everyMs !== undefined) {
     const open = counter && nowMs < counter.startMs + limit.everyMs;
     return open

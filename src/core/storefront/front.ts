@@ -1,10 +1,12 @@
 /** What a player sees in a shop at an instant: what is on show, at what price, and why something cannot be bought. */
 import type { Basket } from '../amount/index.js';
-import type { Economy, Offer, Shop } from '../economy/index.js';
+import type { Economy, Offer, Sale, Shelf, Shop } from '../economy/index.js';
 import { playerHolds, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { levelNextMs, periodAround } from '../schedule/index.js';
-import { buybackTakes, purchaseCheck, sellCheck, verdictExplain, windowIsOpen } from '../trade/index.js';
+import { shelfShown } from '../rotation/index.js';
+import type { Shown } from '../rotation/index.js';
+import { levelNextMs, openingChangesMs, openingIsOpen, periodAround } from '../schedule/index.js';
+import { buybackTakes, purchaseCheck, sellCheck, verdictExplain } from '../trade/index.js';
 import type { ActVerdict, ExplainedVerdict, SharedStocks, Verdict } from '../trade/index.js';
 
 /** One way to pay for an offer, with its own answer. */
@@ -12,6 +14,8 @@ export interface FrontChoice {
   pay: string;
   total: Basket;
   allowed: boolean;
+  /** What one time costs without the sale that runs, where one does. */
+  before?: Basket;
   /** Real money by ISO 4217 code, where it is paid so. */
   money?: Readonly<Record<string, number>>;
 }
@@ -30,6 +34,8 @@ export interface FrontOffer {
 export interface FrontShelf {
   id: string;
   name: string;
+  /** Where only a part of the shelf is on show at a time: which period this is, and until when (exclusive). */
+  rotates?: { period: number; untilMs: number };
   offers: FrontOffer[];
 }
 
@@ -56,21 +62,23 @@ export interface Front {
 export function frontMake(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): Front {
   const { player: settled } = playerSettle(economy, player, nowMs);
   const shown: FrontOffer[] = [];
-  const sold = sales(economy, shop, settled, shared, nowMs);
+  const sold = soldBack(economy, shop, settled, shared, nowMs);
   const shelves = shop.shelves
     .filter(({ hidden }) => !hidden)
-    .map((shelf) => ({
-      id: shelf.id,
-      name: shelf.name,
-      offers: shelf.offers
-        .filter((offer) => !offer.hidden && windowIsOpen(offer, nowMs))
-        .map((offer) => {
-          const front = frontOffer(economy, offer, settled, shared, nowMs);
-          shown.push(front);
-          return front;
-        }),
-    }))
-    .filter(({ offers }) => offers.length > 0);
+    .map((shelf): FrontShelf => {
+      const rotated = shelfShown(economy, shelf, settled.id, nowMs);
+      const offers = offersOnShow(shelf, rotated, nowMs).map((offer) =>
+        frontOffer(economy, offer, settled, shared, nowMs),
+      );
+      shown.push(...offers);
+      return {
+        id: shelf.id,
+        name: shelf.name,
+        ...(rotated ? { rotates: { period: rotated.period.index, untilMs: rotated.period.endMs } } : {}),
+        offers,
+      };
+    })
+    .filter(({ offers, rotates }) => offers.length > 0 || rotates);
   return {
     shop: shop.id,
     name: shop.name,
@@ -98,6 +106,13 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
   };
 }
 
+/** In the order of the shelf. */
+function offersOnShow(shelf: Shelf, rotated: Shown | undefined, nowMs: number): Offer[] {
+  return shelf.offers.filter(
+    (offer) => !offer.hidden && openingIsOpen(offer.opening, nowMs) && (!rotated || rotated.offers.includes(offer.id)),
+  );
+}
+
 function frontOffer(economy: Economy, offer: Offer, player: Player, shared: SharedStocks, nowMs: number): FrontOffer {
   const ask = (pay: string | undefined): Verdict =>
     purchaseCheck(economy, player, shared, { offer: offer.id, ...(pay === undefined ? {} : { pay }) }, nowMs);
@@ -111,14 +126,24 @@ function frontOffer(economy: Economy, offer: Offer, player: Player, shared: Shar
     badge: offer.badge ?? null,
     icon: item?.icon ?? null,
     choices: verdicts.flatMap(({ price, allowed }) =>
-      price ? [{ pay: price.pay, total: price.total, allowed, ...(price.money ? { money: price.money } : {}) }] : [],
+      price
+        ? [
+            {
+              pay: price.pay,
+              total: price.total,
+              allowed,
+              ...(price.sale ? { before: price.base } : {}),
+              ...(price.money ? { money: price.money } : {}),
+            },
+          ]
+        : [],
     ),
     verdict: verdictExplain(economy, best),
   };
 }
 
 /** The shop's answer for one unit of each thing that it takes and the player holds. */
-function sales(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): ActVerdict[] {
+function soldBack(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): ActVerdict[] {
   const { buyback } = shop;
   if (!buyback) return [];
   return [...new Set(player.stacks.map(({ item }) => item))]
@@ -162,14 +187,23 @@ function changesMs(
   verdicts: readonly Verdict[],
   sold: readonly ActVerdict[],
 ): number | null {
-  const instants: (number | null | undefined)[] = [shop.fromMs, shop.untilMs];
-  for (const shelf of shop.shelves)
-    for (const offer of shelf.offers)
+  const instants: (number | null | undefined)[] = [openingChangesMs(shop.opening, nowMs)];
+  const sales = new Set<Sale>();
+  for (const shelf of shop.shelves) {
+    instants.push(shelfShown(economy, shelf, player.id, nowMs)?.period.endMs);
+    for (const offer of shelf.offers) {
       instants.push(
-        offer.fromMs,
-        offer.untilMs,
+        openingChangesMs(offer.opening, nowMs),
         dayMatters(offer) ? periodAround(economy.zone, 'day', nowMs).endMs : null,
       );
+      for (const sale of offer.sales) sales.add(sale);
+    }
+  }
+  for (const { opening, when } of sales)
+    instants.push(
+      openingChangesMs(opening, nowMs),
+      when?.names.includes('day') ? periodAround(economy.zone, 'day', nowMs).endMs : null,
+    );
   if (shop.when?.names.includes('day')) instants.push(periodAround(economy.zone, 'day', nowMs).endMs);
   for (const { id, refill, ends } of economy.currencies.values()) {
     if (player.balances[id]) instants.push(levelNextMs(player.balances[id], refill));

@@ -9,12 +9,23 @@ import type { Formula, Scope } from '../formula/index.js';
 import { nearestName } from '../issue/index.js';
 import { assetMost, basketArrivals, playerHolds, playerScope, playerSettle, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { levelNextMs, levelReachesMs, levelSettle, limitPeriod, limitUsed } from '../schedule/index.js';
+import { offerShownNextMs, shelfShown } from '../rotation/index.js';
+import {
+  levelNextMs,
+  levelReachesMs,
+  levelSettle,
+  limitPeriod,
+  limitUsed,
+  openingChangesMs,
+  openingIsOpen,
+} from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
 import { quoteMake } from './quote.js';
 import type { Quote, QuoteResult } from './quote.js';
+import { saleEndsMs } from './sale.js';
+import type { Reduced } from './sale.js';
 import { MAX_TIMES } from './verdict.js';
-import type { LimitLeft, PriceBreakdown, PurchaseRequest, Reason, StockLeft, Verdict } from './verdict.js';
+import type { LimitLeft, PriceBreakdown, PurchaseRequest, Reason, SalePrice, StockLeft, Verdict } from './verdict.js';
 
 /**
  * What all players share: what is left of stock by offer id, and tills by `till SHOP CURRENCY`; absent means
@@ -67,7 +78,7 @@ export function purchaseCheck(
         ? choices[0]
         : undefined
       : choices.find(({ pay }) => pay === request.pay);
-  const result = quoteMake(economy, offer, choice, asked, scope);
+  const result = quoteMake(economy, offer, choice, asked, scope, nowMs);
   const quote = result.ok ? result.quote : undefined;
   const arrivals = quote ? basketArrivals(economy, quote.gives) : {};
   const facts: Case = {
@@ -95,8 +106,8 @@ export function purchaseCheck(
     shop: offer.shop.id,
     times,
     atMs: nowMs,
-    choices: totals(economy, offer, asked, scope, choice, quote),
-    price: quote && choice ? priceOf(choice, quote, asked) : null,
+    choices: totals(economy, offer, asked, scope, nowMs, choice, quote),
+    price: quote && choice ? priceOf(choice, quote, asked, nowMs) : null,
     gives: quote?.gives ?? {},
     before: facts.before,
     after: facts.after,
@@ -110,12 +121,13 @@ function totals(
   offer: Offer,
   times: number,
   scope: Scope,
+  nowMs: number,
   chosen: PriceChoice | undefined,
   quote: Quote | undefined,
 ): Verdict['choices'] {
   return (offer.prices ?? []).flatMap((choice) => {
     if (choice === chosen) return quote ? [choiceTotal(choice, quote, times)] : [];
-    const result = quoteMake(economy, offer, choice, times, scope);
+    const result = quoteMake(economy, offer, choice, times, scope, nowMs);
     return result.ok ? [choiceTotal(choice, result.quote, times)] : [];
   });
 }
@@ -126,17 +138,33 @@ const moneyOf = ({ money }: PriceChoice, times: number): Basket | undefined =>
 
 function choiceTotal(choice: PriceChoice, quote: Quote, times: number): Verdict['choices'][number] {
   const { pay } = choice;
-  const { total } = quote;
+  const { total, base, sales } = quote;
   const money = moneyOf(choice, times);
-  return money ? { pay, total, money } : { pay, total };
+  return { pay, total, ...(money ? { money } : {}), ...(sales.length > 0 ? { before: base } : {}) };
 }
 
-function priceOf(choice: PriceChoice, quote: Quote, times: number): PriceBreakdown {
+function priceOf(choice: PriceChoice, quote: Quote, times: number, nowMs: number): PriceBreakdown {
   const { pay } = choice;
   const { base, total, inputs } = quote;
   const money = moneyOf(choice, times);
-  return money ? { pay, base, total, inputs, money } : { pay, base, total, inputs };
+  const [sale, ...passedOver] = quote.sales.map((reduced) => salePrice(reduced, nowMs));
+  return {
+    pay,
+    base,
+    total,
+    inputs,
+    ...(money ? { money } : {}),
+    ...(sale ? { sale } : {}),
+    ...(passedOver.length > 0 ? { passedOver } : {}),
+  };
 }
+
+const salePrice = ({ sale, price }: Reduced, nowMs: number): SalePrice => ({
+  id: sale.id,
+  name: sale.name,
+  price,
+  endsMs: saleEndsMs(sale, nowMs),
+});
 
 function unknownOffer(economy: Economy, request: PurchaseRequest, nowMs: number): Verdict {
   const nearest = nearestName(request.offer, economy.offers.keys()) ?? null;
@@ -202,20 +230,16 @@ function stockLeft(player: Player, shared: SharedStocks, offer: Offer, nowMs: nu
 
 const holds = (formula: Formula | undefined, scope: Scope): boolean =>
   formula === undefined || formula.run(scope) === true;
-/** `from` inclusive, `until` exclusive. */
-export const windowIsOpen = (
-  window: { fromMs: number | undefined; untilMs: number | undefined },
-  nowMs: number,
-): boolean =>
-  (window.fromMs === undefined || nowMs >= window.fromMs) && (window.untilMs === undefined || nowMs < window.untilMs);
-const opensMs = (window: { fromMs: number | undefined }, nowMs: number): number | null =>
-  window.fromMs !== undefined && nowMs < window.fromMs ? window.fromMs : null;
 
 /** What stands against dealing with a shop at all, whatever the deal. */
 export function shopReasons(shop: Shop, scope: Scope, nowMs: number): Reason[] {
   const reasons: Reason[] = [];
-  if (shop.hidden || !windowIsOpen(shop, nowMs))
-    reasons.push({ code: 'shop-closed', shop: shop.id, opensMs: shop.hidden ? null : opensMs(shop, nowMs) });
+  if (shop.hidden || !openingIsOpen(shop.opening, nowMs))
+    reasons.push({
+      code: 'shop-closed',
+      shop: shop.id,
+      opensMs: shop.hidden ? null : openingChangesMs(shop.opening, nowMs),
+    });
   if (!holds(shop.when, scope))
     reasons.push({
       code: 'not-for-this-player',
@@ -231,11 +255,20 @@ const RULES: readonly Rule[] = [
   function shopServes({ offer: { shop }, scope, nowMs }) {
     return shopReasons(shop, scope, nowMs);
   },
-  function notOnShow({ offer, nowMs }) {
-    const hidden = offer.hidden || offer.shelf.hidden;
-    return hidden || !windowIsOpen(offer, nowMs)
-      ? [{ code: 'not-on-show', offer: offer.id, fromMs: hidden ? null : opensMs(offer, nowMs) }]
-      : [];
+  function notOnShow({ economy, player, offer, nowMs }) {
+    if (offer.hidden || offer.shelf.hidden) return [{ code: 'not-on-show', offer: offer.id, fromMs: null }];
+    if (!openingIsOpen(offer.opening, nowMs))
+      return [{ code: 'not-on-show', offer: offer.id, fromMs: openingChangesMs(offer.opening, nowMs) }];
+    const shown = shelfShown(economy, offer.shelf, player.id, nowMs);
+    return !shown || shown.offers.includes(offer.id)
+      ? []
+      : [
+          {
+            code: 'not-on-show',
+            offer: offer.id,
+            fromMs: offerShownNextMs(economy, offer.shelf, offer.id, player.id, nowMs),
+          },
+        ];
   },
   function noPrice({ offer }) {
     return offer.prices === undefined ? [{ code: 'no-price', offer: offer.id }] : [];

@@ -2,11 +2,16 @@
 import { basketAdd, basketTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { quantitiesEvaluate } from '../economy/index.js';
-import type { Economy, Offer, PriceChoice, QuantityBasket, QuantityProblem } from '../economy/index.js';
+import type { Economy, Offer, PriceChoice, QuantityBasket, QuantityProblem, Sale } from '../economy/index.js';
 import type { FormulaInput, Scope } from '../formula/index.js';
+import { salesReduce, salesRunning } from './sale.js';
+import type { Reduced } from './sale.js';
 
 export interface Quote {
+  /** The price of the first of the times, before any reduction. */
   base: Basket;
+  /** The sales that lower it, the one that holds first. */
+  sales: Reduced[];
   total: Basket;
   gives: Basket;
   inputs: FormulaInput[];
@@ -26,16 +31,23 @@ export function quoteMake(
   choice: PriceChoice | undefined,
   times: number,
   scope: Scope,
+  nowMs: number,
 ): QuoteResult {
   const price = choice?.basket ?? [];
+  const running = offer.sales.length === 0 ? NO_SALES : salesRunning(offer, scope, nowMs);
   if (isFixed(price) && isFixed(offer.gives)) {
     const base = fixed(price);
-    const total = basketTimes(base, times);
+    const sales = salesReduce(economy, running, base);
+    const total = basketTimes(sales[0]?.price ?? base, times);
     const gives = basketTimes(fixed(offer.gives), times);
-    return total && gives ? { ok: true, quote: { base, total, gives, inputs: [] } } : { ok: false, why: 'too-large' };
+    return total && gives
+      ? { ok: true, quote: { base, sales, total, gives, inputs: [] } }
+      : { ok: false, why: 'too-large' };
   }
-  return quoteStepwise(economy, offer, price, times, scope);
+  return quoteStepwise(economy, offer, price, times, scope, running);
 }
+
+const NO_SALES: readonly Sale[] = [];
 
 const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ units }) => units !== undefined);
 const fixed = (quantities: QuantityBasket): Basket =>
@@ -47,26 +59,28 @@ function quoteStepwise(
   price: QuantityBasket,
   times: number,
   scope: Scope,
+  running: readonly Sale[],
 ): QuoteResult {
   const total: Basket = {};
   const gives: Basket = {};
-  let base: Basket | undefined;
+  let first: Pick<Quote, 'base' | 'sales'> | undefined;
   for (let done = 0; done < times; done++) {
     const step = done === 0 ? scope : scopeAfter(economy, scope, offer.id, done, total, gives);
     const cost = quantitiesEvaluate(price, step);
     const gift = quantitiesEvaluate(offer.gives, step);
     if (!cost.ok) return { ok: false, why: 'bad-formula', problem: cost.problem };
     if (!gift.ok) return { ok: false, why: 'bad-formula', problem: gift.problem };
-    base ??= cost.basket;
-    for (const asset in cost.basket)
-      if (!basketAdd(total, asset, cost.basket[asset]!)) return { ok: false, why: 'too-large' };
+    const sales = salesReduce(economy, running, cost.basket);
+    first ??= { base: cost.basket, sales };
+    const charged = sales[0]?.price ?? cost.basket;
+    for (const asset in charged) if (!basketAdd(total, asset, charged[asset]!)) return { ok: false, why: 'too-large' };
     for (const asset in gift.basket)
       if (!basketAdd(gives, asset, gift.basket[asset]!)) return { ok: false, why: 'too-large' };
   }
   const inputs = new Map<string, FormulaInput>();
   for (const { formula } of [...price, ...offer.gives])
     for (const input of formula?.inputs(scope) ?? []) inputs.set(input.name, input);
-  return { ok: true, quote: { base: base ?? {}, total, gives, inputs: [...inputs.values()] } };
+  return { ok: true, quote: { ...(first ?? { base: {}, sales: [] }), total, gives, inputs: [...inputs.values()] } };
 }
 
 /** The scope as it will be after `done` purchases that paid `paid` and gave `gained`. */

@@ -76,6 +76,14 @@ export interface PurchaseRequest {
   expect?: Basket;
 }
 
+/** A sale and what one time costs under it. */
+export interface SalePrice {
+  id: string;
+  name: string;
+  price: Basket;
+  endsMs: number | null;
+}
+
 export interface PriceBreakdown {
   pay: string;
   /** The price of the first of the times, before any reduction. */
@@ -84,6 +92,10 @@ export interface PriceBreakdown {
   total: Basket;
   /** What price formulas read. */
   inputs: FormulaInput[];
+  /** The sale that lowers the price, with the price of the first of the times under it. */
+  sale?: SalePrice;
+  /** Other sales that run and would not lower it as much. */
+  passedOver?: SalePrice[];
   /** For all the times together, by ISO 4217 code, where it is paid in real money. */
   money?: Readonly<Record<string, Units>>;
 }
@@ -109,8 +121,8 @@ export interface Verdict {
   shop: string;
   times: number;
   atMs: number;
-  /** The alternatives by name with their totals; a single one where there is no choice. */
-  choices: { pay: string; total: Basket; money?: Readonly<Record<string, Units>> }[];
+  /** The alternatives by name with their totals; a single one where there is no choice. `before`: of the first time, where a sale lowers it. */
+  choices: { pay: string; total: Basket; money?: Readonly<Record<string, Units>>; before?: Basket }[];
   /** null where there is none: an unknown offer, no price, no choice made, or a formula that fails. */
   price: PriceBreakdown | null;
   /** What the offer gives, as named in it. */

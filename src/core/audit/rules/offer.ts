@@ -25,11 +25,11 @@ function neverShown(
   offer: Offer,
   obtainable: ReadonlySet<string>,
 ): { pointer: string; message: string; fix: string } | undefined {
-  const from = Math.max(offer.fromMs ?? -Infinity, offer.shop.fromMs ?? -Infinity);
-  const until = Math.min(offer.untilMs ?? Infinity, offer.shop.untilMs ?? Infinity);
+  const from = Math.max(offer.opening.fromMs ?? -Infinity, offer.shop.opening.fromMs ?? -Infinity);
+  const until = Math.min(offer.opening.untilMs ?? Infinity, offer.shop.opening.untilMs ?? Infinity);
   if (until <= from)
     return {
-      pointer: offerPointer(offer, offer.untilMs === until ? 'until' : 'from'),
+      pointer: offerPointer(offer, offer.opening.untilMs === until ? 'until' : 'from'),
       message: `it is on show when ${offer.shop.name} is closed: the two windows do not meet`,
       fix: 'Mend from and until of the offer or of the shop.',
     };
@@ -267,7 +267,7 @@ export const priceAfterEnd: AuditRule = {
   find: ({ economy }) =>
     [...economy.offers.values()].flatMap((offer) => {
       if (offerIsHidden(offer) || !offer.prices) return [];
-      const until = Math.min(offer.untilMs ?? Infinity, offer.shop.untilMs ?? Infinity);
+      const until = Math.min(offer.opening.untilMs ?? Infinity, offer.shop.opening.untilMs ?? Infinity);
       const over = offer.prices.map(({ basket }) =>
         basket
           .map(({ asset }) => economy.currencies.get(asset))

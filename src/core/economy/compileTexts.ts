@@ -1,0 +1,83 @@
+/** Texts by language: read once, and held against what a message may fill in. */
+import { IntlMessageFormat } from 'intl-messageformat';
+import { nearestName } from '../issue/index.js';
+import type { References } from './references.js';
+import { BUILT_IN, documentTexts, textArguments } from './textKeys.js';
+import type { Texts } from './types.js';
+
+/** The language in which names and descriptions are written where the economy does not say. */
+export const DEFAULT_LANGUAGE = 'en';
+
+export function textsCompile(refs: References): Texts {
+  const { document } = refs;
+  const language = document.language ?? DEFAULT_LANGUAGE;
+  const messages = new Map<string, Map<string, IntlMessageFormat>>();
+  const written = Object.entries(document.texts ?? {});
+  const known = new Set(written.length === 0 ? [] : documentTexts(document).map(({ key }) => key));
+  for (const [tag, texts] of written) {
+    const own = new Map<string, IntlMessageFormat>();
+    messages.set(tag, own);
+    for (const [key, text] of Object.entries(texts)) {
+      if (!known.has(key)) {
+        const near = nearestName(key, known);
+        refs.issue(
+          'dangling-reference',
+          ['texts', tag, key],
+          `there is no text "${key}": it names nothing that players read`,
+          near ? `Did you mean "${near}"?` : 'Write it as item.ID.name, offer.ID.badge or the like, or remove it.',
+        );
+        continue;
+      }
+      const message = messageOf(refs, tag, key, text);
+      if (message) own.set(key, message);
+    }
+  }
+  return { language, messages };
+}
+
+function messageOf(refs: References, tag: string, key: string, text: string): IntlMessageFormat | undefined {
+  let message: IntlMessageFormat;
+  try {
+    message = new IntlMessageFormat(text, tag);
+  } catch (error) {
+    refs.issue(
+      'bad-text',
+      ['texts', tag, key],
+      `it is not in ICU MessageFormat: ${(error as Error).message.split('\n')[0]!.toLowerCase().replaceAll('_', ' ')}`,
+      'Check the braces; to write a brace itself, put it between apostrophes.',
+    );
+    return undefined;
+  }
+  const allowed = textArguments(key);
+  for (const name of argumentsOf(message.getAst()))
+    if (!allowed.includes(name))
+      refs.issue(
+        'bad-text',
+        ['texts', tag, key],
+        `it fills in {${name}}, and this text has ${allowed.length === 0 ? 'nothing to fill in' : `only ${allowed.join(', ')}`}`,
+        nearestName(name, allowed) ? `Did you mean {${nearestName(name, allowed)}}?` : 'Take it out.',
+      );
+  return message;
+}
+
+/** The names that a message fills in, those within its choices too. */
+function argumentsOf(ast: ReturnType<IntlMessageFormat['getAst']>): Set<string> {
+  const names = new Set<string>();
+  const visit = (value: unknown): void => {
+    if (Array.isArray(value)) value.forEach(visit);
+    else if (typeof value === 'object' && value !== null) {
+      const { type, value: name, options, children } = value as Record<string, unknown>;
+      // In the package's tree 0 is plain text, 7 the # of a plural; all else is named by what it fills in.
+      if (type !== 0 && type !== 7 && type !== 8 && typeof name === 'string') names.add(name);
+      visit(children);
+      for (const option of Object.values((options ?? {}) as object)) visit((option as { value: unknown }).value);
+    }
+  };
+  visit(ast);
+  return names;
+}
+
+/** The engine's own words, read once. */
+export const BUILT_IN_MESSAGES: ReadonlyMap<string, IntlMessageFormat> = new Map(
+  Object.entries(BUILT_IN).map(([key, text]) => [key, new IntlMessageFormat(text, DEFAULT_LANGUAGE)]),
+);

@@ -1,0 +1,157 @@
+/** Openings, rotations and sales. */
+import { fractionOf } from '../amount/index.js';
+import { beatMake, instantRead, recurrenceMake } from '../schedule/index.js';
+import type { Beat, Opening } from '../schedule/index.js';
+import type { References, Segments } from './references.js';
+import type { EconomyDocument, SaleDocument, ShelfDocument } from './schema.js';
+import { timeOfDayMs } from './schemaTime.js';
+import { durationMs } from './shapes.js';
+import type { Offer, PoolOffer, Rotation, Sale } from './types.js';
+
+interface WrittenOpening {
+  from?: string | undefined;
+  until?: string | undefined;
+  windows?: Readonly<Record<string, { starts: string; repeats?: string | undefined; lasts: string }>> | undefined;
+}
+
+/** From and until, and the windows within them. A window that ends before it begins is an issue. */
+export function openingCompile(refs: References, { from, until, windows }: WrittenOpening, at: Segments): Opening {
+  const zone = refs.document.timeZone;
+  const [fromMs, untilMs] = [from, until].map((written) => refs.instant(written));
+  if (fromMs !== undefined && untilMs !== undefined && untilMs <= fromMs)
+    refs.issue(
+      'wrong-value',
+      [...at, 'until'],
+      `it ends (${until}) before it begins (${from})`,
+      'Swap or mend the two instants.',
+    );
+  return {
+    fromMs,
+    untilMs,
+    recurrences: Object.values(windows ?? {}).map(({ starts, repeats, lasts }) =>
+      // Read as if it were UTC: what clocks on the wall show.
+      recurrenceMake(zone, instantRead('utc', starts)!.ms, repeats, lasts),
+    ),
+  };
+}
+
+/** `day`, `week`, `month` or a duration, from a time of day on. */
+export function beatCompile(
+  zone: string,
+  { every, at, starts }: { every: string; at?: string | undefined; starts?: string | undefined },
+): Beat {
+  const length = every === 'day' || every === 'week' || every === 'month' ? every : durationMs(every)!;
+  return beatMake(zone, length, timeOfDayMs(at), starts === undefined ? undefined : instantRead('utc', starts)!.ms);
+}
+
+/** A shelf's rotation; its pool is what is not hidden. It reads the document alone, so that earlier releases need no compiling. */
+function rotationCompile(
+  document: Pick<EconomyDocument, 'timeZone' | 'seed'>,
+  key: string,
+  shelf: ShelfDocument,
+  pool: readonly PoolOffer[],
+): Rotation | undefined {
+  if (!shelf.rotation) return undefined;
+  const { show, avoid = 0, perPlayer = false } = shelf.rotation;
+  const beat = beatCompile(document.timeZone, shelf.rotation);
+  return { key, seed: document.seed ?? 1, show, avoid, perPlayer, beat, pool };
+}
+
+export function shelfRotation(
+  refs: References,
+  shop: string,
+  id: string,
+  shelf: ShelfDocument,
+  offers: readonly Offer[],
+): Rotation | undefined {
+  const pool = offers
+    .filter(({ hidden }) => !hidden)
+    .map((offer) => ({ id: offer.id, weight: shelf.offers[offer.id]!.weight ?? 1, opening: offer.opening }));
+  return rotationCompile(refs.document, `${shop}/${id}`, shelf, pool);
+}
+
+export function salesCompile(refs: References, offers: Iterable<Offer>): Map<string, Sale> {
+  const { document } = refs;
+  const all = [...offers];
+  const known = {
+    offers: refs.offerIds,
+    shops: new Set(Object.keys(document.shops ?? {})),
+    groups: new Set(Object.keys(document.groups ?? {})),
+  };
+  const words = { offers: 'offer', shops: 'shop', groups: 'group' };
+  const sales = new Map<string, Sale>();
+  for (const [id, written] of Object.entries(document.sales ?? {})) {
+    const at = ['sales', id];
+    for (const kind of ['offers', 'shops', 'groups'] as const)
+      written[kind]?.forEach((one, index) => refs.refers(known[kind], words[kind], one, [...at, kind, index]));
+    const sale: Sale = {
+      id,
+      name: written.name,
+      reduces: reduction(refs, written, at),
+      opening: openingCompile(refs, { from: written.from, until: written.until, windows: written.runs }, at),
+      when: refs.condition(written.when, [...at, 'when']),
+    };
+    sales.set(id, sale);
+    for (const offer of all) if (salePicks(refs, written, offer)) offer.sales.push(sale);
+  }
+  return sales;
+}
+
+function reduction(refs: References, { percent, price }: SaleDocument, at: Segments): Sale['reduces'] {
+  if ((percent === undefined) === (price === undefined))
+    refs.issue(
+      'missing-field',
+      at,
+      percent === undefined
+        ? 'the sale says neither percent nor price'
+        : 'the sale says both percent and price, and only one can hold',
+      'Write percent: 25 to take a part off, or price: {shells: 300} to set one.',
+    );
+  if (percent === undefined) {
+    const to = refs.fixedBasket(price, [...at, 'price']);
+    for (const [asset, units] of Object.entries(to))
+      if (units === 0)
+        refs.issue(
+          'bad-amount',
+          [...at, 'price', asset],
+          'a sale cannot set a price of 0',
+          'Write an amount above 0; to give something away, make an offer whose price is free.',
+        );
+    return { to };
+  }
+  const { numerator, denominator } = fractionOf(percent);
+  return { percent, keeps: { numerator: 100n * denominator - numerator, denominator: 100n * denominator } };
+}
+
+/** An offer is picked when it fits every list that the sale writes; a sale that writes none picks nothing. */
+function salePicks(refs: References, { offers, shops, groups, tags }: SaleDocument, offer: Offer): boolean {
+  const items = offer.gives.flatMap(({ asset }) => refs.items.get(asset) ?? []);
+  const lists = [
+    offers?.includes(offer.id),
+    shops?.includes(offer.shop.id),
+    groups && items.some(({ group }) => group !== undefined && groups.includes(group)),
+    tags && items.some((item) => item.tags.some((tag) => tags.includes(tag))),
+  ].filter((fits) => fits !== undefined);
+  return lists.length > 0 && lists.every(Boolean);
+}
+
+/** Every rotation of a document by `SHOP/SHELF`, without compiling the rest: what an earlier release had on show needs no more. */
+export function documentRotations(document: EconomyDocument): Map<string, Rotation> {
+  const zone = document.timeZone;
+  const rotations = new Map<string, Rotation>();
+  const instant = (written: string | undefined) => (written === undefined ? undefined : instantRead(zone, written)?.ms);
+  for (const [shopId, { shelves }] of Object.entries(document.shops ?? {}))
+    for (const [shelfId, shelf] of Object.entries(shelves)) {
+      const key = `${shopId}/${shelfId}`;
+      const pool = Object.entries(shelf.offers)
+        .filter(([, { hidden }]) => !hidden)
+        .map(([id, { weight = 1, from, until }]) => ({
+          id,
+          weight,
+          opening: { fromMs: instant(from), untilMs: instant(until), recurrences: [] },
+        }));
+      const rotation = rotationCompile(document, key, shelf, pool);
+      if (rotation) rotations.set(key, rotation);
+    }
+  return rotations;
+}

@@ -1,0 +1,147 @@
+/**
+ * Which offers of a shelf are on show: a pure function of seed, shelf, period, pool, weights and, where each player has
+ * a selection of their own, the player. In each period every offer draws a number of its own, keyed by all of these,
+ * and the best are shown: what is not in the pool cannot matter, and an offer that is added takes only the places that
+ * it wins.
+ *
+ * The numbers are ranked as in Pareto sampling (Rosen, "On sampling with probability proportional to size", J. Stat.
+ * Plan. Inference 62, 1997), which gives each offer the share of periods that its weight asks for, very nearly.
+ *
+ * `avoid` needs to know the periods before. So that none has to be replayed from the anchor, time is cut into segments:
+ * the first periods of each look at nothing before them, and the last ones of the segment before keep off what these
+ * show. Any period costs at most one segment.
+ */
+import type { PeriodRecord, PoolOffer, Rotation, RotationRecord } from '../economy/index.js';
+import { keyHash } from '../random/index.js';
+import { beatStart, openingIsOpen } from '../schedule/index.js';
+
+const FREE: PeriodRecord = { pinned: [], without: [] };
+
+/** How many periods a segment has: enough that its ends, where one looks back less, weigh little in the shares. */
+const segmentLength = (avoid: number): number => 32 * (avoid + 1);
+
+/** The draw of one player (or of all) for one rotation and what is recorded of it. Keeps what it worked out. */
+export class Draw {
+  /** Shown offers by period, per segment. */
+  private readonly segments = new Map<number, string[][]>();
+  private readonly periods = new Map<number, string[]>();
+
+  constructor(
+    private readonly rotation: Rotation,
+    private readonly record: RotationRecord | undefined,
+    private readonly player: string,
+  ) {}
+
+  /** The ids on show in a period. Cost: at most a segment times the pool, the first time. */
+  shown(period: number): string[] {
+    const rule = this.ruleIn(period);
+    const avoid = avoidPossible(rule);
+    if (avoid === 0 || isTight(rule, avoid)) return this.alone(period, rule);
+    const length = segmentLength(avoid);
+    const segment = Math.floor(period / length);
+    return this.segmentUpTo(segment, length, avoid, period - segment * length)[period - segment * length]!;
+  }
+
+  /** A period that hangs on no other. */
+  private alone(period: number, rule: Rotation): string[] {
+    const known = this.periods.get(period) ?? this.pick(period, rule, new Map(), 0);
+    if (this.periods.size > 64) this.periods.clear();
+    this.periods.set(period, known);
+    return known;
+  }
+
+  /** The rule in force in a period: an earlier release's where it held when the period began. */
+  private ruleIn(period: number): Rotation {
+    const { rotation, record } = this;
+    if (!record || record.earlier.length === 0) return rotation;
+    const startMs = beatStart(rotation.beat, period);
+    return record.earlier.find(({ untilMs }) => startMs < untilMs)?.rotation ?? rotation;
+  }
+
+  private segmentUpTo(segment: number, length: number, avoid: number, last: number): string[][] {
+    const shown = this.segments.get(segment) ?? [];
+    if (!this.segments.has(segment)) {
+      if (this.segments.size > 8) this.segments.clear();
+      this.segments.set(segment, shown);
+    }
+    while (shown.length <= last) {
+      const at = shown.length;
+      const period = segment * length + at;
+      // How many periods ago each was on show, or is to be in the segment that follows.
+      const near = new Map<string, number>();
+      let looked = 0;
+      for (let back = Math.min(avoid, at); back >= 1; back--, looked++)
+        for (const id of shown[at - back]!) near.set(id, back);
+      for (let ahead = length - at; ahead <= avoid; ahead++, looked++)
+        for (const id of this.segmentUpTo(segment + 1, length, avoid, at + ahead - length)[at + ahead - length]!)
+          near.set(id, Math.min(ahead, near.get(id) ?? ahead));
+      shown.push(this.pick(period, this.ruleIn(period), near, looked));
+    }
+    return shown;
+  }
+
+  /** The best of a period: pinned ones first, then those not shown nearby, then, if there are too few, the least near. */
+  private pick(period: number, rule: Rotation, near: ReadonlyMap<string, number>, looked: number): string[] {
+    const { pinned, without } = this.record?.periods.get(period) ?? FREE;
+    const startMs = beatStart(rule.beat, period);
+    const open = rule.pool.filter(({ opening }) => openingIsOpen(opening, startMs));
+    const first = open.filter(({ id }) => pinned.includes(id)).map(({ id }) => id);
+    const pool = open.filter(({ id }) => !first.includes(id) && !without.includes(id));
+    const avoid = avoidPossible(rule);
+    const tight = avoid > 0 && isTight(rule, avoid);
+    const candidates = tight ? lane(rule, pool, avoid, period) : pool;
+    const total = (tight ? candidates : open).reduce((sum, { weight }) => sum + weight, 0);
+    const ranked = this.ranked(rule, candidates, total, period, near, looked);
+    return [...first, ...ranked.slice(0, Math.max(0, rule.show - first.length))];
+  }
+
+  private ranked(
+    rule: Rotation,
+    candidates: readonly PoolOffer[],
+    total: number,
+    period: number,
+    near: ReadonlyMap<string, number>,
+    looked: number,
+  ): string[] {
+    return candidates
+      .map(({ id, weight }) => {
+        const share = Math.min(1, (rule.show * weight) / total);
+        // Of the periods in which it may be shown at all it must take the more, the more it has to keep off.
+        const free = 1 - looked * share;
+        const chance = free <= share ? 1 : share / free;
+        const drawn = (keyHash(rule.seed, [rule.key, period, id, this.player]) + 0.5) / 2 ** 32;
+        const rank = chance >= 1 ? drawn - 1 : ((drawn / (1 - drawn)) * (1 - chance)) / chance;
+        return { id, rank, near: near.get(id) ?? Number.MAX_VALUE };
+      })
+      .sort((a, b) => b.near - a.near || a.rank - b.rank || (a.id < b.id ? -1 : 1))
+      .map(({ id }) => id);
+  }
+}
+
+/** How many periods the pool lets an offer rest, at most what is asked for. */
+export const avoidPossible = ({ avoid, show, pool }: Rotation): number =>
+  Math.max(0, Math.min(avoid, Math.floor(pool.length / show) - 1));
+
+/** Whether the pool is too small for free draws at the ends of segments: then its offers take turns in lanes. */
+const isTight = ({ show, pool }: Rotation, avoid: number): boolean => pool.length < (2 * avoid + 1) * show;
+
+/**
+ * Offers of a tight pool are dealt into `avoid + 1` lanes of like weight, and each period draws from the next lane: an
+ * offer rests at least `avoid` periods, whatever is drawn.
+ */
+function lane(rule: Rotation, pool: readonly PoolOffer[], avoid: number, period: number): PoolOffer[] {
+  const lanes = avoid + 1;
+  const dealt = rule.pool
+    .map((offer) => ({ offer, order: keyHash(rule.seed, [rule.key, 'lane', offer.id]) }))
+    .sort((a, b) => b.offer.weight - a.offer.weight || a.order - b.order)
+    .map(({ offer }, index) => {
+      const round = Math.floor(index / lanes);
+      const place = index % lanes;
+      // Back and forth, so that no lane gets the heaviest of every round.
+      return { id: offer.id, lane: round % 2 === 0 ? place : lanes - 1 - place };
+    });
+  const turn = ((period % lanes) + lanes) % lanes;
+  const inLane = new Set(dealt.filter((one) => one.lane === turn).map(({ id }) => id));
+  const own = pool.filter(({ id }) => inLane.has(id));
+  return own.length >= Math.min(rule.show, pool.length) ? own : [...pool];
+}

@@ -1,0 +1,56 @@
+/** Local times of a zone as instants, right where clocks change: a local time may not exist, or exist twice. */
+import { DateTime, IANAZone } from 'luxon';
+
+const MINUTE_MS = 60_000;
+export const DAY_MS = 86_400_000;
+
+/** A local time as if it were UTC: what clocks on the wall show, in milliseconds. Days of it always have 24 hours. */
+export type WallMs = number;
+
+const zones = new Map<string, IANAZone>();
+function zoneOf(name: string): IANAZone {
+  const known = zones.get(name) ?? IANAZone.create(name);
+  zones.set(name, known);
+  return known;
+}
+
+/** What clocks show at an instant. */
+export const wallAt = (zone: string, ms: number): WallMs => ms + zoneOf(zone).offset(ms) * MINUTE_MS;
+
+export interface LocalInstants {
+  /** The instant that is meant: the first of two; where clocks jumped over it, as far after the jump (RFC 5545, 3.3.5). */
+  ms: number;
+  /** How often clocks show this time. */
+  times: 0 | 1 | 2;
+  /** The second instant, where there are two. */
+  secondMs?: number;
+}
+
+/** The instants at which clocks show `wall`. */
+export function localInstants(zone: string, wall: WallMs): LocalInstants {
+  const at = zoneOf(zone);
+  const [before, after] = [at.offset(wall - DAY_MS), at.offset(wall + DAY_MS)].map((minutes) => minutes * MINUTE_MS);
+  if (before === after) return { ms: wall - before!, times: 1 };
+  const fits = [wall - before!, wall - after!].filter((ms) => wallAt(zone, ms) === wall).sort((a, b) => a - b);
+  if (fits.length === 0) return { ms: wall - before!, times: 0 };
+  return fits.length === 1 ? { ms: fits[0]!, times: 1 } : { ms: fits[0]!, times: 2, secondMs: fits[1]! };
+}
+
+/** The instant at which clocks show `wall`, by the rule of `localInstants`. */
+export const localMs = (zone: string, wall: WallMs): number => localInstants(zone, wall).ms;
+
+/** What a written ISO 8601 date or time means in a zone; undefined when it is none. An offset in it goes before the zone. */
+export function instantRead(zone: string, written: string): LocalInstants | undefined {
+  const read = DateTime.fromISO(written, { zone: 'utc', setZone: true });
+  if (!read.isValid) return undefined;
+  if (/(Z|[+-]\d\d:?\d\d)$/.test(written) && written.includes('T')) return { ms: read.toMillis(), times: 1 };
+  return localInstants(zone, read.toMillis());
+}
+
+/** `2027-10-31T01:30+01:00`: an instant with the offset of its zone, so that nothing about it is in doubt. */
+export const instantWritten = (zone: string, ms: number): string =>
+  DateTime.fromMillis(ms, { zone }).toISO({ suppressSeconds: true, suppressMilliseconds: true })!;
+
+/** `2027-10-31T01:30`: an instant as local time, as files have it. */
+export const localWritten = (zone: string, ms: number): string =>
+  DateTime.fromMillis(ms, { zone }).toISO({ suppressSeconds: true, suppressMilliseconds: true, includeOffset: false })!;

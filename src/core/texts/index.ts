@@ -1,0 +1,11 @@
+export {
+  amountWords,
+  askText,
+  basketWords,
+  offerWords,
+  priceWords,
+  refusalText,
+  shopName,
+  textFind,
+  thanksText,
+} from './texts.js';

@@ -1,0 +1,214 @@
+/** What players read, in their language: names, the question before buying, thanks, refusals. Amounts, prices and names are filled in here, so that no text states a price by hand. */
+import { DateTime } from 'luxon';
+import { unitsFormat } from '../amount/index.js';
+import type { Basket, Units } from '../amount/index.js';
+import { BUILT_IN_MESSAGES, moneyDecimals } from '../economy/index.js';
+import type { BuiltInKey, Economy } from '../economy/index.js';
+import type { Reason, Verdict } from '../trade/index.js';
+
+/** Where a text is looked for: the language itself, its wider ones (`pt` for `pt-BR`), the economy's own. */
+function chain(economy: Economy, language: string): string[] {
+  const parts = language.split('-');
+  const wider = parts.map((_, index) => parts.slice(0, parts.length - index).join('-'));
+  return [...new Set([...wider, economy.texts.language])];
+}
+
+type Filled = Record<string, string | number>;
+
+/** A text by key, or what is written in the economy; undefined where neither is there. */
+export function textFind(
+  economy: Economy,
+  language: string,
+  key: string,
+  written: string | undefined,
+  filled: Filled = {},
+): string | undefined {
+  for (const tag of chain(economy, language)) {
+    const message = economy.texts.messages.get(tag)?.get(key);
+    if (message) return String(message.format(filled));
+    if (tag === economy.texts.language && written !== undefined) return written;
+  }
+  return written;
+}
+
+/** A text of the engine's own, worded anew by the economy or as it is built in. */
+function engineText(economy: Economy, language: string, key: BuiltInKey, filled: Filled): string {
+  return textFind(economy, language, key, undefined, filled) ?? String(BUILT_IN_MESSAGES.get(key)!.format(filled));
+}
+
+export function assetName(economy: Economy, language: string, asset: string): string {
+  const currency = economy.currencies.get(asset);
+  const kind = currency ? 'currency' : 'item';
+  const written = (currency ?? economy.items.get(asset))?.name ?? asset;
+  return textFind(economy, language, `${kind}.${asset}.name`, written)!;
+}
+
+/** `1,400 shells`: as the economy words amounts of it, or number and name. */
+export function amountWords(economy: Economy, language: string, asset: string, units: Units): string {
+  const currency = economy.currencies.get(asset);
+  const decimals = currency?.decimals ?? 0;
+  const shown = Number(unitsFormat(units, decimals));
+  const amount = new Intl.NumberFormat(language, {
+    minimumFractionDigits: decimals,
+    maximumFractionDigits: decimals,
+  }).format(shown);
+  const name = assetName(economy, language, asset);
+  const key = `${currency ? 'currency' : 'item'}.${asset}.amount`;
+  return textFind(economy, language, key, undefined, { units: shown, amount, name }) ?? `${amount} ${name}`;
+}
+
+const listed = (language: string, parts: readonly string[], type: 'conjunction' | 'disjunction'): string =>
+  new Intl.ListFormat(language, { style: 'long', type }).format(parts);
+
+export function basketWords(economy: Economy, language: string, basket: Readonly<Basket>): string {
+  return listed(
+    language,
+    Object.entries(basket).map(([asset, units]) => amountWords(economy, language, asset, units)),
+    'conjunction',
+  );
+}
+
+const moneyWords = (language: string, code: string, units: Units): string =>
+  new Intl.NumberFormat(language, { style: 'currency', currency: code }).format(units / 10 ** moneyDecimals(code));
+
+/** A price as players read it: `900 shells`, `€4.99 or $5.49`. */
+export function priceWords(
+  economy: Economy,
+  language: string,
+  { total, money }: { total: Readonly<Basket>; money?: Readonly<Record<string, Units>> | undefined },
+): string {
+  return money
+    ? listed(
+        language,
+        Object.entries(money).map(([code, units]) => moneyWords(language, code, units)),
+        'disjunction',
+      )
+    : basketWords(economy, language, total);
+}
+
+/** An instant in the words of a language, in the economy's time zone. */
+const instantWords = (economy: Economy, language: string, ms: number | null): string =>
+  ms === null
+    ? 'none'
+    : DateTime.fromMillis(ms, { zone: economy.zone, locale: language }).toLocaleString({
+        day: 'numeric',
+        month: 'long',
+        hour: '2-digit',
+        minute: '2-digit',
+        timeZoneName: 'short',
+      });
+
+export function shopName(economy: Economy, language: string, shop: string): string {
+  return textFind(economy, language, `shop.${shop}.name`, economy.shops.get(shop)?.name ?? shop)!;
+}
+
+/** An offer as players read it: a name of its own, or that of what it gives. */
+export function offerWords(
+  economy: Economy,
+  language: string,
+  id: string,
+): { name: string; description: string | undefined; badge: string | undefined } {
+  const offer = economy.offers.get(id);
+  if (!offer) return { name: id, description: undefined, badge: undefined };
+  const written = economy.document.shops?.[offer.shop.id]?.shelves[offer.shelf.id]?.offers[id];
+  const text = (part: 'name' | 'description' | 'badge') =>
+    textFind(economy, language, `offer.${id}.${part}`, written?.[part]);
+  const given = typeof written?.gives === 'string' ? written.gives : undefined;
+  const item = given === undefined ? undefined : economy.document.items?.[given];
+  const count = written?.count ?? 1;
+  return {
+    name:
+      text('name') ??
+      (given === undefined ? offer.name : `${assetName(economy, language, given)}${count > 1 ? ` x${count}` : ''}`),
+    description:
+      text('description') ??
+      (item ? textFind(economy, language, `item.${given!}.description`, item.description) : undefined),
+    badge: text('badge'),
+  };
+}
+
+/** The question before buying, exactly as it would be charged; null where there is no price to ask. */
+export function askText(economy: Economy, language: string, verdict: Verdict, pay?: string): string | null {
+  const choice = verdict.choices.find((one) => one.pay === (pay ?? verdict.price?.pay));
+  if (!choice) return null;
+  const free = !choice.money && Object.values(choice.total).every((units) => units === 0);
+  return engineText(economy, language, free ? 'ask-free' : 'ask', {
+    offer: offerWords(economy, language, verdict.offer).name,
+    shop: shopName(economy, language, verdict.shop),
+    times: verdict.times,
+    price: priceWords(economy, language, choice),
+    gives: basketWords(economy, language, verdict.gives),
+  });
+}
+
+export function thanksText(economy: Economy, language: string, verdict: Verdict): string {
+  return engineText(economy, language, 'thanks', {
+    offer: offerWords(economy, language, verdict.offer).name,
+    shop: shopName(economy, language, verdict.shop),
+    times: verdict.times,
+    price: verdict.price ? priceWords(economy, language, verdict.price) : '',
+    gives: basketWords(economy, language, verdict.gives),
+  });
+}
+
+/** What a reason says beside its names: instants, amounts and counts, by what a message calls them. */
+function filledBy(economy: Economy, language: string, reason: Reason): Filled {
+  const amount = (asset: string, units: Units) => amountWords(economy, language, asset, units);
+  const at = (ms: number | null) => instantWords(economy, language, ms);
+  switch (reason.code) {
+    case 'shop-closed':
+      return { at: at(reason.opensMs) };
+    case 'not-on-show':
+      return { at: at(reason.fromMs) };
+    case 'short-of':
+      return {
+        short: amount(reason.asset, reason.short),
+        needed: amount(reason.asset, reason.needed),
+        held: amount(reason.asset, reason.held),
+        at: at(reason.refilledMs),
+      };
+    case 'limit-reached':
+      return { left: reason.left, most: reason.most, at: at(reason.resetsMs) };
+    case 'out-of-stock':
+      return { left: reason.left, at: at(reason.restocksMs) };
+    case 'carry-full':
+      return { most: amount(reason.item, reason.most), held: reason.held };
+    case 'over-cap':
+      return { most: amount(reason.currency, reason.cap), held: amount(reason.currency, reason.held) };
+    case 'price-changed':
+      return { price: basketWords(economy, language, reason.actual) };
+    case 'till-short':
+      return { needed: amount(reason.asset, reason.needed), at: at(reason.refilledMs) };
+    case 'key-needed':
+      return { needed: amount(reason.key, reason.needed) };
+    case 'nothing-to-collect':
+      return { at: at(reason.nextMs) };
+    default:
+      return {};
+  }
+}
+
+/** Why not, for the player: `offer` is what was to be bought, where something was. */
+export function refusalText(economy: Economy, language: string, reason: Reason, offer?: string): string {
+  const sold = offer === undefined ? undefined : economy.offers.get(offer);
+  const shop = 'shop' in reason ? reason.shop : (sold?.shop.id ?? '');
+  const requirement =
+    reason.code === 'not-for-this-player'
+      ? textFind(economy, language, `shop.${shop}.requirement`, undefined)
+      : textFind(economy, language, `offer.${offer ?? ''}.requirement`, undefined);
+  const item = 'item' in reason ? assetName(economy, language, reason.item) : '';
+  return engineText(economy, language, `refused.${reason.code}`, {
+    offer: offer === undefined ? item : offerWords(economy, language, offer).name,
+    shop: shopName(economy, language, shop),
+    item,
+    requirement: requirement ?? 'none',
+    at: 'none',
+    left: 0,
+    most: 0,
+    short: '',
+    needed: '',
+    held: '',
+    price: '',
+    ...filledBy(economy, language, reason),
+  });
+}
