@@ -8,12 +8,12 @@ import { largeDocument } from './large.mjs';
 
 const SIZES = [5000, 10_000, 20_000, 40_000];
 console.log('\nMoney loops by size of the catalog');
-const warm = economyConversions(economyCompile(largeDocument(5000)).economy);
+const warm = economyConversions(economyCompile(largeDocument(5000)).economy, 0);
 for (let round = 0; round < 20; round++) moneyLoops(warm);
 const measured = [];
 for (const size of SIZES) {
   const { economy } = economyCompile(largeDocument(size));
-  const conversions = economyConversions(economy);
+  const conversions = economyConversions(economy, 0);
   const seconds = [];
   let found = 0;
   for (let round = 0; round < 6; round++)

@@ -30,7 +30,23 @@ import {
   ownOnceStaysBuyable,
   useWithoutEnd,
 } from './rules/supply.js';
-import { missingText, pictureMissing, textStatesOtherPrice } from './rules/text.js';
+import {
+  missingText,
+  missingTranslation,
+  pictureMissing,
+  requirementUntold,
+  textStatesOtherPrice,
+} from './rules/text.js';
+import {
+  localTimeInDoubt,
+  rotationEmpty,
+  rotationShort,
+  rotationWeight,
+  saleOffShow,
+  saleWithoutEffect,
+  windowAlways,
+  windowNever,
+} from './rules/time.js';
 
 /** Every rule, in the order in which its findings are listed within a severity. */
 export const AUDIT_RULES: readonly AuditRule[] = [
@@ -41,6 +57,8 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   priceUnreachable,
   ownOnceNeverBuyable,
   neverOnShow,
+  windowNever,
+  rotationEmpty,
   tableEmpty,
   keyUnobtainable,
   moneyLoop,
@@ -58,6 +76,11 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   currencyWithoutSource,
   currencyWithoutSink,
   priceAfterEnd,
+  localTimeInDoubt,
+  windowAlways,
+  rotationShort,
+  saleWithoutEffect,
+  saleOffShow,
   productMissing,
   weightNotPositive,
   pictureMissing,
@@ -67,7 +90,10 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   lootOwnOnce,
   guaranteeWithoutEffect,
   endsWithoutConversion,
+  rotationWeight,
   missingText,
+  requirementUntold,
+  missingTranslation,
 ];
 
 /** What the compiler finds in a draft beside the rules: always errors. */

@@ -5,7 +5,8 @@ import type { Economy, Item, Offer, PriceChoice, Shop } from '../economy/index.j
 import type { Scope } from '../formula/index.js';
 import { boxOdds } from '../loot/index.js';
 import { basketArrivals, playerCreate, playerScope } from '../player/index.js';
-import { buybackTakes, buybackUnit } from '../trade/index.js';
+import { openingIsOpen } from '../schedule/index.js';
+import { buybackTakes, buybackUnit, salesReduce, salesRunning } from '../trade/index.js';
 import { offerIsHidden, offerPointer } from './finding.js';
 
 /** `takes` and `gives` in smallest units for one time; `gives` of a box is what it gives on average. */
@@ -20,16 +21,23 @@ export interface Conversion {
   chance: boolean;
   /** A purchase: what it takes is money of a kind, so a circle may begin with it. */
   buys: boolean;
+  /** Of a purchase on a shelf that rotates: only so many of its offers are on show together. */
+  rotates?: { key: string; show: number; offer: string } | undefined;
 }
 
-/** Prices and gifts that are formulas are taken as they are for a new player. Linear in the economy. */
-export function economyConversions(economy: Economy): Conversion[] {
+/**
+ * What can be done at an instant, at the prices that hold then. Prices and gifts that are formulas are taken as they
+ * are for a new player. Linear in the economy.
+ */
+export function economyConversions(economy: Economy, nowMs: number): Conversion[] {
   const scope = playerScope(economy, playerCreate(economy, 'new_player', 'New player', 0).player, 0);
-  const offers = [...economy.offers.values()].filter((offer) => !offerIsHidden(offer));
-  const shops = [...economy.shops.values()].filter(({ hidden }) => !hidden);
+  const shops = [...economy.shops.values()].filter(({ hidden, opening }) => !hidden && openingIsOpen(opening, nowMs));
+  const offers = [...economy.offers.values()].filter(
+    (offer) => !offerIsHidden(offer) && openingIsOpen(offer.shop.opening, nowMs) && openingIsOpen(offer.opening, nowMs),
+  );
   return [
     ...offers.flatMap((offer) =>
-      (offer.prices ?? []).flatMap((price) => purchase(economy, offer, price, scope, shops)),
+      (offer.prices ?? []).flatMap((price) => purchase(economy, offer, price, scope, shops, nowMs)),
     ),
     ...shops.flatMap((shop) => [...economy.items.values()].flatMap((item) => sale(economy, shop, item))),
     ...[...economy.items.values()].flatMap((item) => [
@@ -48,19 +56,27 @@ function purchase(
   price: PriceChoice,
   scope: Scope,
   shops: readonly Shop[],
+  nowMs: number,
 ): Conversion[] {
-  const cost = quantitiesEvaluate(price.basket, scope);
+  const full = quantitiesEvaluate(price.basket, scope);
+  const [best] = full.ok ? salesReduce(economy, salesRunning(offer, scope, nowMs), full.basket) : [];
+  const cost = best ? { ok: true as const, basket: best.price } : full;
   const gift = quantitiesEvaluate(offer.gives, scope);
   if (price.money || !cost.ok || !gift.ok || listed(cost.basket).length === 0) return [];
-  const words = `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost.basket)}`;
+  const words = `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost.basket)}${best ? ` (${best.sale.name})` : ''}`;
   const bought = {
     words,
     pointer: offerPointer(offer),
     takes: listed(cost.basket),
     gives: listed(basketArrivals(economy, gift.basket)),
-    limits: offerLimits(offer),
+    limits: [...offerLimits(offer), ...(best ? [`${offer.name}: only while ${best.sale.name} runs`] : [])],
     chance: false,
     buys: true,
+    rotates: offer.shelf.rotation && {
+      key: offer.shelf.rotation.key,
+      show: offer.shelf.rotation.show,
+      offer: offer.id,
+    },
   };
   return [bought, ...shops.flatMap((shop) => backForPaid(economy, bought, cost.basket, gift.basket, shop))];
 }

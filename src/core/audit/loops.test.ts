@@ -1,4 +1,4 @@
-import { economyOf, documentOf } from '../../../tests/support/economy.js';
+import { NOW, economyOf, documentOf } from '../../../tests/support/economy.js';
 import { economyAudit } from './index.js';
 import { economyConversions } from './conversions.js';
 import { moneyLoops } from './loops.js';
@@ -8,7 +8,7 @@ currencies: {shells: {name: Shells, start: 9}, pearls: {name: Pearls, start: 9},
 groups: {tails: {name: Tails}}
 `;
 const loops = (yaml: string) =>
-  moneyLoops(economyConversions(economyOf(HEAD + yaml))).map(({ asset, steps, takes, gives }) => ({
+  moneyLoops(economyConversions(economyOf(HEAD + yaml), NOW)).map(({ asset, steps, takes, gives }) => ({
     asset,
     steps: steps.map(({ words }) => words),
     gain: Number((gives - takes).toFixed(6)),
@@ -113,4 +113,49 @@ test('of circles that hold each other only the shortest is told', () => {
     ),
   );
   expect(found.map(({ steps }) => steps.length)).toEqual([2]);
+});
+
+describe('circles over time', () => {
+  const found = (shops: string, more = '') =>
+    economyAudit(
+      documentOf(`${HEAD}
+items: {tail: {name: Tail, kind: durable, group: tails, worth: {shells: 10}}, reel: {name: Reel, kind: durable, worth: {pearls: 1}}}
+shops:
+  buyer: {name: Buyer, buyback: {groups: [tails], rate: 0.5}, shelves: {}}
+${shops}
+${more}`),
+    )
+      .filter(({ code }) => code === 'money-loop')
+      .map(({ message }) => message);
+  const stall = '  stall: {name: Stall, shelves: {a: {name: A, offers: {tail: {gives: tail}}}}}';
+
+  test('a sale that goes below what selling back pays is told, with the sale', () => {
+    const sale = (percent: number) =>
+      found(
+        stall,
+        `sales: {s: {name: Sale, percent: ${percent}, offers: [tail], from: "2027-03-01", until: "2027-03-08"}}`,
+      );
+    expect(sale(50)).toEqual([]);
+    expect(sale(60)).toEqual([
+      'a circle that gains 1 Shells a round, from 4 Shells: buy Tail at Stall for 4 Shells (Sale), then sell Tail back at Buyer for 5 Shells; limited by Tail: only while Sale runs',
+    ]);
+  });
+
+  test('two windows that never meet make no circle, and those that do, make one', () => {
+    const exchange = (from: string, until: string) =>
+      found(`
+  one: {name: One, until: "2027-04-01", shelves: {a: {name: A, offers: {to_pearls: {gives: {pearls: 2}, price: {shells: 1}}}}}}
+  two: {name: Two, from: "${from}", until: "${until}", shelves: {a: {name: A, offers: {to_shells: {gives: {shells: 1}, price: {pearls: 1}}}}}}`)
+        .length;
+    expect(exchange('2027-04-01', '2027-05-01')).toBe(0);
+    expect(exchange('2027-03-31', '2027-05-01')).toBe(1);
+  });
+
+  test('of a shelf that shows one at a time no two offers are together', () => {
+    const shown = (show: number) =>
+      found(`
+  wagon: {name: Wagon, shelves: {a: {name: A, rotation: {show: ${show}, every: day}, offers: {to_pearls: {gives: {pearls: 2}, price: {shells: 1}}, to_shells: {gives: {shells: 1}, price: {pearls: 1}}}}}}`)
+        .length;
+    expect([shown(1), shown(2)]).toEqual([0, 1]);
+  });
 });

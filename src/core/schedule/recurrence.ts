@@ -86,6 +86,10 @@ export interface Recurrence {
   blocks: Map<number, Period[]>;
 }
 
+/** Drafts are compiled at every save, so recurrences that were made are kept by what they were made of. A cache only. */
+const made = new Map<string, Recurrence>();
+const MOST_MADE = 1000;
+
 /** Days of `lasts` are calendar days, hours are exact (RFC 5545, 3.3.6). The rule must have passed `recurrenceProblem`. */
 export function recurrenceMake(
   zone: string,
@@ -93,15 +97,30 @@ export function recurrenceMake(
   repeats: string | undefined,
   lasts: string,
 ): Recurrence {
+  const key = `${zone} ${startsWall} ${repeats} ${lasts}`;
+  const known = made.get(key);
+  if (known) return known;
   const duration = Duration.fromISO(lasts);
   const days = duration.weeks * 7 + duration.days;
-  const restMs = duration.toMillis() - days * DAY_MS;
-  const longestMs = duration.toMillis() + 2 * 3_600_000;
-  const common = { zone, startsWall, repeats, days, restMs, longestMs, blocks: new Map<number, Period[]>() };
-  if (repeats === undefined || dayNeverComes(repeats)) return { ...common, rule: undefined };
+  const recurrence: Recurrence = {
+    zone,
+    startsWall,
+    repeats,
+    days,
+    restMs: duration.toMillis() - days * DAY_MS,
+    longestMs: duration.toMillis() + 2 * 3_600_000,
+    rule: repeats === undefined || dayNeverComes(repeats) ? undefined : ruleMake(zone, startsWall, repeats),
+    blocks: new Map(),
+  };
+  if (made.size >= MOST_MADE) made.clear();
+  made.set(key, recurrence);
+  return recurrence;
+}
+
+function ruleMake(zone: string, startsWall: number, repeats: string): RRuleType {
   const options = RRule.parseString(repeats);
   const until = options.until && { until: new Date(untilWall(zone, repeats, options.until.getTime())) };
-  return { ...common, rule: new RRule({ ...options, dtstart: new Date(startsWall), ...until }, true) };
+  return new RRule({ ...options, dtstart: new Date(startsWall), ...until }, true);
 }
 
 /** A date means the whole day; a time with Z is UTC, any other is local. */
@@ -125,7 +144,7 @@ export function recurrenceComes({ repeats, rule, startsWall }: Recurrence): bool
 /** A rule that never comes is only known as such after a long search, so the answer is kept. A cache only. */
 const comes = new Map<string, boolean>();
 
-const BLOCK_MS = 32 * DAY_MS;
+const BLOCK_MS = 128 * DAY_MS;
 const MOST_BLOCKS = 64;
 
 /** The windows that begin in a block of time. */

@@ -1,8 +1,9 @@
 /** Findings about what players read. */
 import { unitsFormat, unitsParse } from '../../amount/index.js';
+import { documentTexts } from '../../economy/index.js';
 import type { Currency, Economy, Offer } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
-import { offerPointer, offerSubject } from '../finding.js';
+import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import type { AuditRule } from '../finding.js';
 
 interface StatedPrice {
@@ -72,6 +73,61 @@ export const textStatesOtherPrice: AuditRule = {
             }),
       );
     }),
+};
+
+/** More keys are not listed in one sentence. */
+const MOST_KEYS = 5;
+
+export const missingTranslation: AuditRule = {
+  code: 'missing-translation',
+  severity: 'hint',
+  help: 'A text that a language lacks is shown in the language of the economy.',
+  find: ({ document }) => {
+    const own = document.language ?? 'en';
+    const slots = documentTexts(document).filter(({ written }) => written !== undefined);
+    return Object.entries(document.texts ?? {}).flatMap(([tag, texts]) => {
+      const missing = slots.map(({ key }) => key).filter((key) => texts[key] === undefined);
+      // What is written in the economy's own language needs no translation into it, nor into its kinds.
+      if (missing.length === 0 || tag.split('-')[0] === own.split('-')[0]) return [];
+      return [
+        {
+          pointer: pointerOf(['texts', tag]),
+          subject: `texts in ${tag}`,
+          message: `${missing.length} ${missing.length === 1 ? 'text is' : 'texts are'} missing: ${missing.slice(0, MOST_KEYS).join(', ')}${missing.length > MOST_KEYS ? ' ...' : ''}`,
+          fix: 'Write them; until then players read the text of the economy.',
+        },
+      ];
+    });
+  },
+};
+
+export const requirementUntold: AuditRule = {
+  code: 'requirement-untold',
+  severity: 'hint',
+  help: 'A condition that no text explains leaves players wondering why they cannot buy.',
+  find: ({ economy, document }) => {
+    if (document.texts === undefined) return [];
+    const told = economy.texts.messages.get(economy.texts.language);
+    const lacks = (key: string) => told?.has(key) !== true;
+    return [
+      ...[...economy.shops.values()]
+        .filter(({ id, when, hidden }) => when && !hidden && lacks(`shop.${id}.requirement`))
+        .map(({ id, name, when }) => ({ name, when, key: `shop.${id}.requirement`, at: ['shops', id, 'when'] })),
+      ...[...economy.offers.values()]
+        .filter((offer) => offer.when && !offerIsHidden(offer) && lacks(`offer.${offer.id}.requirement`))
+        .map((offer) => ({
+          name: offerSubject(offer),
+          when: offer.when,
+          key: `offer.${offer.id}.requirement`,
+          at: [...offer.pointer, 'when'],
+        })),
+    ].map(({ name, when, key, at }) => ({
+      pointer: pointerOf(at),
+      subject: name,
+      message: `players are not told that it needs ${when!.text.slice(1).trim()}`,
+      fix: `Write the text ${key}, such as "Reach flyer level 3".`,
+    }));
+  },
 };
 
 export const missingText: AuditRule = {

@@ -1,0 +1,202 @@
+/** Rotation as a function: pure, reachable, stable, fair, weighted, resting, per player, right where clocks change. */
+import fc from 'fast-check';
+import { DAY, HOUR } from '../../../tests/support/economy.js';
+import type { Rotation, RotationRecord } from '../economy/index.js';
+import { beatMake, beatPeriod, beatStart } from '../schedule/index.js';
+import { rotationShown } from './index.js';
+
+const ZONE = 'Europe/Lisbon';
+const always = { fromMs: undefined, untilMs: undefined, recurrences: [] };
+const START = Date.parse('2027-03-01T09:00Z');
+
+const rotation = (weights: readonly number[], { show = 2, avoid = 1, ...more }: Partial<Rotation> = {}): Rotation => ({
+  key: 'wagon/pool',
+  seed: 7,
+  show,
+  avoid,
+  perPlayer: false,
+  beat: beatMake(ZONE, 'day', 9 * HOUR),
+  pool: weights.map((weight, index) => ({ id: `o${index}`, weight, opening: always })),
+  ...more,
+});
+/** A fresh copy each time, so that nothing kept from an earlier answer can help. */
+const shownIn = (one: Rotation, period: number, record?: RotationRecord, player = ''): string[] => [
+  ...rotationShown({ ...one }, record, player, beatStart(one.beat, period)).offers,
+];
+const periodOf = (one: Rotation, ms: number) => beatPeriod(one.beat, ms).index;
+
+/** Pools of every size against what is shown and how long it rests. */
+const pools = fc
+  .record({
+    weights: fc.array(fc.integer({ min: 1, max: 9 }), { minLength: 1, maxLength: 24 }),
+    show: fc.integer({ min: 1, max: 4 }),
+    avoid: fc.integer({ min: 0, max: 3 }),
+    seed: fc.integer({ min: 0, max: 1e9 }),
+  })
+  .map(({ weights, ...more }) => rotation(weights, more));
+
+describe('what is on show', () => {
+  test('is as many as asked for, all different, and the same however it is reached', () => {
+    fc.assert(
+      fc.property(pools, fc.integer({ min: -4000, max: 4000 }), (one, period) => {
+        const offers = shownIn(one, period);
+        expect(new Set(offers).size).toBe(offers.length);
+        expect(offers).toHaveLength(Math.min(one.show, one.pool.length));
+        // Walking up to it gives what jumping to it gives.
+        for (let before = period - 5; before < period; before++)
+          rotationShown(one, undefined, '', beatStart(one.beat, before));
+        expect([...rotationShown(one, undefined, '', beatStart(one.beat, period)).offers]).toEqual(offers);
+      }),
+      { numRuns: 150, seed: 11 },
+    );
+  });
+
+  test('no offer comes again within the periods that it rests, wherever the pool allows it', () => {
+    fc.assert(
+      fc.property(pools, fc.integer({ min: -500, max: 500 }), (one, first) => {
+        const rests = Math.min(one.avoid, Math.floor(one.pool.length / one.show) - 1);
+        const days = Array.from({ length: 150 }, (_, n) => [
+          ...rotationShown(one, undefined, '', beatStart(one.beat, first + n)).offers,
+        ]);
+        days.forEach((offers, day) => {
+          for (let back = 1; back <= Math.min(rests, day); back++)
+            expect(offers.filter((id) => days[day - back]!.includes(id))).toEqual([]);
+        });
+      }),
+      { numRuns: 60, seed: 12 },
+    );
+  });
+
+  test.each([
+    [[1, 1, 1, 1, 1, 1, 1, 1], 2, 1],
+    [[1, 2, 3, 4, 5, 6, 7], 2, 0],
+    [[1, 1, 1, 1, 1, 2, 2, 3], 1, 2],
+    [[1, 1, 1, 2, 2, 2, 3, 3, 3, 4, 4, 4], 3, 1],
+    [[1, 1, 1, 2, 2, 2, 3, 3, 3, 4, 4, 4], 2, 2],
+  ])('in the long run shares follow the weights %j, %d shown, resting %d', (weights, show, avoid) => {
+    const one = rotation(weights, { show, avoid });
+    const counts = new Map<string, number>();
+    const periods = 6_000;
+    for (let period = 0; period < periods; period++)
+      for (const id of rotationShown(one, undefined, '', beatStart(one.beat, period)).offers)
+        counts.set(id, (counts.get(id) ?? 0) + 1);
+    const total = weights.reduce((sum, weight) => sum + weight, 0);
+    weights.forEach((weight, index) => {
+      const share = counts.get(`o${index}`)! / (periods * show) / (weight / total);
+      expect(share).toBeGreaterThan(0.9);
+      expect(share).toBeLessThan(1.1);
+    });
+  });
+
+  test('an offer that is added takes only the places that it wins', () => {
+    const before = rotation([1, 1, 1, 1, 1, 1, 1, 1, 1, 1], { avoid: 0 });
+    const after = rotation([1, 1, 1, 1, 1, 1, 1, 1, 1, 1, 1], { avoid: 0 });
+    let wins = 0;
+    for (let period = 0; period < 400; period++) {
+      const [old, now] = [shownIn(before, period), shownIn(after, period)];
+      if (now.includes('o10')) wins++;
+      expect(now.filter((id) => !old.includes(id) && id !== 'o10')).toEqual([]);
+    }
+    expect(wins / 400).toBeCloseTo(2 / 11, 1);
+  });
+
+  test('the order in which the pool is written does not matter, and every seed and shelf has luck of its own', () => {
+    const one = rotation([3, 1, 4, 1, 5, 9, 2, 6]);
+    const turned = { ...one, pool: [...one.pool].reverse() };
+    const other = { ...one, seed: 8 };
+    const shelf = { ...one, key: 'wagon/other' };
+    const days = Array.from({ length: 60 }, (_, n) => n);
+    expect(days.map((n) => shownIn(turned, n).sort())).toEqual(days.map((n) => shownIn(one, n).sort()));
+    expect(days.map((n) => shownIn(other, n))).not.toEqual(days.map((n) => shownIn(one, n)));
+    expect(days.map((n) => shownIn(shelf, n))).not.toEqual(days.map((n) => shownIn(one, n)));
+  });
+
+  test('each player has a selection of their own only where the shelf says so', () => {
+    const own = rotation([1, 1, 1, 1, 1, 1, 1, 1], { perPlayer: true });
+    const days = Array.from({ length: 40 }, (_, n) => n);
+    const seenBy = (one: Rotation, player: string) => days.map((n) => shownIn(one, n, undefined, player));
+    expect(seenBy(own, 'ines')).toEqual(seenBy(own, 'ines'));
+    expect(seenBy(own, 'ines')).not.toEqual(seenBy(own, 'oda'));
+    expect(seenBy({ ...own, perPlayer: false }, 'ines')).toEqual(seenBy({ ...own, perPlayer: false }, 'oda'));
+  });
+});
+
+describe('when it turns', () => {
+  test('at the same local time all year, over both changes of clocks', () => {
+    const one = rotation([1, 1, 1, 1, 1, 1]);
+    for (const [before, after] of [
+      ['2027-03-28T07:59:59.999Z', '2027-03-28T08:00Z'],
+      ['2027-10-31T08:59:59.999Z', '2027-10-31T09:00Z'],
+      ['2028-02-29T08:59:59.999Z', '2028-02-29T09:00Z'],
+    ]) {
+      const [left, entered] = [before!, after!].map((text) => beatPeriod(one.beat, Date.parse(text)));
+      expect(entered!.index).toBe(left!.index + 1);
+      expect(entered!.startMs).toBe(Date.parse(after!));
+    }
+  });
+
+  test('periods of any beat meet without a gap and hold every instant', () => {
+    const beats = [
+      beatMake(ZONE, 'day', 90 * 60_000),
+      beatMake(ZONE, 'week', 9 * HOUR),
+      beatMake(ZONE, 'month', 0),
+      beatMake('America/New_York', 6 * HOUR, 2.5 * HOUR),
+      beatMake('Australia/Lord_Howe', 3 * DAY, 0),
+      beatMake('Asia/Kathmandu', 7 * HOUR, 0),
+    ];
+    fc.assert(
+      fc.property(fc.constantFrom(...beats), fc.integer({ min: 1.2e12, max: 2.6e12 }), (beat, ms) => {
+        const { index, startMs, endMs } = beatPeriod({ ...beat }, ms);
+        expect(startMs <= ms && ms < endMs).toBe(true);
+        expect(beatPeriod({ ...beat }, endMs)).toMatchObject({ index: index + 1, startMs: endMs });
+        expect(beatPeriod({ ...beat }, startMs - 1).endMs).toBe(startMs);
+      }),
+      { numRuns: 2000, seed: 13 },
+    );
+  });
+});
+
+describe('what is recorded', () => {
+  const one = rotation([1, 1, 1, 1, 1, 1, 1, 1, 1, 1], { show: 3 });
+  const period = periodOf(one, START);
+  const recorded = (periods: RotationRecord['periods']): RotationRecord => ({ periods, earlier: [] });
+
+  test('a pinned offer is on show, and rests afterwards; earlier periods stay as they were', () => {
+    const absent = one.pool.find(({ id }) => !shownIn(one, period).includes(id))!.id;
+    const record = recorded(new Map([[period, { pinned: [absent], without: [] }]]));
+    expect(shownIn(one, period, record)).toContain(absent);
+    expect(shownIn(one, period, record)).toHaveLength(3);
+    expect(shownIn(one, period + 1, record)).not.toContain(absent);
+    for (let back = 1; back < 40; back++)
+      expect(shownIn(one, period - back, record)).toEqual(shownIn(one, period - back));
+  });
+
+  test('what is taken out of a period is replaced by the next best; the others stay', () => {
+    const [first, ...others] = shownIn(one, period);
+    const now = shownIn(one, period, recorded(new Map([[period, { pinned: [], without: [first!] }]])));
+    expect(now).toHaveLength(3);
+    expect(now).not.toContain(first);
+    expect(now).toEqual(expect.arrayContaining(others));
+  });
+
+  test('a release in the middle of a period changes nothing until the period ends', () => {
+    const before = rotation([1, 1, 1, 1, 1, 1]);
+    const after = rotation([9, 1, 1, 1, 1, 1, 5, 5, 5]);
+    const { endMs, index } = beatPeriod(before.beat, START);
+    const record: RotationRecord = { periods: new Map(), earlier: [{ untilMs: endMs, rotation: before }] };
+    const shown = (ms: number) => rotationShown(after, record, '', ms).offers;
+    expect(shown(START)).toEqual(shownIn(before, index));
+    expect(shown(endMs - 1)).toEqual(shownIn(before, index));
+    // And the rest of the running period counts for what comes next.
+    expect(shown(endMs).filter((id) => shown(START).includes(id))).toEqual([]);
+    const days = Array.from({ length: 30 }, (_, n) => shown(beatStart(after.beat, index + 1 + n))).flat();
+    expect(days.some((id) => ['o6', 'o7', 'o8'].includes(id))).toBe(true);
+  });
+
+  test('offers come and go with their own windows', () => {
+    const gone = { fromMs: undefined, untilMs: START, recurrences: [] };
+    const ended: Rotation = { ...one, pool: one.pool.map((offer, n) => (n < 4 ? { ...offer, opening: gone } : offer)) };
+    for (let n = 1; n < 60; n++) expect(shownIn(ended, period + n).every((id) => Number(id.slice(1)) >= 4)).toBe(true);
+    expect(shownIn(ended, period + 5)).toHaveLength(3);
+  });
+});
