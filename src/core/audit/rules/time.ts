@@ -4,7 +4,8 @@ import { quantitiesEvaluate, valueAt } from '../../economy/index.js';
 import type { Economy, Offer, Sale } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
-import { avoidPossible, rotationShown } from '../../rotation/index.js';
+import { offerShownIn } from '../../calendar/index.js';
+import { avoidPossible } from '../../rotation/index.js';
 import { DAY_MS, instantRead, instantWritten, openingWindows, recurrenceComes } from '../../schedule/index.js';
 import type { Opening, Period } from '../../schedule/index.js';
 import { salesReduce } from '../../trade/index.js';
@@ -98,25 +99,6 @@ export const windowAlways: AuditRule = {
     }),
 };
 
-/** When a shop and an offer of it are on show within a stretch of time, rotation included. */
-export function offerWindows(economy: Economy, offer: Offer, fromMs: number, toMs: number): Period[] {
-  const { rotation } = offer.shelf;
-  return openingWindows(offer.shop.opening, fromMs, toMs)
-    .flatMap(({ startMs, endMs }) => openingWindows(offer.opening, startMs, endMs))
-    .flatMap((window) => {
-      if (!rotation || rotation.perPlayer) return [window];
-      const periods: Period[] = [];
-      const record = economy.rotationRecords.get(rotation.key);
-      for (let ms = window.startMs, n = 0; ms < window.endMs && n < 800; n++) {
-        const shown = rotationShown(rotation, record, '', ms);
-        const endMs = Math.min(shown.period.endMs, window.endMs);
-        if (shown.offers.includes(offer.id)) periods.push({ startMs: ms, endMs });
-        ms = endMs;
-      }
-      return periods;
-    });
-}
-
 const pickedBy = (economy: Economy, sale: Sale): Offer[] =>
   [...economy.offers.values()].filter((offer) => offer.sales.includes(sale) && !offerIsHidden(offer));
 
@@ -135,7 +117,7 @@ export const saleOffShow: AuditRule = {
       const windows = windowsOf(sale.opening);
       if (windows.length === 0) return [];
       const missed = pickedBy(economy, sale).filter(
-        (offer) => !windows.some(({ startMs, endMs }) => offerWindows(economy, offer, startMs, endMs).length > 0),
+        (offer) => !windows.some(({ startMs, endMs }) => offerShownIn(economy, offer, startMs, endMs).length > 0),
       );
       if (missed.length === 0) return [];
       const closed = missed.filter(
