@@ -8,8 +8,10 @@ import { addLookCommands } from './commands/look.js';
 import { addPictureCommands } from './commands/picture.js';
 import { addDraftCommands } from './commands/draft.js';
 import { addPlayerCommands } from './commands/player.js';
+import { addReleaseCommands } from './commands/release.js';
 import { addServiceCommands } from './commands/service.js';
 import { addSimulationCommands } from './commands/simulate.js';
+import { addTimeCommands } from './commands/time.js';
 import { addTradeCommands } from './commands/trade.js';
 import { EXIT, Found, UsageProblem } from './context.js';
 import { complain } from './output.js';
@@ -26,6 +28,8 @@ const program = new Command('dimestall')
 for (const add of [
   addServiceCommands,
   addDraftCommands,
+  addReleaseCommands,
+  addTimeCommands,
   addLookCommands,
   addCatalogCommands,
   addPictureCommands,
@@ -71,6 +75,10 @@ function complainProblem({ body, kind }: ApiProblem): void {
   for (const { pointer, detail, fix } of body.errors ?? []) complain(`  ${pointer || '(whole)'}: ${detail}. ${fix}`);
   for (const change of (body['changes'] as { words: string }[] | undefined) ?? [])
     complain(`  changed: ${change.words}`);
+  for (const change of (body['mine'] as { words: string; pointer: string }[] | undefined) ?? [])
+    complain(
+      `  yours: ${change.words}${(body['clashes'] as string[]).includes(change.pointer) ? '  (changed by both)' : ''}`,
+    );
   if (kind === 'not-signed-in') complain('Give a token with --token or DIMESTALL_TOKEN.');
 }
 

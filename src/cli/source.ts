@@ -16,7 +16,7 @@ async function releaseDocument(client: Client, source: string): Promise<EconomyD
   const number = /^\d+$/.test(source)
     ? Number(source)
     : (await client.channels()).items.find(({ name }) => name === source)?.release;
-  if (number === undefined)
+  if (number === undefined || number === null)
     throw new Found(`Nothing is published on "${source}" yet. Publish first: dimestall publish --note "...".`);
   return (await client.release(number)).document;
 }

@@ -9,6 +9,7 @@ import type { ActRequest, PurchaseRequest } from '../core/trade/index.js';
 import type {
   ActAnswer,
   AuditView,
+  CalendarView,
   ChangesView,
   ChannelView,
   CheckQuestion,
@@ -21,6 +22,7 @@ import type {
   FrontView,
   GrantAnswer,
   Identity,
+  MoveView,
   MovementRow,
   OddsQuestion,
   Page,
@@ -33,10 +35,13 @@ import type {
   PurchaseAnswer,
   ReleaseFull,
   ReleaseView,
+  RevisionFull,
   RevisionView,
   RoleName,
+  RotationView,
   RunView,
   ShopView,
+  StreamEvent,
   Use,
   ValuesView,
 } from '../core/wire/index.js';
@@ -76,6 +81,25 @@ export interface FrontQuery {
   profile?: Profile;
   at?: string;
   source?: string;
+  /** Names, prices, the question and the refusals in the words of a language. */
+  language?: string;
+}
+/** A stretch of the calendar; instants as ISO 8601. */
+export interface CalendarQuery {
+  from?: string;
+  to?: string;
+  shop?: string;
+  player?: string;
+  source?: string;
+}
+/** What is recorded of a period of a rotation: one of `pin`, `without`, `redraw`. */
+export interface RotationChange {
+  at?: string;
+  period?: number;
+  pin?: string;
+  without?: string;
+  redraw?: boolean;
+  why?: string;
 }
 export interface ReportedEvent {
   id: string;
@@ -122,11 +146,19 @@ export class Client {
   audit(): Promise<AuditView> {
     return this.call('GET', '/draft/audit');
   }
-  changes(against?: string): Promise<ChangesView> {
-    return this.call('GET', '/draft/changes', { query: { against } });
+  /** `at` is when a release is meant to come: the words then say so. */
+  changes(against?: string, at?: string): Promise<ChangesView> {
+    return this.call('GET', '/draft/changes', { query: { against, at } });
   }
   revisions(page: PageQuery = {}): Promise<Page<RevisionView>> {
     return this.call('GET', '/draft/revisions', { query: { ...page } });
+  }
+  revision(revision: number): Promise<RevisionFull> {
+    return this.call('GET', `/draft/revisions/${revision}`);
+  }
+  /** Saves an earlier revision anew. */
+  undoTo(to: number, revision: number): Promise<DraftSaved> {
+    return this.call('POST', '/draft/undo', { body: { to }, headers: ifMatch(revision) });
   }
 
   // --- catalog
@@ -175,7 +207,7 @@ export class Client {
 
   // --- releases
 
-  publish(note: string, options: { channel?: string; revision?: number } = {}): Promise<Published> {
+  publish(note: string, options: { channel?: string; revision?: number; at?: string } = {}): Promise<Published> {
     return this.call('POST', '/releases', { body: { note, ...options } });
   }
   releases(page: PageQuery = {}): Promise<Page<ReleaseView>> {
@@ -187,8 +219,46 @@ export class Client {
   channels(): Promise<Page<ChannelView>> {
     return this.call('GET', '/channels');
   }
-  pointChannel(name: string, release: number): Promise<ChannelView> {
-    return this.call('PUT', `/channels/${encodeURIComponent(name)}`, { body: { release } });
+  /** At once, or from a set time. */
+  pointChannel(name: string, release: number, options: { at?: string; note?: string } = {}): Promise<ChannelView> {
+    return this.call('PUT', `/channels/${encodeURIComponent(name)}`, { body: { release, ...options } });
+  }
+  channelMoves(name: string): Promise<Page<MoveView>> {
+    return this.call('GET', `/channels/${encodeURIComponent(name)}/moves`);
+  }
+  /** Takes back what is scheduled. */
+  cancelMove(name: string, move: number): Promise<MoveView> {
+    return this.call('DELETE', `/channels/${encodeURIComponent(name)}/moves/${move}`);
+  }
+  deleteChannel(name: string, anyway = false): Promise<{ deleted: string }> {
+    return this.call('DELETE', `/channels/${encodeURIComponent(name)}`, { query: { anyway: String(anyway) } });
+  }
+
+  // --- time
+
+  calendar(query: CalendarQuery): Promise<CalendarView> {
+    return this.call('GET', '/calendar', { query: { ...query } });
+  }
+  async calendarIcs(query: CalendarQuery): Promise<string> {
+    return (await this.request('GET', '/calendar.ics', { query: { ...query } })).text();
+  }
+  rotations(query: { at?: string; player?: string; source?: string } = {}): Promise<Page<RotationView>> {
+    return this.call('GET', '/rotations', { query });
+  }
+  recordRotation(shop: string, shelf: string, change: RotationChange, source?: string): Promise<RotationView> {
+    return this.call('POST', `/rotations/${encodeURIComponent(shop)}/${encodeURIComponent(shelf)}/records`, {
+      body: change,
+      query: { source },
+    });
+  }
+  endRotationRecord(id: number): Promise<{ ended: number }> {
+    return this.call('DELETE', `/rotations/records/${id}`);
+  }
+  /** Calls `onEvent` with everything that happens, until `signal` says stop. */
+  async listen(onEvent: (event: StreamEvent) => void, signal: AbortSignal, onOpen?: () => void): Promise<void> {
+    const response = await this.request('GET', '/stream', { headers: { Accept: 'text/event-stream' } }, signal);
+    onOpen?.();
+    await streamRead(response, (data) => onEvent(JSON.parse(data) as StreamEvent));
   }
 
   // --- trade
@@ -201,8 +271,8 @@ export class Client {
       query: { ...query, profile: profile && JSON.stringify(profile) },
     });
   }
-  checks(checks: readonly CheckQuestion[], source?: string): Promise<ChecksView> {
-    return this.call('POST', '/checks', { body: { source, checks } });
+  checks(checks: readonly CheckQuestion[], source?: string, language?: string): Promise<ChecksView> {
+    return this.call('POST', '/checks', { body: { source, checks, language } });
   }
   /** `key` makes the purchase happen once: repeat with the same key when no answer came. */
   buy(player: string, request: PurchaseRequest, key: string): Promise<PurchaseAnswer> {
@@ -286,11 +356,7 @@ export class Client {
       { headers: { Accept: 'text/event-stream' } },
       signal,
     );
-    const decoder = new TextDecoder();
-    const parser = createParser({ onEvent: ({ data }) => onProgress?.(JSON.parse(data) as RunView) });
-    const reader = response.body!.getReader();
-    for (let chunk = await reader.read(); !chunk.done; chunk = await reader.read())
-      parser.feed(decoder.decode(chunk.value, { stream: true }));
+    await streamRead(response, (data) => onProgress?.(JSON.parse(data) as RunView));
     return this.run(id);
   }
 
@@ -366,4 +432,13 @@ async function problemOf(response: Response): Promise<ProblemBody> {
       detail: `The service answered ${response.status} ${response.statusText}.`,
     };
   }
+}
+
+/** Reads server-sent events to the end of the answer. */
+async function streamRead(response: Response, onData: (data: string) => void): Promise<void> {
+  const decoder = new TextDecoder();
+  const parser = createParser({ onEvent: ({ data }) => onData(data) });
+  const reader = response.body!.getReader();
+  for (let chunk = await reader.read(); !chunk.done; chunk = await reader.read())
+    parser.feed(decoder.decode(chunk.value, { stream: true }));
 }

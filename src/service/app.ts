@@ -14,7 +14,7 @@ import { metricsCreate } from './metrics.js';
 import { openApiDocument } from './openapi.js';
 import { packageRoot } from './packageRoot.js';
 import { Problem, notFound } from './problem.js';
-import { bodyCheck } from './route.js';
+import { bodyCheck, languageOf } from './route.js';
 import type { EventStream, Incoming, Reply, Route } from './route.js';
 import { ROUTES } from './routes/index.js';
 import { SESSION_COOKIE } from './routes/session.js';
@@ -137,11 +137,20 @@ function admit({ needs }: Pick<Route, 'needs'>, response: Response): Who {
 
 /** True when the answer was sent from prepared bytes. */
 function frontHot(service: Service, request: Request, response: Response): boolean {
-  const { player, ...rest } = request.query;
+  const { player, language, source = 'live', ...rest } = request.query;
   if (typeof player !== 'string' || Object.keys(rest).length > 0) return false;
+  if (typeof source !== 'string' || source === 'draft' || /^\d/.test(source)) return false;
+  if (language !== undefined && typeof language !== 'string') return false;
   const who = signIn(service, request);
   if (!who || !roleMay(who.role, 'read')) return false;
-  const prepared = service.hotFront.get(service.economies.live(), String(request.params['id']), player, service.now());
+  const prepared = service.hotFront.get(
+    service.economies.live(source),
+    source,
+    String(request.params['id']),
+    player,
+    language === undefined ? undefined : languageOf({ language }),
+    service.now(),
+  );
   if (!prepared) return false;
   const { etag, bytes } = prepared;
   if (request.headers['if-none-match'] === etag) response.writeHead(304, { ETag: etag }).end();
@@ -208,9 +217,10 @@ function eventStream(response: Response): EventStream {
         .flushHeaders();
   };
   return {
-    send: (event, data) => {
+    open: start,
+    send: (event, data, id) => {
       start();
-      response.write(`event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+      response.write(`${id === undefined ? '' : `id: ${id}\n`}event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
     },
     close: () => {
       start();

@@ -5,12 +5,15 @@ import fastJsonPatch from 'fast-json-patch';
 import { economyAudit, findingCounts } from '../core/audit/index.js';
 import type { Finding } from '../core/audit/index.js';
 import { documentChanges, documentValidate, economyCompile, issueBlocksSaving } from '../core/economy/index.js';
-import type { Economy, EconomyDocument } from '../core/economy/index.js';
+import type { Change, Economy, EconomyDocument, RotationRecord } from '../core/economy/index.js';
 import type { DraftSaved, DraftView, Published } from '../core/wire/index.js';
+import { economyRecorded } from './channelStore.js';
+import type { ChannelStore } from './channelStore.js';
 import { Problem, invalid } from './problem.js';
 import type { Database } from './store/database.js';
 import type { PictureStore } from './store/pictureStore.js';
-import { channels, draftRevisions, releases } from './store/tables.js';
+import { draftRevisions, releases } from './store/tables.js';
+import type { Stream } from './stream.js';
 import type { Trail } from './trail.js';
 
 export interface Compiled {
@@ -18,27 +21,39 @@ export interface Compiled {
   economy: Economy;
 }
 
+/** More changes are not told of one save. */
+const MOST_TOLD = 20;
+
+/** With the compiled economy that it was made from. */
+type Recorded = Compiled & { base: Economy };
+
 /** Levels of nesting that a document may have: more is refused before anything walks through it. */
 const MOST_DEPTH = 64;
 
 export class EconomyStore {
   private readonly compiled = new Map<number, Compiled>();
   private draftHeld: (DraftView & { economy: Economy }) | undefined;
-  private channelsHeld: Map<string, number> | undefined;
+  private channels!: ChannelStore;
+  private readonly recorded = new WeakMap<object, Map<number, Recorded>>();
   private audited: { revision: number; pictures: number; findings: Finding[] } | undefined;
 
   constructor(
     private readonly database: Database,
     private readonly pictures: PictureStore,
     private readonly trail: Trail,
+    private readonly stream: Stream,
     private readonly now: () => number,
   ) {}
+
+  /** Channels read releases, and releases are published on channels: the two meet after both are made. */
+  use(channels: ChannelStore): void {
+    this.channels = channels;
+  }
 
   /** Drops what is held. An undone publication gives its number back, so compiled releases go too. */
   forget(): void {
     this.draftHeld = undefined;
     this.audited = undefined;
-    this.channelsHeld = undefined;
     this.compiled.clear();
   }
 
@@ -80,7 +95,7 @@ export class EconomyStore {
   /** Inside the writer only. Refuses a stale save with what changed in between, and a document that cannot be read. */
   saveDraft(raw: unknown, from: number, who: string, why: string): DraftSaved {
     const current = this.draft();
-    if (from !== current.revision) throw this.stale(from, current);
+    if (from !== current.revision) throw this.stale(from, current, () => raw as EconomyDocument);
     const document = documentReadable(raw);
     const revision = current.revision + 1;
     const savedMs = this.now();
@@ -89,6 +104,14 @@ export class EconomyStore {
       .values({ revision, document: JSON.stringify(document), savedMs, savedBy: who, why })
       .run();
     this.trail.add(who, 'draft.save', `revision ${revision}`, why);
+    const changed = documentChanges(current.document, document);
+    this.stream.tell('draft.saved', `revision ${revision}`, {
+      revision,
+      who,
+      why,
+      changes: changed.slice(0, MOST_TOLD).map(({ pointer, words }) => ({ pointer, words })),
+      more: Math.max(0, changed.length - MOST_TOLD),
+    });
     this.draftHeld = { revision, document, savedMs, savedBy: who, economy: economyCompile(document).economy };
     return { revision, savedMs, savedBy: who, findings: findingCounts(this.draftFindings()) };
   }
@@ -96,7 +119,12 @@ export class EconomyStore {
   /** Inside the writer only. `operations` are RFC 6902. */
   patchDraft(operations: Operation[], from: number, who: string, why: string): DraftSaved {
     const current = this.draft();
-    if (from !== current.revision) throw this.stale(from, current);
+    if (from !== current.revision)
+      throw this.stale(
+        from,
+        current,
+        (base) => fastJsonPatch.applyPatch(structuredClone(base), structuredClone(operations)).newDocument,
+      );
     let patched: unknown;
     try {
       patched = fastJsonPatch.applyPatch(structuredClone(current.document), operations, true).newDocument;
@@ -115,9 +143,22 @@ export class EconomyStore {
     return this.saveDraft(patched, from, who, why);
   }
 
-  private stale(from: number, current: DraftView): Problem {
-    const base = this.database.db.select().from(draftRevisions).where(eq(draftRevisions.revision, from)).get();
-    const changes = base ? documentChanges(JSON.parse(base.document) as EconomyDocument, current.document) : [];
+  /** Inside the writer only. Saves an earlier revision anew: nothing of the history is lost. */
+  undoTo(revision: number, from: number, who: string): DraftSaved {
+    return this.saveDraft(this.revision(revision).document, from, who, `back to revision ${revision}`);
+  }
+
+  /** A saved state of the draft with who saved it and why. */
+  revision(revision: number) {
+    const row = this.database.db.select().from(draftRevisions).where(eq(draftRevisions.revision, revision)).get();
+    if (!row) throw new Problem('not-found', `There is no revision ${revision} of the draft.`);
+    return { ...row, document: JSON.parse(row.document) as EconomyDocument };
+  }
+
+  /** A three-way view: what has changed since the revision that the caller started from, what they wanted to change, and where the two meet. */
+  private stale(from: number, current: DraftView, wanted: (base: EconomyDocument) => EconomyDocument): Problem {
+    const base = from >= 1 && from < current.revision ? this.revision(from).document : undefined;
+    const theirs = base ? documentChanges(base, current.document) : [];
     return new Problem(
       'stale',
       `You started from revision ${from}; ${current.savedBy} has since saved revision ${current.revision}. Look at what changed, then save again from revision ${current.revision}.`,
@@ -125,17 +166,18 @@ export class EconomyStore {
         revision: current.revision,
         savedBy: current.savedBy,
         savedMs: current.savedMs,
-        changes,
+        changes: theirs,
+        ...(base ? mineAgainst(base, theirs, wanted) : {}),
       },
     );
   }
 
   // --- releases and channels
 
-  /** Inside the writer only. Publishes the draft and points the channel at it; errors of the audit refuse it. */
-  publish(from: number | undefined, note: string, channel: string, who: string): Published {
+  /** Inside the writer only. Publishes the draft and points the channel at it, at once or from a set time; errors of the audit refuse it. */
+  publish(from: number | undefined, note: string, channel: string, who: string, atMs?: number): Published {
     const draft = this.draft();
-    if (from !== undefined && from !== draft.revision) throw this.stale(from, draft);
+    if (from !== undefined && from !== draft.revision) throw this.stale(from, draft, (base) => base);
     const findings = this.draftFindings().filter(({ severity }) => severity === 'error');
     if (draft.revision === 0) throw new Problem('nothing-published', 'The draft is empty: save something first.');
     if (findings.length > 0)
@@ -157,25 +199,17 @@ export class EconomyStore {
       .returning({ number: releases.number })
       .get();
     this.trail.add(who, 'release.publish', `release ${number}`, note);
-    this.pointChannel(channel, number, who);
-    return { number, note, channel, publishedMs };
-  }
-
-  /** Inside the writer only. */
-  pointChannel(name: string, release: number, who: string): void {
-    if (!this.releaseRow(release)) throw new Problem('not-found', `There is no release ${release}.`);
-    const row = { release, changedMs: this.now(), changedBy: who };
-    this.database.db
-      .insert(channels)
-      .values({ name, ...row })
-      .onConflictDoUpdate({ target: channels.name, set: row })
-      .run();
-    this.trail.add(who, 'channel.point', name, `release ${release}`);
-    this.channelsHeld = undefined;
-  }
-
-  channels(): (typeof channels.$inferSelect)[] {
-    return this.database.db.select().from(channels).orderBy(channels.name).all();
+    const move = this.channels.move(channel, number, who, note, atMs);
+    this.stream.tell('release.published', `release ${number}`, { number, note, channel, who });
+    const coming = this.channels.views().find(({ name }) => name === channel)!.coming;
+    return {
+      number,
+      note,
+      channel,
+      publishedMs,
+      fromMs: move.atMs,
+      coming: coming.filter(({ move: id }) => id !== move.id),
+    };
   }
 
   releases(cursor: number, limit: number) {
@@ -204,14 +238,66 @@ export class EconomyStore {
     return compiled;
   }
 
-  /** What a channel points at. Throws a problem that says what to do when nothing is published there. */
-  live(channel = 'live'): Compiled {
-    this.channelsHeld ??= new Map(this.channels().map(({ name, release }) => [name, release]));
-    const number = this.channelsHeld.get(channel);
-    if (number === undefined)
-      throw new Problem('nothing-published', `The channel "${channel}" points at no release. Publish the draft first.`);
-    return this.release(number)!;
+  /** What a channel points at now, or at another instant, with what is recorded of its rotations. Throws a problem that says what to do when nothing is published there. */
+  live(channel = 'live', atMs?: number): Compiled {
+    const move = this.channels.current(channel, atMs);
+    if (!move)
+      throw new Problem(
+        'nothing-published',
+        this.channels.exists(channel) || channel === 'live'
+          ? `The channel "${channel}" points at no release ${atMs === undefined ? 'yet' : 'at that time'}. Publish the draft first.`
+          : `There is no channel "${channel}". Known: ${this.channels
+              .views()
+              .map(({ name }) => name)
+              .join(', ')}.`,
+      );
+    return this.withRecords(move.release, this.channels.rotationRecords(move));
   }
+
+  /** The draft as it would be met, with what is recorded of rotations. */
+  draftRecorded(): Economy {
+    return economyRecorded(this.draft().economy, this.channels.rotationRecords());
+  }
+
+  /** A release on its own, as no channel may point at it. */
+  releaseRecorded(number: number): Compiled | undefined {
+    return this.release(number) && this.withRecords(number, this.channels.rotationRecords());
+  }
+
+  private withRecords(release: number, records: ReadonlyMap<string, RotationRecord>): Compiled {
+    const byRelease = this.recorded.get(records) ?? new Map<number, Recorded>();
+    this.recorded.set(records, byRelease);
+    const { economy: base } = this.release(release)!;
+    const known = byRelease.get(release);
+    if (known?.base === base) return known;
+    const made = { release, economy: economyRecorded(base, records), base };
+    byRelease.set(release, made);
+    return made;
+  }
+
+  releaseDocument(number: number): EconomyDocument {
+    return JSON.parse(this.releaseRow(number)!.document) as EconomyDocument;
+  }
+}
+
+/** What the caller wanted to change, and where that meets what others did: the same place, or one within the other. */
+function mineAgainst(
+  base: EconomyDocument,
+  theirs: readonly Change[],
+  wanted: (base: EconomyDocument) => EconomyDocument,
+): { mine?: Change[]; clashes?: string[] } {
+  let mine: Change[];
+  try {
+    mine = documentChanges(base, documentReadable(wanted(base)));
+  } catch {
+    // What cannot be read is told when it is saved from the right revision.
+    return {};
+  }
+  const within = (inner: string, outer: string) => inner === outer || inner.startsWith(`${outer}/`);
+  const clashes = mine
+    .map(({ pointer }) => pointer)
+    .filter((pointer) => theirs.some((one) => within(one.pointer, pointer) || within(pointer, one.pointer)));
+  return { mine, clashes };
 }
 
 /** Throws every issue that keeps even a draft from holding the document. */

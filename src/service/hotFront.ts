@@ -3,13 +3,16 @@
  * and the end of validity decide that: the player's, the shared stock's, and the instant at which time alone
  * would change the answer. Only reads of the live release for a real player, now, come here.
  */
-import { frontMake } from '../core/storefront/index.js';
+import { frontMake, frontTell } from '../core/storefront/index.js';
 import { sharedKeys } from '../core/trade/index.js';
+import type { Economy } from '../core/economy/index.js';
+import type { ChannelStore } from './channelStore.js';
 import type { Compiled } from './economyStore.js';
 import type { PlayerStore } from './store/playerStore.js';
 
 interface Prepared {
-  release: number;
+  /** With what is recorded of rotations: another object when anything of it changes. */
+  economy: Economy;
   player: number;
   /** What of all that players share this answer hangs on, and its version. */
   keys: readonly string[];
@@ -31,19 +34,27 @@ export class HotFront {
   /** `start` sets the ETags of one start of the service apart from those of another. */
   constructor(
     private readonly players: PlayerStore,
+    private readonly channels: ChannelStore,
     private readonly start: string,
   ) {}
 
   /** Undefined when there is no such shop or player: the ordinary route then says which. */
-  get({ release, economy }: Compiled, shopId: string, playerId: string, nowMs: number): Prepared | undefined {
+  get(
+    { release, economy }: Compiled,
+    channel: string,
+    shopId: string,
+    playerId: string,
+    language: string | undefined,
+    nowMs: number,
+  ): Prepared | undefined {
     const held = this.players.get(playerId);
     const shop = economy.shops.get(shopId);
     if (!held || !shop) return undefined;
-    const key = `${shopId} ${playerId}`;
+    const key = `${channel} ${shopId} ${playerId} ${language ?? ''}`;
     const known = this.prepared.get(key);
     if (
       known &&
-      known.release === release &&
+      known.economy === economy &&
       known.player === held.version &&
       known.stock === this.players.sharedVersion(known.keys) &&
       nowMs >= known.fromMs &&
@@ -55,14 +66,16 @@ export class HotFront {
     const front = frontMake(economy, shop, held.player, this.players.shared(), nowMs);
     const keys = sharedKeys(shop, front.buysBack.length > 0);
     const made: Prepared = {
-      release,
+      economy,
       player: held.version,
       keys,
       stock: this.players.sharedVersion(keys),
       fromMs: nowMs,
-      untilMs: front.changesMs ?? Number.POSITIVE_INFINITY,
+      untilMs: Math.min(front.changesMs ?? Infinity, this.channels.nextMs(channel) ?? Infinity),
       etag: `"${this.start}-${++this.serial}"`,
-      bytes: Buffer.from(JSON.stringify({ release, ...front })),
+      bytes: Buffer.from(
+        JSON.stringify({ release, ...(language === undefined ? front : frontTell(economy, front, language)) }),
+      ),
     };
     if (this.prepared.size >= MOST_PREPARED) this.prepared.delete(this.prepared.keys().next().value!);
     this.prepared.set(key, made);

@@ -35,6 +35,7 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     service.database.close();
     throw new StartProblem(listenAdvice(error as NodeJS.ErrnoException, options.port, host));
   }
+  service.schedule.arm();
   const { port } = server.address() as AddressInfo;
   return {
     service,
@@ -66,6 +67,7 @@ async function stop(service: Service, server: Server): Promise<void> {
   const closed = new Promise<void>((resolve) => {
     server.close(() => resolve());
   });
+  service.schedule.close();
   server.closeAllConnections();
   await service.runs.close();
   await closed;

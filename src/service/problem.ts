@@ -13,6 +13,7 @@ export const PROBLEMS = {
   stale: [412, 'Someone saved in between'],
   'revision-needed': [428, 'Say which revision you started from'],
   'already-there': [409, 'That exists already'],
+  'channel-in-use': [409, 'The channel is in use'],
   'key-needed': [400, 'An Idempotency-Key is needed'],
   'key-reused': [422, 'This key belongs to another request'],
   'nothing-published': [409, 'Nothing is published yet'],

@@ -6,6 +6,7 @@ import { playerMadeUp } from '../core/player/index.js';
 import type { Player } from '../core/player/index.js';
 import type { Profile } from '../core/wire/index.js';
 import { Problem, invalid, notFound } from './problem.js';
+import { instantOf } from './route.js';
 import type { Service } from './service.js';
 
 /** Asset ids to whole numbers of smallest units. */
@@ -30,13 +31,29 @@ export const profileSchema = fields({
   holds: unitsBasket(),
 });
 
-/** Which economy is asked about: `draft`, a channel, or a release number. */
-export function sourceEconomy(service: Service, source = 'live'): { economy: Economy; release: number | null } {
-  if (source === 'draft') return { economy: service.economies.draft().economy, release: null };
-  if (!/^\d+$/.test(source)) return service.economies.live(source);
-  const compiled = service.economies.release(Number(source));
+/** Which economy is asked about: `draft`, a channel (as it is at `atMs`, where that is given), or a release number. */
+export function sourceEconomy(
+  service: Service,
+  source = 'live',
+  atMs?: number,
+): { economy: Economy; release: number | null } {
+  if (source === 'draft') return { economy: service.economies.draftRecorded(), release: null };
+  if (!/^\d+$/.test(source)) return service.economies.live(source, atMs);
+  const compiled = service.economies.releaseRecorded(Number(source));
   if (!compiled) throw notFound('release', source);
   return compiled;
+}
+
+/** The same for an instant as it is written; without an offset it is in the zone of what is asked about now. */
+export function sourceAt(
+  service: Service,
+  source: string | undefined,
+  written: string | undefined,
+): { economy: Economy; release: number | null; atMs: number } {
+  if (written === undefined || written === 'now') return { ...sourceEconomy(service, source), atMs: service.now() };
+  const { zone } = sourceEconomy(service, source).economy;
+  const atMs = instantOf(written, zone, service.now());
+  return { ...sourceEconomy(service, source, atMs), atMs };
 }
 
 /** A player made up for a question; nothing of it is kept. */

@@ -2,9 +2,9 @@
  * A route is data: method, path, the role it needs, the shapes of what comes in, and a handler. The
  * application, openapi.json and the test that walks every endpoint with every role all read the same table.
  */
-import { DateTime } from 'luxon';
 import { schemaIssues } from '../core/economy/index.js';
 import type { AnySchema } from '../core/economy/index.js';
+import { instantRead, instantWritten } from '../core/schedule/index.js';
 import type { Page } from '../core/wire/index.js';
 import type { Role, Who } from './access.js';
 import { Problem, invalid } from './problem.js';
@@ -28,7 +28,9 @@ export interface Reply {
 
 /** A stream of server-sent events: `send` until `close`; `onClose` runs when the caller has gone. */
 export interface EventStream {
-  send(event: string, data: unknown): void;
+  /** Sends the head of the answer, so that the caller knows that it is heard. */
+  open(): void;
+  send(event: string, data: unknown, id?: string): void;
   close(): void;
   onClose(listener: () => void): void;
 }
@@ -58,6 +60,9 @@ export function bodyCheck(route: Route, body: unknown): void {
   if (issues.length > 0) throw invalid('The body does not fit.', issues);
 }
 
+/** Which channel a game is on. */
+export const CHANNEL_QUERY = { channel: 'The channel that the game is on; live by default' };
+
 export const PAGE_QUERY = {
   cursor: 'Where the last page ended (its `next`)',
   limit: 'How many, 1 to 500; 50 by default',
@@ -86,16 +91,35 @@ export function queryNumber(
   throw new Problem('bad-request', `"${name}" must be a whole number from ${least} to ${most}, not "${written}".`);
 }
 
-/** An instant written in ISO 8601; without an offset it is in `zone`. */
+/**
+ * An instant written in ISO 8601; without an offset it is in `zone`. What clocks jump over or show twice is refused:
+ * guessing would be right half of the time.
+ */
 export function instantOf(written: string | undefined, zone: string, nowMs: number): number {
   if (written === undefined || written === 'now') return nowMs;
-  const instant = DateTime.fromISO(written, { zone });
-  if (!instant.isValid)
+  const read = /^\d{4}-/.test(written) ? instantRead(zone, written) : undefined;
+  if (!read)
     throw new Problem(
       'bad-request',
       `"${written}" is not an instant. Write it as 2027-03-01T09:00, with an offset such as Z if it is not in ${zone}.`,
     );
-  return instant.toMillis();
+  if (read.times === 0)
+    throw new Problem(
+      'bad-request',
+      `Clocks in ${zone} jump over ${written}. Write another time, such as ${instantWritten(zone, read.ms)}.`,
+    );
+  if (read.times === 2)
+    throw new Problem(
+      'bad-request',
+      `Clocks in ${zone} show ${written} twice. Write which you mean: ${instantWritten(zone, read.ms)} or ${instantWritten(zone, read.secondMs!)}.`,
+    );
+  return read.ms;
+}
+
+/** A BCP 47 tag in the query; undefined where none is asked for. */
+export function languageOf({ language }: Record<string, string>): string | undefined {
+  if (language === undefined || /^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$/.test(language)) return language;
+  throw new Problem('bad-request', `"${language}" is not a language. Write a tag such as en, pt or pt-BR.`);
 }
 
 /** The revision in an If-Match header such as `"3"`. */

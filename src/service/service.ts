@@ -3,6 +3,7 @@ import { randomBytes } from 'node:crypto';
 import pino from 'pino';
 import type { Logger } from 'pino';
 import { Access } from './access.js';
+import { ChannelStore } from './channelStore.js';
 import { EconomyStore } from './economyStore.js';
 import { HotFront } from './hotFront.js';
 import { Problem } from './problem.js';
@@ -11,7 +12,10 @@ import { databaseOpen } from './store/database.js';
 import type { Database } from './store/database.js';
 import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
+import { Stream } from './stream.js';
 import { Writer } from './store/writer.js';
+import { Schedule, afterReal } from './timers.js';
+import type { After } from './timers.js';
 import { Trading } from './trading.js';
 import { Trail } from './trail.js';
 
@@ -20,6 +24,9 @@ export interface Service {
   writer: Writer;
   players: PlayerStore;
   economies: EconomyStore;
+  channels: ChannelStore;
+  stream: Stream;
+  schedule: Schedule;
   pictures: PictureStore;
   trading: Trading;
   access: Access;
@@ -37,9 +44,11 @@ export interface ServiceOptions {
   now?: () => number;
   /** `silent`, `info`, `debug`. */
   logLevel?: string;
+  /** Waits for scheduled releases; the real clock by default. */
+  after?: After;
 }
 
-export function serviceCreate({ data, now = Date.now, logLevel = 'info' }: ServiceOptions): Service {
+export function serviceCreate({ data, now = Date.now, logLevel = 'info', after = afterReal }: ServiceOptions): Service {
   const log = pino({
     level: logLevel,
     redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'],
@@ -48,20 +57,31 @@ export function serviceCreate({ data, now = Date.now, logLevel = 'info' }: Servi
   const players = new PlayerStore(database);
   const trail = new Trail(database, now);
   const pictures = new PictureStore(database, now);
-  const economies = new EconomyStore(database, pictures, trail, now);
+  const start = randomBytes(4).toString('hex');
+  const stream = new Stream(start, now);
+  const economies: EconomyStore = new EconomyStore(database, pictures, trail, stream, now);
+  const channels = new ChannelStore(database, trail, stream, (release) => economies.releaseDocument(release), now);
+  economies.use(channels);
   const writer = new Writer(database, {
     isRefusal: (error) => error instanceof Problem,
     onRollback: () => {
       players.forget();
       economies.forget();
       pictures.forget();
+      channels.forget();
+      stream.undone();
     },
+    onCommit: () => stream.committed(),
   });
+  const schedule = new Schedule(channels, writer, now, after);
   return {
     database,
     writer,
     players,
     economies,
+    channels,
+    stream,
+    schedule,
     pictures,
     trail,
     log,
@@ -69,6 +89,6 @@ export function serviceCreate({ data, now = Date.now, logLevel = 'info' }: Servi
     access: new Access(database, now),
     trading: new Trading(database, writer, players, economies, trail, now),
     runs: new RunManager(database, now, (error) => log.error(error, 'a run failed')),
-    hotFront: new HotFront(players, randomBytes(4).toString('hex')),
+    hotFront: new HotFront(players, channels, start),
   };
 }

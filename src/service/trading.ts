@@ -85,7 +85,7 @@ export class Trading {
   }
 
   /** Buys once per key: a repeat of the same request gives the first answer again, and takes nothing. */
-  buy(playerId: string, request: PurchaseRequest, key: string): Promise<Once<PurchaseAnswer>> {
+  buy(playerId: string, request: PurchaseRequest, key: string, channel?: string): Promise<Once<PurchaseAnswer>> {
     const asked = JSON.stringify([
       request.offer,
       request.times ?? 1,
@@ -96,7 +96,7 @@ export class Trading {
       const before = this.statements.purchase.get({ player: playerId, key });
       if (before) return replay<PurchaseAnswer>(before, asked, key);
       const { player } = this.held(playerId);
-      const { economy, release } = this.economies.live();
+      const { economy, release } = this.economies.live(channel);
       const atMs = this.now();
       const shared = this.players.shared();
       const verdict = purchaseCheck(economy, player, shared, request, atMs);
@@ -125,9 +125,9 @@ export class Trading {
   }
 
   /** Sells back, uses, opens or collects once per key. A refusal keeps no key: it can be tried again. */
-  act(kind: ActKind, playerId: string, request: ActRequest, key: string): Promise<Once<ActAnswer>> {
+  act(kind: ActKind, playerId: string, request: ActRequest, key: string, channel?: string): Promise<Once<ActAnswer>> {
     return this.writer.submit(() => {
-      const done = this.actNow(kind, playerId, request, key);
+      const done = this.actNow(kind, playerId, request, key, channel);
       if (!done.answer.verdict.allowed)
         throw new Problem('act-refused', done.answer.verdict.reasons.map(({ sentence }) => sentence).join(' '), {
           verdict: done.answer.verdict,
@@ -137,20 +137,24 @@ export class Trading {
   }
 
   /** Uses reported in one batch, each with its own key; a refusal of one stops none of the others. */
-  useMany(playerId: string, uses: readonly (ActRequest & { id: string })[]): Promise<(ActAnswer & { id: string })[]> {
+  useMany(
+    playerId: string,
+    uses: readonly (ActRequest & { id: string })[],
+    channel?: string,
+  ): Promise<(ActAnswer & { id: string })[]> {
     return this.writer.submit(() =>
-      uses.map(({ id, ...request }) => ({ id, ...this.actNow('use', playerId, request, id).answer })),
+      uses.map(({ id, ...request }) => ({ id, ...this.actNow('use', playerId, request, id, channel).answer })),
     );
   }
 
   /** What an act would do; nothing happens. */
-  actAsk(kind: ActKind, playerId: string, request: ActRequest): Explained<ActVerdict> {
+  actAsk(kind: ActKind, playerId: string, request: ActRequest, channel?: string): Explained<ActVerdict> {
     const { player } = this.held(playerId);
-    const { economy } = this.economies.live();
+    const { economy } = this.economies.live(channel);
     return verdictExplain(economy, ACTS[kind].check(economy, player, this.players.shared(), request, this.now()));
   }
 
-  private actNow(kind: ActKind, playerId: string, request: ActRequest, key: string): Once<ActAnswer> {
+  private actNow(kind: ActKind, playerId: string, request: ActRequest, key: string, channel?: string): Once<ActAnswer> {
     const asked = JSON.stringify([
       kind,
       request.item,
@@ -164,7 +168,7 @@ export class Trading {
       return { answer: { act: before.id, ...(JSON.parse(before.answer) as Omit<ActAnswer, 'act'>) }, repeated: true };
     }
     const { player } = this.held(playerId);
-    const { economy, release } = this.economies.live();
+    const { economy, release } = this.economies.live(channel);
     const atMs = this.now();
     const shared = this.players.shared();
     const verdict = ACTS[kind].check(economy, player, shared, request, atMs);
@@ -190,13 +194,13 @@ export class Trading {
   }
 
   /** Handles events in order, each id once for ever. */
-  report(playerId: string, list: readonly GameEvent[]): Promise<EventAnswer[]> {
+  report(playerId: string, list: readonly GameEvent[], channel?: string): Promise<EventAnswer[]> {
     return this.writer.submit(() =>
       list.map((event) => {
         const before = this.statements.event.get({ player: playerId, id: event.id });
         if (before) return { ...(JSON.parse(before.answer) as EventAnswer), repeated: true };
         const { player } = this.held(playerId);
-        const { economy, release } = this.economies.live();
+        const { economy, release } = this.economies.live(channel);
         const atMs = this.now();
         const earned = eventApply(economy, player, event, atMs);
         this.players.save(player, earned.player);

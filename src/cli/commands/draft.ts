@@ -1,4 +1,4 @@
-/** push, pull, audit, diff, publish: from folder to draft to release. */
+/** push, pull, audit, diff: from folder to draft. */
 import { existsSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import type { Command } from 'commander';
@@ -6,7 +6,7 @@ import { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCoun
 import type { Finding, FindingCounts } from '../../core/audit/index.js';
 import { documentChanges, documentPatch, folderWrite } from '../../core/economy/index.js';
 import type { Change, EconomyDocument } from '../../core/economy/index.js';
-import { ApiProblem } from '../../client/index.js';
+import { printPublished, publishOrList } from './release.js';
 import { picturesPull, picturesPush } from './picture.js';
 import { Found, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderPictures, folderSave } from '../folder.js';
@@ -26,8 +26,10 @@ export function addDraftCommands(program: Command): void {
     .description('save an economy folder as the draft')
     .option('--why <text>', 'a word on why', 'pushed from files')
     .option('--publish <note>', 'publish it too, if the audit has no errors')
-    .action(async (folder: string, { why, publish }: { why: string; publish?: string }, command: Command) => {
-      const { document } = folderLoad(folder);
+    .option('--channel <name>', 'which channel to publish on', 'live')
+    .option('--at <instant>', 'from when on the channel points at it; at once by default')
+    .action(async (folder: string, { why, publish, channel, at }: PushOptions, command: Command) => {
+      const { document, placeOf } = folderLoad(folder);
       const client = clientOf(command);
       const pictures = await picturesPush(client, folder);
       const draft = await client.draft();
@@ -37,7 +39,15 @@ export function addDraftCommands(program: Command): void {
       const saved = same
         ? { ...draft, document: undefined, findings: findingCounts(economyAudit(document)) }
         : await client.saveDraft(document, draft.revision, why);
-      const published = publish === undefined ? undefined : await client.publish(publish, { revision: saved.revision });
+      const published =
+        publish === undefined
+          ? undefined
+          : await publishOrList(
+              client,
+              { note: publish, channel, ...(at === undefined ? {} : { at }), revision: saved.revision },
+              command,
+              placeOf,
+            );
       if (wantsJson(command)) {
         printJson({ ...saved, pictures, published: published ?? null });
         return;
@@ -46,7 +56,7 @@ export function addDraftCommands(program: Command): void {
         `Draft revision ${saved.revision} ${same ? 'already holds this' : 'saved'}: ${countText(changed, 'change')}. Audit: ${countsText(saved.findings)}.`,
       );
       if (pictures.length > 0) print(`Pictures sent: ${pictures.join(', ')}.`);
-      if (published) print(`Release ${published.number} is published on ${published.channel}.`);
+      if (published) printPublished(published, document.timeZone);
     });
 
   program
@@ -102,36 +112,27 @@ export function addDraftCommands(program: Command): void {
     .description('what the draft changes against live; or a folder against live, or against another folder')
     .option('--patch', 'as RFC 6902 JSON Patch')
     .option('--against <source>', 'a channel or release number')
+    .option('--at <instant>', 'when it is meant to come: the words then say so')
     .action(
       async (
         folder: string | undefined,
         other: string | undefined,
-        options: { patch?: boolean; against?: string },
+        options: { patch?: boolean; against?: string; at?: string },
         command: Command,
       ) => {
-        const { changes, patch, against } = await differences(folder, other, options.against, command);
+        const { changes, patch, against } = await differences(folder, other, options, command);
         if (options.patch) printJson(patch);
         else if (wantsJson(command)) printJson({ against, changes, patch });
         else printChanges(changes, against);
       },
     );
+}
 
-  program
-    .command('publish')
-    .description('make the draft a numbered release that is live')
-    .requiredOption('--note <text>', 'what this release is about')
-    .option('--channel <name>', 'which channel to point at it', 'live')
-    .action(async ({ note, channel }: { note: string; channel: string }, command: Command) => {
-      try {
-        const release = await clientOf(command).publish(note, { channel });
-        if (wantsJson(command)) printJson(release);
-        else print(`Release ${release.number} is published on ${release.channel}.`);
-      } catch (error) {
-        if (!(error instanceof ApiProblem) || error.kind !== 'audit-errors' || wantsJson(command)) throw error;
-        printFindings(error.body['findings'] as Finding[]);
-        throw new Found(error.message);
-      }
-    });
+interface PushOptions {
+  why: string;
+  publish?: string;
+  channel: string;
+  at?: string;
 }
 
 interface AuditFlags {
@@ -175,10 +176,10 @@ interface Differences {
 async function differences(
   folder: string | undefined,
   other: string | undefined,
-  against: string | undefined,
+  { against, at }: { against?: string; at?: string },
   command: Command,
 ): Promise<Differences> {
-  if (folder === undefined) return clientOf(command).changes(against);
+  if (folder === undefined) return clientOf(command).changes(against, at);
   const { document } = folderLoad(folder);
   const base: { name: string; document: EconomyDocument } =
     other === undefined
@@ -196,6 +197,6 @@ async function publishedDocument(
   const number = /^\d+$/.test(against)
     ? Number(against)
     : (await client.channels()).items.find(({ name }) => name === against)?.release;
-  if (number === undefined) throw new Found(`Nothing is published on "${against}" yet.`);
+  if (number === undefined || number === null) throw new Found(`Nothing is published on "${against}" yet.`);
   return { name: `release ${number}`, document: (await client.release(number)).document };
 }

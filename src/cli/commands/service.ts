@@ -6,6 +6,7 @@ import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Command } from 'commander';
+import { DateTime } from 'luxon';
 import { parse } from 'yaml';
 import { ApiProblem, Client } from '../../client/index.js';
 import { Found, clientOf, wantsJson } from '../context.js';
@@ -125,6 +126,8 @@ async function seed(client: Client): Promise<boolean> {
   if (draft.revision === 0) {
     await client.saveDraft(document, 0, 'the demo economy');
     await client.publish('Saltwind Cove opens');
+    await client.pointChannel('test', 1, { note: 'as live' });
+    await scheduledRelease(client, document.timeZone);
   }
   const labels = documentLabels(document);
   const { players } = parse(readFileSync(join(DEMO_FOLDER, 'players.yaml'), 'utf8')) as { players: DemoPlayer[] };
@@ -137,6 +140,15 @@ async function seed(client: Client): Promise<boolean> {
     if (Object.keys(gives).length > 0) await client.grant(id, { gives, reason: 'demo wallet' }, 'demo-wallet');
   }
   return draft.revision === 0;
+}
+
+/** A release that is to come on the channel "test" next Monday at nine; the draft is as it was afterwards. */
+async function scheduledRelease(client: Client, zone: string): Promise<void> {
+  const monday = DateTime.now().setZone(zone).plus({ weeks: 1 }).startOf('week').set({ hour: 9 });
+  const limit = '/shops/festival_booth/shelves/ribbons/offers/festival_crate/limits/day';
+  await client.patchDraft([{ op: 'replace', path: limit, value: 3 }], 1, 'a third festival crate a day, to try');
+  await client.publish('Three festival crates a day', { channel: 'test', at: monday.toISO()! });
+  await client.undoTo(1, 2);
 }
 
 /** False when the player was there before: its wallet is the designer's by now, and is left alone. */

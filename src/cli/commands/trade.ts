@@ -5,10 +5,12 @@ import { ApiProblem } from '../../client/index.js';
 import { basketText, economyLabels, priceText } from '../../core/economy/index.js';
 import type { AssetLabels } from '../../core/economy/index.js';
 import { playerMadeUp } from '../../core/player/index.js';
+import { instantRead } from '../../core/schedule/index.js';
+import { verdictTell } from '../../core/storefront/index.js';
 import { instantText, purchaseCheck, verdictExplain } from '../../core/trade/index.js';
 import type { ExplainedVerdict, PurchaseRequest } from '../../core/trade/index.js';
+import type { FrontChoice, OfferTold } from '../../core/storefront/index.js';
 import type { FrontView, Profile, PurchaseAnswer } from '../../core/wire/index.js';
-import { DateTime } from 'luxon';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { colors, documentLabels, print, printJson, printTable } from '../output.js';
@@ -45,11 +47,19 @@ function whoOf(options: WhoOptions, labels: AssetLabels): { player: string } | {
 
 export function addTradeCommands(program: Command): void {
   withWho(
-    program.command('front <shop>').description('a shop as a player sees it, with a verdict for each offer'),
-  ).action(async (shop: string, options: WhoOptions, command: Command) => {
+    program
+      .command('front <shop>')
+      .description('a shop as a player sees it, with a verdict for each offer')
+      .option('--language <tag>', 'in the words of the player, such as en or pt'),
+  ).action(async (shop: string, options: WhoOptions & { language?: string }, command: Command) => {
     const client = clientOf(command);
     const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
-    const front = await client.front(shop, { ...whoOf(options, labels), at: options.at, source: options.source });
+    const front = await client.front(shop, {
+      ...whoOf(options, labels),
+      at: options.at,
+      source: options.source,
+      ...(options.language === undefined ? {} : { language: options.language }),
+    });
     if (wantsJson(command)) printJson(front);
     else printFront(front, labels, zone);
   });
@@ -59,14 +69,17 @@ export function addTradeCommands(program: Command): void {
     .option('--pay <choice>', 'which price, where there are several')
     .option('--expect <asset=amount>', 'the total that the player was shown', collect)
     .option('--folder <folder>', 'check against an economy folder, without a service')
+    .option('--language <tag>', 'the question and the refusals in the words of the player')
     .action(async (offer: string, options: CheckOptions, command: Command) => {
-      const { verdict, labels, zone } = await (options.folder === undefined ? checkService : checkFolder)(
+      const { verdict, labels, zone, told } = await (options.folder === undefined ? checkService : checkFolder)(
         offer,
         options,
         command,
       );
       if (wantsJson(command)) printJson(verdict);
       else printVerdict(verdict, labels, zone);
+      if (told && !wantsJson(command))
+        for (const line of [told.ask ?? '', ...told.refusals].filter(Boolean)) print(`  "${line}"`);
       if (!verdict.allowed) throw new Found('refused');
     });
 
@@ -97,9 +110,16 @@ export function addTradeCommands(program: Command): void {
     });
 }
 
-type CheckOptions = WhoOptions & { times?: number; pay?: string; expect?: string[]; folder?: string };
+type CheckOptions = WhoOptions & {
+  times?: number;
+  pay?: string;
+  expect?: string[];
+  folder?: string;
+  language?: string;
+};
 interface Checked {
   verdict: ExplainedVerdict;
+  told?: Pick<OfferTold, 'ask' | 'refusals'> | undefined;
   labels: AssetLabels;
   zone: string;
 }
@@ -125,8 +145,10 @@ async function checkService(offer: string, options: CheckOptions, command: Comma
       },
     ],
     options.source,
+    options.language,
   );
-  return { verdict: verdicts[0]!, labels, zone };
+  const { told, ...verdict } = verdicts[0]!;
+  return { verdict, told, labels, zone };
 }
 
 /** The same pure check, on files: for a build pipeline. */
@@ -135,12 +157,13 @@ function checkFolder(offer: string, options: CheckOptions): Promise<Checked> {
     throw new UsageProblem('A folder has no players: describe one with --attribute and --holds.');
   const { document, economy } = folderLoad(options.folder!);
   const labels = documentLabels(document);
-  const at = DateTime.fromISO(options.at ?? new Date().toISOString(), { zone: document.timeZone });
-  if (!at.isValid) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const held = playerMadeUp(economy!, profileOf(options, labels), at.toMillis());
-  const verdict = purchaseCheck(economy!, held, {}, requestOf(offer, options, labels), at.toMillis());
+  const at = instantRead(document.timeZone, options.at ?? new Date().toISOString());
+  if (!at) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
+  const held = playerMadeUp(economy!, profileOf(options, labels), at.ms);
+  const verdict = verdictExplain(economy!, purchaseCheck(economy!, held, {}, requestOf(offer, options, labels), at.ms));
   return Promise.resolve({
-    verdict: verdictExplain(economy!, verdict),
+    verdict,
+    told: options.language === undefined ? undefined : verdictTell(economy!, verdict, options.language),
     labels: economyLabels(economy!),
     zone: document.timeZone,
   });
@@ -150,18 +173,18 @@ function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
   print(
     `${colors.bold(front.name)} for ${front.player === 'profile' ? 'a made-up player' : front.player} at ${instantText(zone, front.atMs)}${front.release === null ? ' (draft)' : ` (release ${front.release})`}`,
   );
-  print(`has ${basketText(labels, front.balances)}`);
+  print(`has ${front.wallet ?? basketText(labels, front.balances)}`);
   for (const shelf of front.shelves) {
-    print(`\n${colors.bold(shelf.name)}`);
+    print(`\n${colors.bold(shelf.name)}${shelf.rotates ? `, until ${instantText(zone, shelf.rotates.untilMs)}` : ''}`);
     printTable(
       ['offer', 'name', 'price', 'verdict'],
-      shelf.offers.map(({ id, name, badge, choices, verdict }) => [
+      shelf.offers.map(({ id, name, badge, choices, verdict, told }) => [
         id,
         badge ? `${name} [${badge}]` : name,
-        choices.map((choice) => priceText(labels, choice)).join(' or ') || 'no price',
+        choices.map((choice) => choiceText(labels, choice, told)).join(' or ') || 'no price',
         verdict.allowed
-          ? colors.green('can buy')
-          : colors.yellow(verdict.reasons.map(({ sentence }) => sentence).join(' ')),
+          ? colors.green(told?.ask ?? 'can buy')
+          : colors.yellow((told?.refusals ?? verdict.reasons.map(({ sentence }) => sentence)).join(' ')),
       ]),
     );
   }
@@ -169,6 +192,12 @@ function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
   if (front.affordable.length > 0) print(`Can buy now, best first: ${front.affordable.join(', ')}`);
   if (front.nextGoal)
     print(`Next to save for: ${front.nextGoal.offer}, short of ${basketText(labels, front.nextGoal.short)}`);
+}
+
+function choiceText(labels: AssetLabels, choice: FrontChoice, told: OfferTold | undefined): string {
+  const now = told?.prices[choice.pay] ?? priceText(labels, choice);
+  const before = choice.before && (told?.before[choice.pay] ?? basketText(labels, choice.before));
+  return before === undefined ? now : `${now} (instead of ${before})`;
 }
 
 function printVerdict(verdict: ExplainedVerdict, labels: AssetLabels, zone: string): void {
@@ -179,6 +208,13 @@ function printVerdict(verdict: ExplainedVerdict, labels: AssetLabels, zone: stri
   if (verdict.price) {
     const inputs = verdict.price.inputs.map(({ name, value }) => `${name} = ${String(value)}`).join(', ');
     print(`  price: ${priceText(labels, verdict.price)}${inputs ? ` (${inputs})` : ''}`);
+    const { sale, passedOver = [], base } = verdict.price;
+    if (sale)
+      print(
+        `  sale: ${sale.name}, ${basketText(labels, sale.price)} instead of ${basketText(labels, base)}${sale.endsMs === null ? '' : `, until ${instantText(zone, sale.endsMs)}`}`,
+      );
+    for (const other of passedOver)
+      print(`  ${other.name} runs too, and would make it ${basketText(labels, other.price)}`);
   } else if (verdict.choices.length > 1)
     for (const choice of verdict.choices) print(`  --pay ${choice.pay}: ${priceText(labels, choice)}`);
   if (Object.keys(verdict.gives).length > 0) print(`  gives: ${basketText(labels, verdict.gives)}`);

@@ -2,7 +2,7 @@
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
-import type { EconomyDocument } from './schema.js';
+import type { EconomyDocument, SaleDocument } from './schema.js';
 
 export interface Change {
   pointer: string;
@@ -78,7 +78,10 @@ export function documentChanges(before: EconomyDocument, after: EconomyDocument)
         field,
         before: old,
         after: now,
-        words: changeWords(subject, field, old, now),
+        words:
+          segments[0] === 'sales' && segments.length === 2 && old === undefined
+            ? `${subject}: added, ${saleWords(now as SaleDocument, after)}`
+            : changeWords(subject, field, old, now),
       };
     })
     .concat(orders)
@@ -119,11 +122,33 @@ export function valueAt(document: unknown, segments: readonly string[]): unknown
 }
 
 function changeWords(subject: string, field: string, before: unknown, after: unknown): string {
+  const priced = /^price in (.+)$/.exec(field)?.[1];
+  if (priced !== undefined && before !== undefined && after !== undefined)
+    return `${subject}: ${show(before, false)} -> ${show(after, false)} ${priced}`;
   const what = field ? `${subject}, ${field}` : subject;
   const [old, now] = [before, after].map((value) => show(value, BASKET_FIELDS.has(field)));
   if (before === undefined) return field ? `${what}: ${now} (new)` : `${what}: added`;
   if (after === undefined) return field ? `${what}: ${old} removed` : `${what}: removed`;
   return `${what}: ${old} -> ${now}`;
+}
+
+/** What a sale does, on what and when. */
+function saleWords(sale: SaleDocument, document: EconomyDocument): string {
+  const named = (section: 'shops' | 'groups', ids: readonly string[] = []) =>
+    ids.map((id) => document[section]?.[id]?.name ?? id).join(' and ');
+  const on = [
+    sale.offers?.join(', '),
+    named('groups', sale.groups),
+    sale.tags?.join(', '),
+    sale.shops && `at ${named('shops', sale.shops)}`,
+  ].filter(Boolean);
+  const off = sale.percent === undefined ? show(sale.price, true) : `${sale.percent} % off`;
+  const times = [
+    sale.from && `from ${sale.from}`,
+    sale.until && `until ${sale.until}`,
+    ...Object.values(sale.runs ?? {}).map(({ starts, repeats, lasts }) => `${repeats ?? starts} for ${lasts}`),
+  ].filter(Boolean);
+  return [off, ...on, ...times].join(' ');
 }
 
 const BASKET_FIELDS: ReadonlySet<string> = new Set(['price', 'worth', 'gives', 'needs', 'takes', 'keeps']);
@@ -182,6 +207,8 @@ const SECTION_WORDS: Record<string, string> = {
   loot: 'loot table',
   stores: 'store',
   shops: 'shop',
+  sales: 'sale',
+  texts: 'texts in',
   earning: 'earning rule',
   activities: 'activity',
   personas: 'persona',

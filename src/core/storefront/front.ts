@@ -20,6 +20,18 @@ export interface FrontChoice {
   money?: Readonly<Record<string, number>>;
 }
 
+/** What a player reads of an offer, in one language. */
+export interface OfferTold {
+  /** The price of each alternative, by `pay`. */
+  prices: Record<string, string>;
+  /** What each costs without the sale that runs. */
+  before: Record<string, string>;
+  /** The question before buying, for the alternative that the verdict is about. */
+  ask: string | null;
+  /** Why not, one sentence for each reason. */
+  refusals: string[];
+}
+
 export interface FrontOffer {
   id: string;
   name: string;
@@ -29,6 +41,8 @@ export interface FrontOffer {
   choices: FrontChoice[];
   /** Of the first alternative that is allowed, or else of the first. */
   verdict: ExplainedVerdict;
+  /** Where a language was asked for. */
+  told?: OfferTold;
 }
 
 export interface FrontShelf {
@@ -40,6 +54,9 @@ export interface FrontShelf {
 }
 
 export interface Front {
+  /** The language of names, `wallet` and `told`, where one was asked for. */
+  language?: string;
+  wallet?: string;
   shop: string;
   name: string;
   icon: string | null;

@@ -2,26 +2,10 @@
 import type { Economy } from '../economy/index.js';
 import { askText, basketWords, offerWords, priceWords, refusalText, shopName, textFind } from '../texts/index.js';
 import type { ExplainedVerdict } from '../trade/index.js';
-import type { Front, FrontOffer } from './front.js';
+import type { Front, FrontOffer, OfferTold } from './front.js';
 
-/** What a player reads of an offer. */
-export interface OfferTold {
-  /** The price of each alternative, by `pay`. */
-  prices: Record<string, string>;
-  /** What each costs without the sale that runs. */
-  before: Record<string, string>;
-  /** The question before buying, for the alternative that the verdict is about. */
-  ask: string | null;
-  /** Why not, one sentence for each reason. */
-  refusals: string[];
-}
-export type ToldFront = Omit<Front, 'shelves'> & {
-  language: string;
-  wallet: string;
-  shelves: (Omit<Front['shelves'][number], 'offers'> & { offers: (FrontOffer & { told: OfferTold })[] })[];
-};
-
-export function frontTell(economy: Economy, front: Front, language: string): ToldFront {
+/** The same storefront with `told` for each offer. */
+export function frontTell(economy: Economy, front: Front, language: string): Front {
   return {
     ...front,
     language,

@@ -6,12 +6,13 @@ import type { Operation } from 'fast-json-patch';
 import type { Finding, FindingCounts } from '../audit/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Edit, FormulaValue, Use } from '../catalog/index.js';
+import type { Calendar } from '../calendar/index.js';
 import type { RuleOutcome } from '../earning/index.js';
 import type { Change, EconomyDocument } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import type { Player, Profile } from '../player/index.js';
 import type { ScenarioOptions } from '../simulation/index.js';
-import type { Front } from '../storefront/index.js';
+import type { Front, OfferTold } from '../storefront/index.js';
 import type { ActVerdict, Explained, ExplainedVerdict, PurchaseRequest } from '../trade/index.js';
 
 /** A page of a list. Pass `next` as `cursor` for the rest; null at the end. */
@@ -104,19 +105,76 @@ export interface Published {
   note: string;
   channel: string;
   publishedMs: number;
+  /** From when on the channel points at it: now, or the set time. */
+  fromMs: number;
+  /** What is scheduled on the channel and will replace it. */
+  coming: MoveView[];
+}
+/** A channel being pointed at a release, at once or from a set time. */
+export interface MoveView {
+  move: number;
+  release: number;
+  atMs: number;
+  scheduled: boolean;
+  note: string;
+  madeMs: number;
+  madeBy: string;
+  /** When it was taken back, or its channel deleted. */
+  endedMs: number | null;
+  endedBy: string | null;
 }
 export interface ChannelView {
   name: string;
-  release: number;
-  changedMs: number;
-  changedBy: string;
+  /** null where nothing has come yet. */
+  release: number | null;
+  changedMs: number | null;
+  changedBy: string | null;
+  /** Scheduled, soonest first. */
+  coming: MoveView[];
+}
+/** An offer pinned into a period of a rotation, or taken out of it. */
+export interface RotationRecordView {
+  id: number;
+  shelf: string;
+  period: number;
+  kind: 'pin' | 'without';
+  offer: string;
+  why: string;
+  madeMs: number;
+  madeBy: string;
+}
+export interface RotationView {
+  shop: string;
+  shelf: string;
+  name: string;
+  period: number;
+  startMs: number;
+  endMs: number;
+  shown: { id: string; name: string; pinned: boolean }[];
+  pool: { id: string; name: string }[];
+  records: RotationRecordView[];
+}
+/** CloudEvents 1.0, as /stream sends them. */
+export interface StreamEvent {
+  specversion: '1.0';
+  id: string;
+  source: string;
+  type: string;
+  subject: string;
+  time: string;
+  datacontenttype: 'application/json';
+  data: Record<string, unknown>;
+}
+export type CalendarView = Calendar & { release: number | null };
+export interface RevisionFull extends RevisionView {
+  changes: Change[];
 }
 
 export type { Profile };
 export type CheckQuestion = PurchaseRequest & { player?: string; profile?: Profile; at?: string };
 export interface ChecksView {
   release: number | null;
-  verdicts: ExplainedVerdict[];
+  verdicts: (ExplainedVerdict & { told?: Pick<OfferTold, 'ask' | 'refusals'> })[];
 }
 export type FrontView = Front & { release: number | null };
 export interface ShopView {

@@ -3,7 +3,7 @@ import { checked, fields, schemaIssues, text, wholeNumber } from '../../core/eco
 import type { ActKind, ActRequest } from '../../core/trade/index.js';
 import { invalid } from '../problem.js';
 import { unitsBasket } from '../profile.js';
-import { bodyOf } from '../route.js';
+import { CHANNEL_QUERY, bodyOf } from '../route.js';
 import type { Route } from '../route.js';
 import { idempotencyKey } from './trade.js';
 
@@ -26,7 +26,7 @@ const usesBody = fields({
 });
 export const actSchemas = { Use: useSchema };
 
-const PREVIEW = { preview: '1 tells what would happen, and does nothing' };
+const PREVIEW = { preview: '1 tells what would happen, and does nothing', ...CHANNEL_QUERY };
 
 /** One act with an Idempotency-Key, or a look at what it would do. */
 function actRoute(path: string, kind: ActKind, summary: string, body: Route['body']): Route {
@@ -40,8 +40,15 @@ function actRoute(path: string, kind: ActKind, summary: string, body: Route['bod
     handle: async (incoming) => {
       const { service, query } = incoming;
       const { player, ...request } = bodyOf<ActRequest & { player: string }>(incoming);
-      if (query['preview'] === '1') return { body: { verdict: service.trading.actAsk(kind, player, request) } };
-      const { answer, repeated } = await service.trading.act(kind, player, request, idempotencyKey(incoming));
+      if (query['preview'] === '1')
+        return { body: { verdict: service.trading.actAsk(kind, player, request, query['channel']) } };
+      const { answer, repeated } = await service.trading.act(
+        kind,
+        player,
+        request,
+        idempotencyKey(incoming),
+        query['channel'],
+      );
       return {
         status: repeated ? 200 : 201,
         body: answer,
@@ -61,6 +68,7 @@ export const actRoutes: Route[] = [
     needs: 'game',
     summary: 'Uses things, many in one batch; each id counts once, ever, and a refusal of one stops none of the others',
     body: usesBody,
+    query: CHANNEL_QUERY,
     handle: async (incoming) => {
       const { player, uses } = bodyOf<{ player: string; uses: unknown[] }>(incoming);
       const issues = uses.flatMap((use, index) =>
@@ -71,7 +79,7 @@ export const actRoutes: Route[] = [
       );
       if (issues.length > 0) throw invalid('The uses do not fit; none was counted.', issues);
       const list = uses as (ActRequest & { id: string })[];
-      return { body: { uses: await incoming.service.trading.useMany(player, list) } };
+      return { body: { uses: await incoming.service.trading.useMany(player, list, incoming.query['channel']) } };
     },
   },
 ];

@@ -1,10 +1,19 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files. */
 import type { Operation } from 'fast-json-patch';
 import { findingCounts } from '../../core/audit/index.js';
-import { checked, documentChanges, documentPatch, fields, folderRead, folderWrite } from '../../core/economy/index.js';
+import {
+  checked,
+  documentChanges,
+  documentPatch,
+  fields,
+  folderRead,
+  folderWrite,
+  wholeNumber,
+} from '../../core/economy/index.js';
 import type { EconomyDocument, SourceFile } from '../../core/economy/index.js';
+import { instantText } from '../../core/trade/index.js';
 import { Problem, invalid } from '../problem.js';
-import { PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber, revisionOf } from '../route.js';
+import { PAGE_QUERY, bodyOf, instantOf, pageLimit, pageOf, queryNumber, revisionOf } from '../route.js';
 import type { Incoming, Reply, Route } from '../route.js';
 import type { Service } from '../service.js';
 
@@ -29,6 +38,11 @@ const filesBody = fields({
   ).required(),
 });
 
+const revisionNumber = (written: string): number => {
+  if (!/^\d{1,9}$/.test(written)) throw new Problem('not-found', `There is no revision "${written}" of the draft.`);
+  return Number(written);
+};
+
 const whyOf = ({ query }: Incoming, otherwise: string): string => (query['why'] ?? otherwise).slice(0, 500);
 
 function saved(reply: ReturnType<Service['economies']['saveDraft']>): Reply {
@@ -43,7 +57,7 @@ function comparedWith(service: Service, against: string): { name: string; docume
     if (!row) throw new Problem('not-found', `There is no release ${against}.`);
     return { name: `release ${against}`, document: JSON.parse(row.document) as EconomyDocument };
   }
-  const pointed = service.economies.channels().some(({ name }) => name === against);
+  const pointed = service.channels.exists(against);
   const empty: EconomyDocument = {
     name: service.economies.draft().document.name,
     timeZone: service.economies.draft().document.timeZone,
@@ -119,15 +133,24 @@ export const draftRoutes: Route[] = [
     path: '/draft/changes',
     needs: 'read',
     summary: 'What the draft would change, in words and as JSON Patch',
-    query: { against: 'A channel or a release number; live by default' },
+    query: {
+      against: 'A channel or a release number; live by default',
+      at: 'When the release is meant to come: the words then say so',
+    },
     handle: ({ service, query }) => {
       const base = comparedWith(service, query['against'] ?? 'live');
       const { revision, document } = service.economies.draft();
+      const zone = document.timeZone;
+      const from =
+        query['at'] === undefined ? '' : `, from ${instantText(zone, instantOf(query['at'], zone, service.now()))}`;
       return {
         body: {
           revision,
           against: base.name,
-          changes: documentChanges(base.document, document),
+          changes: documentChanges(base.document, document).map((change) => ({
+            ...change,
+            words: `${change.words}${from}`,
+          })),
           patch: documentPatch(base.document, document),
         },
       };
@@ -151,6 +174,32 @@ export const draftRoutes: Route[] = [
           ({ revision }) => revision,
         ),
       };
+    },
+  },
+  {
+    method: 'get',
+    path: '/draft/revisions/{revision}',
+    needs: 'read',
+    summary: 'One saved state: who, when, why, and what it changed',
+    handle: ({ service, params }) => {
+      const number = revisionNumber(params['revision']!);
+      const { revision, savedMs, savedBy, why, document } = service.economies.revision(number);
+      const empty: EconomyDocument = { name: document.name, timeZone: document.timeZone };
+      const before = number > 1 ? service.economies.revision(number - 1).document : empty;
+      return { body: { revision, savedMs, savedBy, why, changes: documentChanges(before, document) } };
+    },
+  },
+  {
+    method: 'post',
+    path: '/draft/undo',
+    needs: 'design',
+    summary: 'Saves an earlier revision anew; If-Match names the revision you started from',
+    body: fields({ to: wholeNumber(1, Number.MAX_SAFE_INTEGER).required() }),
+    handle: async (incoming) => {
+      const { service, who } = incoming;
+      const from = revisionOf(incoming);
+      const { to } = bodyOf<{ to: number }>(incoming);
+      return saved(await service.writer.submit(() => service.economies.undoTo(to, from, who.name)));
     },
   },
   {

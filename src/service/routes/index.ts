@@ -6,6 +6,7 @@ import { playerRoutes, playerSchemas } from './player.js';
 import { releaseRoutes } from './release.js';
 import { runRoutes } from './run.js';
 import { sessionRoutes } from './session.js';
+import { timeRoutes } from './time.js';
 import { tradeRoutes, tradeSchemas } from './trade.js';
 
 /** Every route under /api/v1, in the order of openapi.json. */
@@ -13,6 +14,7 @@ export const ROUTES: readonly Route[] = [
   ...draftRoutes,
   ...catalogRoutes,
   ...releaseRoutes,
+  ...timeRoutes,
   ...tradeRoutes,
   ...actRoutes,
   ...playerRoutes,

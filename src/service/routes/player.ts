@@ -6,7 +6,7 @@ import { checked, fields, mapOf, schemaIssues, text } from '../../core/economy/i
 import type { Value } from '../../core/formula/index.js';
 import { playerSettle } from '../../core/player/index.js';
 import { Problem, invalid, notFound } from '../problem.js';
-import { PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber } from '../route.js';
+import { CHANNEL_QUERY, PAGE_QUERY, bodyOf, pageLimit, pageOf, queryNumber } from '../route.js';
 import type { Route } from '../route.js';
 import type { Service } from '../service.js';
 import { idempotencyKey } from './trade.js';
@@ -165,10 +165,11 @@ export const playerRoutes: Route[] = [
     needs: 'game',
     summary: 'Reports game events; each id counts once, ever',
     body: eventsBody,
+    query: CHANNEL_QUERY,
     handle: async (incoming) => {
-      const { service, params } = incoming;
+      const { service, params, query } = incoming;
       const { events } = bodyOf<{ events: unknown[] }>(incoming);
-      const { economy } = service.economies.live();
+      const { economy } = service.economies.live(query['channel']);
       const issues = events.flatMap((event, index) =>
         eventIssues(economy, event).map((issue) => ({ ...issue, pointer: `/events/${index}${issue.pointer}` })),
       );
@@ -177,7 +178,7 @@ export const playerRoutes: Route[] = [
         ...event,
         fields: event.fields ?? {},
       }));
-      return { body: { events: await service.trading.report(params['id']!, list) } };
+      return { body: { events: await service.trading.report(params['id']!, list, query['channel']) } };
     },
   },
 ];

@@ -1,12 +1,12 @@
 /** What players see and do: the storefront, dry-run checks and purchases. */
 import { checked, fields, schemaIssues, text, wholeNumber } from '../../core/economy/index.js';
-import { frontMake } from '../../core/storefront/index.js';
+import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
 import { purchaseCheck, verdictExplain } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import type { CheckQuestion, Profile } from '../../core/wire/index.js';
 import { Problem, invalid, notFound } from '../problem.js';
-import { playerAsked, profileSchema, sourceEconomy, unitsBasket } from '../profile.js';
-import { bodyOf, instantOf } from '../route.js';
+import { playerAsked, profileSchema, sourceAt, sourceEconomy, unitsBasket } from '../profile.js';
+import { CHANNEL_QUERY, bodyOf, languageOf } from '../route.js';
 import type { Incoming, Route } from '../route.js';
 
 const requestFields = {
@@ -19,6 +19,7 @@ const checkSchema = fields({ ...requestFields, player: text(64), profile: profil
 const MOST_CHECKS = 1000;
 const checksBody = fields({
   source: text(64),
+  language: text(20),
   checks: checked<unknown[]>(
     { type: 'array', maxItems: MOST_CHECKS, items: { $ref: '#/components/schemas/Check' } },
     (value) =>
@@ -89,19 +90,21 @@ export const tradeRoutes: Route[] = [
       profile: 'Or a made-up one, as JSON',
       at: 'An instant; now by default',
       source: 'draft, a channel or a release number; live by default',
+      language: 'Names, prices, the question and the refusals in the words of a language, such as pt',
     },
     handle: ({ service, query, params }) => {
-      const { economy, release } = sourceEconomy(service, query['source']);
+      const { economy, release, atMs } = sourceAt(service, query['source'], query['at']);
       const shop = economy.shops.get(params['id']!);
       if (!shop) throw notFound('shop', params['id']!);
-      const atMs = instantOf(query['at'], economy.zone, service.now());
       const player = playerAsked(
         service,
         economy,
         { player: query['player'], profile: profileOf(query['profile']) },
         atMs,
       );
-      return { body: { release, ...frontMake(economy, shop, player, service.players.shared(), atMs) } };
+      const front = frontMake(economy, shop, player, service.players.shared(), atMs);
+      const language = languageOf(query);
+      return { body: { release, ...(language === undefined ? front : frontTell(economy, front, language)) } };
     },
   },
   {
@@ -112,7 +115,8 @@ export const tradeRoutes: Route[] = [
     body: checksBody,
     handle: (incoming) => {
       const { service } = incoming;
-      const { source, checks } = bodyOf<{ source?: string; checks: unknown[] }>(incoming);
+      const { source, checks, language } = bodyOf<{ source?: string; checks: unknown[]; language?: string }>(incoming);
+      const told = languageOf(language === undefined ? {} : { language });
       const issues = checks.flatMap((check, index) =>
         schemaIssues(checkSchema.required(), check).map((issue) => ({
           ...issue,
@@ -120,10 +124,10 @@ export const tradeRoutes: Route[] = [
         })),
       );
       if (issues.length > 0) throw invalid('The body does not fit.', issues);
-      const { economy, release } = sourceEconomy(service, source);
+      const { release } = sourceEconomy(service, source);
       const verdicts = (checks as CheckQuestion[]).map(({ player, profile, at, ...request }) => {
-        const atMs = instantOf(at, economy.zone, service.now());
-        return verdictExplain(
+        const { economy, atMs } = sourceAt(service, source, at);
+        const verdict = verdictExplain(
           economy,
           purchaseCheck(
             economy,
@@ -133,6 +137,7 @@ export const tradeRoutes: Route[] = [
             atMs,
           ),
         );
+        return told === undefined ? verdict : { ...verdict, told: verdictTell(economy, verdict, told) };
       });
       return { body: { release, verdicts } };
     },
@@ -143,9 +148,15 @@ export const tradeRoutes: Route[] = [
     needs: 'game',
     summary: 'Buys: paying and receiving in one act. Idempotency-Key makes a repeat harmless',
     body: purchaseBody,
+    query: CHANNEL_QUERY,
     handle: async (incoming) => {
       const { player, ...request } = bodyOf<PurchaseRequest & { player: string }>(incoming);
-      const { answer, repeated } = await incoming.service.trading.buy(player, request, idempotencyKey(incoming));
+      const { answer, repeated } = await incoming.service.trading.buy(
+        player,
+        request,
+        idempotencyKey(incoming),
+        incoming.query['channel'],
+      );
       return {
         status: repeated ? 200 : 201,
         body: answer,

@@ -22,14 +22,49 @@ export const releases = sqliteTable('releases', {
   publishedBy: text('published_by').notNull(),
 });
 
-export const channels = sqliteTable('channels', {
-  name: text().primaryKey(),
-  release: integer()
-    .notNull()
-    .references(() => releases.number),
-  changedMs: integer('changed_ms').notNull(),
-  changedBy: text('changed_by').notNull(),
-});
+/**
+ * Where a channel points, as the list of all moves: one made at once holds from then on, one that was scheduled from
+ * `at_ms` on (`reached_ms`: when it was seen to). Nothing is ever changed in a move but that it was taken back.
+ */
+export const channelMoves = sqliteTable(
+  'channel_moves',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    channel: text().notNull(),
+    release: integer()
+      .notNull()
+      .references(() => releases.number),
+    atMs: integer('at_ms').notNull(),
+    scheduled: integer({ mode: 'boolean' }).notNull(),
+    reachedMs: integer('reached_ms'),
+    note: text().notNull(),
+    madeMs: integer('made_ms').notNull(),
+    madeBy: text('made_by').notNull(),
+    /** Cancelled, or its channel was deleted. */
+    endedMs: integer('ended_ms'),
+    endedBy: text('ended_by'),
+  },
+  (table) => [index('channel_moves_channel').on(table.channel, table.atMs)],
+);
+
+/** What was decided for single periods of rotations: an offer pinned into one, or taken out of it. */
+export const rotationRecords = sqliteTable(
+  'rotation_records',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    /** `SHOP/SHELF`. */
+    shelf: text().notNull(),
+    period: integer().notNull(),
+    kind: text().notNull(),
+    offer: text().notNull(),
+    why: text().notNull(),
+    madeMs: integer('made_ms').notNull(),
+    madeBy: text('made_by').notNull(),
+    endedMs: integer('ended_ms'),
+    endedBy: text('ended_by'),
+  },
+  (table) => [index('rotation_records_shelf').on(table.shelf, table.period)],
+);
 
 /** Only hashes of tokens are kept. A session of the console is a token that expires. */
 export const tokens = sqliteTable('tokens', {

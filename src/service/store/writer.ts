@@ -19,6 +19,8 @@ interface Task {
 export interface WriterOptions {
   /** Called when a transaction is undone: what is held in memory must be read again. */
   onRollback: () => void;
+  /** Called after a commit, before the callers are answered. */
+  onCommit?: () => void;
   /** True for a refusal that `work` threw before it wrote anything: it goes to its caller, and the group goes on. */
   isRefusal: (error: unknown) => boolean;
   /** Runs `task` soon, after requests that are already waiting have been read. */
@@ -76,6 +78,7 @@ export class Writer {
       else for (const task of group) this.commit([task]);
       return;
     }
+    this.options.onCommit?.();
     this.committed.groups++;
     this.committed.tasks += group.length;
     for (const { task, value } of done) task.resolve(value as never);

@@ -1,0 +1,252 @@
+/** The calendar, what rotations have on show, and the stream of what happens. */
+import { calendarIcs, calendarMake } from '../../core/calendar/index.js';
+import type { CalendarEntry } from '../../core/calendar/index.js';
+import { fields, text, wholeNumber, yesNo } from '../../core/economy/index.js';
+import type { Economy, Rotation, Shelf, Shop } from '../../core/economy/index.js';
+import { rotationInForce, rotationShown } from '../../core/rotation/index.js';
+import { DAY_MS, beatPeriod, beatStart } from '../../core/schedule/index.js';
+import type { BeatPeriod } from '../../core/schedule/index.js';
+import type { CalendarView, RotationView } from '../../core/wire/index.js';
+import { Problem, notFound } from '../problem.js';
+import { sourceAt, sourceEconomy } from '../profile.js';
+import { bodyOf, instantOf } from '../route.js';
+import type { Incoming, Route } from '../route.js';
+import type { Service } from '../service.js';
+
+const LONGEST_DAYS = 400;
+const CALENDAR_QUERY = {
+  from: 'From when; now by default',
+  to: 'Until when (exclusive); 14 days later by default',
+  shop: 'Only this shop',
+  player: 'Whose selection, where each player has their own',
+  source: 'draft, a channel or a release number; live by default',
+};
+
+function calendarOf({ service, query }: Incoming): CalendarView & { title: string } {
+  const { economy, release } = sourceEconomy(service, query['source']);
+  const fromMs = instantOf(query['from'], economy.zone, service.now());
+  const toMs = query['to'] === undefined ? fromMs + 14 * DAY_MS : instantOf(query['to'], economy.zone, service.now());
+  if (toMs <= fromMs || toMs - fromMs > LONGEST_DAYS * DAY_MS)
+    throw new Problem('bad-request', `"to" must come after "from", and at most ${LONGEST_DAYS} days later.`);
+  const shop = query['shop'];
+  if (shop !== undefined && !economy.shops.has(shop)) throw notFound('shop', shop);
+  const calendar = calendarMake(economy, {
+    fromMs,
+    toMs,
+    shop,
+    ...(query['player'] ? { player: query['player'] } : {}),
+  });
+  const releases = releaseEntries(service, query['source'] ?? 'live', fromMs, toMs);
+  const lanes = calendar.lanes.map((lane) =>
+    lane.shop === null ? { ...lane, entries: [...lane.entries, ...releases] } : lane,
+  );
+  return { release, title: economy.name, ...calendar, lanes };
+}
+
+/** Releases that a channel was or will be pointed at. */
+function releaseEntries(service: Service, source: string, fromMs: number, toMs: number): CalendarEntry[] {
+  return service.channels
+    .history(source === 'draft' ? 'live' : source)
+    .filter(({ atMs, endedMs }) => endedMs === null && atMs >= fromMs && atMs < toMs)
+    .map(({ release, atMs, note }) => ({
+      kind: 'release',
+      id: String(release),
+      name: `Release ${release}${note ? `: ${note}` : ''}`,
+      pointer: '',
+      startMs: atMs,
+      endMs: atMs,
+      offers: [],
+      recurs: false,
+      warnings: [],
+    }));
+}
+
+interface Rotating {
+  shop: Shop;
+  shelf: Shelf;
+  rotation: Rotation;
+}
+
+function rotating(economy: Economy): Rotating[] {
+  return [...economy.shops.values()].flatMap((shop) =>
+    shop.shelves.flatMap((shelf) => (shelf.rotation ? [{ shop, shelf, rotation: shelf.rotation }] : [])),
+  );
+}
+
+function rotationView(
+  service: Service,
+  economy: Economy,
+  { shop, shelf, rotation }: Rotating,
+  period: BeatPeriod,
+  player: string,
+): RotationView {
+  const record = economy.rotationRecords.get(rotation.key);
+  const { offers } = rotationShown(rotation, record, player, period.startMs);
+  const nameOf = (id: string) => economy.offers.get(id)?.name ?? id;
+  const pinned = record?.periods.get(period.index)?.pinned ?? [];
+  return {
+    shop: shop.id,
+    shelf: shelf.id,
+    name: `${shelf.name} at ${shop.name}`,
+    period: period.index,
+    startMs: period.startMs,
+    endMs: period.endMs,
+    shown: offers.map((id) => ({ id, name: nameOf(id), pinned: pinned.includes(id) })),
+    pool: rotation.pool.map(({ id }) => ({ id, name: nameOf(id) })),
+    records: service.channels.recordRows().filter((row) => row.shelf === rotation.key && row.period === period.index),
+  };
+}
+
+const periodOf = (rotation: Rotation, index: number): BeatPeriod => ({
+  index,
+  startMs: beatStart(rotation.beat, index),
+  endMs: beatStart(rotation.beat, index + 1),
+});
+
+const recordBody = fields({
+  at: text(40),
+  period: wholeNumber(-1_000_000_000, 1_000_000_000),
+  pin: text(64),
+  without: text(64),
+  redraw: yesNo(),
+  why: text(500),
+});
+interface RecordBody {
+  at?: string;
+  period?: number;
+  pin?: string;
+  without?: string;
+  redraw?: boolean;
+  why?: string;
+}
+
+/** What is to be recorded of a period, and how. */
+function recordOf(
+  rule: Rotating,
+  shown: readonly string[],
+  { pin, without, redraw }: RecordBody,
+): [string[], 'pin' | 'without'] {
+  const { rotation } = rule;
+  if ([pin, without, redraw].filter((one) => one !== undefined && one !== false).length !== 1)
+    throw new Problem('bad-request', 'Say one of: pin (an offer), without (an offer), redraw (true).');
+  const offer = pin ?? without;
+  if (offer !== undefined) {
+    if (!rotation.pool.some(({ id }) => id === offer)) throw notFound(`offer in the pool of ${rotation.key}`, offer);
+    return [[offer], pin === undefined ? 'without' : 'pin'];
+  }
+  if (rotation.perPlayer)
+    throw new Problem('bad-request', 'Each player has a selection of their own here: pin an offer, or take one out.');
+  // Everything that is on show goes, as far as the pool can replace it.
+  const spare = rotation.pool.length - rotation.show;
+  if (spare <= 0)
+    throw new Problem(
+      'bad-request',
+      `The pool of ${rotation.key} holds nothing else to show. Put more offers into it.`,
+    );
+  return [shown.slice(0, spare), 'without'];
+}
+
+export const timeRoutes: Route[] = [
+  {
+    method: 'get',
+    path: '/calendar',
+    needs: 'read',
+    summary: 'What a stretch of time brings, by shop: opening hours, rotations, sales, windows, ends, releases',
+    query: CALENDAR_QUERY,
+    handle: (incoming) => {
+      const { title, ...calendar } = calendarOf(incoming);
+      return { body: { name: title, ...calendar } };
+    },
+  },
+  {
+    method: 'get',
+    path: '/calendar.ics',
+    needs: 'read',
+    summary: 'The same as iCalendar, for any calendar program',
+    query: CALENDAR_QUERY,
+    handle: (incoming) => {
+      const { title, ...calendar } = calendarOf(incoming);
+      return {
+        bytes: {
+          type: 'text/calendar; charset=utf-8',
+          content: calendarIcs(calendar, title, incoming.service.now()),
+        },
+        headers: { 'Content-Disposition': 'attachment; filename="calendar.ics"' },
+      };
+    },
+  },
+  {
+    method: 'get',
+    path: '/rotations',
+    needs: 'read',
+    summary: 'What every rotating shelf has on show at an instant',
+    query: {
+      at: 'An instant; now by default',
+      player: CALENDAR_QUERY.player,
+      source: CALENDAR_QUERY.source,
+    },
+    handle: ({ service, query }) => {
+      const { economy, atMs } = sourceAt(service, query['source'], query['at']);
+      const items = rotating(economy).map((rule) => {
+        const record = economy.rotationRecords.get(rule.rotation.key);
+        const period = beatPeriod(rotationInForce(rule.rotation, record, atMs).beat, atMs);
+        return rotationView(service, economy, rule, period, query['player'] ?? '');
+      });
+      return { body: { atMs, items, next: null } };
+    },
+  },
+  {
+    method: 'post',
+    path: '/rotations/{shop}/{shelf}/records',
+    needs: 'publish',
+    summary: 'Pins an offer into a period, takes one out, or redraws the period; it is recorded who did so',
+    body: recordBody,
+    query: { source: CALENDAR_QUERY.source },
+    handle: async (incoming) => {
+      const { service, params, who, query } = incoming;
+      const body = bodyOf<RecordBody>(incoming);
+      const { economy } = sourceEconomy(service, query['source']);
+      const key = `${params['shop']}/${params['shelf']}`;
+      const rule = rotating(economy).find(({ rotation }) => rotation.key === key);
+      if (!rule) throw notFound('rotating shelf', key);
+      const nowMs = service.now();
+      const period =
+        body.period === undefined
+          ? beatPeriod(rule.rotation.beat, instantOf(body.at, economy.zone, nowMs))
+          : periodOf(rule.rotation, body.period);
+      if (period.endMs <= nowMs)
+        throw new Problem('bad-request', 'That period is over: what players have seen stays as it was.');
+      const record = economy.rotationRecords.get(key);
+      const shown = rotationShown(rule.rotation, record, '', period.startMs).offers;
+      const [offers, kind] = recordOf(rule, shown, body);
+      await service.writer.submit(() =>
+        service.channels.record(key, period.index, offers, kind, body.why ?? '', who.name),
+      );
+      const after = sourceEconomy(service, query['source']).economy;
+      const now = rotating(after).find(({ rotation }) => rotation.key === key)!;
+      return { status: 201, body: rotationView(service, after, now, period, '') };
+    },
+  },
+  {
+    method: 'delete',
+    path: '/rotations/records/{id}',
+    needs: 'publish',
+    summary: 'Takes a pin or a redraw back',
+    handle: async ({ service, params, who }) => {
+      const id = Number(params['id']);
+      await service.writer.submit(() => service.channels.recordEnd(id, who.name));
+      return { body: { ended: id } };
+    },
+  },
+  {
+    method: 'get',
+    path: '/stream',
+    needs: 'read',
+    summary: 'What happens, as server-sent CloudEvents: saves, releases, channels, rotations',
+    stream: ({ service, header }, stream) => {
+      stream.open();
+      const stop = service.stream.listen((event) => stream.send(event.type, event, event.id), header('last-event-id'));
+      stream.onClose(stop);
+    },
+  },
+];

@@ -1,0 +1,56 @@
+/** What happens, told to whoever listens, as CloudEvents 1.0: after it is on disk, never before. */
+import type { StreamEvent } from '../core/wire/index.js';
+
+type Listener = (event: StreamEvent) => void;
+
+/** Events that a listener may ask for again after a broken connection. */
+const MOST_KEPT = 200;
+
+export class Stream {
+  private readonly listeners = new Set<Listener>();
+  private readonly kept: StreamEvent[] = [];
+  private waiting: Omit<StreamEvent, 'id'>[] = [];
+  private serial = 0;
+
+  /** `start` sets the ids of one start of the service apart from those of another. */
+  constructor(
+    private readonly start: string,
+    private readonly now: () => number,
+  ) {}
+
+  /** Notes what is being done; it is told once the transaction is committed. */
+  tell(type: string, subject: string, data: Record<string, unknown>): void {
+    this.waiting.push({
+      specversion: '1.0',
+      source: '/dimestall',
+      type: `dimestall.${type}`,
+      subject,
+      time: new Date(this.now()).toISOString(),
+      datacontenttype: 'application/json',
+      data,
+    });
+  }
+
+  committed(): void {
+    const due = this.waiting;
+    this.waiting = [];
+    for (const one of due) {
+      const event = { ...one, id: `${this.start}-${++this.serial}` };
+      this.kept.push(event);
+      if (this.kept.length > MOST_KEPT) this.kept.shift();
+      for (const listener of this.listeners) listener(event);
+    }
+  }
+
+  undone(): void {
+    this.waiting = [];
+  }
+
+  /** Calls `listener` with every event from now on, and before with those after `lastId` that are still kept. Gives the way to stop. */
+  listen(listener: Listener, lastId?: string): () => void {
+    const last = this.kept.findIndex(({ id }) => id === lastId);
+    if (last >= 0) this.kept.slice(last + 1).forEach(listener);
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  }
+}
