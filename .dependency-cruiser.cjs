@@ -28,7 +28,7 @@ module.exports = {
       from: { path: '^src/console/' },
       to: {
         path: '^src/core/',
-        pathNot: '^src/core/(amount|issue|economy/text|simulation/report|catalog/(cell|sheet))',
+        pathNot: '^src/core/(amount|issue|economy/text|simulation/report|catalog/(cell|sheet)|schedule/localTime)',
         dependencyTypesNot: ['type-only'],
       },
     },

@@ -9,7 +9,8 @@ export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1
 export const useDraft = () =>
   useQuery({ queryKey: ['draft'], queryFn: () => client.draft(), structuralSharing: false });
 export const useAudit = () => useQuery({ queryKey: ['audit'], queryFn: () => client.audit() });
-export const useChanges = () => useQuery({ queryKey: ['changes'], queryFn: () => client.changes() });
+export const useChanges = (against?: string, at?: string) =>
+  useQuery({ queryKey: ['changes', against, at], queryFn: () => client.changes(against, at) });
 export const useChannels = () => useQuery({ queryKey: ['channels'], queryFn: () => client.channels() });
 export const useReleases = () => useQuery({ queryKey: ['releases'], queryFn: () => client.releases() });
 export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => client.players({ limit: 200 }) });

@@ -12,6 +12,9 @@ import type { EconomyDocument } from '../../core/economy/index.js';
 import type { DraftSaved, DraftView, Edit, EditAnswer } from '../../core/wire/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
+import { ConflictWindow } from './Conflict.js';
+import type { Conflict } from './Conflict.js';
+import { News, useNews } from './news.js';
 
 /** A change and the way back. */
 export interface Step {
@@ -30,6 +33,8 @@ export interface Edits {
   canUndo: boolean;
   canRedo: boolean;
   saving: boolean;
+  /** Counts what was saved, by whomever: a key for what hangs on the draft. */
+  saved: number;
   error: Error | null;
 }
 
@@ -57,9 +62,12 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       queries.setQueryData<DraftView>(['draft'], (shown) => shown && { ...shown, document: change(shown.document) }),
     [queries],
   );
+  const [savedCount, setSavedCount] = useState(0);
+  const [conflict, setConflict] = useState<Conflict | null>(null);
   const saved = useCallback(
     (answer: DraftSaved) => {
       revision.current = answer.revision;
+      setSavedCount((count) => count + 1);
       queries.setQueryData<DraftView>(
         ['draft'],
         (shown) => shown && { ...shown, revision: answer.revision, savedMs: answer.savedMs, savedBy: answer.savedBy },
@@ -84,7 +92,12 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     scope: { id: 'draft' },
     mutationFn: ({ operations, why }) => client.patchDraft(operations, from(), why),
     onSuccess: saved,
-    onError: failed,
+    onError: (refusal, { operations, why }) => {
+      const problem = refusal instanceof ApiProblem && refusal.kind === 'stale' ? refusal : undefined;
+      if (problem?.body['mine'])
+        setConflict((before) => ({ problem, operations: [...(before?.operations ?? []), ...operations], why }));
+      return failed();
+    },
     onSettled: settled,
   });
   const ask = useMutation<EditAnswer, Error, (revision: number) => Promise<EditAnswer>>({
@@ -132,9 +145,10 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       canUndo: counts.done > 0,
       canRedo: counts.undone > 0,
       saving: isPending || asking,
+      saved: savedCount,
       error,
     };
-  }, [show, mutate, mutateAsync, turn, isPending, asking, error, counts]);
+  }, [show, mutate, mutateAsync, turn, isPending, asking, error, counts, savedCount]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
@@ -148,7 +162,38 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [edits]);
-  return <Context.Provider value={edits}>{children}</Context.Provider>;
+  const news = useNews(
+    useCallback(
+      (saved) => {
+        // One's own saves are told too; what is newer than the last answer is another's.
+        if (saved <= (revision.current ?? queries.getQueryData<DraftView>(['draft'])?.revision ?? 0)) return false;
+        revision.current = null;
+        void queries.invalidateQueries({ queryKey: ['draft'] }).then(settled);
+        setSavedCount((count) => count + 1);
+        return true;
+      },
+      [queries, settled],
+    ),
+    isPending || asking,
+  );
+  return (
+    <Context.Provider value={edits}>
+      {children}
+      <News {...news} />
+      {conflict && (
+        <ConflictWindow
+          conflict={conflict}
+          onTheirs={() => setConflict(null)}
+          onMine={() => {
+            const { operations, why } = conflict;
+            setConflict(null);
+            save.reset();
+            void queries.refetchQueries({ queryKey: ['draft'] }).then(() => edits.apply({ operations, undo: [], why }));
+          }}
+        />
+      )}
+    </Context.Provider>
+  );
 }
 
 /**

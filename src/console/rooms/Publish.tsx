@@ -1,44 +1,65 @@
-/** Publish: findings, differences, a note, and the way back. */
+/** Publish: findings, differences, a note, a channel and a time; and the way back. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import { client, useAudit, useChanges, useChannels, useDraft, useReleases } from '../api.js';
 import { Counts, FindingList } from '../parts/findings.js';
-import { Badge, Button, DataTable, Empty, Field, Input, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
+import {
+  Badge,
+  Button,
+  Choice,
+  DataTable,
+  Empty,
+  Field,
+  Input,
+  Problem,
+  Sheet,
+  Waiting,
+  instantWords,
+} from '../parts/ui.js';
+import { Channels } from '../publish/Channels.js';
+import { DraftHistory } from '../publish/DraftHistory.js';
 
 export default function Publish() {
   const draft = useDraft();
   const audit = useAudit();
-  const changes = useChanges();
+  const [channel, setChannel] = useState('live');
+  const [at, setAt] = useState('');
+  const channels = useChannels().data?.items ?? [];
+  const points = channels.find(({ name }) => name === channel)?.release;
+  const changes = useChanges(points ? channel : 'live', at || undefined);
   const [note, setNote] = useState('');
   const queries = useQueryClient();
   const publish = useMutation({
-    mutationFn: () => client.publish(note, { revision: draft.data!.revision }),
+    mutationFn: () => client.publish(note, { revision: draft.data!.revision, channel, ...(at ? { at } : {}) }),
     onSuccess: () => {
       setNote('');
+      setAt('');
       return queries.invalidateQueries();
     },
   });
-  if (!draft.data || !audit.data || !changes.data) return <Waiting />;
+  if (!draft.data || !audit.data) return <Waiting />;
+  const zone = draft.data.document.timeZone;
   const { counts, findings } = audit.data;
-  const list = changes.data.changes;
+  const list = changes.data?.changes ?? [];
   const blocked =
     counts.error > 0
       ? `${counts.error} ${counts.error === 1 ? 'error stands' : 'errors stand'} against publishing`
       : list.length === 0
-        ? 'nothing differs from what is live'
+        ? `nothing differs from what is ${channel}`
         : note.trim() === ''
           ? 'write a note first'
           : undefined;
+  const done = publish.data;
   return (
     <div className="flex flex-col gap-3">
       <h1 className="text-2xl">Publish</h1>
       <div className="grid items-start gap-3 lg:grid-cols-2">
         <Sheet title={`What draft ${draft.data.revision} changes`}>
+          <Problem error={changes.error} />
           {list.length === 0 ? (
-            <Empty>Nothing differs from what is live.</Empty>
+            <Empty>Nothing differs from what is {channel}.</Empty>
           ) : (
-            <ul className="list-disc pl-5">
+            <ul className="max-h-72 list-disc overflow-auto pl-5">
               {list.map(({ pointer, words }) => (
                 <li key={pointer}>{words}</li>
               ))}
@@ -54,13 +75,45 @@ export default function Publish() {
             <Field label="Note: what is this release about?">
               {(id) => <Input id={id} value={note} onChange={(event) => setNote(event.target.value)} />}
             </Field>
-            <div className="flex items-center gap-3">
+            <div className="flex flex-wrap gap-3">
+              <Field label="On the channel">
+                {(id) => (
+                  <Choice
+                    id={id}
+                    value={channel}
+                    options={[...new Set(['live', ...channels.map(({ name }) => name)])].map((name) => ({
+                      value: name,
+                      label: name,
+                    }))}
+                    onChange={setChannel}
+                  />
+                )}
+              </Field>
+              <Field label={`From (${zone}; at once when empty)`}>
+                {(id) => (
+                  <Input id={id} type="datetime-local" value={at} onChange={(event) => setAt(event.target.value)} />
+                )}
+              </Field>
+            </div>
+            <div className="flex flex-wrap items-center gap-3">
               <Button look="primary" type="submit" disabled={blocked !== undefined || publish.isPending}>
-                Publish to live
+                {at ? `Publish to ${channel} at that time` : `Publish to ${channel}`}
               </Button>
               {blocked && <span className="text-sm text-soft">{blocked}</span>}
-              {publish.data && <Badge tone="good">release {publish.data.number} is live</Badge>}
+              {done && (
+                <Badge tone="good">
+                  {done.fromMs > done.publishedMs
+                    ? `release ${done.number} will be ${done.channel} at ${instantWords(done.fromMs, zone)}`
+                    : `release ${done.number} is ${done.channel}`}
+                </Badge>
+              )}
             </div>
+            {done?.coming.map(({ move, release, atMs }) => (
+              <p key={move} className="text-sm">
+                <Badge tone="care">take care</Badge> release {release} is set to come on {done.channel} at{' '}
+                {instantWords(atMs, zone)}, in place of what you see here.
+              </p>
+            ))}
             <Problem error={publish.error} />
           </form>
         </Sheet>
@@ -68,14 +121,16 @@ export default function Publish() {
           <FindingList findings={findings} />
         </Sheet>
       </div>
-      <History zone={draft.data.document.timeZone} />
+      <Channels zone={zone} />
+      <Releases zone={zone} />
+      <DraftHistory zone={zone} />
     </div>
   );
 }
 
-function History({ zone }: { zone: string }) {
+function Releases({ zone }: { zone: string }) {
   const releases = useReleases().data?.items ?? [];
-  const live = useChannels().data?.items.find(({ name }) => name === 'live')?.release;
+  const channels = useChannels().data?.items ?? [];
   return (
     <Sheet title="Releases">
       {releases.length === 0 ? (
@@ -89,52 +144,21 @@ function History({ zone }: { zone: string }) {
             { head: 'release', cell: ({ number }) => <strong>{number}</strong> },
             { head: 'note', cell: ({ note }) => note },
             { head: 'by', cell: ({ publishedBy }) => publishedBy },
-            { head: 'when', cell: ({ publishedMs }) => instantWords(publishedMs, zone) },
+            { head: 'made', cell: ({ publishedMs }) => instantWords(publishedMs, zone) },
             {
-              head: 'live',
-              cell: ({ number }) => (number === live ? <Badge tone="good">live</Badge> : <GoBack number={number} />),
+              head: 'on',
+              cell: ({ number }) =>
+                channels
+                  .filter(({ release }) => release === number)
+                  .map(({ name }) => (
+                    <Badge key={name} tone="good">
+                      {name}
+                    </Badge>
+                  )),
             },
           ]}
         />
       )}
     </Sheet>
-  );
-}
-
-/** Pointing live at another release changes what players pay, so it asks first. */
-function GoBack({ number }: { number: number }) {
-  const queries = useQueryClient();
-  const [open, setOpen] = useState(false);
-  const point = useMutation({
-    mutationFn: () => client.pointChannel('live', number),
-    onSuccess: () => {
-      setOpen(false);
-      return queries.invalidateQueries();
-    },
-  });
-  return (
-    <Dialog.Root open={open} onOpenChange={setOpen}>
-      <Dialog.Trigger asChild>
-        <Button className="py-0">Make live</Button>
-      </Dialog.Trigger>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-40 bg-black/40" />
-        <Dialog.Content className="fixed top-1/3 left-1/2 z-50 w-96 -translate-x-1/2 rounded-sheet border border-line bg-sheet p-5 shadow-sheet">
-          <Dialog.Title className="text-xl">Make release {number} live?</Dialog.Title>
-          <Dialog.Description className="my-3">
-            Players see its shops and prices from the next moment on. The draft stays as it is.
-          </Dialog.Description>
-          <Problem error={point.error} />
-          <div className="flex justify-end gap-2">
-            <Dialog.Close asChild>
-              <Button>Leave it</Button>
-            </Dialog.Close>
-            <Button look="primary" onClick={() => point.mutate()}>
-              Make it live
-            </Button>
-          </div>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
   );
 }

@@ -11,7 +11,7 @@ import { Icon } from '../parts/Icon.js';
 import { useParam } from '../parts/search.js';
 import { Arrange } from '../shops/Arrange.js';
 import { keepLast, useQuestion } from '../parts/who.js';
-import { Badge, Empty, PriceTag, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
+import { Badge, Choice, Empty, Field, PriceTag, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
 
 export default function Shops() {
   const [mode, setMode] = useParam('mode', 'look');
@@ -44,22 +44,42 @@ export default function Shops() {
   );
 }
 
+/** Stands for sentences with every number, as designers read them. */
+const DESIGNER = '(designer)';
+
 function Look() {
   const [source] = useParam('source', 'live');
   const { data: document, isPending } = useSource(source === 'draft' ? 'draft' : 'live');
   const { question, form } = useQuestion(document);
+  const [language, setLanguage] = useParam('language', '');
+  const languages = [...new Set([document?.language ?? 'en', ...Object.keys(document?.texts ?? {})])];
   const shops = Object.entries(document?.shops ?? {});
   const [shop, setShop] = useParam('shop', shops[0]?.[0] ?? '');
   const { problem, source: from, ...asked } = question;
   const front = useQuery({
-    queryKey: ['front', shop, question],
-    queryFn: () => client.front(shop, { ...asked, source: from }),
+    queryKey: ['front', shop, question, language],
+    queryFn: () => client.front(shop, { ...asked, source: from, ...(language ? { language } : {}) }),
     enabled: shop !== '' && document !== undefined && problem === undefined,
     placeholderData: keepLast,
   });
   return (
     <div className="flex flex-col gap-3">
-      <div className="flex flex-wrap items-end gap-3">{form}</div>
+      <div className="flex flex-wrap items-end gap-3">
+        {form}
+        <Field label="In the words of">
+          {(id) => (
+            <Choice
+              id={id}
+              value={language || DESIGNER}
+              options={[
+                { value: DESIGNER, label: 'the designer' },
+                ...languages.map((tag) => ({ value: tag, label: `the player: ${tag}` })),
+              ]}
+              onChange={(next) => setLanguage(next === DESIGNER ? '' : next)}
+            />
+          )}
+        </Field>
+      </div>
       <nav aria-label="Shops" className="flex gap-1">
         {shops.map(([id, { name, icon }]) => (
           <button
@@ -105,9 +125,10 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
         <span>{instantWords(front.atMs, zone)}</span>
         <span>
           <span className="text-soft">wallet</span>{' '}
-          {Object.entries(front.balances)
-            .map(([asset, units]) => basketText(labels, { [asset]: units }))
-            .join(', ')}
+          {front.wallet ??
+            Object.entries(front.balances)
+              .map(([asset, units]) => basketText(labels, { [asset]: units }))
+              .join(', ')}
         </span>
         {front.nextGoal && (
           <span>
@@ -133,7 +154,11 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
         </p>
       )}
       {front.shelves.map((shelf) => (
-        <Sheet key={shelf.id} title={shelf.name}>
+        <Sheet
+          key={shelf.id}
+          title={shelf.name}
+          actions={shelf.rotates && <Badge>until {instantWords(shelf.rotates.untilMs, zone)}</Badge>}
+        >
           <ul className="grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-3">
             {shelf.offers.map((offer) => (
               <OfferCard key={offer.id} offer={offer} labels={labels} zone={zone} />
@@ -174,9 +199,19 @@ function OfferCard({ offer, labels, zone }: { offer: FrontOffer; labels: AssetLa
         </div>
       </div>
       <p className="flex flex-wrap items-center gap-1.5">
-        {offer.choices.map(({ pay, total, money, allowed }) => (
+        {offer.choices.map(({ pay, total, money, allowed, before }) => (
           <span key={pay} className={allowed || offer.choices.length === 1 ? '' : 'opacity-60'}>
-            <PriceTag total={total} money={money} labels={labels} />
+            {before && (
+              <s className="mr-1 text-sm text-soft">
+                <span className="sr-only">instead of </span>
+                {offer.told?.before[pay] ?? basketText(labels, before)}
+              </s>
+            )}
+            {offer.told ? (
+              <span className="price-tag">{offer.told.prices[pay]}</span>
+            ) : (
+              <PriceTag total={total} money={money} labels={labels} />
+            )}
             {!allowed && offer.choices.length > 1 && (
               <span className="text-sm">
                 {' '}
@@ -189,16 +224,34 @@ function OfferCard({ offer, labels, zone }: { offer: FrontOffer; labels: AssetLa
       </p>
       {verdict.allowed ? (
         <p>
-          <Badge tone="good">can buy</Badge>
+          {offer.told?.ask ? <q className="text-verdigris">{offer.told.ask}</q> : <Badge tone="good">can buy</Badge>}
         </p>
       ) : (
         <ul className="flex flex-col gap-1">
-          {verdict.reasons.map((reason) => (
-            <li key={reason.code + reason.sentence} className="text-sm">
-              <Badge tone="bad">{reason.code}</Badge> {reason.sentence}
-            </li>
-          ))}
+          {offer.told
+            ? offer.told.refusals.map((refusal) => (
+                <li key={refusal}>
+                  <q className="text-brick">{refusal}</q>
+                </li>
+              ))
+            : verdict.reasons.map((reason) => (
+                <li key={reason.code + reason.sentence} className="text-sm">
+                  <Badge tone="bad">{reason.code}</Badge> {reason.sentence}
+                </li>
+              ))}
         </ul>
+      )}
+      {verdict.price?.sale && (
+        <p className="text-sm">
+          <Badge tone="care">{verdict.price.sale.name}</Badge>
+          {verdict.price.sale.endsMs !== null && ` until ${instantWords(verdict.price.sale.endsMs, zone)}`}
+          {verdict.price.passedOver && (
+            <span className="text-soft">
+              {' '}
+              (lower than {verdict.price.passedOver.map(({ name }) => name).join(', ')})
+            </span>
+          )}
+        </p>
       )}
       <p className="mt-auto text-sm text-soft">
         {verdict.stock && (

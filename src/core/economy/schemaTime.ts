@@ -95,15 +95,12 @@ export const rotation = () =>
     perPlayer: yesNo(),
   });
 
-/** A list of up to 200 ids or tags. */
+/** A list of up to 200 ids or tags; an empty one picks nothing. */
 const picked = (what: string, fits: (one: string) => boolean) =>
-  checked<string[]>({ type: 'array', items: { type: 'string' }, minItems: 1, maxItems: 200 }, (value) =>
-    Array.isArray(value) &&
-    value.length >= 1 &&
-    value.length <= 200 &&
-    value.every((one) => typeof one === 'string' && fits(one))
+  checked<string[]>({ type: 'array', items: { type: 'string' }, maxItems: 200 }, (value) =>
+    Array.isArray(value) && value.length <= 200 && value.every((one) => typeof one === 'string' && fits(one))
       ? undefined
-      : { problem: `a list of 1 to 200 ${what} is needed here`, fix: 'Write [one, two], or leave it out.' },
+      : { problem: `a list of up to 200 ${what} is needed here`, fix: 'Write [one, two], or leave it out.' },
   );
 
 export const saleSchema = fields({

@@ -1,0 +1,165 @@
+/** What is known of one entry of the calendar, and what can be done about it. */
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
+import { Link } from 'react-router';
+import type { CalendarEntry } from '../../core/calendar/index.js';
+import type { EconomyDocument } from '../../core/economy/index.js';
+import type { RotationChange } from '../../client/index.js';
+import { client } from '../api.js';
+import { CopyAndDelete } from '../parts/about.js';
+import { SchemaForm } from '../parts/SchemaForm.js';
+import { Badge, Button, Choice, Field, Problem, Sheet, instantWords } from '../parts/ui.js';
+import { useState } from 'react';
+
+interface PanelProps {
+  entry: CalendarEntry;
+  shop: string | null;
+  document: EconomyDocument;
+  source: 'live' | 'draft';
+  onClose: () => void;
+}
+
+export function EntryPanel({ entry, shop, document, source, onClose }: PanelProps) {
+  const zone = document.timeZone;
+  const sale = entry.kind === 'sale' ? document.sales?.[entry.id] : undefined;
+  return (
+    <Sheet
+      title={entry.name}
+      className="w-80 shrink-0"
+      actions={
+        <Button onClick={onClose} className="py-0" aria-label="Close the panel">
+          ✕
+        </Button>
+      }
+    >
+      <div className="flex flex-col gap-3">
+        <p className="text-sm">
+          {instantWords(entry.startMs, zone)}
+          {entry.endMs > entry.startMs && (
+            <>
+              <br />
+              to {instantWords(entry.endMs, zone)}
+            </>
+          )}
+        </p>
+        {entry.warnings.map((warning) => (
+          <p key={warning}>
+            <Badge tone="bad">warning</Badge> {warning}
+          </p>
+        ))}
+        {entry.recurs && entry.kind !== 'rotation' && (
+          <p className="text-sm text-soft">It comes again: moving it moves every time.</p>
+        )}
+        {entry.offers.length > 0 && (
+          <div>
+            <h3 className="text-sm text-soft">{entry.kind === 'rotation' ? 'On show' : 'Lowers'}</h3>
+            <ul className="list-disc pl-5 text-sm">
+              {entry.offers.slice(0, 12).map(({ id, name }) => (
+                <li key={id}>{name}</li>
+              ))}
+              {entry.offers.length > 12 && <li>and {entry.offers.length - 12} more</li>}
+            </ul>
+          </div>
+        )}
+        {entry.kind === 'rotation' && shop !== null && <Period entry={entry} shop={shop} source={source} zone={zone} />}
+        {sale && source === 'draft' && (
+          <>
+            <SchemaForm pointer={`/sales/${entry.id}`} value={sale} />
+            <CopyAndDelete pointer={`/sales/${entry.id}`} name={sale.name} onGone={onClose} onMade={onClose} />
+          </>
+        )}
+        {sale && source === 'live' && <p className="text-sm text-soft">Look at the draft to change it.</p>}
+        {(entry.kind === 'offer' || entry.kind === 'open') && (
+          <Link
+            className="underline"
+            to={`/shops?mode=arrange&shop=${shop ?? ''}&open=${encodeURIComponent(entry.pointer)}`}
+          >
+            Open it in Shops
+          </Link>
+        )}
+        {entry.kind === 'release' && (
+          <Link className="underline" to="/publish">
+            Open Publish
+          </Link>
+        )}
+      </div>
+    </Sheet>
+  );
+}
+
+/** One period of a rotation: pins, what is taken out, and a redraw. They count for every release, and who did so is recorded. */
+function Period({
+  entry,
+  shop,
+  source,
+  zone,
+}: {
+  entry: CalendarEntry;
+  shop: string;
+  source: 'live' | 'draft';
+  zone: string;
+}) {
+  const queries = useQueryClient();
+  const at = new Date(entry.startMs).toISOString();
+  const rotation = useQuery({
+    queryKey: ['rotations', at, source],
+    queryFn: () => client.rotations({ at, source }),
+  }).data?.items.find((one) => one.shop === shop && one.shelf === entry.id);
+  const refresh = () =>
+    Promise.all(['rotations', 'calendar', 'front'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
+  const record = useMutation({
+    mutationFn: (change: RotationChange) =>
+      client.recordRotation(shop, entry.id, { ...change, period: rotation!.period }, source),
+    onSuccess: refresh,
+  });
+  const end = useMutation({ mutationFn: (id: number) => client.endRotationRecord(id), onSuccess: refresh });
+  const [pin, setPin] = useState('');
+  if (!rotation) return null;
+  const absent = rotation.pool.filter(({ id }) => !rotation.shown.some((one) => one.id === id));
+  return (
+    <div className="flex flex-col gap-2 border-t border-line pt-2">
+      <Field label="Put on show in this period">
+        {(id) => (
+          <span className="flex gap-1">
+            <Choice
+              id={id}
+              value={pin}
+              options={absent.map((offer) => ({ value: offer.id, label: offer.name }))}
+              onChange={setPin}
+            />
+            <Button disabled={pin === ''} onClick={() => record.mutate({ pin }, { onSuccess: () => setPin('') })}>
+              Pin
+            </Button>
+          </span>
+        )}
+      </Field>
+      <span className="flex flex-wrap gap-1">
+        {rotation.shown.map(({ id, name }) => (
+          <Button key={id} className="py-0 text-sm" onClick={() => record.mutate({ without: id })}>
+            Take out {name}
+          </Button>
+        ))}
+        <Button className="py-0 text-sm" onClick={() => record.mutate({ redraw: true })}>
+          Redraw the period
+        </Button>
+      </span>
+      <Problem error={record.error ?? end.error} />
+      {rotation.records.length > 0 && (
+        <ul className="flex flex-col gap-1 text-sm" aria-label="Recorded for this period">
+          {rotation.records.map(({ id, kind, offer, madeBy, madeMs }) => (
+            <li key={id} className="flex items-start gap-2">
+              <span className="flex-1">
+                {kind === 'pin' ? 'pinned' : 'taken out'}:{' '}
+                {rotation.pool.find((one) => one.id === offer)?.name ?? offer}, by {madeBy},{' '}
+                {instantWords(madeMs, zone)}
+              </span>
+              <Button className="py-0 text-sm" onClick={() => end.mutate(id)}>
+                Undo
+              </Button>
+            </li>
+          ))}
+        </ul>
+      )}
+      <p className="text-sm text-soft">It counts at once, for every release, and is recorded with your name.</p>
+    </div>
+  );
+}
