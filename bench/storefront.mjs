@@ -31,8 +31,10 @@ const way = await serve(
 );
 const [url, token] = way.split('/#token=');
 const headers = { Authorization: `Bearer ${token}` };
-const path = '/api/v1/shops/pier_stall/front?player=mateo';
-const body = await (await fetch(`${url}${path}`, { headers })).text();
+// The stall has sales and limits, the wagon a rotation, stock and limits.
+const PATHS = ['pier_stall', 'lantern_wagon'].map((shop) => `/api/v1/shops/${shop}/front?player=mateo`);
+const bodies = [];
+for (const path of PATHS) bodies.push(await (await fetch(`${url}${path}`, { headers })).text());
 
 const bare = join(folder, 'bare.mjs');
 writeFileSync(
@@ -40,12 +42,12 @@ writeFileSync(
   `
 import { createServer } from 'node:http';
 import express from '${new URL('../node_modules/express/index.js', import.meta.url)}';
-const object = ${body};
+const objects = [${bodies.join(', ')}];
 const app = express();
-app.get('/front', (_request, response) => { response.json(object); });
-const prepared = Buffer.from(JSON.stringify(object));
+app.get('/front/:number', (request, response) => { response.json(objects[Number(request.params.number)]); });
+const prepared = objects.map((object) => Buffer.from(JSON.stringify(object)));
 const first = app.listen(0, '127.0.0.1', () => {
-  const second = createServer((_request, response) => { response.writeHead(200, { 'Content-Type': 'application/json', 'Content-Length': prepared.length }).end(prepared); }).listen(0, '127.0.0.1', () => console.log(\`ports \${first.address().port} \${second.address().port} \`));
+  const second = createServer((request, response) => { const bytes = prepared[Number(request.url.slice(7))]; response.writeHead(200, { 'Content-Type': 'application/json', 'Content-Length': bytes.length }).end(bytes); }).listen(0, '127.0.0.1', () => console.log(\`ports \${first.address().port} \${second.address().port} \`));
 });
 `,
 );
@@ -84,15 +86,16 @@ function load(port, target, extra = '') {
   );
 }
 
-await compare(
-  `Storefront reads, ${body.length} bytes, ${CONNECTIONS} connections (goal: at least 1 against the bare Express route)`,
-  'reads/s',
-  {
-    'the storefront': () => load(Number(new URL(url).port), path, `Authorization: Bearer ${token}\r\n`),
-    'a bare Express 5 route, res.json': () => load(expressPort, '/front'),
-    'bare node:http, prepared bytes': () => load(httpPort, '/front'),
-  },
-);
+for (const [number, path] of PATHS.entries())
+  await compare(
+    `Storefront reads of ${path.split('/')[4]}, ${bodies[number].length} bytes, ${CONNECTIONS} connections (goal: at least 1 against the bare Express route)`,
+    'reads/s',
+    {
+      'the storefront': () => load(Number(new URL(url).port), path, `Authorization: Bearer ${token}\r\n`),
+      'a bare Express 5 route, res.json': () => load(expressPort, `/front/${number}`),
+      'bare node:http, prepared bytes': () => load(httpPort, `/front/${number}`),
+    },
+  );
 for (const child of children) {
   const ended = new Promise((resolve) => child.on('exit', resolve));
   child.kill('SIGTERM');

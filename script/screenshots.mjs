@@ -135,7 +135,7 @@ for (const [name, path] of Object.entries(SHOTS)) {
     if (message.type() === 'error') process.stderr.write(`${name}: ${message.text()}\n`);
   });
   await page.goto(`${url}${path}#token=${token}`);
-  await page.waitForLoadState('networkidle');
+  await page.waitForLoadState('load');
   await page.getByText('One moment').waitFor({ state: 'detached' });
   await ON_PAGE[name]?.(page);
   await page.screenshot({ path: join(out, `${name}.png`) });

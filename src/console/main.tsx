@@ -126,26 +126,26 @@ function Frame({ name }: { name: string }) {
         Skip to the room
       </a>
       <header className="sticky top-0 z-30 bg-paper">
-        <div className="flex items-center gap-5 bg-sheet px-5 pt-2 pb-1.5">
-          <span className="flex items-center gap-2 font-display text-xl font-semibold">
+        <div className="flex items-center gap-3 bg-sheet px-4 pt-2 pb-1.5">
+          <span className="flex items-center gap-2 font-display text-xl font-semibold whitespace-nowrap">
             <img src="/coin.svg" alt="" className="size-6" />
             Dime Stall
           </span>
-          <nav aria-label="Rooms" className="flex gap-1">
+          <nav aria-label="Rooms" className="flex gap-0.5">
             {ROOMS.map((room) => (
               <NavLink
                 key={room.path}
                 to={`/${room.path}`}
                 className={({ isActive }) =>
-                  `rounded-tag px-2.5 py-0.5 font-semibold ${isActive ? 'bg-copper text-on-copper' : 'text-ink hover:bg-sunk'}`
+                  `rounded-tag px-2 py-0.5 font-semibold ${isActive ? 'bg-copper text-on-copper' : 'text-ink hover:bg-sunk'}`
                 }
               >
                 {room.name}
               </NavLink>
             ))}
           </nav>
-          <div className="ml-auto flex items-center gap-3 text-sm">
-            {draft.data && <span className="text-soft">{draft.data.document.name}</span>}
+          <div className="ml-auto flex items-center gap-2 text-sm whitespace-nowrap">
+            {draft.data && <span className="text-soft max-[1450px]:sr-only">{draft.data.document.name}</span>}
             {live ? <Badge tone="good">live: release {live.release}</Badge> : <Badge>nothing live</Badge>}
             {draft.data && <Badge>draft {draft.data.revision}</Badge>}
             {audit.data && <Counts counts={audit.data.counts} />}

@@ -125,14 +125,20 @@ export class ChannelStore {
       .map(moveView);
   }
 
-  /** Inside the writer only. `atMs` schedules it; without, it holds at once. */
-  move(channel: string, release: number, who: string, note: string, atMs?: number): Move {
+  /** Throws when a set time is not ahead: asked before anything is written. */
+  timeAhead(atMs: number | undefined): void {
     const nowMs = this.now();
     if (atMs !== undefined && atMs <= nowMs)
       throw new Problem(
         'bad-request',
         `The time ${iso(atMs)} is past: it is ${iso(nowMs)}. Leave the time out to do it now, or name a later one.`,
       );
+  }
+
+  /** Inside the writer only. `atMs` schedules it; without, it holds at once. */
+  move(channel: string, release: number, who: string, note: string, atMs?: number): Move {
+    this.timeAhead(atMs);
+    const nowMs = this.now();
     const last = this.current(channel);
     const move = this.database.db
       .insert(channelMoves)

@@ -186,6 +186,7 @@ export class EconomyStore {
         `${findings.length} ${findings.length === 1 ? 'error stands' : 'errors stand'} against publishing.`,
         { findings },
       );
+    this.channels.timeAhead(atMs);
     const publishedMs = this.now();
     const { number } = this.database.db
       .insert(releases)
@@ -208,6 +209,7 @@ export class EconomyStore {
       channel,
       publishedMs,
       fromMs: move.atMs,
+      scheduled: move.scheduled,
       coming: coming.filter(({ move: id }) => id !== move.id),
     };
   }

@@ -122,18 +122,58 @@ describe('Catalog', () => {
   });
 
   test('a save from a stale view is refused, says what changed, and shows it', async () => {
-    const { page } = await openConsole(browser, stall, '/catalog');
+    const { page } = await openConsole(browser, stall, '/overview');
+    // What others do is not heard here, as on a broken line.
+    await page.route('**/api/v1/stream', (route) => route.abort());
+    await page.goto(`${stall.url}/catalog`);
     await cell(page, 'oak_reel', 'worth').waitFor();
+    const save = async (item: string, shells: number) => {
+      const { revision } = await stall.as('design').draft();
+      await stall
+        .as('design')
+        .patchDraft([{ op: 'replace', path: `/items/${item}/worth/shells`, value: shells }], revision);
+    };
+    const type = async (text: string) => {
+      await cell(page, 'oak_reel', 'worth').click();
+      await page.keyboard.type(text);
+      await page.keyboard.press('Enter');
+    };
+    const conflict = page.getByRole('dialog', { name: /saved revision \d+ while you worked/ });
+    await save('storm_frame', 1111);
+    await type('210 shells');
+    await conflict.getByRole('row', { name: 'Storm Frame, worth in Shells 1400 1111 1400' }).waitFor();
+    await conflict.getByRole('row', { name: 'Oak Reel, worth in Shells 200 200 210' }).waitFor();
+    expect((await draftItem('oak_reel')).worth).toEqual({ shells: 200 });
+    await conflict.getByRole('button', { name: 'Put mine on top' }).click();
+    await cell(page, 'oak_reel', 'worth').filter({ hasText: '210 shells' }).waitFor();
+    await cell(page, 'storm_frame', 'worth').filter({ hasText: '1111 shells' }).waitFor();
+    await page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+    expect((await draftItem('oak_reel')).worth).toEqual({ shells: 210 });
+    await save('oak_reel', 230);
+    await type('220 shells');
+    await conflict.getByRole('row', { name: 'Oak Reel, worth in Shells both 210 230 220' }).waitFor();
+    await conflict.getByRole('button', { name: 'Keep theirs' }).click();
+    await cell(page, 'oak_reel', 'worth').filter({ hasText: '230 shells' }).waitFor();
+    expect((await draftItem('oak_reel')).worth).toEqual({ shells: 230 });
+  });
+
+  test('what another saves is shown at once, with who and what', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog');
+    await cell(page, 'storm_frame', 'worth').waitFor();
+    await page.locator('html[data-hearing]').waitFor();
     await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1111 }], 1);
+    await cell(page, 'storm_frame', 'worth').filter({ hasText: '1111 shells' }).waitFor();
+    const news = page.getByRole('status', { name: 'What others do' });
+    await news.getByText('design saved revision 2').waitFor();
+    await news.getByText('Storm Frame, worth in Shells: 1400 -> 1111').waitFor();
+    // One's own saves are no news.
+    await news.getByRole('button', { name: 'Close the news' }).click();
     await cell(page, 'oak_reel', 'worth').click();
     await page.keyboard.type('210 shells');
     await page.keyboard.press('Enter');
-    await page
-      .getByRole('alert')
-      .filter({ hasText: 'Changed since: Storm Frame, worth in Shells: 1400 -> 1111' })
-      .waitFor();
-    await cell(page, 'storm_frame', 'worth').filter({ hasText: '1111 shells' }).waitFor();
-    expect((await draftItem('oak_reel')).worth).toEqual({ shells: 200 });
+    await page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+    expect((await draftItem('oak_reel')).worth).toEqual({ shells: 210 });
+    expect(await news.textContent()).toBe('');
   });
 
   test('findings stand at the cell they concern', async () => {
@@ -349,8 +389,8 @@ describe('Publish', () => {
     await page.getByText('release 2 is live').waitFor();
     await page.getByText('Nothing differs from what is live.').waitFor();
     expect((await stall.as('read').channels()).items[0]!.release).toBe(2);
-    await page.getByRole('row', { name: /first/ }).getByRole('button', { name: 'Make live' }).click();
-    await page.getByRole('dialog').getByRole('button', { name: 'Make it live' }).click();
+    await page.getByRole('button', { name: 'Go back to release 1' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Make release 1 live' }).click();
     await page.getByText('live: release 1').waitFor();
     expect(complaints).toEqual([]);
   });
@@ -384,6 +424,7 @@ describe('every room', () => {
     '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
     '/check?player=oda&offer=storm_frame',
     '/simulate?run=1',
+    '/calendar?from=2027-03-20T00:00',
     '/publish',
   ];
   const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
@@ -402,7 +443,7 @@ describe('every room', () => {
       const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
       await stall.as('design').watchRun(id);
       const { page, complaints } = await openConsole(browser, stall, room, { dark });
-      await page.waitForLoadState('networkidle');
+      await page.waitForLoadState('load');
       await page.getByText('One moment').waitFor({ state: 'detached' });
       await page.evaluate(axe);
       const violations = await page.evaluate(async () => {

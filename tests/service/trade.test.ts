@@ -123,6 +123,7 @@ describe('once is once', () => {
         { op: 'remove', path: '/items/pennant' },
         { op: 'remove', path: '/shops/pier_stall/shelves/care/offers/pennant' },
         { op: 'remove', path: '/loot/festival_finds/entries/pennants' },
+        { op: 'remove', path: '/texts' },
       ],
       1,
     );

@@ -38,9 +38,9 @@ export async function publishOrList(
   }
 }
 
-export function printPublished({ number, channel, publishedMs, fromMs, coming }: Published, zone: string): void {
+export function printPublished({ number, channel, scheduled, fromMs, coming }: Published, zone: string): void {
   print(
-    fromMs > publishedMs
+    scheduled
       ? `Release ${number} is set to go ${channel} at ${instantText(zone, fromMs)}.`
       : `Release ${number} is published on ${channel}.`,
   );

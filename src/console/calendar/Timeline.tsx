@@ -58,6 +58,17 @@ function rowsOf(lane: CalendarLane): { key: string; label: string; entries: Cale
   return [...rows.values()];
 }
 
+const emptyWords = ({ shop, closed }: CalendarLane): string =>
+  shop === null
+    ? 'no currency ends and no release comes'
+    : closed
+      ? 'closed all this time'
+      : 'open all the time, nothing changes';
+
+/** Rows of rotations are as high as what they have on show, up to four lines. */
+const linesOf = (entries: readonly CalendarEntry[]): number =>
+  Math.max(1, ...entries.map(({ kind, offers }) => (kind === 'rotation' ? Math.min(4, offers.length) : 1)));
+
 export function Timeline(props: TimelineProps) {
   const { lanes, stretch, scale, nowMs } = props;
   const ticks = ticksOf(stretch, scale);
@@ -87,13 +98,16 @@ export function Timeline(props: TimelineProps) {
         return (
           <section key={lane.shop ?? 'all'} aria-label={lane.name} className="border-b border-line last:border-0">
             <h3 className="bg-sunk px-3 py-0.5 text-sm font-semibold">{lane.name}</h3>
-            {rows.length === 0 && <p className="px-3 py-1 text-sm text-soft">open all the time, nothing changes</p>}
+            {rows.length === 0 && <p className="px-3 py-1 text-sm text-soft">{emptyWords(lane)}</p>}
             {rows.map((row) => (
               <div key={row.key} className="flex items-stretch">
                 <div className="w-40 shrink-0 truncate px-3 py-1 text-sm" title={row.label}>
                   {row.label}
                 </div>
-                <div className="relative min-h-8 flex-1 overflow-hidden border-l border-line">
+                <div
+                  className="relative flex-1 overflow-hidden border-l border-line"
+                  style={{ height: `${0.75 + 1.25 * linesOf(row.entries)}rem` }}
+                >
                   {ticks.map(({ at }) => (
                     <span
                       key={at}
@@ -140,7 +154,6 @@ function Block({
   const [left, right] = [placeOf(stretch, at.startMs), placeOf(stretch, at.endMs)];
   const can = movable(entry);
   const offers = entry.offers.map(({ name }) => name).join(', ');
-  const text = entry.kind === 'rotation' ? offers || 'nothing' : entry.name;
   const words = `${KIND_WORDS[entry.kind]}: ${entry.name}, ${timeWords(zone, entry.startMs)}${isMark ? '' : ` to ${timeWords(zone, entry.endMs)}`}${offers && entry.kind === 'rotation' ? `: ${offers}` : ''}${entry.warnings.length > 0 ? `. Warning: ${entry.warnings.join('; ')}` : ''}`;
 
   const msOf = (pixels: number): number => {
@@ -189,12 +202,16 @@ function Block({
               width: `max(6px, calc(${(Math.min(1, right) - Math.max(0, left)) * 100}% - 1px))`,
             }
       }
-      className={`absolute top-1 z-20 h-6 touch-none truncate text-left text-sm ${isMark ? 'w-3 rotate-45 scale-75 rounded-none' : 'rounded-tag px-1.5'} ${LOOKS[entry.kind]} ${can ? 'cursor-grab' : ''} ${entry.warnings.length > 0 ? 'outline-2 -outline-offset-2 outline-brick' : ''} ${isSelected ? 'ring-2 ring-ink' : ''}`}
+      className={`absolute top-1 z-20 touch-none overflow-hidden text-left text-sm whitespace-nowrap ${isMark ? 'mt-1.5 size-3 rotate-45' : 'bottom-1 rounded-tag border-r border-sheet px-1.5'} ${LOOKS[entry.kind]} ${can ? 'cursor-grab' : ''} ${entry.warnings.length > 0 ? 'outline-2 -outline-offset-2 outline-brick' : ''} ${isSelected ? 'ring-2 ring-ink' : ''}`}
     >
       {!isMark && (
         <>
           {entry.warnings.length > 0 && <strong className="text-brick">! </strong>}
-          {drag ? `${timeWords(zone, at.startMs)} to ${timeWords(zone, at.endMs)}` : text}
+          {drag ? (
+            `${timeWords(zone, at.startMs)} to ${timeWords(zone, at.endMs)}`
+          ) : (
+            <Lines entry={entry} narrow={right - left < NARROW} />
+          )}
           {can && (
             <>
               <span
@@ -213,4 +230,21 @@ function Block({
       )}
     </button>
   );
+}
+
+/** Entries that take a smaller part of the line have no room for words; what they are is told on hovering and to screen readers. */
+const NARROW = 0.025;
+
+/** The name; of a rotation what is on show, one below the other. */
+function Lines({ entry: { kind, name, offers }, narrow }: { entry: CalendarEntry; narrow: boolean }) {
+  if (narrow) return null;
+  if (kind === 'open') return 'open';
+  if (kind !== 'rotation' || offers.length === 0) return kind === 'rotation' ? 'nothing' : name;
+  const listed =
+    offers.length > 4 ? [...offers.slice(0, 3), { id: '', name: `and ${offers.length - 3} more` }] : offers;
+  return listed.map((offer) => (
+    <span key={offer.id} className="block truncate leading-5">
+      {offer.name}
+    </span>
+  ));
 }

@@ -7,7 +7,7 @@ import { useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
 import type { CellKind } from '../../core/catalog/cell.js';
 import { pointerSegments } from '../../core/issue/index.js';
-import { useEdits, fieldStep } from './edits.js';
+import { useEdits, fieldStep, idOf } from './edits.js';
 import { Button, Choice, Field, Input } from './ui.js';
 
 interface Schema {
@@ -59,6 +59,9 @@ const HINTS: Record<string, string> = {
   lasts: 'P7D',
   from: '2027-04-26T00:00',
   until: '2027-05-10T00:00',
+  starts: '2027-03-06T10:00',
+  repeats: 'FREQ=WEEKLY;BYDAY=SA',
+  percent: '20',
   at: '2027-05-10T00:00',
 };
 
@@ -76,7 +79,9 @@ export function SchemaForm({ pointer, value, without = [] }: Asked) {
   const root = useSchema().data;
   const schema = root && schemaAt(root, pointer);
   if (!schema?.properties) return null;
-  const fields = Object.entries(schema.properties).filter(([name]) => !ELSEWHERE.has(name) && !without.includes(name));
+  const fields = Object.entries(schema.properties).filter(
+    ([name, { type }]) => (type === 'array' || !ELSEWHERE.has(name)) && !without.includes(name),
+  );
   return (
     <div className="flex flex-col gap-2">
       {fields.map(([name, field]) => (
@@ -101,6 +106,16 @@ function FormField({ pointer, name, schema, holder }: FieldProps) {
     if (step) apply({ ...step, why: `${pointer}: ${name}` });
   };
   if (schema.properties) return <Group pointer={pointer} name={name} schema={schema} value={value} onKeep={keep} />;
+  if (typeof schema.additionalProperties === 'object' && schema.additionalProperties.properties)
+    return (
+      <Entries
+        pointer={pointer}
+        name={name}
+        schema={schema.additionalProperties}
+        value={(value ?? {}) as Record<string, Record<string, unknown>>}
+        onKeep={keep}
+      />
+    );
   if (schema.enum) return <OneOf name={name} options={schema.enum} value={value as string | undefined} onKeep={keep} />;
   if (schema.type === 'boolean')
     return (
@@ -285,6 +300,63 @@ function Group({
         <Button className="py-0 text-sm" onClick={() => setFresh({})} aria-label={`Add ${name}`}>
           Add
         </Button>
+      )}
+    </fieldset>
+  );
+}
+
+/** Entries by id, such as the windows of a sale: each is a group, and a new one is named first. */
+function Entries({
+  pointer,
+  name,
+  schema,
+  value,
+  onKeep,
+}: {
+  pointer: string;
+  name: string;
+  schema: Schema;
+  value: Record<string, Record<string, unknown>>;
+  onKeep: (value: unknown) => void;
+}) {
+  const [fresh, setFresh] = useState('');
+  const id = idOf(fresh);
+  const put = (key: string, entry: unknown) => {
+    const { [key]: _old, ...rest } = value;
+    const after = entry === undefined ? rest : { ...value, [key]: entry };
+    onKeep(Object.keys(after).length === 0 ? undefined : after);
+  };
+  return (
+    <fieldset className="flex flex-col gap-2 rounded-tag border border-line px-3 pt-1 pb-2">
+      <legend className="px-1 text-sm font-semibold">{name}</legend>
+      {Object.entries(value).map(([key, entry]) => (
+        <Group
+          key={key}
+          pointer={`${pointer}/${name}`}
+          name={key}
+          schema={schema}
+          value={entry}
+          onKeep={(next) => put(key, next)}
+        />
+      ))}
+      <Input
+        aria-label={`New entry of ${name}`}
+        placeholder="name of a new one"
+        value={fresh}
+        onChange={(event) => setFresh(event.target.value)}
+      />
+      {id !== '' && value[id] === undefined && (
+        <Group
+          key={`new ${id}`}
+          pointer={`${pointer}/${name}`}
+          name={id}
+          schema={schema}
+          value={undefined}
+          onKeep={(next) => {
+            put(id, next);
+            setFresh('');
+          }}
+        />
       )}
     </fieldset>
   );

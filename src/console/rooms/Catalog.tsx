@@ -11,6 +11,7 @@ import { ThingPanel } from '../catalog/ThingPanel.js';
 import { NewThing } from '../catalog/NewThing.js';
 import { Reprice } from '../catalog/Reprice.js';
 import { SavedViews } from '../catalog/SavedViews.js';
+import { Texts } from '../catalog/Texts.js';
 import { SheetExchange } from '../catalog/SheetExchange.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
@@ -22,6 +23,8 @@ import { useEdits } from '../parts/edits.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Input, Problem, Waiting } from '../parts/ui.js';
 
+/** The tab that is no sheet. */
+const TEXTS = 'texts' as const;
 const NOBODY = '(no values)';
 const sheetOf = (view: string): SheetName => SHEET_NAMES.find((name) => name === view) ?? 'items';
 
@@ -33,6 +36,7 @@ const sortingOf = (sort: string, heads: readonly string[]): SortingState => {
 
 export default function Catalog() {
   const [viewParam] = useParam('view', 'items');
+  const isTexts = viewParam === TEXTS;
   const view = sheetOf(viewParam);
   const [filter, setFilter] = useParam('find', '');
   const [sort, setSort] = useParam('sort', '');
@@ -77,7 +81,7 @@ export default function Catalog() {
   const section = SECTION_SHEETS.find((name) => name === view);
   return (
     <Tabs.Root
-      value={view}
+      value={isTexts ? TEXTS : view}
       onValueChange={(next) => {
         setSelected([]);
         setParams({ view: next === 'items' ? '' : next, sort: '', open: '' });
@@ -87,13 +91,13 @@ export default function Catalog() {
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Catalog</h1>
         <Tabs.List aria-label="What to edit" className="flex gap-1">
-          {SHEET_NAMES.map((key) => (
+          {[...SHEET_NAMES, TEXTS].map((key) => (
             <Tabs.Trigger
               key={key}
               value={key}
               className="rounded-tag border border-line bg-sheet px-3 py-0.5 font-semibold data-[state=active]:bg-ink data-[state=active]:text-paper"
             >
-              {GRIDS[key].name}
+              {key === TEXTS ? 'Texts' : GRIDS[key].name}
             </Tabs.Trigger>
           ))}
         </Tabs.List>
@@ -105,9 +109,15 @@ export default function Catalog() {
           onChange={(event) => setFilter(event.target.value)}
         />
         <SavedViews />
-        <EditBar what={`${rows.length} ${rows.length === 1 ? 'row' : 'rows'}`} />
+        <EditBar {...(isTexts ? {} : { what: `${rows.length} ${rows.length === 1 ? 'row' : 'rows'}` })} />
       </div>
-      <div className="flex flex-wrap items-center gap-2">
+      {isTexts && (
+        <>
+          <Problem error={edits.error} />
+          <Texts document={document} find={filter} />
+        </>
+      )}
+      <div className={`flex flex-wrap items-center gap-2 ${isTexts ? 'hidden' : ''}`}>
         {section && <NewThing section={section} document={document} onMade={setOpen} />}
         <Button onClick={() => setWindow('sheet')}>CSV and paste ...</Button>
         {(view === 'items' || view === 'offers') && <Button onClick={() => setWindow('reprice')}>Reprice ...</Button>}

@@ -102,7 +102,7 @@ export default function Publish() {
               {blocked && <span className="text-sm text-soft">{blocked}</span>}
               {done && (
                 <Badge tone="good">
-                  {done.fromMs > done.publishedMs
+                  {done.scheduled
                     ? `release ${done.number} will be ${done.channel} at ${instantWords(done.fromMs, zone)}`
                     : `release ${done.number} is ${done.channel}`}
                 </Badge>

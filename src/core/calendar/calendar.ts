@@ -25,6 +25,8 @@ export interface CalendarEntry extends Period {
 export interface CalendarLane {
   shop: string | null;
   name: string;
+  /** The shop is closed all the time. */
+  closed: boolean;
   entries: CalendarEntry[];
 }
 
@@ -51,6 +53,7 @@ export function calendarMake(
   const lanes = shops.map((one) => ({
     shop: one.id,
     name: one.name,
+    closed: openingWindows(one.opening, fromMs, toMs).length === 0,
     entries: shopEntries(economy, one, { fromMs, toMs, player, state }),
   }));
   const ends = economy.endingCurrencies
@@ -63,7 +66,7 @@ export function calendarMake(
     fromMs,
     toMs,
     zone: economy.zone,
-    lanes: [...lanes, { shop: null, name: economy.name, entries: ends }],
+    lanes: [...lanes, { shop: null, name: economy.name, closed: false, entries: ends }],
     cut: state.cut,
   };
 }

@@ -1,5 +1,5 @@
 /** Removing a thing, with what refers to it. */
-import { documentValidate, economyCompile, issueBlocksSaving, valueAt } from '../economy/index.js';
+import { documentTexts, documentValidate, economyCompile, issueBlocksSaving, valueAt } from '../economy/index.js';
 import type { EconomyDocument } from '../economy/index.js';
 import { pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
@@ -17,11 +17,22 @@ export interface RemoveEdit {
 export function remove(document: EconomyDocument, { pointer, mend }: RemoveEdit): Edited {
   if (pointer === '' || valueAt(document, pointerSegments(pointer)) === undefined) return nothingAt(pointer);
   const notes: string[] = [];
+  const texts = textKeys(document);
   const refused = removeAt(document, pointer, mend === true, notes);
   if (refused) return refused;
+  textsCut(document, texts, textKeys(document));
   const checked = documentValidate(document);
   const issues = checked.ok ? economyCompile(document).issues.filter(issueBlocksSaving) : checked.issues;
   return issues.length > 0 ? { ok: false, issues } : { ok: true, document, notes };
+}
+
+const textKeys = (document: EconomyDocument): Set<string> =>
+  new Set(document.texts === undefined ? [] : documentTexts(document).map(({ key }) => key));
+
+/** What players would read of something that is gone goes with it, in every language. */
+function textsCut(document: EconomyDocument, before: ReadonlySet<string>, after: ReadonlySet<string>): void {
+  for (const texts of Object.values(document.texts ?? {}))
+    for (const key of Object.keys(texts)) if (before.has(key) && !after.has(key)) Reflect.deleteProperty(texts, key);
 }
 
 function removeAt(document: EconomyDocument, pointer: string, mend: boolean, notes: string[]): Edited | undefined {

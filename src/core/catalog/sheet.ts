@@ -98,6 +98,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'limits', head: 'limits', cell: 'limits', width: 150 },
       { field: 'when', head: 'when', cell: 'text', width: 160 },
       { field: 'description', head: 'description', cell: 'text', width: 240 },
+      { field: 'weight', head: 'weight', cell: 'number', width: 74, right: true, extra: true },
       { field: 'from', head: 'from', cell: 'text', width: 140, extra: true },
       { field: 'until', head: 'until', cell: 'text', width: 140, extra: true },
       { field: 'hidden', head: 'hidden', cell: 'yesNo', width: 74, extra: true },

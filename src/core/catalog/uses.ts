@@ -116,7 +116,6 @@ export function documentUses(document: EconomyDocument): Found[] {
         });
     }
     if (typeof value === 'string' && value.startsWith('=')) found.push(...formulaUses(value, path, attributes));
-    if (path.length === 3 && path[0] === 'texts') found.push(...textUses(path));
     if (typeof value !== 'object' || value === null) return;
     const index = Array.isArray(value) ? '#' : '*';
     for (const [key, inner] of Object.entries(value)) {
@@ -130,15 +129,6 @@ export function documentUses(document: EconomyDocument): Found[] {
   };
   visit(document, [], [ROOT]);
   return found.filter(({ id }) => id !== 'money');
-}
-
-const TEXT_KINDS: Readonly<Record<string, ThingKind>> = { item: 'asset', currency: 'asset', offer: 'offer' };
-
-/** A text by a key such as `item.storm_frame.name` goes with what it names. */
-function textUses(path: readonly string[]): Found[] {
-  const [kind = '', id] = path[2]!.split('.');
-  const pointer = pointerOf(path);
-  return TEXT_KINDS[kind] && id !== undefined ? [{ kind: TEXT_KINDS[kind], id, pointer, cut: pointer }] : [];
 }
 
 function formulaUses(text: string, path: readonly string[], attributes: readonly string[]): Found[] {

@@ -1,6 +1,6 @@
 /** What is on show of a rotating shelf, at an instant or in a period. */
 import type { Economy, Rotation, RotationRecord, Shelf } from '../economy/index.js';
-import { beatPeriod } from '../schedule/index.js';
+import { beatPeriod, beatStart } from '../schedule/index.js';
 import type { BeatPeriod } from '../schedule/index.js';
 import { Draw } from './draw.js';
 
@@ -69,10 +69,11 @@ export function offerShownNextMs(
   player: string,
   nowMs: number,
 ): number | null {
-  for (let shown = shelfShown(economy, shelf, player, nowMs), n = 0; shown && n < AHEAD; n++) {
-    const { endMs } = shown.period;
-    shown = shelfShown(economy, shelf, player, endMs);
-    if (shown?.offers.includes(offer)) return endMs;
-  }
+  const { rotation } = shelf;
+  if (!rotation) return null;
+  const draw = drawOf(rotation, economy.rotationRecords.get(rotation.key), player);
+  const { index } = beatPeriod(rotation.beat, nowMs);
+  for (let period = index + 1; period <= index + AHEAD; period++)
+    if (draw.shown(period).includes(offer)) return beatStart(rotation.beat, period);
   return null;
 }

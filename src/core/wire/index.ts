@@ -107,6 +107,7 @@ export interface Published {
   publishedMs: number;
   /** From when on the channel points at it: now, or the set time. */
   fromMs: number;
+  scheduled: boolean;
   /** What is scheduled on the channel and will replace it. */
   coming: MoveView[];
 }

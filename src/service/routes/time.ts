@@ -48,6 +48,7 @@ function releaseEntries(service: Service, source: string, fromMs: number, toMs: 
   return service.channels
     .history(source === 'draft' ? 'live' : source)
     .filter(({ atMs, endedMs }) => endedMs === null && atMs >= fromMs && atMs < toMs)
+    .sort((a, b) => a.atMs - b.atMs || a.move - b.move)
     .map(({ release, atMs, note }) => ({
       kind: 'release',
       id: String(release),

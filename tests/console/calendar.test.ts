@@ -1,0 +1,172 @@
+/** The Calendar in a browser: looking, moving, stretching, pinning; publishing at a set time; the player's own words. */
+import type { Browser, Page } from 'playwright-core';
+import { HOUR, NOW } from '../support/economy.js';
+import { launch, openConsole, pick } from '../support/browser.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let browser: Browser;
+let stall: Stall;
+beforeAll(async () => {
+  browser = await launch();
+});
+afterAll(() => browser.close());
+beforeEach(async () => {
+  stall = await startStall();
+});
+afterEach(async () => {
+  for (const context of browser.contexts()) await context.close();
+  await stall.stop();
+});
+
+const sale = async (id: string) => (await stall.as('read').draft()).document.sales![id]!;
+const block = (page: Page, name: RegExp) => page.getByRole('button', { name }).first();
+const saved = (page: Page) => page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+
+test('sales, rotations, hours and ends stand by shop, from an hour to a season, and as a table', async () => {
+  const { page, complaints } = await openConsole(browser, stall, '/calendar?from=2027-03-24T00:00&scale=week');
+  await block(page, /^sale: Spring Sails, Wed,? 24 Mar/).waitFor();
+  await block(page, /^on show: Tonight.*: \w+/).waitFor();
+  await pick(page, 'Shows', 'A season');
+  await block(page, /^ends: Ribbons ends/).waitFor();
+  await block(page, /^open: Festival Booth is open, Mon,? 26 Apr,? 10:00/).waitFor();
+  await pick(page, 'Shows', 'An hour');
+  await block(page, /^on show: Tonight/).waitFor();
+  expect(await block(page, /^sale: Linen Evening/).count()).toBe(0);
+  await page.getByRole('button', { name: 'As a table' }).click();
+  await page
+    .getByRole('table', { name: 'Calendar' })
+    .getByRole('row', { name: /Spring Sails/ })
+    .waitFor();
+  expect(complaints).toEqual([]);
+});
+
+test('a sale is moved and stretched by mouse, keeps its local hours over the change of clocks, and is undone', async () => {
+  const { page } = await openConsole(browser, stall, '/calendar?from=2027-03-20T00:00&scale=fortnight&shop=pier_stall');
+  const spring = page.locator('[data-entry="sale spring_sails"]').first();
+  const box = (await spring.boundingBox())!;
+  const track = (await spring.locator('..').boundingBox())!;
+  const day = track.width / 14;
+  const drag = async (fromX: number, byDays: number) => {
+    await page.mouse.move(fromX, box.y + box.height / 2);
+    await page.mouse.down();
+    await page.mouse.move(fromX + (byDays * day) / 2, box.y + 5, { steps: 4 });
+    await page.mouse.move(fromX + byDays * day, box.y + 5, { steps: 4 });
+    await page.mouse.up();
+    await saved(page);
+  };
+  await drag(box.x + box.width / 2, 2);
+  expect(await sale('spring_sails')).toMatchObject({ from: '2027-03-22T00:00', until: '2027-04-01T00:00' });
+  const moved = (await spring.boundingBox())!;
+  await drag(moved.x + moved.width - 2, -3);
+  expect(await sale('spring_sails')).toMatchObject({ from: '2027-03-22T00:00', until: '2027-03-29T00:00' });
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await saved(page);
+  expect(await sale('spring_sails')).toMatchObject({ from: '2027-03-20T00:00', until: '2027-03-30T00:00' });
+});
+
+test('by keyboard too; what recurs is moved as a whole', async () => {
+  const { page } = await openConsole(browser, stall, '/calendar?from=2027-03-20T00:00&scale=week&shop=pier_stall');
+  await block(page, /^sale: Linen Evening/).focus();
+  await page.keyboard.press('Alt+ArrowRight');
+  await block(page, /^sale: Linen Evening, Fri,? 26 Mar,? 19:00/).waitFor();
+  await saved(page);
+  expect(await sale('linen_evening')).toMatchObject({ from: '2027-03-26T19:00', until: '2027-03-27T01:00' });
+  await block(page, /^sale: Wax Weekend/).focus();
+  await page.keyboard.press('Alt+Shift+ArrowLeft');
+  await block(page, /^sale: Wax Weekend, Sat,? 20 Mar,? 00:00 to Sun,? 21 Mar,? 23:00/).waitFor();
+  await saved(page);
+  expect((await sale('wax_weekend')).runs).toEqual({
+    weekends: { starts: '2027-01-02T00:00', repeats: 'FREQ=WEEKLY;BYDAY=SA', lasts: 'P1DT23H' },
+  });
+});
+
+test('a new sale is added, changed in its panel, and warned of where it meets a closed shop', async () => {
+  const { page } = await openConsole(
+    browser,
+    stall,
+    '/calendar?from=2027-03-20T00:00&scale=fortnight&shop=festival_booth',
+  );
+  await page.getByLabel("New sale's name").fill('Early Ribbons');
+  await page.keyboard.press('Enter');
+  await block(page, /^sale: Early Ribbons.*Warning: Festival Booth is closed/).click();
+  await page.getByText('What meets badly').waitFor();
+  await page.getByLabel('percent', { exact: true }).fill('30');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect(await sale('early_ribbons')).toMatchObject({ name: 'Early Ribbons', shops: ['festival_booth'], percent: 30 });
+  await page.getByRole('button', { name: 'Delete Early Ribbons' }).click();
+  await block(page, /^sale: Early Ribbons/).waitFor({ state: 'detached' });
+  // What is live is only looked at.
+  await pick(page, 'Economy', 'what is live');
+  await page.getByText('What is live cannot be moved here').waitFor();
+});
+
+test('an offer is pinned into a period, which is recorded, and taken back', async () => {
+  const { page } = await openConsole(
+    browser,
+    stall,
+    '/calendar?from=2027-03-10T00:00&scale=week&shop=lantern_wagon&source=live',
+  );
+  await block(page, /^on show: Tonight, Fri,? 12 Mar/).click();
+  const [absent] = (await stall.as('read').rotations({ at: '2027-03-12T12:00' })).items.map(({ pool, shown }) =>
+    pool.find(({ id }) => !shown.some((one) => one.id === id))!,
+  );
+  await pick(page, 'Put on show in this period', absent!.name);
+  await page.getByRole('button', { name: 'Pin', exact: true }).click();
+  await page.getByText(new RegExp(`pinned: ${absent!.name}, by admin`)).waitFor();
+  await block(page, new RegExp(`^on show: Tonight, Fri,? 12 Mar.*: .*${absent!.name}`)).waitFor();
+  await page.getByRole('list', { name: 'Recorded for this period' }).getByRole('button', { name: 'Undo' }).click();
+  await page.getByText(/pinned:/).waitFor({ state: 'detached' });
+});
+
+test('a release is set to come at a time, is told to whoever is here when it comes, and is gone back from', async () => {
+  await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }], 1);
+  const { page } = await openConsole(browser, stall, '/publish');
+  await page.getByLabel(/^Note/).fill('Festival');
+  await page.getByLabel(/^From/).first().fill('2027-03-01T10:00');
+  await page.getByText('Storm Frame, worth in Shells: 1400 -> 1250, from 2027-03-01 10:00 WET').waitFor();
+  await page.getByRole('button', { name: 'Publish to live at that time' }).click();
+  await page.getByText(/release 2 will be live at 1 Mar 2027/).waitFor();
+  await page.getByText('live: release 1').waitFor();
+  await page.locator('html[data-hearing]').waitFor();
+  stall.clock.nowMs = NOW + HOUR;
+  await stall.service.writer.submit(() => stall.service.channels.reach());
+  await page.getByRole('status', { name: 'What others do' }).getByText('live now points at release 2').waitFor();
+  await page.getByText('live: release 2').waitFor();
+  await page.getByRole('button', { name: 'Go back to release 1' }).click();
+  await page.getByRole('button', { name: 'Make release 1 live' }).click();
+  await page.getByText('live: release 1').waitFor();
+});
+
+test('the history tells what each revision changed, and the draft goes back to one', async () => {
+  await stall
+    .as('design')
+    .patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }], 1, 'try');
+  const { page } = await openConsole(browser, stall, '/publish');
+  await page.getByRole('button', { name: 'What changed in 2' }).click();
+  await page
+    .getByRole('table', { name: 'History of the draft' })
+    .getByText('Storm Frame, worth in Shells: 1400 -> 1250')
+    .waitFor();
+  await page.getByRole('button', { name: 'Back to 1' }).click();
+  await page.getByRole('button', { name: 'Back to revision 1' }).click();
+  await page.getByText('back to revision 1', { exact: true }).waitFor();
+  expect((await stall.as('read').draft()).document.items!['storm_frame']!.worth).toEqual({ shells: 1400 });
+});
+
+test("a shop in the player's words: question, price and refusal as they are charged", async () => {
+  const { page } = await openConsole(
+    browser,
+    stall,
+    '/shops?shop=pier_stall&at=2027-03-26T19:00&player=(made up)&attributes=level=1&holds=shells=89',
+  );
+  await pick(page, 'In the words of', 'the player: pt');
+  const offer = (id: string) => page.locator(`[data-offer=${id}]`);
+  await offer('linen_sail').getByText('Comprar Vela de Linho por 60 conchas?').waitFor();
+  await offer('linen_sail').getByText('90 conchas').waitFor();
+  await offer('linen_sail').getByText('lower than Spring Sails').waitFor();
+  await offer('storm_frame').getByText('Chega ao nível 3 de voador para a pilotar.').waitFor();
+  await page.getByText('89 conchas, 2 pérolas').waitFor();
+});

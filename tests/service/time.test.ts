@@ -1,0 +1,394 @@
+/** Releases at set times, channels, rotations over a release, the calendar, history, and what others hear of it. */
+import ICAL from 'ical.js';
+import type { ChannelView, StreamEvent } from '../../src/core/wire/index.js';
+import { DAY, HOUR, NOW, demoDocument } from '../support/economy.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let stall: Stall;
+beforeEach(async () => {
+  stall = await startStall();
+});
+afterEach(() => stall.stop());
+
+const detailOf = async (answer: Response) => ((await answer.json()) as { detail: string }).detail;
+const iso = (ms: number) => new Date(ms).toISOString();
+const price = '/items/oak_reel/worth/shells';
+/** Saves another price of the Oak Reel, and publishes it. */
+async function publishPrice(shells: number, options: { at?: string; channel?: string } = {}) {
+  const { revision } = await stall.as('design').draft();
+  await stall.as('design').patchDraft([{ op: 'replace', path: price, value: shells }], revision);
+  return stall.as('publish').publish(`reel for ${shells}`, options);
+}
+const reelPrice = async (query: { at?: string; source?: string } = {}) => {
+  const front = await stall.as('read').front('pier_stall', query);
+  return front.shelves.flatMap(({ offers }) => offers).find(({ id }) => id === 'oak_reel')!.choices[0]!.total['shells'];
+};
+const channel = async (name: string): Promise<ChannelView> =>
+  (await stall.as('read').channels()).items.find((one) => one.name === name)!;
+
+describe('a release at a set time', () => {
+  test('comes then and not before, for looks and purchases alike', async () => {
+    const published = await publishPrice(250, { at: iso(NOW + HOUR) });
+    expect(published).toMatchObject({ number: 2, fromMs: NOW + HOUR, coming: [] });
+    expect(await channel('live')).toMatchObject({ release: 1, coming: [{ release: 2, atMs: NOW + HOUR }] });
+    expect([await reelPrice(), await reelPrice({ at: iso(NOW + HOUR) })]).toEqual([200, 250]);
+    await stall.as('admin').createPlayer('kit');
+    await stall.as('support').grant('kit', { gives: { shells: 900 }, reason: 'test' }, 'g');
+    const front = async () => stall.raw('GET', '/shops/pier_stall/front?player=kit');
+    stall.clock.nowMs = NOW + HOUR - 2;
+    const etag = (await front()).headers.get('etag');
+    stall.clock.nowMs = NOW + HOUR - 1;
+    expect((await front()).headers.get('etag')).toBe(etag);
+    stall.clock.nowMs = NOW + HOUR;
+    // What was prepared for those who poll is not served past the time.
+    expect((await front()).headers.get('etag')).not.toBe(etag);
+    const bought = await stall.as('game').buy('kit', { offer: 'oak_reel' }, 'k');
+    expect(bought).toMatchObject({ release: 2, verdict: { price: { total: { shells: 250 } } } });
+    expect((await channel('live')).release).toBe(2);
+  });
+
+  test('in the past is refused, and so is a time that clocks jump over or show twice', async () => {
+    await expect(publishPrice(250, { at: iso(NOW) })).rejects.toThrow(/is past: it is .*Leave the time out/);
+    await expect(publishPrice(260, { at: '2027-03-28T01:30' })).rejects.toThrow(/Clocks in Europe\/Lisbon jump over/);
+    await expect(publishPrice(270, { at: '2027-10-31T01:30' })).rejects.toThrow(
+      /show 2027-10-31T01:30 twice. Write which you mean: 2027-10-31T01:30\+01:00 or 2027-10-31T01:30\+00:00/,
+    );
+    await expect(publishPrice(280, { at: 'soon' })).rejects.toThrow(/not an instant/);
+    expect((await stall.as('read').releases()).items).toHaveLength(1);
+  });
+
+  test('can be taken back until it comes', async () => {
+    await publishPrice(250, { at: iso(NOW + HOUR) });
+    const [move] = (await channel('live')).coming;
+    await stall.as('publish').cancelMove('live', move!.move);
+    stall.clock.nowMs = NOW + DAY;
+    expect(await reelPrice()).toBe(200);
+    await expect(stall.as('publish').cancelMove('live', move!.move)).rejects.toThrow(/Nothing with the number/);
+    expect((await stall.as('read').channelMoves('live')).items[0]).toMatchObject({ endedBy: 'publish' });
+  });
+
+  test('who publishes at once is told of what is to come in its place', async () => {
+    await publishPrice(250, { at: iso(NOW + DAY) });
+    expect((await publishPrice(300)).coming).toMatchObject([{ release: 2, atMs: NOW + DAY }]);
+    expect([await reelPrice(), await reelPrice({ at: iso(NOW + DAY) })]).toEqual([300, 250]);
+  });
+
+  test('a clock that steps back takes no release away', async () => {
+    await publishPrice(250);
+    await publishPrice(300, { at: iso(NOW + HOUR) });
+    stall.clock.nowMs = NOW + 2 * HOUR;
+    expect(await reelPrice()).toBe(300);
+    await stall.service.writer.submit(() => stall.service.channels.reach());
+    stall.clock.nowMs = NOW - DAY;
+    expect(await reelPrice()).toBe(300);
+    // And what is done now comes after what was done before.
+    expect((await publishPrice(400)).number).toBe(4);
+    expect(await reelPrice()).toBe(400);
+  });
+});
+
+describe('channels', () => {
+  test('going back is one act, and what was live before is known', async () => {
+    await publishPrice(250);
+    await stall.as('publish').pointChannel('live', 1);
+    expect(await reelPrice()).toBe(200);
+    expect((await stall.as('read').channelMoves('live')).items.map(({ release }) => release)).toEqual([1, 2, 1]);
+  });
+
+  test('one for each platform: a game buys on the channel that it is on', async () => {
+    await publishPrice(250, { channel: 'phone' });
+    await stall.as('admin').createPlayer('kit');
+    await stall.as('support').grant('kit', { gives: { shells: 900 }, reason: 'test' }, 'g');
+    const buy = (path: string, key: string) =>
+      stall.raw('POST', path, {
+        role: 'game',
+        body: { player: 'kit', offer: 'oak_reel', expect: { shells: 250 } },
+        headers: { 'Idempotency-Key': key },
+      });
+    expect(await detailOf(await buy('/purchases', 'a'))).toMatch(/The price is now 200 Shells/);
+    expect((await buy('/purchases?channel=phone', 'b')).status).toBe(201);
+    expect(await detailOf(await buy('/purchases?channel=desk', 'c'))).toMatch(
+      /There is no channel "desk". Known: live, phone/,
+    );
+  });
+
+  test('one that is in use is not deleted unless one insists, and live never', async () => {
+    const publish = stall.as('publish');
+    await publish.pointChannel('phone', 1);
+    expect(await reelPrice({ source: 'phone' })).toBe(200);
+    await expect(publish.deleteChannel('phone')).rejects.toThrow(/is in use: it was last read at 2027-03-01T09:00/);
+    stall.clock.nowMs = NOW + 2 * DAY;
+    await publish.pointChannel('phone', 1, { at: iso(NOW + 3 * DAY) });
+    await expect(publish.deleteChannel('phone')).rejects.toThrow(/in use: release 1 is to come on it/);
+    await publish.deleteChannel('phone', true);
+    await expect(reelPrice({ source: 'phone' })).rejects.toThrow(/There is no channel "phone"/);
+    await expect(publish.deleteChannel('live', true)).rejects.toThrow(/so it stays/);
+    await expect(publish.pointChannel('draft', 1)).rejects.toThrow(/cannot be a channel/);
+    await expect(publish.pointChannel('phone', 9)).rejects.toThrow(/no release 9/);
+  });
+});
+
+describe('rotations', () => {
+  const shown = async (query: { at?: string; source?: string } = {}) =>
+    (await stall.as('read').rotations(query)).items[0]!;
+  const ids = (view: Awaited<ReturnType<typeof shown>>) => view.shown.map(({ id }) => id).sort();
+
+  test('a release in the middle of a period does not change what is on show; the next period has the new pool', async () => {
+    stall.clock.nowMs = NOW + HOUR;
+    const before = ids(await shown());
+    const later = ids(await shown({ at: iso(NOW + 5 * DAY) }));
+    const pool = '/shops/lantern_wagon/shelves/tonight/offers';
+    const { revision, document } = await stall.as('read').draft();
+    const offers = Object.keys(document.shops!['lantern_wagon']!.shelves['tonight']!.offers);
+    await stall.as('design').patchDraft(
+      offers.map((id) => ({ op: 'add', path: `${pool}/${id}/weight`, value: before.includes(id) ? 0.01 : 50 })),
+      revision,
+    );
+    await stall.as('publish').publish('other weights');
+    expect(ids(await shown())).toEqual(before);
+    expect(ids(await shown({ at: iso(NOW + DAY - 1) }))).toEqual(before);
+    expect(ids(await shown({ at: iso(NOW + DAY) })).filter((id) => before.includes(id))).toEqual([]);
+    // What players see is the same: the shop's front agrees.
+    const front = await stall.as('read').front('lantern_wagon', { profile: { attributes: { level: 3 } } });
+    expect(
+      front.shelves
+        .find(({ id }) => id === 'tonight')!
+        .offers.map(({ id }) => id)
+        .sort(),
+    ).toEqual(before);
+    // Going back in the same period does not change it either, and later days are as they were.
+    await stall.as('publish').pointChannel('live', 1);
+    expect(ids(await shown())).toEqual(before);
+    expect(ids(await shown({ at: iso(NOW + 5 * DAY) }))).toEqual(later);
+  });
+
+  test('pins and redraws count at once, are recorded, and can be taken back', async () => {
+    const before = await shown();
+    const absent = before.pool.find(({ id }) => !ids(before).includes(id))!.id;
+    const pinned = await stall
+      .as('publish')
+      .recordRotation('lantern_wagon', 'tonight', { pin: absent, why: 'asked for' });
+    expect(pinned.shown).toContainEqual({ id: absent, name: expect.any(String) as string, pinned: true });
+    expect(pinned.shown).toHaveLength(2);
+    expect(pinned.records).toMatchObject([
+      { kind: 'pin', offer: absent, madeBy: 'publish', why: 'asked for', madeMs: NOW },
+    ]);
+    await stall.as('publish').endRotationRecord(pinned.records[0]!.id);
+    expect(ids(await shown())).toEqual(ids(before));
+    const redrawn = await stall.as('publish').recordRotation('lantern_wagon', 'tonight', { redraw: true });
+    expect(ids(redrawn).filter((id) => ids(before).includes(id))).toEqual([]);
+    const [one] = ids(redrawn);
+    const without = await stall.as('publish').recordRotation('lantern_wagon', 'tonight', { without: one! });
+    expect(ids(without)).not.toContain(one);
+    expect(ids(without)).toHaveLength(2);
+  });
+
+  test('what is over, unknown or said twice is refused', async () => {
+    const record = (change: object, shelf = 'tonight') =>
+      stall.as('publish').recordRotation('lantern_wagon', shelf, change);
+    await expect(record({ redraw: true, at: iso(NOW - 2 * DAY) })).rejects.toThrow(/That period is over/);
+    await expect(record({ pin: 'oak_reel' })).rejects.toThrow(/no offer in the pool/);
+    await expect(record({ pin: 'tide_sail', redraw: true })).rejects.toThrow(/Say one of/);
+    await expect(record({ redraw: true }, 'rare')).rejects.toThrow(/no rotating shelf/);
+    await expect(stall.as('publish').endRotationRecord(99)).rejects.toThrow(/no record 99/);
+  });
+
+  test('an offer that is not on show cannot be bought, and says when it comes', async () => {
+    const view = await shown();
+    const absent = view.pool.find(({ id }) => !ids(view).includes(id))!.id;
+    const { verdicts } = await stall
+      .as('read')
+      .checks([{ offer: absent, profile: { attributes: { level: 5, pilot: true }, holds: { shells: 9000 } } }]);
+    const [reason] = verdicts[0]!.reasons as { code: string; fromMs: number }[];
+    expect(reason!.code).toBe('not-on-show');
+    expect(ids(await shown({ at: iso(reason!.fromMs) }))).toContain(absent);
+    expect(ids(await shown({ at: iso(reason!.fromMs - 1) }))).not.toContain(absent);
+  });
+});
+
+describe('the calendar', () => {
+  const query = { from: '2027-03-24', to: '2027-03-30' };
+
+  test('tells sales, rotations and hours by shop, and what meets badly', async () => {
+    const { lanes } = await stall.as('read').calendar(query);
+    const pier = lanes.find(({ shop }) => shop === 'pier_stall')!;
+    expect(pier.entries.map(({ kind, name }) => `${kind} ${name}`)).toEqual([
+      'sale Spring Sails',
+      'sale Linen Evening',
+      'sale Wax Weekend',
+    ]);
+    const wagon = lanes.find(({ shop }) => shop === 'lantern_wagon')!.entries;
+    expect(wagon).toHaveLength(7);
+    // Over the change of clocks it turns at nine all the same.
+    expect(wagon.map(({ startMs }) => new Date(startMs).getUTCHours())).toEqual([9, 9, 9, 9, 9, 8, 8]);
+    await stall.as('design').patchDraft(
+      [
+        {
+          op: 'add',
+          path: '/sales/booth',
+          value: { name: 'Booth', shops: ['festival_booth'], percent: 10, from: '2027-03-25', until: '2027-03-27' },
+        },
+      ],
+      1,
+    );
+    const draft = await stall.as('read').calendar({ ...query, source: 'draft' });
+    const booth = draft.lanes.find(({ shop }) => shop === 'festival_booth')!;
+    expect(booth.closed).toBe(true);
+    expect(booth.entries).toMatchObject([{ id: 'booth', warnings: ['Festival Booth is closed'] }]);
+  });
+
+  test('as iCalendar is what a calendar program reads', async () => {
+    const text = await stall.as('read').calendarIcs(query);
+    for (const line of text.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
+    expect(text.replace(/\r\n/g, '')).not.toContain('\n');
+    const calendar = new ICAL.Component(ICAL.parse(text) as unknown[] as never);
+    expect(calendar.getFirstPropertyValue('version')).toBe('2.0');
+    const events = calendar.getAllSubcomponents('vevent').map((one) => new ICAL.Event(one));
+    const uids = events.map(({ uid }) => uid);
+    expect(new Set(uids).size).toBe(uids.length);
+    const spring = events.find(({ summary }) => summary === 'Sale: Spring Sails')!;
+    expect([spring.startDate.toJSDate(), spring.endDate.toJSDate()].map((date) => date.toISOString())).toEqual([
+      '2027-03-24T00:00:00.000Z',
+      '2027-03-29T23:00:00.000Z',
+    ]);
+    expect(await stall.as('read').calendarIcs(query)).toBe(text);
+  });
+
+  test('shows releases, and refuses what is no stretch', async () => {
+    await publishPrice(250, { at: iso(NOW + DAY) });
+    const { lanes } = await stall.as('read').calendar({});
+    expect(lanes.at(-1)!.entries).toMatchObject([
+      { name: 'Release 1: first' },
+      { name: 'Release 2: reel for 250', startMs: NOW + DAY },
+    ]);
+    await expect(stall.as('read').calendar({ from: '2027-03-02', to: '2027-03-01' })).rejects.toThrow(
+      /must come after/,
+    );
+    await expect(stall.as('read').calendar({ from: '2027-03-02', to: '2029-03-01' })).rejects.toThrow(
+      /at most 400 days/,
+    );
+    await expect(stall.as('read').calendar({ shop: 'nowhere' })).rejects.toThrow(/no shop "nowhere"/);
+  });
+});
+
+describe('the draft', () => {
+  test('keeps who saved what and why, and goes back to any revision by saving it anew', async () => {
+    await stall.as('design').patchDraft([{ op: 'replace', path: price, value: 210 }], 1, 'dearer');
+    await stall.as('admin').patchDraft([{ op: 'replace', path: price, value: 220 }], 2, 'dearer still');
+    expect(
+      (await stall.as('read').revisions()).items.map(({ revision, savedBy, why }) => [revision, savedBy, why]),
+    ).toEqual([
+      [3, 'admin', 'dearer still'],
+      [2, 'design', 'dearer'],
+      [1, 'admin', 'test'],
+    ]);
+    expect((await stall.as('read').revision(3)).changes.map(({ words }) => words)).toEqual([
+      'Oak Reel, worth in Shells: 210 -> 220',
+    ]);
+    expect((await stall.as('design').undoTo(1, 3)).revision).toBe(4);
+    expect((await stall.as('read').draft()).document).toEqual(demoDocument());
+    await expect(stall.as('design').undoTo(9, 4)).rejects.toThrow(/no revision 9/);
+    await expect(stall.as('design').undoTo(1, 3)).rejects.toThrow(/You started from revision 3/);
+  });
+
+  test('a stale save is refused with what both changed, and where they meet', async () => {
+    await stall.as('design').patchDraft([{ op: 'replace', path: price, value: 210 }], 1);
+    const save = async (path: string, value: unknown) => {
+      const answer = await stall.raw('PATCH', '/draft', {
+        body: [{ op: 'replace', path, value }],
+        headers: { 'If-Match': '"1"' },
+      });
+      expect(answer.status).toBe(412);
+      const { changes, mine, clashes } = (await answer.json()) as Record<'changes' | 'mine', { words: string }[]> & {
+        clashes: string[];
+      };
+      return { theirs: changes.map(({ words }) => words), mine: mine.map(({ words }) => words), clashes };
+    };
+    const theirs = ['Oak Reel, worth in Shells: 200 -> 210'];
+    expect(await save(price, 190)).toEqual({
+      theirs,
+      mine: ['Oak Reel, worth in Shells: 200 -> 190'],
+      clashes: [price],
+    });
+    expect(await save('/items/linen_sail/worth/shells', 95)).toEqual({
+      theirs,
+      mine: ['Linen Sail, worth in Shells: 90 -> 95'],
+      clashes: [],
+    });
+  });
+
+  test("the differences speak a designer's words, with the date", async () => {
+    const offer = '/shops/pier_stall/shelves/frames/offers/first_flight_kit/price/shells';
+    await stall.as('design').patchDraft([{ op: 'replace', path: offer, value: 180 }], 1);
+    const words = async (at?: string) =>
+      (await stall.as('read').changes('live', at)).changes.map((change) => change.words);
+    expect(await words()).toEqual(['First Flight Kit at Pier Stall: 200 -> 180 Shells']);
+    expect(await words('2027-12-01T09:00')).toEqual([
+      'First Flight Kit at Pier Stall: 200 -> 180 Shells, from 2027-12-01 09:00 WET',
+    ]);
+  });
+});
+
+test('the stream tells saves, releases, channels and rotations, in order, once they are kept', async () => {
+  const heard: StreamEvent[] = [];
+  const stop = new AbortController();
+  const opened = new Promise<void>((resolve) => {
+    stall
+      .as('read')
+      .listen((event) => heard.push(event), stop.signal, resolve)
+      .catch(() => undefined);
+  });
+  await opened;
+  await publishPrice(250, { at: iso(NOW + HOUR) });
+  await expect(stall.as('design').patchDraft([{ op: 'replace', path: '/items', value: 3 }], 2)).rejects.toThrow();
+  stall.clock.nowMs = NOW + HOUR;
+  await stall.service.writer.submit(() => stall.service.channels.reach());
+  await stall.as('publish').recordRotation('lantern_wagon', 'tonight', { redraw: true });
+  while (heard.length < 5) await new Promise((resolve) => setImmediate(resolve));
+  expect(heard.map(({ type }) => type)).toEqual([
+    'dimestall.draft.saved',
+    'dimestall.channel.scheduled',
+    'dimestall.release.published',
+    'dimestall.channel.moved',
+    'dimestall.rotation.recorded',
+  ]);
+  expect(heard[0]).toMatchObject({
+    specversion: '1.0',
+    source: '/dimestall',
+    subject: 'revision 2',
+    data: { who: 'design', changes: [{ pointer: price, words: 'Oak Reel, worth in Shells: 200 -> 250' }] },
+  });
+  // A listener that was cut off asks for what came since.
+  const again = await stall.raw('GET', '/stream', { headers: { 'Last-Event-ID': heard[3]!.id } });
+  const reader = again.body!.getReader();
+  const text = new TextDecoder().decode((await reader.read()).value);
+  expect(text).toContain('event: dimestall.rotation.recorded');
+  expect(text).not.toContain('channel.moved');
+  await reader.cancel();
+  stop.abort();
+});
+
+test("the player's words come with the front and with checks, in the language asked for", async () => {
+  const profile = { attributes: { level: 1 }, holds: { shells: 89 } };
+  const front = await stall.as('read').front('pier_stall', { profile, language: 'pt', at: '2027-03-26T19:00' });
+  const linen = front.shelves.flatMap(({ offers }) => offers).find(({ id }) => id === 'linen_sail')!;
+  expect(front).toMatchObject({ name: 'Banca do Cais', language: 'pt', wallet: '89 conchas, 2 pérolas e 5 de brisa' });
+  expect(linen).toMatchObject({
+    name: 'Vela de Linho',
+    told: {
+      prices: { shells: '60 conchas' },
+      before: { shells: '90 conchas' },
+      ask: 'Comprar Vela de Linho por 60 conchas?',
+      refusals: [],
+    },
+  });
+  const { verdicts } = await stall.as('read').checks([{ offer: 'storm_frame', profile }], 'live', 'en');
+  expect(verdicts[0]!.told!.refusals).toEqual([
+    'Reach flyer level 3 to fly it.',
+    'You are 1,311 shells short: it costs 1,400 shells, and you have 89 shells.',
+  ]);
+  await expect(stall.as('read').front('pier_stall', { profile, language: '../en' })).rejects.toThrow(
+    /is not a language/,
+  );
+});
