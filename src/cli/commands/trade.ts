@@ -79,7 +79,7 @@ export function addTradeCommands(program: Command): void {
       if (wantsJson(command)) printJson(verdict);
       else printVerdict(verdict, labels, zone);
       if (told && !wantsJson(command))
-        for (const line of [told.ask ?? '', ...told.refusals].filter(Boolean)) print(`  "${line}"`);
+        for (const line of verdict.allowed ? [told.ask ?? ''] : told.refusals) print(`  "${line}"`);
       if (!verdict.allowed) throw new Found('refused');
     });
 

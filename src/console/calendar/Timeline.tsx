@@ -184,7 +184,6 @@ function Block({
     <button
       ref={block}
       type="button"
-      aria-label={words}
       aria-pressed={isSelected}
       title={words}
       data-entry={`${entry.kind} ${entry.id}`}
@@ -204,8 +203,9 @@ function Block({
       }
       className={`absolute top-1 z-20 touch-none overflow-hidden text-left text-sm whitespace-nowrap ${isMark ? 'mt-1.5 size-3 rotate-45' : 'bottom-1 rounded-tag border-r border-sheet px-1.5'} ${LOOKS[entry.kind]} ${can ? 'cursor-grab' : ''} ${entry.warnings.length > 0 ? 'outline-2 -outline-offset-2 outline-brick' : ''} ${isSelected ? 'ring-2 ring-ink' : ''}`}
     >
+      <span className="sr-only">{words}</span>
       {!isMark && (
-        <>
+        <span aria-hidden>
           {entry.warnings.length > 0 && <strong className="text-brick">! </strong>}
           {drag ? (
             `${timeWords(zone, at.startMs)} to ${timeWords(zone, at.endMs)}`
@@ -215,18 +215,16 @@ function Block({
           {can && (
             <>
               <span
-                aria-hidden
                 className="absolute inset-y-0 left-0 w-1.5 cursor-ew-resize"
                 onPointerDown={(event) => begin(event, 'start')}
               />
               <span
-                aria-hidden
                 className="absolute inset-y-0 right-0 w-1.5 cursor-ew-resize"
                 onPointerDown={(event) => begin(event, 'end')}
               />
             </>
           )}
-        </>
+        </span>
       )}
     </button>
   );

@@ -167,6 +167,8 @@ function saleEntries(economy: Economy, shop: Shop, sale: Sale, { fromMs, toMs }:
     .flatMap((shelf) => (shelf.hidden ? [] : shelf.offers))
     .filter((offer) => !offer.hidden && offer.sales.includes(sale));
   if (offers.length === 0) return [];
+  // Of a whole shop or group some may well not be on show; what is named one by one is meant.
+  const named = economy.document.sales?.[sale.id]?.offers !== undefined;
   return openingWindows(sale.opening, fromMs, toMs).map((window) => {
     const closed = openingWindows(shop.opening, window.startMs, window.endMs).length === 0;
     const unseen = offers.filter((offer) => offerShownIn(economy, offer, window.startMs, window.endMs).length === 0);
@@ -174,7 +176,9 @@ function saleEntries(economy: Economy, shop: Shop, sale: Sale, { fromMs, toMs }:
       ? [`${shop.name} is closed`]
       : unseen.length === offers.length
         ? ['none of its offers is on show']
-        : unseen.map(({ name }) => `${name} is not on show`);
+        : named
+          ? unseen.map(({ name }) => `${name} is not on show`)
+          : [];
     return {
       ...entry('sale', sale.id, sale.name, ['sales', sale.id], window),
       offers: offers.map(({ id, name }) => ({ id, name })),

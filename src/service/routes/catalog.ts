@@ -28,7 +28,7 @@ import {
   wholeNumber,
   yesNo,
 } from '../../core/economy/index.js';
-import type { AnySchema, EconomyDocument } from '../../core/economy/index.js';
+import type { AnySchema, Change, EconomyDocument } from '../../core/economy/index.js';
 import { boxOdds, lootOdds } from '../../core/loot/index.js';
 import { playerScope } from '../../core/player/index.js';
 import { overridesApply } from '../../core/simulation/index.js';
@@ -95,6 +95,10 @@ function editOf(body: unknown): Edit {
   return body as Edit;
 }
 
+/** What was done, for the history: the only change itself, or what kind of edit made how many. */
+const whyWords = (why: string, changes: readonly Change[]): string =>
+  changes.length === 1 ? changes[0]!.words : `${why}: ${changes.length} changes`;
+
 /** Saves `after` as the draft, or only says what it would change. */
 async function answerWith(
   incoming: Incoming,
@@ -110,7 +114,7 @@ async function answerWith(
   if (!preview && changes.length > 0) {
     const from = revisionOf(incoming);
     saved = await service.writer.submit(() =>
-      service.economies.saveDraft(after, from, who.name, (query['why'] ?? why).slice(0, 500)),
+      service.economies.saveDraft(after, from, who.name, (query['why'] ?? whyWords(why, changes)).slice(0, 500)),
     );
   }
   const answer: EditAnswer = {

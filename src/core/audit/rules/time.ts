@@ -102,7 +102,7 @@ export const windowAlways: AuditRule = {
 const pickedBy = (economy: Economy, sale: Sale): Offer[] =>
   [...economy.offers.values()].filter((offer) => offer.sales.includes(sale) && !offerIsHidden(offer));
 
-const named = (offers: readonly Offer[]): string =>
+const offerNames = (offers: readonly Offer[]): string =>
   `${offers
     .slice(0, 3)
     .map(({ name }) => name)
@@ -112,14 +112,17 @@ export const saleOffShow: AuditRule = {
   code: 'sale-off-show',
   severity: 'warning',
   help: 'A sale on something that is not on show, or in a shop that is closed, while it runs.',
-  find: ({ economy }) =>
+  find: ({ economy, document }) =>
     [...economy.sales.values()].flatMap((sale) => {
       const windows = windowsOf(sale.opening);
       if (windows.length === 0) return [];
-      const missed = pickedBy(economy, sale).filter(
+      const picked = pickedBy(economy, sale);
+      const missed = picked.filter(
         (offer) => !windows.some(({ startMs, endMs }) => offerShownIn(economy, offer, startMs, endMs).length > 0),
       );
-      if (missed.length === 0) return [];
+      // Of a whole shop or group some may well not be on show; what is named one by one is meant.
+      const named = document.sales?.[sale.id]?.offers !== undefined;
+      if (missed.length === 0 || (!named && missed.length < picked.length)) return [];
       const closed = missed.filter(
         ({ shop }) => !windows.some(({ startMs, endMs }) => openingWindows(shop.opening, startMs, endMs).length > 0),
       );
@@ -129,8 +132,8 @@ export const saleOffShow: AuditRule = {
           subject: sale.name,
           message:
             closed.length === missed.length
-              ? `${[...new Set(closed.map(({ shop }) => shop.name))].join(' and ')} is closed while it runs, so ${named(missed)} cannot be bought`
-              : `while it runs, ${named(missed)} ${missed.length === 1 ? 'is' : 'are'} never on show`,
+              ? `${[...new Set(closed.map(({ shop }) => shop.name))].join(' and ')} is closed while it runs, so ${offerNames(missed)} cannot be bought`
+              : `while it runs, ${offerNames(missed)} ${missed.length === 1 ? 'is' : 'are'} never on show`,
           fix: 'Move the sale, pick other offers, or pin them into the rotation.',
         },
       ];
@@ -160,7 +163,7 @@ export const saleWithoutEffect: AuditRule = {
               message:
                 offers.length === 0
                   ? 'it picks no offer'
-                  : `it lowers no price of ${named(offers)}: real money and what is free stay as they are, and a set price must ask for the same assets and less`,
+                  : `it lowers no price of ${offerNames(offers)}: real money and what is free stay as they are, and a set price must ask for the same assets and less`,
               fix: 'Write offers:, shops:, groups: or tags: that fit, or mend what it takes off.',
             },
           ];
