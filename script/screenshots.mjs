@@ -41,7 +41,7 @@ const price = '/items/storm_frame/worth/shells';
 await runAndWait({ scenario: 'first_month' });
 await runAndWait({ scenario: 'first_month', set: { [price]: 1000 } });
 await api('PATCH', '/draft', [{ op: 'replace', path: price, value: 1000 }], {
-  'If-Match': '"1"',
+  'If-Match': '"3"',
   'Content-Type': 'application/json-patch+json',
 });
 
@@ -64,9 +64,6 @@ const SHOTS = {
   shops: '/shops?player=oda',
   check: '/check?player=oda&offer=storm_frame',
   simulate: '/simulate?run=2&before=1&item=storm_frame',
-  'simulate-below': '/simulate?run=2&before=1&item=storm_frame',
-  publish: '/publish',
-  'shops-dark': '/shops?player=yuna&shop=lantern_wagon',
   'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   currency: '/catalog?view=currencies&open=/currencies/ribbons',
   // Those of the tutorial come last: each goes one step further in its day.
@@ -74,18 +71,42 @@ const SHOTS = {
   'tutorial-tiers': '/shops?mode=arrange&shop=pier_stall&open=/shops/pier_stall/shelves/gale/offers/gale_wax',
   'tutorial-odds': '/loot?table=gale_finds',
   'tutorial-findings': '/publish',
+  calendar: '/calendar?from=2027-05-01T00:00',
+  publish: '/publish',
+  'tutorial-festival':
+    '/shops?source=draft&shop=festival_booth&player=(made up)&holds=ribbons=60&at=2027-05-09T20:00&language=pt',
 };
+/** Every page is there in light and dark. */
+const DARK = ['tutorial-festival'];
 
 const sheet = (name) => readFileSync(new URL(`../docs/tutorial/${name}.csv`, import.meta.url), 'utf8');
 const revision = async () => (await api('GET', '/draft')).revision;
 const edit = async (pointer, value) =>
   api('POST', '/draft/edits', { kind: 'set', pointer, value }, { 'If-Match': `"${await revision()}"` });
-const bringIn = async (name) =>
-  fetch(`${url}/api/v1/draft/sheets/${name}`, {
+const bringIn = (name) => bringInto(name, name);
+const bringInto = async (into, name) =>
+  fetch(`${url}/api/v1/draft/sheets/${into}`, {
     method: 'POST',
     headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'text/csv', 'If-Match': `"${await revision()}"` },
     body: sheet(name),
   });
+
+/** Day two of the tutorial: the festival in the draft. */
+async function festival() {
+  await api('POST', '/draft/undo', { to: 1 }, { 'If-Match': `"${await revision()}"` });
+  const rotation = { show: 2, every: 'day', at: '18:00', avoid: 1 };
+  await edit('/shops/festival_booth/shelves/nightly', { name: 'Every night', rotation, offers: {} });
+  await bringInto('offers', 'festival');
+  await edit('/sales/last_lanterns', {
+    name: 'Last Lanterns',
+    shops: ['festival_booth'],
+    percent: 25,
+    from: '2027-05-08T00:00',
+    until: '2027-05-10T00:00',
+  });
+  await edit('/texts/pt/shelf.festival_booth.nightly.name', 'Todas as noites');
+  await edit('/texts/pt/sale.last_lanterns.name', 'Últimas Lanternas');
+}
 
 /** What has to be there before the page is opened, and what is done on it. */
 const BEFORE = {
@@ -95,6 +116,11 @@ const BEFORE = {
     await edit('/shops/pier_stall/shelves/gale', { name: 'Gale week', offers: {} });
     await bringIn('offers');
   },
+  calendar: festival,
+  publish: async () => {
+    await api('POST', '/releases', { note: 'The wind festival', at: '2027-04-26T09:00' });
+    await edit('/items/storm_frame/worth', { shells: 1000 });
+  },
   'tutorial-odds': async () => {
     await edit('/loot/gale_finds', { name: 'Finds of a gale crate', rolls: 2, entries: {} });
     await bringIn('loot');
@@ -102,10 +128,8 @@ const BEFORE = {
   },
 };
 const ON_PAGE = {
-  'simulate-below': async (page) => {
-    await page.getByText('Days until owned').first().scrollIntoViewIfNeeded();
-    await page.mouse.wheel(0, 900);
-    await page.waitForTimeout(200);
+  calendar: async (page) => {
+    await page.getByRole('button', { name: /^sale: Last Lanterns/ }).click();
   },
   'tutorial-paste': async (page) => {
     await page.getByRole('button', { name: 'CSV and paste ...' }).click();
@@ -129,7 +153,7 @@ for (const [name, path] of Object.entries(SHOTS)) {
   await BEFORE[name]?.();
   const page = await browser.newPage({
     viewport: { width: 1280, height: 800 },
-    colorScheme: name.endsWith('dark') ? 'dark' : 'light',
+    colorScheme: DARK.includes(name) ? 'dark' : 'light',
   });
   page.on('console', (message) => {
     if (message.type() === 'error') process.stderr.write(`${name}: ${message.text()}\n`);
