@@ -160,6 +160,7 @@ for (const [name, path] of Object.entries(SHOTS)) {
   });
   await page.goto(`${url}${path}#token=${token}`);
   await page.waitForLoadState('load');
+  await page.waitForTimeout(1500);
   await page.getByText('One moment').waitFor({ state: 'detached' });
   await ON_PAGE[name]?.(page);
   await page.screenshot({ path: join(out, `${name}.png`) });

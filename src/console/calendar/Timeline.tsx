@@ -235,8 +235,7 @@ const NARROW = 0.025;
 
 /** The name; of a rotation what is on show, one below the other. */
 function Lines({ entry: { kind, name, offers }, narrow }: { entry: CalendarEntry; narrow: boolean }) {
-  if (narrow) return null;
-  if (kind === 'open') return 'open';
+  if (narrow || kind === 'open') return null;
   if (kind !== 'rotation' || offers.length === 0) return kind === 'rotation' ? 'nothing' : name;
   const listed =
     offers.length > 4 ? [...offers.slice(0, 3), { id: '', name: `and ${offers.length - 3} more` }] : offers;

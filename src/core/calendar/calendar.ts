@@ -123,22 +123,22 @@ function rotationEntries(
   const { rotation } = shelf;
   if (!rotation) return entries;
   const record = economy.rotationRecords.get(rotation.key);
-  for (let ms = fromMs; ms < toMs && entries.length <= MOST_ENTRIES;) {
-    const { startMs, endMs } = beatPeriod(rotationInForce(rotation, record, ms).beat, ms);
-    const shown = shelfShown(economy, shelf, player, ms)!;
-    const offers = shelf.offers.filter(({ id }) => shown.offers.includes(id)).map(({ id, name }) => ({ id, name }));
-    const open = openingWindows(shop.opening, Math.max(startMs, fromMs), Math.min(endMs, toMs)).length > 0;
-    entries.push({
-      ...entry('rotation', shelf.id, shelf.name, ['shops', shop.id, 'shelves', shelf.id, 'rotation'], {
-        startMs,
-        endMs,
-      }),
-      offers,
-      recurs: true,
-      warnings: open && offers.length === 0 ? ['nothing is on show'] : [],
-    });
-    ms = endMs;
-  }
+  // While its shop is closed nothing is on show, whatever is drawn.
+  for (const window of openingWindows(shop.opening, fromMs, toMs))
+    for (let ms = window.startMs; ms < window.endMs && entries.length <= MOST_ENTRIES;) {
+      const { startMs, endMs } = beatPeriod(rotationInForce(rotation, record, ms).beat, ms);
+      const shown = shelfShown(economy, shelf, player, ms)!;
+      ms = endMs;
+      if (entries.at(-1)?.startMs === startMs) continue;
+      const offers = shelf.offers.filter(({ id }) => shown.offers.includes(id)).map(({ id, name }) => ({ id, name }));
+      const at = ['shops', shop.id, 'shelves', shelf.id, 'rotation'];
+      entries.push({
+        ...entry('rotation', shelf.id, shelf.name, at, { startMs, endMs }),
+        offers,
+        recurs: true,
+        warnings: offers.length === 0 ? ['nothing is on show'] : [],
+      });
+    }
   return entries;
 }
 
