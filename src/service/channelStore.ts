@@ -71,12 +71,13 @@ export class ChannelStore {
   /** The move in force now, or at any other instant; undefined where the channel pointed nowhere then. */
   current(channel: string, atMs?: number): Move | undefined {
     const moves = this.moves().get(channel) ?? [];
-    if (atMs === undefined) {
-      const nowMs = this.now();
-      this.used.set(channel, nowMs);
-      return moves[this.inForce(moves, nowMs) - 1];
-    }
+    if (atMs === undefined) return moves[this.inForce(moves, this.now()) - 1];
     return moves.findLast((move) => move.atMs <= atMs);
+  }
+
+  /** Notes that a game or a person reads the channel now. */
+  read(channel: string): void {
+    this.used.set(channel, this.now());
   }
 
   /** What is scheduled and has not come yet. */

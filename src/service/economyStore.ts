@@ -253,6 +253,7 @@ export class EconomyStore {
               .map(({ name }) => name)
               .join(', ')}.`,
       );
+    this.channels.read(channel);
     return this.withRecords(move.release, this.channels.rotationRecords(move));
   }
 

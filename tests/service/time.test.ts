@@ -379,6 +379,7 @@ test("the player's words come with the front and with checks, in the language as
     told: {
       prices: { shells: '60 conchas' },
       before: { shells: '90 conchas' },
+      sale: 'Serão do Linho',
       ask: 'Comprar Vela de Linho por 60 conchas?',
       refusals: [],
     },

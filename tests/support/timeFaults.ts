@@ -32,7 +32,7 @@ export const TIME_FAULTS: Record<string, Fault> = {
     subject: 'Tonight at Lantern Wagon',
   },
   'rotation-short': {
-    plant: (document) => hideBut(document, 5),
+    plant: (document) => hideBut(document, 3),
     pointer: '/shops/lantern_wagon/shelves/tonight/rotation/avoid',
     subject: 'Tonight at Lantern Wagon',
   },

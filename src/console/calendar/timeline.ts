@@ -3,8 +3,8 @@ import type { Operation } from 'fast-json-patch';
 import type { CalendarEntry } from '../../core/calendar/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import { DAY_MS, localMs, localWritten, wallAt } from '../../core/schedule/localTime.js';
-import { fieldStep } from '../parts/edits.js';
-import type { Step } from '../parts/edits.js';
+import { fieldStep } from '../parts/step.js';
+import type { Step } from '../parts/step.js';
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -71,6 +71,7 @@ export interface Stretch {
 
 /** The stretch of a scale that begins at a local date or time. */
 export function stretchFrom(zone: string, written: string, { spanMs }: Scale): Stretch | undefined {
+  if (!/^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(written)) return undefined;
   const wall = Date.parse(`${written.length === 10 ? `${written}T00:00` : written}:00Z`);
   if (Number.isNaN(wall)) return undefined;
   return { zone, fromMs: localMs(zone, wall), toMs: localMs(zone, wall + spanMs) };

@@ -3,7 +3,8 @@ import { useState } from 'react';
 import type { Operation } from 'fast-json-patch';
 import type { SectionSheet } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
-import { idOf, useEdits } from '../parts/edits.js';
+import { useEdits } from '../parts/edits.js';
+import { idOf } from '../parts/step.js';
 import { Button, Input } from '../parts/ui.js';
 
 const BEGIN = { items: { kind: 'durable' }, currencies: {}, groups: {}, stores: {} } as const;

@@ -2,7 +2,8 @@
 import { useState } from 'react';
 import { documentTexts } from '../../core/economy/textKeys.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
-import { fieldStep, useEdits } from '../parts/edits.js';
+import { useEdits } from '../parts/edits.js';
+import { fieldStep } from '../parts/step.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Input } from '../parts/ui.js';
 
@@ -95,11 +96,10 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
             { head: 'original', cell: ({ written }) => written ?? '' },
             {
               head: language,
-              cell: ({ key, written }) => (
+              cell: ({ key }) => (
                 <TextInput
                   label={key}
                   value={texts[key]}
-                  wide={(written ?? '').length > 60}
                   onKeep={(text) => {
                     const step = fieldStep(`/texts/${language}`, key, texts[key], text === '' ? undefined : text);
                     if (step) edits.apply({ ...step, why: `text ${key} in ${language}` });
@@ -120,12 +120,10 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
 function TextInput({
   label,
   value = '',
-  wide,
   onKeep,
 }: {
   label: string;
   value: string | undefined;
-  wide: boolean;
   onKeep: (text: string) => void;
 }) {
   const [text, setText] = useState<string | null>(null);
@@ -136,7 +134,7 @@ function TextInput({
   return (
     <Input
       aria-label={label}
-      className={wide ? 'w-[34rem]' : 'w-80'}
+      className="w-full min-w-80"
       value={text ?? value}
       onChange={(event) => setText(event.target.value)}
       onBlur={keep}

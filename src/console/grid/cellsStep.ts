@@ -1,6 +1,6 @@
 /** Edits of cells as one step, or what is wrong with the first that cannot be kept: then none is. */
-import { fieldStep } from '../parts/edits.js';
-import type { Step } from '../parts/edits.js';
+import { fieldStep } from '../parts/step.js';
+import type { Step } from '../parts/step.js';
 import type { CellEdit } from './Grid.js';
 
 type CellsStep = { ok: true; step: Pick<Step, 'operations' | 'undo'> | undefined } | { ok: false; problem: string };

@@ -7,7 +7,8 @@ import { useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
 import type { CellKind } from '../../core/catalog/cell.js';
 import { pointerSegments } from '../../core/issue/index.js';
-import { useEdits, fieldStep, idOf } from './edits.js';
+import { useEdits } from './edits.js';
+import { fieldStep, idOf } from './step.js';
 import { Button, Choice, Field, Input } from './ui.js';
 
 interface Schema {

@@ -7,21 +7,15 @@ import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
-import { pointerOf, pointerSegments } from '../../core/issue/index.js';
+import { pointerSegments } from '../../core/issue/index.js';
 import type { EconomyDocument } from '../../core/economy/index.js';
 import type { DraftSaved, DraftView, Edit, EditAnswer } from '../../core/wire/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
+import type { Step } from './step.js';
 import { ConflictWindow } from './Conflict.js';
 import type { Conflict } from './Conflict.js';
 import { News, useNews } from './news.js';
-
-/** A change and the way back. */
-export interface Step {
-  operations: Operation[];
-  undo: Operation[];
-  why: string;
-}
 
 export interface Edits {
   apply(step: Step): void;
@@ -216,34 +210,3 @@ function patched(document: EconomyDocument, operations: readonly Operation[]): E
   }
   return fastJsonPatch.applyPatch(root, structuredClone(operations) as Operation[]).newDocument;
 }
-
-/** The operation that gives a field a value (none: takes it away), and the one that undoes it; nothing where it is so already. */
-export function fieldStep(
-  pointer: string,
-  field: string,
-  before: unknown,
-  value: unknown,
-): Pick<Step, 'operations' | 'undo'> | undefined {
-  if (JSON.stringify(before) === JSON.stringify(value)) return undefined;
-  const path = `${pointer}${pointerOf([field])}`;
-  return {
-    operations: [
-      value === undefined ? { op: 'remove', path } : { op: before === undefined ? 'add' : 'replace', path, value },
-    ],
-    undo: [
-      before === undefined
-        ? { op: 'remove', path }
-        : { op: value === undefined ? 'add' : 'replace', path, value: before },
-    ],
-  };
-}
-
-/** The usual way to name a thing by an id: made of its name. */
-export const idOf = (name: string): string =>
-  name
-    .trim()
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+|_+$/g, '')
-    .slice(0, 60);

@@ -1,8 +1,53 @@
 /** Overview: what is live, what waits in the draft, what the audit says, and how the last run stands. */
+import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import { useAudit, useChanges, useChannels, useDraft, useReleases, useRuns } from '../api.js';
+import { client, useAudit, useChanges, useChannels, useDraft, useReleases, useRuns } from '../api.js';
 import { Counts, FindingList } from '../parts/findings.js';
 import { Badge, DataTable, Empty, Sheet, Waiting, instantWords } from '../parts/ui.js';
+
+/** What rotating shelves have on show now and next, and what is to come on live. */
+function OnShow({ zone }: { zone: string | undefined }) {
+  const coming = useChannels().data?.items.find(({ name }) => name === 'live')?.coming ?? [];
+  const now = useQuery({ queryKey: ['rotations', 'now'], queryFn: () => client.rotations(), retry: false }).data?.items;
+  const at = now && now.length > 0 ? new Date(Math.min(...now.map(({ endMs }) => endMs))).toISOString() : '';
+  const next = useQuery({
+    queryKey: ['rotations', at],
+    queryFn: () => client.rotations({ at }),
+    enabled: at !== '',
+  }).data?.items;
+  if (!now || (now.length === 0 && coming.length === 0)) return null;
+  const names = (shown: readonly { name: string }[] | undefined) => shown?.map(({ name }) => name).join(', ') ?? '';
+  return (
+    <Sheet
+      title="On show now and next"
+      actions={
+        <Link className="text-copper underline" to="/calendar?source=live">
+          Calendar ...
+        </Link>
+      }
+    >
+      <DataTable
+        label="On show now and next"
+        rows={now}
+        rowKey={({ shop, shelf }) => `${shop}/${shelf}`}
+        columns={[
+          { head: 'shelf', cell: ({ name }) => name },
+          { head: 'now', cell: ({ shown }) => names(shown) },
+          { head: 'until', cell: ({ endMs }) => instantWords(endMs, zone) },
+          {
+            head: 'then',
+            cell: ({ shop, shelf }) => names(next?.find((one) => one.shop === shop && one.shelf === shelf)?.shown),
+          },
+        ]}
+      />
+      {coming.map(({ move, release, atMs }) => (
+        <p key={move} className="mt-1">
+          <Badge tone="care">release {release}</Badge> comes on live at {instantWords(atMs, zone)}
+        </p>
+      ))}
+    </Sheet>
+  );
+}
 
 export function Overview() {
   const draft = useDraft();
@@ -19,6 +64,7 @@ export function Overview() {
         <Findings />
         <Runs zone={zone} />
       </div>
+      <OnShow zone={zone} />
       <Sheet title="In the stall">
         {shops.length === 0 ? (
           <Empty>No shop yet. Write a folder of YAML files and bring it in with: dimestall push FOLDER.</Empty>

@@ -243,7 +243,7 @@ function OfferCard({ offer, labels, zone }: { offer: FrontOffer; labels: AssetLa
       )}
       {verdict.price?.sale && (
         <p className="text-sm">
-          <Badge tone="care">{verdict.price.sale.name}</Badge>
+          <Badge tone="care">{offer.told?.sale ?? verdict.price.sale.name}</Badge>
           {verdict.price.sale.endsMs !== null && ` until ${instantWords(verdict.price.sale.endsMs, zone)}`}
           {verdict.price.passedOver && (
             <span className="text-soft">

@@ -160,7 +160,7 @@ test("changes are told in a designer's words", () => {
   expect(documentChanges(before, after).map(({ words }) => words)).toEqual([
     'currency Sea shells, name: Shells -> Sea shells',
     'Ribbon Tail: added',
-    'Kite at Stall, price in Sea shells: 900 -> 750',
+    'Kite at Stall: 900 -> 750 Sea shells',
   ]);
   expect(documentPatch(before, before)).toEqual([]);
 });

@@ -26,6 +26,8 @@ export interface OfferTold {
   prices: Record<string, string>;
   /** What each costs without the sale that runs. */
   before: Record<string, string>;
+  /** The sale that lowers the price. */
+  sale: string | null;
   /** The question before buying, for the alternative that the verdict is about. */
   ask: string | null;
   /** Why not, one sentence for each reason. */

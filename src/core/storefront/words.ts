@@ -39,8 +39,18 @@ function offerTell(
     name,
     description: description ?? null,
     badge: badge ?? null,
-    told: { prices, before, ...verdictTell(economy, offer.verdict, language) },
+    told: {
+      prices,
+      before,
+      sale: saleTell(economy, offer, language),
+      ...verdictTell(economy, offer.verdict, language),
+    },
   };
+}
+
+function saleTell(economy: Economy, { verdict }: FrontOffer, language: string): string | null {
+  const sale = verdict.price?.sale;
+  return sale ? textFind(economy, language, `sale.${sale.id}.name`, sale.name)! : null;
 }
 
 /** The question and the refusals of a verdict. */
