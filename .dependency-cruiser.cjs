@@ -28,7 +28,8 @@ module.exports = {
       from: { path: '^src/console/' },
       to: {
         path: '^src/core/',
-        pathNot: '^src/core/(amount|issue|economy/(text|textKeys)|simulation/report|catalog/(cell|sheet)|schedule/localTime)',
+        pathNot:
+          '^src/core/(amount|issue|economy/(text|textKeys)|simulation/report|catalog/(cell|sheet)|schedule/localTime)',
         dependencyTypesNot: ['type-only'],
       },
     },

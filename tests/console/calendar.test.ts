@@ -156,6 +156,34 @@ test('the history tells what each revision changed, and the draft goes back to o
   expect((await stall.as('read').draft()).document.items!['storm_frame']!.worth).toEqual({ shells: 1400 });
 });
 
+test('texts stand beside the original; what is written is kept, another language is added, and the overview tells what is on show', async () => {
+  const { page } = await openConsole(browser, stall, '/catalog?view=texts&language=pt');
+  await page.getByText('nothing is missing').waitFor();
+  await page.getByLabel('Find').fill('oak_reel');
+  const name = page.getByLabel('item.oak_reel.name', { exact: true });
+  await name.fill('');
+  await name.press('Enter');
+  await page.getByText('1 missing').waitFor();
+  await name.fill('Carreto Novo');
+  await name.press('Enter');
+  await saved(page);
+  expect((await stall.as('read').draft()).document.texts!['pt']!['item.oak_reel.name']).toBe('Carreto Novo');
+  await name.fill('{open');
+  await name.press('Enter');
+  await page.getByRole('alert').filter({ hasText: 'it is not in ICU MessageFormat' }).waitFor();
+  await page.getByLabel(/^New language/).fill('fr');
+  await page.getByRole('button', { name: 'Add language' }).click();
+  await page.getByText(/\d+ missing/).waitFor();
+  await saved(page);
+  expect((await stall.as('read').draft()).document.texts!['fr']).toEqual({});
+  await page.goto(`${stall.url}/overview`);
+  const [tonight] = (await stall.as('read').rotations()).items;
+  const row = page
+    .getByRole('table', { name: 'On show now and next' })
+    .getByRole('row', { name: /Tonight at Lantern Wagon/ });
+  for (const offer of tonight!.shown) await row.getByText(offer.name).first().waitFor();
+});
+
 test("a shop in the player's words: question, price and refusal as they are charged", async () => {
   const { page } = await openConsole(
     browser,

@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { chmodSync, existsSync, readdirSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
@@ -167,6 +167,34 @@ describe('opening a database', () => {
     // Root may write everything, so the message is only seen by others.
     if (process.getuid?.() !== 0) expect(() => databaseOpen(path)).toThrow(/cannot be written/);
     else expect(existsSync(path)).toBe(true);
+  });
+
+  test('channels of a database from before they had moves come along', () => {
+    const path = join(folder.path, 'old.sqlite');
+    const { raw, close } = databaseOpen(path);
+    raw.exec('DROP TABLE channel_moves; DROP TABLE rotation_records');
+    raw.exec('DELETE FROM __drizzle_migrations WHERE rowid > 2');
+    const first = readFileSync(join(packageRoot(), 'migrations', '0000_first.sql'), 'utf8');
+    raw.exec(/CREATE TABLE `channels` \([\s\S]*?\) STRICT;/.exec(first)![0]);
+    raw.exec(
+      "INSERT INTO releases (document, note, draft_revision, published_ms, published_by) VALUES ('{}', 'old', 1, 5, 'ana')",
+    );
+    raw.exec("INSERT INTO channels VALUES ('live', 1, 7, 'ana'), ('test', 1, 9, 'bo')");
+    close();
+    const again = databaseOpen(path);
+    expect(
+      again.raw
+        .prepare('SELECT channel, release, at_ms, scheduled, reached_ms, made_by FROM channel_moves ORDER BY id')
+        .raw()
+        .all(),
+    ).toEqual([
+      ['live', 1, 7, 0, 7, 'ana'],
+      ['test', 1, 9, 0, 9, 'bo'],
+    ]);
+    expect(again.raw.prepare("SELECT count(*) AS n FROM sqlite_master WHERE name = 'channels'").get()).toEqual({
+      n: 0,
+    });
+    again.close();
   });
 
   test('a backup is taken before a migration', () => {

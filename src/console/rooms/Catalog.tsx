@@ -111,12 +111,7 @@ export default function Catalog() {
         <SavedViews />
         <EditBar {...(isTexts ? {} : { what: `${rows.length} ${rows.length === 1 ? 'row' : 'rows'}` })} />
       </div>
-      {isTexts && (
-        <>
-          <Problem error={edits.error} />
-          <Texts document={document} find={filter} />
-        </>
-      )}
+      {isTexts && <Texts document={document} find={filter} />}
       <div className={`flex flex-wrap items-center gap-2 ${isTexts ? 'hidden' : ''}`}>
         {section && <NewThing section={section} document={document} onMade={setOpen} />}
         <Button onClick={() => setWindow('sheet')}>CSV and paste ...</Button>

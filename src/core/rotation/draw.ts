@@ -22,9 +22,10 @@ const segmentLength = (avoid: number): number => 32 * (avoid + 1);
 
 /** The draw of one player (or of all) for one rotation and what is recorded of it. Keeps what it worked out. */
 export class Draw {
-  /** Shown offers by period, per segment. */
-  private readonly segments = new Map<number, string[][]>();
+  /** Shown offers by period, per segment; a segment is named by where it begins and how long it is. */
+  private readonly segments = new Map<string, string[][]>();
   private readonly periods = new Map<number, string[]>();
+  private readonly plain = new Map<Rotation, Draw>();
 
   constructor(
     private readonly rotation: Rotation,
@@ -58,24 +59,36 @@ export class Draw {
     return record.earlier.find(({ untilMs }) => startMs < untilMs)?.rotation ?? rotation;
   }
 
+  /** The draw of a rule with nothing recorded: a pin or a release of the future must not change what is on show now. */
+  private plainly(rule: Rotation): Draw {
+    if (rule === this.rotation && !this.record) return this;
+    const known = this.plain.get(rule) ?? new Draw(rule, undefined, this.player);
+    this.plain.set(rule, known);
+    return known;
+  }
+
   private segmentUpTo(segment: number, length: number, avoid: number, last: number): string[][] {
-    const shown = this.segments.get(segment) ?? [];
-    if (!this.segments.has(segment)) {
+    const key = `${segment} ${length}`;
+    const shown = this.segments.get(key) ?? [];
+    if (!this.segments.has(key)) {
       if (this.segments.size > 8) this.segments.clear();
-      this.segments.set(segment, shown);
+      this.segments.set(key, shown);
     }
     while (shown.length <= last) {
       const at = shown.length;
       const period = segment * length + at;
+      const rule = this.ruleIn(period);
       // How many periods ago each was on show, or is to be in the segment that follows.
       const near = new Map<string, number>();
       let looked = 0;
       for (let back = Math.min(avoid, at); back >= 1; back--, looked++)
         for (const id of shown[at - back]!) near.set(id, back);
       for (let ahead = length - at; ahead <= avoid; ahead++, looked++)
-        for (const id of this.segmentUpTo(segment + 1, length, avoid, at + ahead - length)[at + ahead - length]!)
+        for (const id of this.plainly(rule).segmentUpTo(segment + 1, length, avoid, at + ahead - length)[
+          at + ahead - length
+        ]!)
           near.set(id, Math.min(ahead, near.get(id) ?? ahead));
-      shown.push(this.pick(period, this.ruleIn(period), near, looked));
+      shown.push(this.pick(period, rule, near, looked));
     }
     return shown;
   }

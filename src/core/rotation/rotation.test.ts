@@ -193,6 +193,37 @@ describe('what is recorded', () => {
     expect(days.some((id) => ['o6', 'o7', 'o8'].includes(id))).toBe(true);
   });
 
+  test('at the end of a segment too: neither a pin nor a release of the future changes what is on show', () => {
+    // Resting one period makes segments of 64; the last period of one looks ahead to the first of the next.
+    for (let segment = -6; segment < 6; segment++) {
+      const last = segment * 64 + 63;
+      const now = shownIn(one, last);
+      const pins = new Map([[last + 1, { pinned: now, without: [] }]]);
+      expect(shownIn(one, last, recorded(pins))).toEqual(now);
+      expect(shownIn(one, last + 1, recorded(pins)).sort()).toEqual([...now].sort());
+      const heavy: Rotation = { ...one, pool: one.pool.map((offer, n) => ({ ...offer, weight: n < 3 ? 90 : 1 })) };
+      const record: RotationRecord = {
+        periods: new Map(),
+        earlier: [{ untilMs: beatStart(one.beat, last + 1), rotation: one }],
+      };
+      expect(shownIn(heavy, last, record)).toEqual(now);
+    }
+  });
+
+  test('a release that changes how long offers rest keeps the running period, whatever was asked for before', () => {
+    const longer: Rotation = { ...one, avoid: 2 };
+    for (let n = 0; n < 70; n++) {
+      const now = period + n;
+      const record: RotationRecord = {
+        periods: new Map(),
+        earlier: [{ untilMs: beatStart(one.beat, now + 1), rotation: one }],
+      };
+      const fresh = { ...longer };
+      rotationShown(fresh, record, '', beatStart(one.beat, now + 3));
+      expect(rotationShown(fresh, record, '', beatStart(one.beat, now)).offers).toEqual(shownIn(one, now));
+    }
+  });
+
   test('offers come and go with their own windows', () => {
     const gone = { fromMs: undefined, untilMs: START, recurrences: [] };
     const ended: Rotation = { ...one, pool: one.pool.map((offer, n) => (n < 4 ? { ...offer, opening: gone } : offer)) };

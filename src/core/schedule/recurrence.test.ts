@@ -1,4 +1,5 @@
 /** Recurring windows over both changes of clocks and a leap day, and rules that cannot be used. */
+import fc from 'fast-check';
 import { DAY, HOUR } from '../../../tests/support/economy.js';
 import {
   instantRead,
@@ -135,4 +136,42 @@ test('a rule that never comes is known as such at once', () => {
   expect(recurrenceComes(every('2027-01-01', 'FREQ=YEARLY;UNTIL=20261231', 'P1D'))).toBe(false);
   expect(recurrenceComes(every('2027-01-01', 'FREQ=MONTHLY;BYDAY=5FR', 'P1D'))).toBe(true);
   expect(recurrenceComes(every('2027-01-01', undefined, 'P1D'))).toBe(true);
+});
+
+test('any rule that is taken can be worked out, and gives windows in order', () => {
+  const part = fc.constantFrom(
+    'INTERVAL=2',
+    'COUNT=5',
+    'UNTIL=20280101',
+    'BYDAY=MO,WE',
+    'BYDAY=-1FR',
+    'BYMONTH=2,7',
+    'BYMONTHDAY=29',
+    'BYMONTHDAY=-1',
+    'BYSETPOS=1',
+    'BYHOUR=9,18',
+    'BYMINUTE=30',
+    'WKST=SU',
+    'BYEASTER=1',
+    'COUNT=0',
+    '=',
+    'BYDAY',
+  );
+  const rules = fc
+    .tuple(fc.constantFrom('DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY', 'SECONDLY'), fc.uniqueArray(part, { maxLength: 4 }))
+    .map(([frequency, parts]) => [`FREQ=${frequency}`, ...parts].join(';'));
+  let taken = 0;
+  fc.assert(
+    fc.property(rules, fc.constantFrom('PT1H', 'P1D', 'P2DT3H'), (rule, lasts) => {
+      if (recurrenceProblem(rule) !== undefined) return;
+      taken++;
+      const windows = recurrenceWindows(every('2027-01-31T09:00', rule, lasts), at('2027-01-01'), at('2028-06-01'));
+      windows.forEach(({ startMs, endMs }, index) => {
+        expect(endMs).toBeGreaterThan(startMs);
+        expect(startMs).toBeGreaterThanOrEqual(windows[index - 1]?.startMs ?? 0);
+      });
+    }),
+    { numRuns: 300, seed: 14 },
+  );
+  expect(taken).toBeGreaterThan(50);
 });
