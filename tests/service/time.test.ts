@@ -255,6 +255,22 @@ describe('the calendar', () => {
     expect(await stall.as('read').calendarIcs(query)).toBe(text);
   });
 
+  test('where a release is to come, its sales and rotations are there from then on', async () => {
+    const spring = { name: 'Early', shops: ['pier_stall'], percent: 10, from: '2027-03-01', until: '2027-03-10' };
+    await stall.as('design').patchDraft([{ op: 'add', path: '/sales/early', value: spring }], 1);
+    await stall.as('publish').publish('early', { at: iso(NOW + 3 * DAY) });
+    const { lanes } = await stall.as('read').calendar({ from: '2027-03-01', to: '2027-03-12' });
+    const of = (shop: string) => lanes.find((lane) => lane.shop === shop)!.entries;
+    expect(of('pier_stall').filter(({ id }) => id === 'early')).toMatchObject([
+      { startMs: NOW + 3 * DAY, endMs: Date.parse('2027-03-10T00:00Z') },
+    ]);
+    // What goes on over that time is one entry, and every night is there once.
+    expect(of('pier_stall').filter(({ id }) => id === 'wax_weekend')).toHaveLength(1);
+    const nights = of('lantern_wagon').map(({ startMs }) => startMs);
+    expect(nights).toEqual([...new Set(nights)].sort((a, b) => a - b));
+    expect(nights).toHaveLength(12);
+  });
+
   test('shows releases, and refuses what is no stretch', async () => {
     await publishPrice(250, { at: iso(NOW + DAY) });
     const { lanes } = await stall.as('read').calendar({});

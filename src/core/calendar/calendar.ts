@@ -71,6 +71,44 @@ export function calendarMake(
   };
 }
 
+/** Calendars of stretches that follow each other, as one: what goes on over an edge is one entry again. */
+export function calendarJoin(parts: readonly Calendar[]): Calendar {
+  const [first, ...others] = parts as [Calendar, ...Calendar[]];
+  return others.reduce(
+    (joined, next) => ({
+      ...joined,
+      toMs: next.toMs,
+      cut: joined.cut || next.cut,
+      lanes: next.lanes.map((lane) => {
+        const before = joined.lanes.find(({ shop }) => shop === lane.shop);
+        return before
+          ? { ...lane, closed: before.closed && lane.closed, entries: entriesJoin(before.entries, lane.entries) }
+          : lane;
+      }),
+    }),
+    first,
+  );
+}
+
+function entriesJoin(before: readonly CalendarEntry[], after: readonly CalendarEntry[]): CalendarEntry[] {
+  const joined = [...before];
+  for (const entry of after) {
+    const index = joined.findIndex(
+      (one) =>
+        one.kind === entry.kind &&
+        one.pointer === entry.pointer &&
+        one.id === entry.id &&
+        // Periods of a rotation follow each other and are never one.
+        (entry.kind === 'rotation'
+          ? one.startMs === entry.startMs
+          : one.endMs >= entry.startMs && one.endMs > one.startMs),
+    );
+    if (index < 0) joined.push(entry);
+    else joined[index] = { ...joined[index]!, endMs: Math.max(joined[index]!.endMs, entry.endMs) };
+  }
+  return joined;
+}
+
 interface Stretch {
   fromMs: number;
   toMs: number;

@@ -1,3 +1,3 @@
-export { calendarMake, offerShownIn } from './calendar.js';
+export { calendarJoin, calendarMake, offerShownIn } from './calendar.js';
 export type { Calendar, CalendarEntry, CalendarLane, EntryKind } from './calendar.js';
 export { calendarIcs } from './ics.js';

@@ -1,5 +1,5 @@
 /** The calendar, what rotations have on show, and the stream of what happens. */
-import { calendarIcs, calendarMake } from '../../core/calendar/index.js';
+import { calendarIcs, calendarJoin, calendarMake } from '../../core/calendar/index.js';
 import type { CalendarEntry } from '../../core/calendar/index.js';
 import { fields, text, wholeNumber, yesNo } from '../../core/economy/index.js';
 import type { Economy, Rotation, Shelf, Shop } from '../../core/economy/index.js';
@@ -30,18 +30,30 @@ function calendarOf({ service, query }: Incoming): CalendarView & { title: strin
     throw new Problem('bad-request', `"to" must come after "from", and at most ${LONGEST_DAYS} days later.`);
   const shop = query['shop'];
   if (shop !== undefined && !economy.shops.has(shop)) throw notFound('shop', shop);
-  const calendar = calendarMake(economy, {
-    fromMs,
-    toMs,
-    shop,
-    ...(query['player'] ? { player: query['player'] } : {}),
-  });
-  const releases = releaseEntries(service, query['source'] ?? 'live', fromMs, toMs);
+  const source = query['source'] ?? 'live';
+  const more = { shop, ...(query['player'] ? { player: query['player'] } : {}) };
+  // Where another release is to come within the stretch, its rules hold from then on.
+  const edges = [fromMs, ...comingMs(service, source, fromMs, toMs)];
+  const parts = edges.map((startMs, index) =>
+    calendarMake(index === 0 ? economy : sourceEconomy(service, source, startMs).economy, {
+      fromMs: startMs,
+      toMs: edges[index + 1] ?? toMs,
+      ...more,
+    }),
+  );
+  const calendar = calendarJoin(parts);
+  const releases = releaseEntries(service, source, fromMs, toMs);
   const lanes = calendar.lanes.map((lane) =>
     lane.shop === null ? { ...lane, entries: [...lane.entries, ...releases] } : lane,
   );
   return { release, title: economy.name, ...calendar, lanes };
 }
+
+/** When scheduled releases come on a channel within a stretch. */
+const comingMs = (service: Service, source: string, fromMs: number, toMs: number): number[] =>
+  (service.channels.views().find(({ name }) => name === source)?.coming ?? [])
+    .map(({ atMs }) => atMs)
+    .filter((ms) => ms > fromMs && ms < toMs);
 
 /** Releases that a channel was or will be pointed at. */
 function releaseEntries(service: Service, source: string, fromMs: number, toMs: number): CalendarEntry[] {
