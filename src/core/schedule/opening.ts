@@ -15,11 +15,7 @@ const within = ({ fromMs, untilMs }: Opening, nowMs: number): boolean =>
   (fromMs === undefined || nowMs >= fromMs) && (untilMs === undefined || nowMs < untilMs);
 
 export function openingIsOpen(opening: Opening, nowMs: number): boolean {
-  if (!within(opening, nowMs)) return false;
-  return (
-    opening.recurrences.length === 0 ||
-    opening.recurrences.some((one) => recurrenceWindows(one, nowMs, nowMs + 1).length > 0)
-  );
+  return opening.recurrences.length === 0 ? within(opening, nowMs) : stateAt(opening, nowMs).open;
 }
 
 /** The stretches in which it is open, merged where they touch, cut to `fromMs` and `toMs`. */
@@ -46,16 +42,43 @@ const SPANS = [32 * DAY_MS, 400 * DAY_MS, 3000 * DAY_MS];
 
 /** When it opens next (where it is closed) or closes (where it is open), epoch ms; null when it never does. */
 export function openingChangesMs(opening: Opening, nowMs: number): number | null {
-  const open = openingIsOpen(opening, nowMs);
-  if (opening.recurrences.length === 0) {
-    const edge = open ? opening.untilMs : opening.fromMs;
-    return edge !== undefined && edge > nowMs ? edge : null;
-  }
+  if (opening.recurrences.length > 0) return stateAt(opening, nowMs).changesMs;
+  const edge = within(opening, nowMs) ? opening.untilMs : opening.fromMs;
+  return edge !== undefined && edge > nowMs ? edge : null;
+}
+
+/** Whether it is open from `fromMs` on, and until when that holds; null: for ever. */
+interface State {
+  fromMs: number;
+  open: boolean;
+  changesMs: number | null;
+}
+
+/**
+ * Asked for every offer of a shop and at every purchase, so what is known of an opening is kept: the answer holds until
+ * it changes. A cache only.
+ */
+const states = new WeakMap<Opening, State[]>();
+const MOST_STATES = 16;
+
+function stateAt(opening: Opening, nowMs: number): State {
+  const known = states.get(opening) ?? [];
+  const held = known.find(({ fromMs, changesMs }) => fromMs <= nowMs && (changesMs === null || nowMs < changesMs));
+  if (held) return held;
+  const state = stateFind(opening, nowMs);
+  // The same state, known from an earlier moment on, takes the place of the later one.
+  const others = known.filter(({ changesMs }) => changesMs !== state.changesMs).slice(0, MOST_STATES - 1);
+  states.set(opening, [state, ...others]);
+  return state;
+}
+
+function stateFind(opening: Opening, nowMs: number): State {
+  const open = openingWindows(opening, nowMs, nowMs + 1).length > 0;
   for (const span of SPANS) {
     const to = nowMs + span;
     const [first] = openingWindows(opening, nowMs, to);
-    if (open && first && first.endMs < to) return first.endMs;
-    if (!open && first) return first.startMs;
+    if (open && first && first.endMs < to) return { fromMs: nowMs, open, changesMs: first.endMs };
+    if (!open && first) return { fromMs: nowMs, open, changesMs: first.startMs };
   }
-  return null;
+  return { fromMs: nowMs, open, changesMs: null };
 }

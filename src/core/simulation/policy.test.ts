@@ -36,6 +36,7 @@ function visit(
       return true;
     },
     refused: (verdict) => refused.push(verdict.offer),
+    offers: [...economy.offers.values()],
     luck: () => options.luck ?? 0,
     incomePerDay: () => options.income ?? 10,
   });

@@ -19,6 +19,8 @@ export interface SpendingParameters {
 /** What a policy may see and do on one visit. */
 export interface Visit {
   economy: Economy;
+  /** What is there to be seen: of a shelf that rotates, what is on show. */
+  offers: readonly Offer[];
   parameters: SpendingParameters;
   holds(asset: string): number;
   /** The answer for an offer and one way to pay. */
@@ -74,7 +76,7 @@ const paidInGame = ({ prices = [] }: Offer) => prices.filter(({ money }) => mone
 /** Answers for every offer and way to pay that gives the item, cheapest share of the wallet first. */
 function waysToGet(visit: Visit, item: string): Verdict[] {
   const verdicts: Verdict[] = [];
-  for (const offer of visit.economy.offers.values()) {
+  for (const offer of visit.offers) {
     if (!offer.gives.some(({ asset }) => asset === item)) continue;
     for (const { pay } of paidInGame(offer)) verdicts.push(visit.check(offer, pay));
   }
@@ -95,7 +97,7 @@ function priceShare({ price, before }: Verdict): number {
 
 function affordableCheapestFirst(visit: Visit): Verdict[] {
   const verdicts: Verdict[] = [];
-  for (const offer of visit.economy.offers.values()) {
+  for (const offer of visit.offers) {
     const allowed = paidInGame(offer)
       .map(({ pay }) => visit.check(offer, pay))
       .find((verdict) => verdict.allowed && sparesReserve(visit, verdict));

@@ -3,7 +3,7 @@
  * Sessions of a day run in the order (start, player, number), for all players together, because they share stock.
  * Every draw comes from a stream keyed by (seed, player, purpose, day, ...): a price change does not disturb the luck.
  */
-import type { ActivityDocument, Economy, PersonaDocument } from '../economy/index.js';
+import type { ActivityDocument, Economy, Offer, PersonaDocument } from '../economy/index.js';
 import { eventApply } from '../earning/index.js';
 import { unitsParse } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
@@ -12,6 +12,7 @@ import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
+import { shelfShown } from '../rotation/index.js';
 import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
 import { purchaseApply, purchaseCheck } from '../trade/index.js';
@@ -231,6 +232,7 @@ class Run {
     if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
     const visit: Visit = {
       economy,
+      offers: this.offersSeen(actor.player.id, nowMs),
       parameters: persona.spending,
       holds: (asset) => playerHolds(economy, actor.player, asset),
       check: (offer, pay) => purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs),
@@ -250,6 +252,17 @@ class Run {
       incomePerDay: (asset) => (actor.earned[asset] ?? 0) / (day + 1),
     };
     POLICIES[persona.written.shops.policy](visit);
+  }
+
+  /** Asked of each shelf once: most do not rotate. */
+  private offersSeen(player: string, nowMs: number): Offer[] {
+    const { economy } = this;
+    return [...economy.shops.values()].flatMap(({ shelves }) =>
+      shelves.flatMap((shelf) => {
+        const shown = shelfShown(economy, shelf, player, nowMs);
+        return shown ? shelf.offers.filter(({ id }) => shown.offers.includes(id)) : shelf.offers;
+      }),
+    );
   }
 
   private nightfall(actor: Actor, day: number, endMs: number): void {
