@@ -63,16 +63,20 @@ function quoteStepwise(
 ): QuoteResult {
   const total: Basket = {};
   const gives: Basket = {};
-  let first: Pick<Quote, 'base' | 'sales'> | undefined;
+  let base: Basket | undefined;
+  let sales: Reduced[] = [];
   for (let done = 0; done < times; done++) {
     const step = done === 0 ? scope : scopeAfter(economy, scope, offer.id, done, total, gives);
     const cost = quantitiesEvaluate(price, step);
     const gift = quantitiesEvaluate(offer.gives, step);
     if (!cost.ok) return { ok: false, why: 'bad-formula', problem: cost.problem };
     if (!gift.ok) return { ok: false, why: 'bad-formula', problem: gift.problem };
-    const sales = salesReduce(economy, running, cost.basket);
-    first ??= { base: cost.basket, sales };
-    const charged = sales[0]?.price ?? cost.basket;
+    const lower = running.length === 0 ? [] : salesReduce(economy, running, cost.basket);
+    if (!base) {
+      base = cost.basket;
+      sales = lower;
+    }
+    const charged = lower[0]?.price ?? cost.basket;
     for (const asset in charged) if (!basketAdd(total, asset, charged[asset]!)) return { ok: false, why: 'too-large' };
     for (const asset in gift.basket)
       if (!basketAdd(gives, asset, gift.basket[asset]!)) return { ok: false, why: 'too-large' };
@@ -80,7 +84,7 @@ function quoteStepwise(
   const inputs = new Map<string, FormulaInput>();
   for (const { formula } of [...price, ...offer.gives])
     for (const input of formula?.inputs(scope) ?? []) inputs.set(input.name, input);
-  return { ok: true, quote: { ...(first ?? { base: {}, sales: [] }), total, gives, inputs: [...inputs.values()] } };
+  return { ok: true, quote: { base: base ?? {}, sales, total, gives, inputs: [...inputs.values()] } };
 }
 
 /** The scope as it will be after `done` purchases that paid `paid` and gave `gained`. */
