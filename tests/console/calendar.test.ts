@@ -32,7 +32,7 @@ test('sales, rotations, hours and ends stand by shop, from an hour to a season, 
   await block(page, /^open: Festival Booth is open, Mon,? 26 Apr,? 10:00/).waitFor();
   await pick(page, 'Shows', 'An hour');
   await block(page, /^on show: Tonight/).waitFor();
-  expect(await block(page, /^sale: Linen Evening/).count()).toBe(0);
+  await block(page, /^sale: Linen Evening/).waitFor({ state: 'detached' });
   await page.getByRole('button', { name: 'As a table' }).click();
   await page
     .getByRole('table', { name: 'Calendar' })
