@@ -223,8 +223,8 @@ async function clickedDayTwo(): Promise<void> {
   // 5. At a set time.
   await room('Publish');
   await page.getByLabel(/^Note/).fill('The wind festival');
-  // The next minute but for a few seconds, on the clock of Lisbon.
-  const minute = Math.ceil((Date.now() + 5000) / 60_000) * 60_000;
+  // The next minute, with some seconds to spare, on the clock of Lisbon.
+  const minute = Math.ceil((Date.now() + 15_000) / 60_000) * 60_000;
   const local = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Lisbon', dateStyle: 'short', timeStyle: 'short' });
   await page.getByLabel(/^From/).first().fill(local.format(minute).replace(' ', 'T'));
   await page.getByRole('button', { name: 'Publish to live at that time' }).click();
