@@ -3,7 +3,7 @@
  * Money loops are looked for at each, since only what is on sale together can be gone round.
  */
 import type { Economy } from '../economy/index.js';
-import { DAY_MS, openingIsOpen, openingWindows } from '../schedule/index.js';
+import { DAY_MS, openingIsBounded, openingIsOpen, openingWindows } from '../schedule/index.js';
 import type { Opening } from '../schedule/index.js';
 
 /** More sets are not looked at. */
@@ -12,9 +12,6 @@ const MOST_MOMENTS = 64;
 const FOLLOWED_MS = 400 * DAY_MS;
 const MOST_EDGES = 120;
 
-const isBounded = ({ fromMs, untilMs, recurrences }: Opening): boolean =>
-  fromMs !== undefined || untilMs !== undefined || recurrences.length > 0;
-
 /** At least one; sets with more sales come first. Cost: edges x windows. */
 export function economyMoments(economy: Economy): number[] {
   const sales = [...economy.sales.values()].map(({ opening }) => opening);
@@ -22,7 +19,7 @@ export function economyMoments(economy: Economy): number[] {
     ...sales,
     ...[...economy.shops.values()].map(({ opening }) => opening),
     ...[...economy.offers.values()].map(({ opening }) => opening),
-  ].filter(isBounded);
+  ].filter(openingIsBounded);
   const edges = [...new Set(openings.flatMap(openingEdges))].sort((a, b) => a - b);
   const first = edges[0] ?? 0;
   const bySet = new Map<string, { ms: number; running: number }>();

@@ -2,8 +2,8 @@
 import type { Economy, Offer, Sale, Shelf, Shop } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 import { rotationInForce, shelfShown } from '../rotation/index.js';
-import { beatPeriod, openingWindows } from '../schedule/index.js';
-import type { Opening, Period } from '../schedule/index.js';
+import { beatPeriod, openingIsBounded, openingWindows } from '../schedule/index.js';
+import type { Period } from '../schedule/index.js';
 
 export type EntryKind = 'open' | 'rotation' | 'sale' | 'offer' | 'end' | 'release';
 
@@ -131,12 +131,9 @@ const listed = (entries: CalendarEntry[], { state }: Stretch): CalendarEntry[] =
   return entries.slice(0, MOST_ENTRIES);
 };
 
-const isBounded = ({ fromMs, untilMs, recurrences }: Opening): boolean =>
-  fromMs !== undefined || untilMs !== undefined || recurrences.length > 0;
-
 function shopEntries(economy: Economy, shop: Shop, stretch: Stretch): CalendarEntry[] {
   const { fromMs, toMs } = stretch;
-  const hours = isBounded(shop.opening)
+  const hours = openingIsBounded(shop.opening)
     ? openingWindows(shop.opening, fromMs, toMs).map((window) => ({
         ...entry('open', shop.id, `${shop.name} is open`, ['shops', shop.id], window),
         recurs: shop.opening.recurrences.length > 0,
@@ -227,7 +224,7 @@ function saleEntries(economy: Economy, shop: Shop, sale: Sale, { fromMs, toMs }:
 }
 
 function offerEntries(offer: Offer, { fromMs, toMs }: Stretch): CalendarEntry[] {
-  if (offer.hidden || !isBounded(offer.opening)) return [];
+  if (offer.hidden || !openingIsBounded(offer.opening)) return [];
   return openingWindows(offer.opening, fromMs, toMs).map((window) => ({
     ...entry('offer', offer.id, offer.name, offer.pointer, window),
     warnings:

@@ -4,7 +4,7 @@ import type { Calendar, CalendarEntry } from './calendar.js';
 
 const utc = (ms: number): ICAL.Time => ICAL.Time.fromJSDate(new Date(ms), true);
 
-/** `stampMs` is when it was made. Rotations whose selection is each player's own are told without offers. */
+/** `stampMs` is when it was made. */
 export function calendarIcs({ lanes }: Calendar, title: string, stampMs: number): string {
   const calendar = new ICAL.Component('vcalendar');
   calendar.addPropertyWithValue('version', '2.0');

@@ -3,7 +3,7 @@
  * or any duration. Rotations, restocks and limits count in its periods. Any period is reached at once by its number.
  */
 import { DAY_MS, localMs, wallAt } from './localTime.js';
-import type { Period } from './period.js';
+import type { CalendarUnit, Period } from './period.js';
 
 /** `wallMs` long by the clocks on the wall, or exactly `exactMs`, or a calendar month. */
 export interface Beat {
@@ -21,19 +21,12 @@ export interface BeatPeriod extends Period {
 /** Monday, 1 January 2024: where beats are anchored unless they say otherwise, so that weeks begin on Mondays. */
 const ANCHOR = Date.UTC(2024, 0, 1);
 
-export const WORDS = ['day', 'week', 'month'] as const;
-
 /**
  * `every` is a calendar word or a duration. What divides a day, or is made of whole days, goes by the clocks on the
  * wall, so that it begins at the same local time all year (and a day on which clocks change has 23 or 25 hours); any
  * other duration is exact. `startsWall` moves the anchor: from which day two-day periods are counted, say.
  */
-export function beatMake(
-  zone: string,
-  every: (typeof WORDS)[number] | number,
-  atMs: number,
-  startsWall: number = ANCHOR,
-): Beat {
+export function beatMake(zone: string, every: CalendarUnit | number, atMs: number, startsWall: number = ANCHOR): Beat {
   const anchorWall = startsWall + atMs;
   if (every === 'month') return { zone, length: 'month', anchorWall };
   const wallMs = every === 'day' ? DAY_MS : every === 'week' ? 7 * DAY_MS : every;

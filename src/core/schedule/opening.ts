@@ -14,6 +14,10 @@ export interface Opening {
 const within = ({ fromMs, untilMs }: Opening, nowMs: number): boolean =>
   (fromMs === undefined || nowMs >= fromMs) && (untilMs === undefined || nowMs < untilMs);
 
+/** Whether it is ever closed at all. */
+export const openingIsBounded = ({ fromMs, untilMs, recurrences }: Opening): boolean =>
+  fromMs !== undefined || untilMs !== undefined || recurrences.length > 0;
+
 export function openingIsOpen(opening: Opening, nowMs: number): boolean {
   return opening.recurrences.length === 0 ? within(opening, nowMs) : stateAt(opening, nowMs).open;
 }
