@@ -4,7 +4,9 @@ import fastJsonPatch from 'fast-json-patch';
 import { parseDocument } from 'yaml';
 import { economyAudit } from '../dist/core/audit/index.js';
 import { csvRead, csvWrite, documentEdit } from '../dist/core/catalog/index.js';
-import { documentChanges, economyLoad, folderWrite } from '../dist/core/economy/index.js';
+import { documentChanges } from '../dist/core/document/index.js';
+import { economyLoad } from '../dist/core/economy/index.js';
+import { folderWrite } from '../dist/core/files/index.js';
 import { compare, secondsOf } from './support.mjs';
 import { largeDocument } from './large.mjs';
 

@@ -3,7 +3,9 @@ import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSy
 import { dirname, join, relative } from 'node:path';
 import { issueFinding } from '../core/audit/index.js';
 import { economyLoad, issueBlocksSaving } from '../core/economy/index.js';
-import type { EconomyDocument, EconomyLoaded, SourceFile } from '../core/economy/index.js';
+import type { EconomyDocument } from '../core/document/index.js';
+import type { EconomyLoaded } from '../core/economy/index.js';
+import type { SourceFile } from '../core/files/index.js';
 import { Found, UsageProblem } from './context.js';
 import { countText, printFindings } from './output.js';
 

@@ -3,8 +3,9 @@ import cliProgress from 'cli-progress';
 import CliTable from 'cli-table3';
 import picocolors from 'picocolors';
 import type { Finding, Severity } from '../core/audit/index.js';
-import { amountText, economyLabels } from '../core/economy/index.js';
-import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
+import { amountText, economyLabels } from '../core/texts/index.js';
+import type { AssetLabels } from '../core/texts/index.js';
+import type { EconomyDocument } from '../core/document/index.js';
 
 /** Colours for a terminal only: in a build pipeline, as in any pipe, text stays plain. NO_COLOR turns them off. */
 export const colors = picocolors.createColors(process.stdout.isTTY === true && !process.env['NO_COLOR']);

@@ -1,7 +1,7 @@
 /** Reads what people type as arguments: amounts by asset, fields, overrides. */
 import { unitsParse } from '../core/amount/index.js';
 import type { Basket } from '../core/amount/index.js';
-import type { AssetLabels } from '../core/economy/index.js';
+import type { AssetLabels } from '../core/texts/index.js';
 import { UsageProblem } from './context.js';
 
 /** Collects an option that may be given several times. */

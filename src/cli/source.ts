@@ -1,6 +1,7 @@
 /** The economy that the service speaks of: names, decimals and zone for what is printed. */
 import type { Client } from '../client/index.js';
-import type { AssetLabels, EconomyDocument } from '../core/economy/index.js';
+import type { AssetLabels } from '../core/texts/index.js';
+import type { EconomyDocument } from '../core/document/index.js';
 import { Found } from './context.js';
 import { documentLabels } from './output.js';
 

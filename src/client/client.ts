@@ -1,9 +1,10 @@
 /** The typed HTTP client: what the CLI, the console, the tests and a game back end call. */
 import { createParser } from 'eventsource-parser';
 import type { Basket } from '../core/amount/index.js';
-import type { EconomyDocument, SourceFile } from '../core/economy/index.js';
+import type { EconomyDocument, ThingKind, Use } from '../core/document/index.js';
+import type { SourceFile } from '../core/files/index.js';
 import type { Comparison, ScenarioOptions, SimulationResult } from '../core/simulation/index.js';
-import type { AssetFlow, MoneyRow, SheetName, ThingKind } from '../core/catalog/index.js';
+import type { AssetFlow, Edit, MoneyRow, SheetName } from '../core/catalog/index.js';
 import type { LootOdds } from '../core/loot/index.js';
 import type { ActRequest, PurchaseRequest } from '../core/trade/index.js';
 import type {
@@ -16,7 +17,6 @@ import type {
   ChecksView,
   DraftSaved,
   DraftView,
-  Edit,
   EditAnswer,
   EventAnswer,
   FrontView,
@@ -30,7 +30,6 @@ import type {
   PlayerRow,
   PlayerView,
   ProblemBody,
-  Profile,
   Published,
   PurchaseAnswer,
   ReleaseFull,
@@ -42,9 +41,9 @@ import type {
   RunView,
   ShopView,
   StreamEvent,
-  Use,
   ValuesView,
 } from '../core/wire/index.js';
+import type { Profile } from '../core/player/index.js';
 
 /** The service answered with problem details. */
 export class ApiProblem extends Error {

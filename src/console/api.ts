@@ -1,7 +1,8 @@
 /** The console's one client, and its reads as hooks. Every change of the draft goes through `useEdits` (parts/edits.tsx). */
 import { useQuery } from '@tanstack/react-query';
 import { ApiProblem, Client } from '../client/index.js';
-import type { AssetLabels, EconomyDocument, OfferDocument } from '../core/economy/index.js';
+import type { AssetLabels } from '../core/texts/index.js';
+import type { EconomyDocument, OfferDocument } from '../core/document/index.js';
 
 export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1' } });
 

@@ -6,7 +6,7 @@ import express from 'express';
 import type { ErrorRequestHandler, Express, Request, Response } from 'express';
 import rateLimit from 'express-rate-limit';
 import helmet from 'helmet';
-import { economyJsonSchema } from '../core/economy/index.js';
+import { economyJsonSchema } from '../core/document/index.js';
 import { roleMay } from './access.js';
 import type { Who } from './access.js';
 import { isDeeperThan } from './economyStore.js';

@@ -4,7 +4,8 @@
  */
 import { and, asc, eq, isNull } from 'drizzle-orm';
 import { documentRotations } from '../core/economy/index.js';
-import type { Economy, EconomyDocument, PeriodRecord, Rotation, RotationRecord } from '../core/economy/index.js';
+import type { Economy, PeriodRecord, Rotation, RotationRecord } from '../core/economy/index.js';
+import type { EconomyDocument } from '../core/document/index.js';
 import { beatPeriod } from '../core/schedule/index.js';
 import type { ChannelView, MoveView, RotationRecordView } from '../core/wire/index.js';
 import { Problem } from './problem.js';

@@ -1,5 +1,6 @@
 /** openapi.json, made from the route table and the same Yup schemas that check the bodies. */
-import { economyJsonSchema, schemaToJson } from '../core/economy/index.js';
+import { economyJsonSchema } from '../core/document/index.js';
+import { schemaToJson } from '../core/schema/index.js';
 import { BODY_SCHEMAS, ROUTES } from './routes/index.js';
 import type { Route } from './route.js';
 

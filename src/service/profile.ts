@@ -1,10 +1,9 @@
 /** Which economy a look or a dry run is about, and for whom: a real player or a made-up one. */
-import { checked, fields, mapOf, schemaIssues } from '../core/economy/index.js';
+import { checked, fields, mapOf, schemaIssues } from '../core/schema/index.js';
 import type { Economy } from '../core/economy/index.js';
 import type { Value } from '../core/formula/index.js';
 import { playerMadeUp } from '../core/player/index.js';
-import type { Player } from '../core/player/index.js';
-import type { Profile } from '../core/wire/index.js';
+import type { Player, Profile } from '../core/player/index.js';
 import { Problem, invalid, notFound } from './problem.js';
 import { instantOf } from './route.js';
 import type { Service } from './service.js';

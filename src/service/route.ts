@@ -2,8 +2,8 @@
  * A route is data: method, path, the role it needs, the shapes of what comes in, and a handler. The
  * application, openapi.json and the test that walks every endpoint with every role all read the same table.
  */
-import { schemaIssues } from '../core/economy/index.js';
-import type { AnySchema } from '../core/economy/index.js';
+import { schemaIssues } from '../core/schema/index.js';
+import type { AnySchema } from '../core/schema/index.js';
 import { instantRead, instantWritten } from '../core/schedule/index.js';
 import type { Page } from '../core/wire/index.js';
 import type { Role, Who } from './access.js';

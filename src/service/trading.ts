@@ -19,17 +19,10 @@ import {
   sellCheck,
   useApply,
   useCheck,
-  verdictExplain,
 } from '../core/trade/index.js';
-import type {
-  ActKind,
-  ActRequest,
-  ActVerdict,
-  Acted,
-  Explained,
-  PurchaseRequest,
-  SharedStocks,
-} from '../core/trade/index.js';
+import { verdictExplain } from '../core/texts/index.js';
+import type { ActKind, ActRequest, ActVerdict, Acted, PurchaseRequest, SharedStocks } from '../core/trade/index.js';
+import type { Explained } from '../core/texts/index.js';
 import type { ActAnswer, EventAnswer, GrantAnswer, PurchaseAnswer } from '../core/wire/index.js';
 import type { EconomyStore } from './economyStore.js';
 import { Problem, invalid, notFound } from './problem.js';

@@ -2,7 +2,7 @@
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
-import type { EconomyDocument } from '../../src/core/economy/index.js';
+import type { EconomyDocument } from '../../src/core/document/index.js';
 import { packageRoot } from '../../src/service/index.js';
 import { launch, pick } from '../support/browser.js';
 import { Tour, timeless, tourSteps } from '../support/tour.js';

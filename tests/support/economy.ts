@@ -2,7 +2,9 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { economyLoad } from '../../src/core/economy/index.js';
-import type { Economy, EconomyDocument, SourceFile } from '../../src/core/economy/index.js';
+import type { Economy } from '../../src/core/economy/index.js';
+import type { EconomyDocument } from '../../src/core/document/index.js';
+import type { SourceFile } from '../../src/core/files/index.js';
 import { playerMadeUp } from '../../src/core/player/index.js';
 import type { Player } from '../../src/core/player/index.js';
 

@@ -3,7 +3,7 @@ import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Client } from '../../src/client/index.js';
-import type { EconomyDocument } from '../../src/core/economy/index.js';
+import type { EconomyDocument } from '../../src/core/document/index.js';
 import { ROLES, serviceStart } from '../../src/service/index.js';
 import type { Role, Service } from '../../src/service/index.js';
 import { NOW, demoDocument } from './economy.js';

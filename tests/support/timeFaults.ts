@@ -1,5 +1,5 @@
 /** For each rule about time and texts a fault planted in the demo economy, and where it must be found. */
-import type { EconomyDocument } from '../../src/core/economy/index.js';
+import type { EconomyDocument } from '../../src/core/document/index.js';
 
 interface Fault {
   plant: (document: EconomyDocument) => void;

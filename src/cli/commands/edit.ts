@@ -6,14 +6,10 @@ import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import { SHEET_NAMES, csvRead, csvWrite, documentEdit } from '../../core/catalog/index.js';
 import type { Edit, Edited, SheetName } from '../../core/catalog/index.js';
-import {
-  documentChanges,
-  documentValidate,
-  economyCompile,
-  folderWrite,
-  issueBlocksSaving,
-} from '../../core/economy/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import { documentChanges, documentValidate } from '../../core/document/index.js';
+import { economyCompile, issueBlocksSaving } from '../../core/economy/index.js';
+import { folderWrite } from '../../core/files/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { pointerOf } from '../../core/issue/index.js';
 import type { EditAnswer } from '../../core/wire/index.js';

@@ -2,10 +2,14 @@
 import { Argument } from 'commander';
 import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
-import { THING_KINDS, assetFlow, moneyRows, usesOf } from '../../core/catalog/index.js';
-import type { AssetFlow, MoneyRow, ThingKind, Use } from '../../core/catalog/index.js';
-import { economyCompile, moneyText } from '../../core/economy/index.js';
-import type { AssetLabels, Economy } from '../../core/economy/index.js';
+import { THING_KINDS, usesOf } from '../../core/document/index.js';
+import { assetFlow, moneyRows } from '../../core/catalog/index.js';
+import type { AssetFlow, MoneyRow } from '../../core/catalog/index.js';
+import type { ThingKind, Use } from '../../core/document/index.js';
+import { economyCompile } from '../../core/economy/index.js';
+import { moneyText } from '../../core/texts/index.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import type { Economy } from '../../core/economy/index.js';
 import { boxOdds, lootOdds } from '../../core/loot/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { playerMadeUp, playerScope } from '../../core/player/index.js';

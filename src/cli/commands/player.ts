@@ -1,11 +1,9 @@
 /** event, grant, player: what the game reports and what support sees and does. */
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
-import { basketText } from '../../core/economy/index.js';
-import type { AssetLabels } from '../../core/economy/index.js';
-import { instantText } from '../../core/trade/index.js';
+import { amountText, basketText, instantText } from '../../core/texts/index.js';
+import type { AssetLabels } from '../../core/texts/index.js';
 import type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from '../../core/wire/index.js';
-import { amountText } from '../../core/economy/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { colors, holdingsText, print, printJson, printTable } from '../output.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';

@@ -4,7 +4,7 @@ import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import type { Finding } from '../../core/audit/index.js';
 import type { Place } from '../../core/issue/index.js';
-import { instantText } from '../../core/trade/index.js';
+import { instantText } from '../../core/texts/index.js';
 import type { MoveView, Published } from '../../core/wire/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { print, printFindings, printJson, printTable } from '../output.js';

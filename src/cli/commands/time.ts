@@ -4,7 +4,7 @@ import { DateTime } from 'luxon';
 import { calendarIcs, calendarMake } from '../../core/calendar/index.js';
 import type { Calendar, CalendarEntry } from '../../core/calendar/index.js';
 import { DAY_MS, instantRead } from '../../core/schedule/index.js';
-import { instantText } from '../../core/trade/index.js';
+import { instantText } from '../../core/texts/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { colors, print, printJson, printTable } from '../output.js';

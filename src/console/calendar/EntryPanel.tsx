@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { CalendarEntry } from '../../core/calendar/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import type { RotationChange } from '../../client/index.js';
 import { client } from '../api.js';
 import { CopyAndDelete } from '../parts/about.js';

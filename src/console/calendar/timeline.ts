@@ -1,7 +1,7 @@
 /** The time line as numbers: scales, ticks, and what dragging an entry changes in the draft. All by the clocks on the wall, so that a day at a change of clocks is as wide as it is long. */
 import type { Operation } from 'fast-json-patch';
 import type { CalendarEntry } from '../../core/calendar/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { DAY_MS, localMs, localWritten, wallAt } from '../../core/schedule/localTime.js';
 import { fieldStep } from '../parts/step.js';
 import type { Step } from '../parts/step.js';

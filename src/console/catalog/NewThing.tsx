@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import type { Operation } from 'fast-json-patch';
 import type { SectionSheet } from '../../core/catalog/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { useEdits } from '../parts/edits.js';
 import { idOf } from '../parts/step.js';
 import { Button, Input } from '../parts/ui.js';

@@ -1,8 +1,8 @@
 /** Many prices at once: which, by how much, rounded how; shown before it is done. */
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { EconomyDocument } from '../../core/economy/index.js';
-import type { Edit } from '../../core/wire/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import type { Edit } from '../../core/catalog/index.js';
 import { client } from '../api.js';
 import type { GridRow } from '../grid/columns.js';
 import { useEdits } from '../parts/edits.js';

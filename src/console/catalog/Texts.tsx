@@ -1,7 +1,7 @@
 /** What players read in another language: each text beside the original, kept when it is left. */
 import { useState } from 'react';
-import { documentTexts } from '../../core/economy/textKeys.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import { documentTexts } from '../../core/document/textKeys.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { useEdits } from '../parts/edits.js';
 import { fieldStep } from '../parts/step.js';
 import { useParam } from '../parts/search.js';

@@ -1,7 +1,7 @@
 /** One item, currency, group or store in full: every field, its picture, where it is used, where it flows. */
 import { useRef, useState } from 'react';
 import type { SectionSheet } from '../../core/catalog/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { client } from '../api.js';
 import { CopyAndDelete, Flow, UsedIn } from '../parts/about.js';

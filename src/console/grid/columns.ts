@@ -1,9 +1,8 @@
 /** What the catalog's grids show: the sheets of the core, with columns that read a cell and write it back. */
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
-import type { CellValue } from '../../core/catalog/cell.js';
 import { SHEETS } from '../../core/catalog/sheet.js';
-import type { SheetColumn, SheetName } from '../../core/catalog/index.js';
+import type { CellValue, SheetColumn, SheetName } from '../../core/catalog/index.js';
 import { offerName } from '../api.js';
 
 export interface GridRow {

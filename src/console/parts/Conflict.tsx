@@ -1,6 +1,6 @@
 /** A save that came too late, as a three-way view: what it was, what others made of it, what one wanted oneself. */
 import type { Operation } from 'fast-json-patch';
-import type { Change } from '../../core/economy/index.js';
+import type { Change } from '../../core/document/index.js';
 import type { ApiProblem } from '../../client/index.js';
 import { Badge, Button, DataTable, Window } from './ui.js';
 

@@ -5,7 +5,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
-import type { CellKind } from '../../core/catalog/cell.js';
+import type { CellKind } from '../../core/catalog/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { useEdits } from './edits.js';
 import { fieldStep, idOf } from './step.js';

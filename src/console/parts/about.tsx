@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { FlowLine } from '../../core/catalog/index.js';
-import type { ThingKind, Use } from '../../core/catalog/index.js';
+import type { ThingKind, Use } from '../../core/document/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
 import { useEdits } from './edits.js';

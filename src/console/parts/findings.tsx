@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { Link } from 'react-router';
 import type { Operation } from 'fast-json-patch';
 import type { Finding, FindingCounts, Severity } from '../../core/audit/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { useDraft } from '../api.js';
 import { useEdits } from './edits.js';

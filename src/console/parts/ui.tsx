@@ -2,8 +2,8 @@
 import { Dialog, Select, Tooltip } from 'radix-ui';
 import { useId } from 'react';
 import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from 'react';
-import { priceText } from '../../core/economy/text.js';
-import type { AssetLabels } from '../../core/economy/index.js';
+import { priceText } from '../../core/texts/amounts.js';
+import type { AssetLabels } from '../../core/texts/index.js';
 import { errorLines } from '../api.js';
 
 export function Sheet({

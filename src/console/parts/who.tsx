@@ -1,8 +1,8 @@
 /** Who asks, when, and of which economy: the same questions in Shops and Check, kept in the address. */
 import { keepPreviousData } from '@tanstack/react-query';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { unitsParse } from '../../core/amount/index.js';
-import type { Profile } from '../../core/wire/index.js';
+import type { Profile } from '../../core/player/index.js';
 import { labelsOf, usePlayers } from '../api.js';
 import { useParam } from './search.js';
 import { Choice, Field, Input } from './ui.js';

@@ -2,7 +2,7 @@
 import { Tabs } from 'radix-ui';
 import type { SortingState } from '@tanstack/react-table';
 import { useMemo, useState } from 'react';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
 import { unitsFormat } from '../../core/amount/index.js';

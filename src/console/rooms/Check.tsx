@@ -1,9 +1,9 @@
 /** Check: one purchase explained in full. Nothing is bought. */
 import { useQuery } from '@tanstack/react-query';
 import { unitsFormat } from '../../core/amount/index.js';
-import { basketText } from '../../core/economy/text.js';
-import type { AssetLabels, EconomyDocument } from '../../core/economy/index.js';
-import type { ExplainedVerdict } from '../../core/trade/index.js';
+import { basketText } from '../../core/texts/amounts.js';
+import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { client, labelsOf, offerName, useSource } from '../api.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';

@@ -2,7 +2,7 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import type { Operation } from 'fast-json-patch';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { client, labelsOf, useAudit, useDraft } from '../api.js';

@@ -2,8 +2,8 @@
 import { useQuery } from '@tanstack/react-query';
 import { Tabs } from 'radix-ui';
 import { Link, useSearchParams } from 'react-router';
-import { basketText } from '../../core/economy/text.js';
-import type { AssetLabels } from '../../core/economy/index.js';
+import { basketText } from '../../core/texts/amounts.js';
+import type { AssetLabels } from '../../core/texts/index.js';
 import type { FrontOffer } from '../../core/storefront/index.js';
 import type { FrontView } from '../../core/wire/index.js';
 import { client, labelsOf, useSource } from '../api.js';

@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import type { DragEvent, KeyboardEvent } from 'react';
 import type { Operation } from 'fast-json-patch';
-import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/economy/index.js';
+import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { offerName, useAudit, useDraft } from '../api.js';
 import { CopyAndDelete } from '../parts/about.js';

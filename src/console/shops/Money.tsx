@@ -1,7 +1,6 @@
 /** A real-money price as players pay it and as it arrives, store by store. */
 import { useQuery } from '@tanstack/react-query';
-import { unitsFormat } from '../../core/amount/index.js';
-import { moneyDecimals } from '../../core/economy/text.js';
+import { moneyDecimals, unitsFormat } from '../../core/amount/index.js';
 import { client } from '../api.js';
 import { DataTable } from '../parts/ui.js';
 

@@ -1,7 +1,7 @@
 /** Volume tiers in one gesture, with what a unit costs in each before they are made. */
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { Edit } from '../../core/wire/index.js';
+import type { Edit } from '../../core/catalog/index.js';
 import { Preview } from '../catalog/Preview.js';
 import { client } from '../api.js';
 import { useEdits } from '../parts/edits.js';

@@ -1,7 +1,7 @@
 /** What to run: the scenario, its size, and one price changed for this run. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { pointerOf } from '../../core/issue/index.js';
 import type { RunView } from '../../core/wire/index.js';
 import { client, offerName, useDraft } from '../api.js';

@@ -143,3 +143,7 @@ export function unitsShare(
   const share = (BigInt(units) * numerator + more) / denominator;
   return share <= BigInt(MAX_UNITS) ? Number(share) : undefined;
 }
+
+/** Decimals of an ISO 4217 currency: 2 for EUR, 0 for JPY. */
+export const moneyDecimals = (code: string): number =>
+  new Intl.NumberFormat('en', { style: 'currency', currency: code }).resolvedOptions().maximumFractionDigits ?? 2;

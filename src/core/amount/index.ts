@@ -4,10 +4,11 @@ export {
   basketEquals,
   basketTimes,
   fractionOf,
+  moneyDecimals,
   unitsFormat,
   unitsParse,
   unitsRound,
   unitsShare,
   unitsTimes,
 } from './amount.js';
-export type { AmountResult, Basket, Fraction, Rounding, Units } from './amount.js';
+export type { Basket, Fraction, Rounding, Units } from './amount.js';

@@ -2,7 +2,7 @@ import { demoDocument, documentOf, demoFiles } from '../../../tests/support/econ
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { economyLoad } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { TIME_FAULTS } from '../../../tests/support/timeFaults.js';
 import { AUDIT_RULES, economyAudit, findingCounts } from './index.js';
 

@@ -1,8 +1,9 @@
 /** The audit: every rule in one registry, run over a document that may be half finished. */
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
-import { economyCompile, pointerWords } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import { economyCompile } from '../economy/index.js';
+import { pointerWords } from '../document/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { pointerOf } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
 import type { AuditRule, Finding } from './finding.js';

@@ -1,6 +1,7 @@
 /** Everything in an economy that turns some assets into others, as one list: what money loops are made of. */
 import type { Basket } from '../amount/index.js';
-import { basketText, economyLabels, quantitiesEvaluate } from '../economy/index.js';
+import { basketText, economyLabels } from '../texts/index.js';
+import { quantitiesEvaluate } from '../economy/index.js';
 import type { Economy, Item, Offer, PriceChoice, Shop } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
 import { boxOdds } from '../loot/index.js';

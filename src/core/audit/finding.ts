@@ -1,5 +1,6 @@
 /** A finding of the audit, and the one type that every audit rule has. */
-import type { EconomyDocument, Economy, Offer } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
+import type { Economy, Offer } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 import type { Mend, Place } from '../issue/index.js';
 

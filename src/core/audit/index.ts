@@ -1,3 +1,3 @@
 export { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCounts, issueFinding } from './audit.js';
 export type { FindingCounts } from './audit.js';
-export type { AuditRule, Finding, Severity } from './finding.js';
+export type { Finding, Severity } from './finding.js';

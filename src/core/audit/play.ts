@@ -1,6 +1,7 @@
 /** What activities pay a minute, to find ways of playing that pay too well. */
 import { quantitiesEvaluate } from '../economy/index.js';
-import type { ActivityDocument, EarningRule, Economy } from '../economy/index.js';
+import type { ActivityDocument } from '../document/index.js';
+import type { EarningRule, Economy } from '../economy/index.js';
 import type { Scope, Value } from '../formula/index.js';
 import { lootOdds } from '../loot/index.js';
 import { playerCreate, playerScope } from '../player/index.js';

@@ -1,3 +1,3 @@
 export { calendarJoin, calendarMake, offerShownIn } from './calendar.js';
-export type { Calendar, CalendarEntry, CalendarLane, EntryKind } from './calendar.js';
+export type { Calendar, CalendarEntry, CalendarLane } from './calendar.js';
 export { calendarIcs } from './ics.js';

@@ -1,8 +1,7 @@
 /** Changing written amounts exactly: by a factor, then rounded to a step. */
-import { MAX_UNITS, fractionOf, unitsFormat, unitsParse } from '../amount/index.js';
+import { MAX_UNITS, fractionOf, moneyDecimals, unitsFormat, unitsParse } from '../amount/index.js';
 import type { Fraction } from '../amount/index.js';
-import type { EconomyDocument } from '../economy/index.js';
-import { moneyDecimals } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
 
 /** To a multiple of `to`, in display units: `{to: 5, way: 'up'}`. */
 export interface RoundTo {

@@ -1,6 +1,6 @@
 /** Duplicating and moving shops, shelves, offers and the rest. */
-import { valueAt } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import { valueAt } from '../document/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
 import { nothingAt, refuse } from './outcome.js';

@@ -9,20 +9,12 @@ import {
   economyOf,
   playerWith,
 } from '../../../tests/support/economy.js';
-import { documentChanges, documentPatch, economyCompile, folderRead, folderWrite } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import { documentChanges, documentPatch, documentUses, usesOf } from '../document/index.js';
+import { economyCompile } from '../economy/index.js';
+import { folderRead, folderWrite } from '../files/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import fastJsonPatch from 'fast-json-patch';
-import {
-  assetFlow,
-  csvRead,
-  csvWrite,
-  documentEdit,
-  documentUses,
-  formulaValues,
-  moneyRows,
-  SHEET_NAMES,
-  usesOf,
-} from './index.js';
+import { assetFlow, csvRead, csvWrite, documentEdit, formulaValues, moneyRows, SHEET_NAMES } from './index.js';
 import type { Edit, Edited } from './index.js';
 
 const edit = (document: EconomyDocument, request: Edit): Extract<Edited, { ok: true }> => {

@@ -5,8 +5,9 @@
  */
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
-import { isId, valueAt } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import { isId } from '../schema/index.js';
+import { valueAt } from '../document/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { nearestName } from '../issue/index.js';
 import { CELLS, guard, unguard } from './cell.js';
 import { SHEETS } from './sheet.js';

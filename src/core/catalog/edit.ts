@@ -3,7 +3,7 @@
  * volume tiers. Each is a function from a document and a request to the document after it, so any caller can show
  * first what would change.
  */
-import type { EconomyDocument } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { duplicate, move } from './arrange.js';
 import type { DuplicateEdit, MoveEdit } from './arrange.js';
 import type { Edited } from './outcome.js';

@@ -1,7 +1,9 @@
 /** Where an asset comes from, where it goes, and what it buys: the view that a designer of a currency needs. */
-import { amountText, basketText, economyLabels, pointerWords } from '../economy/index.js';
+import { amountText, basketText, economyLabels } from '../texts/index.js';
+import { pointerWords } from '../document/index.js';
 import type { Basket } from '../amount/index.js';
-import type { AssetLabels, Economy, Offer, Quantity, QuantityBasket } from '../economy/index.js';
+import type { AssetLabels } from '../texts/index.js';
+import type { Economy, Offer, Quantity, QuantityBasket } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 
 export interface FlowLine {

@@ -1,7 +1,6 @@
 /** What an edit comes to, and how it says no. */
-import type { EconomyDocument } from '../economy/index.js';
+import type { EconomyDocument, Use } from '../document/index.js';
 import type { Issue } from '../issue/index.js';
-import type { Use } from './uses.js';
 
 export type Edited =
   | {

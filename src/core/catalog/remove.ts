@@ -1,11 +1,10 @@
 /** Removing a thing, with what refers to it. */
-import { documentTexts, documentValidate, economyCompile, issueBlocksSaving, valueAt } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import { documentTexts, documentValidate, thingsAt, usesOf, valueAt } from '../document/index.js';
+import { economyCompile, issueBlocksSaving } from '../economy/index.js';
+import type { EconomyDocument, Use } from '../document/index.js';
 import { pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
 import { nothingAt } from './outcome.js';
-import { thingsAt, usesOf } from './uses.js';
-import type { Use } from './uses.js';
 
 /** `mend`: what refers to it goes too. Without it, references refuse the removal and are listed. */
 export interface RemoveEdit {

@@ -1,6 +1,6 @@
 /** "All frames +10%, round up to 5": many prices at once. */
-import { isMoney } from '../economy/index.js';
-import type { EconomyDocument, OfferDocument } from '../economy/index.js';
+import { isMoney } from '../document/index.js';
+import type { EconomyDocument, OfferDocument } from '../document/index.js';
 import { pointerOf } from '../issue/index.js';
 import { amountScaled, decimalsIn, percentFactor } from './amounts.js';
 import type { RoundTo } from './amounts.js';

@@ -1,6 +1,7 @@
 /** Setting one value by its pointer, groups on the way included; without a value it is taken away. */
-import { documentValidate, economyCompile, issueBlocksSaving, valueAt } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import { documentValidate, valueAt } from '../document/index.js';
+import { economyCompile, issueBlocksSaving } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
 import { nothingAt, refuse } from './outcome.js';

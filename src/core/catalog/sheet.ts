@@ -1,5 +1,5 @@
 /** The catalog as sheets: which rows and columns items, currencies, offers and loot entries have. */
-import type { EconomyDocument } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { pointerOf } from '../issue/index.js';
 import type { CellName } from './cell.js';
 

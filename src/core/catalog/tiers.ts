@@ -1,8 +1,8 @@
 /** Volume tiers in one gesture: x1, x3, x5 of one offer, the unit price falling. */
 import { fractionOf } from '../amount/index.js';
 import type { Fraction } from '../amount/index.js';
-import { isMoney, valueAt } from '../economy/index.js';
-import type { EconomyDocument, OfferDocument } from '../economy/index.js';
+import { isMoney, valueAt } from '../document/index.js';
+import type { EconomyDocument, OfferDocument } from '../document/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import { amountScaled, decimalsIn } from './amounts.js';
 import type { RoundTo } from './amounts.js';

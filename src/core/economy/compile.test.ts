@@ -1,5 +1,6 @@
 import { demoEconomy, economyOf, issuesOf, documentOf } from '../../../tests/support/economy.js';
-import { documentChanges, documentPatch, economyCompile, issueBlocksSaving, quantitiesEvaluate } from './index.js';
+import { documentChanges, documentPatch } from '../document/index.js';
+import { economyCompile, issueBlocksSaving, quantitiesEvaluate } from './index.js';
 
 const CURRENCIES = 'currencies: {shells: {name: Shells}, pearls: {name: Pearls, decimals: 2, rounding: up}}\n';
 const shop = (offers: string) => `shops: {stall: {name: Stall, shelves: {main: {name: Main, offers: {${offers}}}}}}\n`;

@@ -10,7 +10,7 @@ import { shopCompile } from './compileShops.js';
 import { textsCompile } from './compileTexts.js';
 import { salesCompile } from './compileTime.js';
 import { References } from './references.js';
-import type { EconomyDocument } from './schema.js';
+import type { EconomyDocument } from '../document/index.js';
 import type { Economy, Offer, Shop } from './types.js';
 
 /** Compiles everything at once. `economy` is complete where no issue stands against a part; publishing needs no issues at all. */

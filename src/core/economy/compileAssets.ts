@@ -2,8 +2,8 @@
 import { basketAdd, fractionOf } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { References, Segments } from './references.js';
-import type { EconomyDocument, ItemDocument } from './schema.js';
-import { durationMs } from './shapes.js';
+import type { EconomyDocument, ItemDocument } from '../document/index.js';
+import { durationMs } from '../schema/index.js';
 import type { Item, UseEffect } from './types.js';
 
 type CurrencyDocument = NonNullable<EconomyDocument['currencies']>[string];

@@ -1,6 +1,6 @@
 /** Loot tables: weights, what entries give, and that no table reaches itself. */
 import type { References, Segments } from './references.js';
-import type { LootDocument } from './schema.js';
+import type { LootDocument } from '../document/index.js';
 import type { LootEntry, LootTable } from './types.js';
 
 type LootAmount = number | { from: number; to: number };

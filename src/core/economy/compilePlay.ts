@@ -2,7 +2,7 @@
 import type { ValueType } from '../formula/index.js';
 import { limitsCompile } from './references.js';
 import type { References, Segments } from './references.js';
-import { durationMs } from './shapes.js';
+import { durationMs } from '../schema/index.js';
 import type { EarningRule } from './types.js';
 
 export function earningCompile(refs: References): Map<string, EarningRule> {

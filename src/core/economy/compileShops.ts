@@ -1,16 +1,14 @@
 /** Shops, shelves and offers with their prices. */
-import { fractionOf } from '../amount/index.js';
+import { fractionOf, moneyDecimals } from '../amount/index.js';
 import { DAY_MS } from '../schedule/index.js';
-import type { Beat } from '../schedule/index.js';
+import type { Accrual, Beat } from '../schedule/index.js';
 import { beatCompile, openingCompile, shelfRotation } from './compileTime.js';
 import { limitsCompile } from './references.js';
 import type { References, Segments } from './references.js';
-import { isMoney } from './schemaPrice.js';
-import type { MoneyDocument } from './schemaPrice.js';
-import type { OfferDocument, ShelfDocument, ShopDocument } from './schema.js';
-import { durationMs } from './shapes.js';
-import { moneyDecimals } from './text.js';
-import type { Accrual, Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';
+import { isMoney } from '../document/index.js';
+import type { MoneyDocument, OfferDocument, ShelfDocument, ShopDocument } from '../document/index.js';
+import { durationMs } from '../schema/index.js';
+import type { Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';
 
 export function shopCompile(refs: References, id: string, written: ShopDocument): Shop {
   const at = ['shops', id];

@@ -2,7 +2,7 @@
 import { IntlMessageFormat } from 'intl-messageformat';
 import { nearestName } from '../issue/index.js';
 import type { References } from './references.js';
-import { BUILT_IN, documentTexts, textArguments } from './textKeys.js';
+import { BUILT_IN, documentTexts, textArguments } from '../document/index.js';
 import type { Texts } from './types.js';
 
 /** The language in which names and descriptions are written where the economy does not say. */

@@ -3,9 +3,8 @@ import { fractionOf } from '../amount/index.js';
 import { beatMake, instantRead, recurrenceMake } from '../schedule/index.js';
 import type { Beat, Opening } from '../schedule/index.js';
 import type { References, Segments } from './references.js';
-import type { EconomyDocument, SaleDocument, ShelfDocument } from './schema.js';
-import { timeOfDayMs } from './schemaTime.js';
-import { durationMs } from './shapes.js';
+import type { EconomyDocument, SaleDocument, ShelfDocument } from '../document/index.js';
+import { durationMs, timeOfDayMs } from '../schema/index.js';
 import type { Offer, PoolOffer, Rotation, Sale } from './types.js';
 
 interface WrittenOpening {

@@ -2,8 +2,10 @@
 import fastJsonPatch from 'fast-json-patch';
 import fc from 'fast-check';
 import { demoDocument, demoEconomy, demoFiles, documentOf, economyOf } from '../../../tests/support/economy.js';
-import { economyLoad, folderRead, folderWrite, documentChanges, documentPatch } from './index.js';
-import type { EconomyDocument } from './index.js';
+import { economyLoad } from './index.js';
+import { folderRead, folderWrite } from '../files/index.js';
+import { documentChanges, documentPatch } from '../document/index.js';
+import type { EconomyDocument } from '../document/index.js';
 
 const HEAD = `name: Test cove
 timeZone: Europe/Lisbon

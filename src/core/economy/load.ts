@@ -1,11 +1,11 @@
 /** From texts or a raw value to a checked document with its compiled economy, and every issue with its place. */
 import type { Issue, Place } from '../issue/index.js';
 import { economyCompile } from './compile.js';
-import { folderRead } from './folder.js';
-import type { SourceFile } from './folder.js';
-import type { EconomyDocument } from './schema.js';
+import { folderRead } from '../files/index.js';
+import type { SourceFile } from '../files/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import type { Economy } from './types.js';
-import { documentValidate } from './validate.js';
+import { documentValidate } from '../document/index.js';
 
 export interface EconomyLoaded {
   /** Missing where the text or the shape cannot be read at all. */

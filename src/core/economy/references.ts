@@ -9,12 +9,11 @@ import type { Formula, Value, ValueType } from '../formula/index.js';
 import { nearestName, pointerOf } from '../issue/index.js';
 import type { Issue, Mend } from '../issue/index.js';
 import { instantRead } from '../schedule/index.js';
-import type { Beat } from '../schedule/index.js';
-import { valueAt } from './diff.js';
-import type { EconomyDocument } from './schema.js';
-import type { BasketDocument } from './schemaPrice.js';
-import { durationMs } from './shapes.js';
-import type { Currency, Item, Limit, QuantityBasket } from './types.js';
+import type { Beat, Limit } from '../schedule/index.js';
+import { valueAt } from '../document/index.js';
+import type { BasketDocument, EconomyDocument } from '../document/index.js';
+import { durationMs } from '../schema/index.js';
+import type { Currency, Item, QuantityBasket } from './types.js';
 
 export type Segments = (string | number)[];
 

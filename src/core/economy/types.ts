@@ -2,8 +2,8 @@
 import type { IntlMessageFormat } from 'intl-messageformat';
 import type { Basket, Fraction, Rounding, Units } from '../amount/index.js';
 import type { Formula, Value } from '../formula/index.js';
-import type { Beat, Opening } from '../schedule/index.js';
-import type { EconomyDocument } from './schema.js';
+import type { Accrual, Beat, Limit, Opening } from '../schedule/index.js';
+import type { EconomyDocument } from '../document/index.js';
 
 /** A fixed amount (`units`) or a formula; `decimals` and `rounding` turn the formula's result into units. */
 export interface Quantity {
@@ -14,15 +14,6 @@ export interface Quantity {
   rounding: Rounding;
 }
 export type QuantityBasket = Quantity[];
-
-/** Something that comes back by itself: `amount` after every `everyMs`, never above `upTo`. */
-export interface Accrual {
-  amount: Units;
-  everyMs: number;
-  upTo: Units;
-  /** Comes at set times of the calendar instead of after a duration. */
-  beat?: Beat;
-}
 
 export interface Currency {
   id: string;
@@ -124,14 +115,6 @@ export interface Store {
   fee: number;
   /** Tax that the price includes, as a part of the net price: 0.23 for 23 %. */
   tax: number;
-}
-
-/** `most` per period; `everyMs` is set where the period is a duration, `beat` where it is the shelf's rotation. */
-export interface Limit {
-  period: string;
-  most: number;
-  everyMs: number | undefined;
-  beat?: Beat;
 }
 
 /** One way to pay: `pay` is the name a request picks it by. Real money is paid outside, and shown by a receipt. */

@@ -1,4 +1,4 @@
 export { formulaCompile } from './formula.js';
-export type { Formula, FormulaInput, Reference, Scope } from './formula.js';
+export type { Formula, FormulaInput, Scope } from './formula.js';
 export { MAX_FORMULA_LENGTH } from './parse.js';
-export type { FormulaProblem, Names, Value, ValueType } from './parse.js';
+export type { Names, Value, ValueType } from './parse.js';

@@ -1,5 +1,4 @@
-export { MOST_OPENINGS, boxOdds, lootOdds } from './openings.js';
-export type { AssetOdds, LootOdds } from './openings.js';
-export { lootRoll } from './roll.js';
-export type { Rolled } from './roll.js';
+export { boxOdds, lootOdds } from './openings.js';
+export type { LootOdds } from './openings.js';
 export { playerLoot } from './player.js';
+export { lootRoll } from './roll.js';

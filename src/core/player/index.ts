@@ -7,9 +7,9 @@ export {
   playerReceive,
   playerScope,
 } from './player.js';
-export type { Profile, Received } from './player.js';
+export type { Profile } from './player.js';
 export { playerSettle } from './settle.js';
 export { playerHolds, playerSpendable } from './state.js';
-export type { Changed, Player, Stack } from './state.js';
+export type { Player, Stack } from './state.js';
 export { playerUse, playerUses } from './uses.js';
 export { yieldTake } from './yields.js';

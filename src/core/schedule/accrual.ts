@@ -3,8 +3,17 @@
  * Nothing runs in the background: the amount is worked out from the last settling time when it is asked for.
  */
 import type { Units } from '../amount/index.js';
-import type { Accrual } from '../economy/index.js';
 import { beatPeriod, beatStart } from './beat.js';
+import type { Beat } from './beat.js';
+
+/** Something that comes back by itself: `amount` after every `everyMs`, never above `upTo`. */
+export interface Accrual {
+  amount: Units;
+  everyMs: number;
+  upTo: Units;
+  /** Comes at set times of the calendar instead of after a duration. */
+  beat?: Beat;
+}
 
 export interface Level {
   units: Units;

@@ -1,7 +1,15 @@
 /** Calendar days, weeks and months in the economy's time zone, and how often something happened in one. */
 import { DateTime } from 'luxon';
-import type { Limit } from '../economy/index.js';
 import { beatPeriod } from './beat.js';
+import type { Beat } from './beat.js';
+
+/** `most` per period; `everyMs` is set where the period is a duration, `beat` where it is the shelf's rotation. */
+export interface Limit {
+  period: string;
+  most: number;
+  everyMs: number | undefined;
+  beat?: Beat;
+}
 
 /** `startMs` inclusive, `endMs` exclusive. */
 export interface Period {

@@ -1,5 +1,5 @@
 import { demoEconomy, NOW, playerWith } from '../../../tests/support/economy.js';
-import type { DrawDocument } from '../economy/index.js';
+import type { DrawDocument } from '../document/index.js';
 import { playerScope } from '../player/index.js';
 import { randomStream } from '../random/index.js';
 import { drawCompile, weightedKey } from './draw.js';

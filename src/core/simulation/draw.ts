@@ -1,6 +1,7 @@
 /** Draws values from the distributions that activities and personas name. Each kind has its entry in one table. */
 import { randomGeometric, randomLogNormal, randomNormal, randomPoisson } from 'd3-random';
-import type { DrawDocument, Economy } from '../economy/index.js';
+import type { DrawDocument } from '../document/index.js';
+import type { Economy } from '../economy/index.js';
 import { formulaCompile } from '../formula/index.js';
 import type { Names, Scope, Value, ValueType } from '../formula/index.js';
 import type { Random } from '../random/index.js';

@@ -1,11 +1,10 @@
 export { simulationCompare } from './compare.js';
 export type { Comparison, Difference } from './compare.js';
 export { attributeNames, drawCompile } from './draw.js';
+export { simulateReference } from './reference.js';
 export { METRIC_WORDS, distanceText, figureText, flowSums } from './report.js';
 export type { FlowSum } from './report.js';
-export { simulateReference } from './reference.js';
-export type { SimulateOptions, Simulator } from './reference.js';
 export type { SimulationResult } from './result.js';
 export { overridesApply, scenarioResolve } from './scenario.js';
-export type { RunSetup, ScenarioOptions } from './scenario.js';
+export type { ScenarioOptions } from './scenario.js';
 export { meanWithInterval, percentile, survivalEstimate } from './statistics.js';

@@ -3,7 +3,8 @@
  * Sessions of a day run in the order (start, player, number), for all players together, because they share stock.
  * Every draw comes from a stream keyed by (seed, player, purpose, day, ...): a price change does not disturb the luck.
  */
-import type { ActivityDocument, Economy, Offer, PersonaDocument } from '../economy/index.js';
+import type { ActivityDocument, PersonaDocument } from '../document/index.js';
+import type { Economy, Offer } from '../economy/index.js';
 import { eventApply } from '../earning/index.js';
 import { unitsParse } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';

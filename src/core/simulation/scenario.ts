@@ -1,7 +1,9 @@
 /** From a scenario's text to a run's set-up: its overrides are put into the economy before it is compiled. */
 import { DateTime } from 'luxon';
-import { documentValidate, economyCompile, valueAt } from '../economy/index.js';
-import type { Economy, EconomyDocument, ScenarioDocument } from '../economy/index.js';
+import { documentValidate, valueAt } from '../document/index.js';
+import { economyCompile } from '../economy/index.js';
+import type { Economy } from '../economy/index.js';
+import type { EconomyDocument, ScenarioDocument } from '../document/index.js';
 import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Result } from '../issue/index.js';
 

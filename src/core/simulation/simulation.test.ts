@@ -1,5 +1,5 @@
 import { demoDocument, documentOf } from '../../../tests/support/economy.js';
-import type { EconomyDocument } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import {
   distanceText,
   figureText,

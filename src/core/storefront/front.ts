@@ -6,8 +6,10 @@ import type { Player } from '../player/index.js';
 import { shelfShown } from '../rotation/index.js';
 import type { Shown } from '../rotation/index.js';
 import { levelNextMs, openingChangesMs, openingIsOpen, periodAround } from '../schedule/index.js';
-import { buybackTakes, purchaseCheck, sellCheck, verdictExplain } from '../trade/index.js';
-import type { ActVerdict, ExplainedVerdict, SharedStocks, Verdict } from '../trade/index.js';
+import { buybackTakes, purchaseCheck, sellCheck } from '../trade/index.js';
+import { verdictExplain } from '../texts/index.js';
+import type { ActVerdict, SharedStocks, Verdict } from '../trade/index.js';
+import type { ExplainedVerdict } from '../texts/index.js';
 
 /** One way to pay for an offer, with its own answer. */
 export interface FrontChoice {

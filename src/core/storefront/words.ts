@@ -1,7 +1,7 @@
 /** A storefront in the words of its player: names, question and refusals in one language, prices as they are charged. */
 import type { Economy } from '../economy/index.js';
 import { askText, basketWords, offerWords, priceWords, refusalText, shopName, textFind } from '../texts/index.js';
-import type { ExplainedVerdict } from '../trade/index.js';
+import type { ExplainedVerdict } from '../texts/index.js';
 import type { Front, FrontOffer, OfferTold } from './front.js';
 
 /** The same storefront with `told` for each offer. */

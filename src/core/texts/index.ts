@@ -1,3 +1,5 @@
+export { amountText, basketText, economyLabels, moneyText, priceText } from './amounts.js';
+export type { AssetLabels } from './amounts.js';
 export {
   amountWords,
   askText,
@@ -8,4 +10,6 @@ export {
   shopName,
   textFind,
   thanksText,
-} from './texts.js';
+} from './playerWords.js';
+export { instantText, reasonSentence, verdictExplain } from './sentence.js';
+export type { Explained, ExplainedVerdict } from './sentence.js';

@@ -12,13 +12,13 @@ import {
   openCheck,
   purchaseApply,
   purchaseCheck,
-  reasonSentence,
   sellApply,
   sellCheck,
   tillLevel,
   useApply,
   useCheck,
 } from './index.js';
+import { reasonSentence } from '../texts/index.js';
 import type { ActRequest, ActVerdict, Acted, SharedStocks } from './index.js';
 
 const economy = economyOf(`

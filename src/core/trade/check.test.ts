@@ -1,7 +1,8 @@
 import { DAY, HOUR, MINUTE, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { MAX_TIMES, REASON_CODES, purchaseApply, purchaseCheck, reasonSentence } from './index.js';
+import { MAX_TIMES, REASON_CODES, purchaseApply, purchaseCheck } from './index.js';
+import { reasonSentence } from '../texts/index.js';
 import type { PurchaseRequest, Reason, SharedStocks } from './index.js';
 
 const economy = economyOf(`

@@ -1,7 +1,8 @@
 /** Sales: what they pick, what they take off, which holds, and that the price shown is the price charged. */
 import { NOW, DAY, economyOf, issuesOf, playerWith } from '../../../tests/support/economy.js';
 import { frontMake } from '../storefront/index.js';
-import { purchaseApply, purchaseCheck, verdictExplain } from './index.js';
+import { purchaseApply, purchaseCheck } from './index.js';
+import { verdictExplain } from '../texts/index.js';
 
 const ECONOMY = (sales: string, price = '{shells: 15}', more = '') => `
 currencies: {shells: {name: Shells}, pearls: {name: Pearls, rounding: up}}

@@ -5,15 +5,16 @@
 import type { Operation } from 'fast-json-patch';
 import type { Finding, FindingCounts } from '../audit/index.js';
 import type { Basket } from '../amount/index.js';
-import type { Edit, FormulaValue, Use } from '../catalog/index.js';
+import type { Edit, FormulaValue } from '../catalog/index.js';
+import type { Change, EconomyDocument, Use } from '../document/index.js';
 import type { Calendar } from '../calendar/index.js';
 import type { RuleOutcome } from '../earning/index.js';
-import type { Change, EconomyDocument } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import type { Player, Profile } from '../player/index.js';
 import type { ScenarioOptions } from '../simulation/index.js';
 import type { Front, OfferTold } from '../storefront/index.js';
-import type { ActVerdict, Explained, ExplainedVerdict, PurchaseRequest } from '../trade/index.js';
+import type { ActVerdict, PurchaseRequest } from '../trade/index.js';
+import type { Explained, ExplainedVerdict } from '../texts/index.js';
 
 /** A page of a list. Pass `next` as `cursor` for the rest; null at the end. */
 export interface Page<T> {

@@ -1,5 +1,5 @@
 /** What players do with what they hold: selling back, using, opening, collecting. */
-import { checked, fields, schemaIssues, text, wholeNumber } from '../../core/economy/index.js';
+import { checked, fields, schemaIssues, text, wholeNumber } from '../../core/schema/index.js';
 import type { ActKind, ActRequest } from '../../core/trade/index.js';
 import { invalid } from '../problem.js';
 import { unitsBasket } from '../profile.js';

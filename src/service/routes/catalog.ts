@@ -3,23 +3,19 @@ import type { Operation } from 'fast-json-patch';
 import {
   EDIT_KINDS,
   SHEET_NAMES,
-  THING_KINDS,
   assetFlow,
   csvRead,
   csvWrite,
   documentEdit,
   formulaValues,
   moneyRows,
-  usesOf,
 } from '../../core/catalog/index.js';
+import { THING_KINDS, documentChanges, documentPatch, usesOf } from '../../core/document/index.js';
 import type { Edit, SheetName } from '../../core/catalog/index.js';
 import {
   anyNumber,
   checked,
   choice,
-  documentChanges,
-  documentPatch,
-  economyCompile,
   fields,
   mapOf,
   schemaIssues,
@@ -27,12 +23,15 @@ import {
   text,
   wholeNumber,
   yesNo,
-} from '../../core/economy/index.js';
-import type { AnySchema, Change, EconomyDocument } from '../../core/economy/index.js';
+} from '../../core/schema/index.js';
+import { economyCompile } from '../../core/economy/index.js';
+import type { AnySchema } from '../../core/schema/index.js';
+import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { boxOdds, lootOdds } from '../../core/loot/index.js';
 import { playerScope } from '../../core/player/index.js';
 import { overridesApply } from '../../core/simulation/index.js';
-import type { DraftSaved, EditAnswer, OddsQuestion, Profile } from '../../core/wire/index.js';
+import type { DraftSaved, EditAnswer, OddsQuestion } from '../../core/wire/index.js';
+import type { Profile } from '../../core/player/index.js';
 import { Problem, invalid, notFound } from '../problem.js';
 import { playerAsked, profileSchema, sourceEconomy } from '../profile.js';
 import { bodyOf, instantOf, revisionOf } from '../route.js';

@@ -1,17 +1,12 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files. */
 import type { Operation } from 'fast-json-patch';
 import { findingCounts } from '../../core/audit/index.js';
-import {
-  checked,
-  documentChanges,
-  documentPatch,
-  fields,
-  folderRead,
-  folderWrite,
-  wholeNumber,
-} from '../../core/economy/index.js';
-import type { EconomyDocument, SourceFile } from '../../core/economy/index.js';
-import { instantText } from '../../core/trade/index.js';
+import { checked, fields, wholeNumber } from '../../core/schema/index.js';
+import { documentChanges, documentPatch } from '../../core/document/index.js';
+import { folderRead, folderWrite } from '../../core/files/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import type { SourceFile } from '../../core/files/index.js';
+import { instantText } from '../../core/texts/index.js';
 import { Problem, invalid } from '../problem.js';
 import { PAGE_QUERY, bodyOf, instantOf, pageLimit, pageOf, queryNumber, revisionOf } from '../route.js';
 import type { Incoming, Reply, Route } from '../route.js';

@@ -2,7 +2,7 @@
 import type { Basket } from '../../core/amount/index.js';
 import { eventProblems } from '../../core/earning/index.js';
 import type { GameEvent } from '../../core/earning/index.js';
-import { checked, fields, mapOf, schemaIssues, text } from '../../core/economy/index.js';
+import { checked, fields, mapOf, schemaIssues, text } from '../../core/schema/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { playerSettle } from '../../core/player/index.js';
 import { Problem, invalid, notFound } from '../problem.js';

@@ -1,6 +1,7 @@
 /** Publishing, releases and channels. */
-import { documentChanges, fields, text, wholeNumber } from '../../core/economy/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import { documentChanges } from '../../core/document/index.js';
+import { fields, text, wholeNumber } from '../../core/schema/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { Problem } from '../problem.js';
 import { PAGE_QUERY, bodyOf, instantOf, pageLimit, pageOf, queryNumber } from '../route.js';
 import type { Route } from '../route.js';

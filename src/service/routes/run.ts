@@ -1,5 +1,5 @@
 /** Simulations in the background, their progress and results, and two of them side by side. */
-import { checked, fields, mapOf, text, wholeNumber } from '../../core/economy/index.js';
+import { checked, fields, mapOf, text, wholeNumber } from '../../core/schema/index.js';
 import { simulationCompare } from '../../core/simulation/index.js';
 import type { ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { Problem } from '../problem.js';

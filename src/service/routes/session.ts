@@ -1,5 +1,5 @@
 /** Signing in to the console, who one is, and tokens. */
-import { choice, fields, text } from '../../core/economy/index.js';
+import { choice, fields, text } from '../../core/schema/index.js';
 import { ROLES, SESSION_MS } from '../access.js';
 import type { Role } from '../access.js';
 import { Problem } from '../problem.js';

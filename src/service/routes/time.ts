@@ -1,7 +1,7 @@
 /** The calendar, what rotations have on show, and the stream of what happens. */
 import { calendarIcs, calendarJoin, calendarMake } from '../../core/calendar/index.js';
 import type { CalendarEntry } from '../../core/calendar/index.js';
-import { fields, text, wholeNumber, yesNo } from '../../core/economy/index.js';
+import { fields, text, wholeNumber, yesNo } from '../../core/schema/index.js';
 import type { Economy, Rotation, Shelf, Shop } from '../../core/economy/index.js';
 import { rotationInForce, rotationShown } from '../../core/rotation/index.js';
 import { DAY_MS, beatPeriod, beatStart } from '../../core/schedule/index.js';

@@ -1,9 +1,11 @@
 /** What players see and do: the storefront, dry-run checks and purchases. */
-import { checked, fields, schemaIssues, text, wholeNumber } from '../../core/economy/index.js';
+import { checked, fields, schemaIssues, text, wholeNumber } from '../../core/schema/index.js';
 import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
-import { purchaseCheck, verdictExplain } from '../../core/trade/index.js';
+import { purchaseCheck } from '../../core/trade/index.js';
+import { verdictExplain } from '../../core/texts/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
-import type { CheckQuestion, Profile } from '../../core/wire/index.js';
+import type { CheckQuestion } from '../../core/wire/index.js';
+import type { Profile } from '../../core/player/index.js';
 import { Problem, invalid, notFound } from '../problem.js';
 import { playerAsked, profileSchema, sourceAt, sourceEconomy, unitsBasket } from '../profile.js';
 import { CHANNEL_QUERY, bodyOf, languageOf } from '../route.js';

@@ -2,7 +2,7 @@
 import { Worker } from 'node:worker_threads';
 import { join } from 'node:path';
 import { and, desc, eq, inArray, lt } from 'drizzle-orm';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../core/wire/index.js';

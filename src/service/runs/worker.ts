@@ -2,7 +2,7 @@
 import { parentPort, workerData } from 'node:worker_threads';
 import { scenarioResolve, simulateReference } from '../../core/simulation/index.js';
 import type { ScenarioOptions } from '../../core/simulation/index.js';
-import type { EconomyDocument } from '../../core/economy/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 
 export interface WorkerInput {
   document: EconomyDocument;

@@ -1,5 +1,5 @@
 /** Findings about ways to gain without end. */
-import { amountText, basketText, economyLabels } from '../../economy/index.js';
+import { amountText, basketText, economyLabels } from '../../texts/index.js';
 import type { Economy } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { playPay } from '../play.js';

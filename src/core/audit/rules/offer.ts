@@ -1,5 +1,5 @@
 /** Findings about how offers stand to each other, and whether anyone meets them. */
-import { amountText, economyLabels } from '../../economy/index.js';
+import { amountText, economyLabels } from '../../texts/index.js';
 import type { Economy, Item, Offer } from '../../economy/index.js';
 import type { Formula, Scope, Value } from '../../formula/index.js';
 import { pointerOf } from '../../issue/index.js';

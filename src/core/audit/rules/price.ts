@@ -1,6 +1,7 @@
 /** Findings about what offers cost. */
 import type { Offer, Quantity } from '../../economy/index.js';
-import { amountText, economyLabels, quantitiesEvaluate } from '../../economy/index.js';
+import { amountText, economyLabels } from '../../texts/index.js';
+import { quantitiesEvaluate } from '../../economy/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import type { AuditInput, AuditRule } from '../finding.js';

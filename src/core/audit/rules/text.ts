@@ -1,6 +1,6 @@
 /** Findings about what players read. */
 import { unitsFormat, unitsParse } from '../../amount/index.js';
-import { documentTexts } from '../../economy/index.js';
+import { documentTexts } from '../../document/index.js';
 import type { Currency, Economy, Offer } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';

@@ -1,6 +1,7 @@
 /** Findings about time: windows, rotations and sales that meet badly. */
 import { unitsFormat } from '../../amount/index.js';
-import { quantitiesEvaluate, valueAt } from '../../economy/index.js';
+import { quantitiesEvaluate } from '../../economy/index.js';
+import { valueAt } from '../../document/index.js';
 import type { Economy, Offer, Sale } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';

@@ -1,5 +1,6 @@
 import { demoDocument, demoFiles } from '../../../tests/support/economy.js';
-import { MAX_FILE_LENGTH, economyLoad, folderRead, folderWrite } from './index.js';
+import { MAX_FILE_LENGTH, folderRead, folderWrite } from './index.js';
+import { economyLoad } from '../economy/index.js';
 
 const file = (path: string, text: string) => ({ path, text });
 const base = file('economy.yaml', '# The cove.\nname: Cove\ntimeZone: UTC\n');

@@ -1,6 +1,6 @@
 /** Where a thing is used: every reference of a document, by one table of places. */
-import { pointerWords, valueAt } from '../economy/index.js';
-import type { EconomyDocument } from '../economy/index.js';
+import { pointerWords, valueAt } from './changes.js';
+import type { EconomyDocument } from './schema.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 
 export const THING_KINDS = [

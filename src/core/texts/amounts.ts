@@ -1,5 +1,5 @@
 /** Amounts as people read them. The name and the decimals come from the economy, so a text can never state another price than the one charged. */
-import { unitsFormat } from '../amount/index.js';
+import { moneyDecimals, unitsFormat } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
 
 export interface AssetLabel {
@@ -30,10 +30,6 @@ export function economyLabels(economy: {
     economy.currencies.get(asset) ??
     (economy.items.has(asset) ? { name: economy.items.get(asset)!.name, decimals: 0 } : undefined);
 }
-
-/** Decimals of an ISO 4217 currency: 2 for EUR, 0 for JPY. */
-export const moneyDecimals = (code: string): number =>
-  new Intl.NumberFormat('en', { style: 'currency', currency: code }).resolvedOptions().maximumFractionDigits ?? 2;
 
 /** `EUR 4.99`. */
 export const moneyText = (code: string, units: Units): string => `${code} ${unitsFormat(units, moneyDecimals(code))}`;

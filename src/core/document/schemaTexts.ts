@@ -1,5 +1,5 @@
 /** The shape of texts: by language, then by key. What a key may be is in `core/texts`. */
-import { checked, mapOf, text } from './shapes.js';
+import { checked, mapOf, text } from '../schema/index.js';
 
 const LANGUAGE = /^[a-z]{2,3}(-[A-Z][a-z]{3})?(-[A-Z]{2})?$/;
 

@@ -1,6 +1,17 @@
 /** The shape of loot tables. */
 import { MAX_UNITS } from '../amount/index.js';
-import { anyNumber, checked, condition, fields, id, isRecord, mapOf, text, wholeNumber, yesNo } from './shapes.js';
+import {
+  anyNumber,
+  checked,
+  condition,
+  fields,
+  id,
+  isRecord,
+  mapOf,
+  text,
+  wholeNumber,
+  yesNo,
+} from '../schema/index.js';
 
 /** A whole number, or a range of them of which each is as likely. */
 const range = (least: number, most: number) =>

@@ -1,16 +1,8 @@
-/** Checks a raw value against the economy schema and turns every Yup error into an issue with a pointer. */
+/** Checks a raw value against a schema and turns every Yup error into an issue with a pointer. */
 import * as yup from 'yup';
 import { pointerOf } from '../issue/index.js';
-import type { Issue, Result } from '../issue/index.js';
-import { economySchema } from './schema.js';
-import type { EconomyDocument } from './schema.js';
-import type { AnySchema, ShapeParams } from './shapes.js';
-
-/** Every shape issue at once; linear in the document's size. */
-export function documentValidate(raw: unknown): Result<EconomyDocument> {
-  const issues = schemaIssues(economySchema, raw);
-  return issues.length === 0 ? { ok: true, value: raw as EconomyDocument } : { ok: false, issues };
-}
+import type { Issue } from '../issue/index.js';
+import type { AnySchema, ShapeParams } from './blocks.js';
 
 /** The issues that `schema` finds in `raw`; none when it fits. Also used for the bodies of requests. */
 export function schemaIssues(schema: AnySchema, raw: unknown): Issue[] {

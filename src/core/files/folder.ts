@@ -9,9 +9,8 @@ import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
-import { reordered, valueAt } from './diff.js';
-import { SECTIONS } from './schema.js';
-import type { EconomyDocument } from './schema.js';
+import { SECTIONS, reordered, valueAt } from '../document/index.js';
+import type { EconomyDocument } from '../document/index.js';
 
 export interface SourceFile {
   path: string;

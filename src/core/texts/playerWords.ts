@@ -1,9 +1,10 @@
 /** What players read, in their language: names, the question before buying, thanks, refusals. Amounts, prices and names are filled in here, so that no text states a price by hand. */
 import { DateTime } from 'luxon';
-import { unitsFormat } from '../amount/index.js';
+import { moneyDecimals, unitsFormat } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
-import { BUILT_IN_MESSAGES, moneyDecimals } from '../economy/index.js';
-import type { BuiltInKey, Economy } from '../economy/index.js';
+import { BUILT_IN_MESSAGES } from '../economy/index.js';
+import type { BuiltInKey } from '../document/index.js';
+import type { Economy } from '../economy/index.js';
 import type { Reason, Verdict } from '../trade/index.js';
 
 /** Where a text is looked for: the language itself, its wider ones (`pt` for `pt-BR`), the economy's own. */

@@ -1,10 +1,10 @@
 /** The one place where a reason becomes a sentence for a person. */
 import { DateTime } from 'luxon';
 import { unitsFormat } from '../amount/index.js';
-import { amountText, basketText, economyLabels, moneyText } from '../economy/index.js';
+import { amountText, basketText, economyLabels, moneyText } from './amounts.js';
 import type { Economy } from '../economy/index.js';
 import type { FormulaInput } from '../formula/index.js';
-import type { Reason, ReasonCode, Verdict } from './verdict.js';
+import type { Reason, ReasonCode, Verdict } from '../trade/index.js';
 
 type Sentence<C extends ReasonCode> = (reason: Extract<Reason, { code: C }>, economy: Economy) => string;
 

@@ -7,7 +7,7 @@ import type { InferType } from 'yup';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
 import { languageTag, textsSchema } from './schemaTexts.js';
-import { every, instant, rotation, saleSchema, timeOfDay, timeZone, windows } from './schemaTime.js';
+import { rotation, saleSchema, windows } from './schemaTime.js';
 import {
   amount,
   anyNumber,
@@ -16,16 +16,20 @@ import {
   choice,
   condition,
   duration,
+  every,
   fields,
   id,
+  instant,
   isId,
   isRecord,
   limits,
   mapOf,
   text,
+  timeOfDay,
+  timeZone,
   wholeNumber,
   yesNo,
-} from './shapes.js';
+} from '../schema/index.js';
 
 const scalar = (value: unknown) => typeof value === 'string' || (typeof value === 'number' && Number.isFinite(value));
 const name = () => text(120).required();

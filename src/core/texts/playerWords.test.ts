@@ -1,6 +1,6 @@
 /** What players read: in their language, with fallback, always with the amounts that are charged. */
 import { NOW, demoEconomy, economyOf, issuesOf, playerWith } from '../../../tests/support/economy.js';
-import { BUILT_IN } from '../economy/index.js';
+import { BUILT_IN } from '../document/index.js';
 import { REASON_CODES, purchaseCheck } from '../trade/index.js';
 import { amountWords, askText, offerWords, refusalText, textFind, thanksText } from './index.js';
 

@@ -1,6 +1,6 @@
 /** The shapes of what offers ask and give: baskets, alternatives, real money. */
-import { amount, basket, checked, fields, isRecord, mapOf, text } from './shapes.js';
-import type { AnySchema } from './shapes.js';
+import { amount, basket, checked, fields, isRecord, mapOf, text } from '../schema/index.js';
+import type { AnySchema } from '../schema/index.js';
 
 /** Amounts of real money by ISO 4217 code. */
 const money = () =>
