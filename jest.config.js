@@ -10,7 +10,7 @@ export default {
   },
   // Packages that are published as ES modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(d3-random|cookie|eventsource-parser|fast-check|pure-rand|intl-messageformat|@formatjs|ical.js)/)',
+    '/node_modules/(?!(d3-random|cookie|eventsource-parser|fast-check|pure-rand|intl-messageformat|@formatjs|ical.js|@seriousme)/)',
   ],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,

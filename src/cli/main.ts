@@ -70,15 +70,14 @@ function exitCodeOf(error: unknown): number {
   throw error;
 }
 
-function complainProblem({ body, kind }: ApiProblem): void {
+function complainProblem(problem: ApiProblem): void {
+  const { body, kind } = problem;
   complain(`${body.title}: ${body.detail}`);
   for (const { pointer, detail, fix } of body.errors ?? []) complain(`  ${pointer || '(whole)'}: ${detail}. ${fix}`);
-  for (const change of (body['changes'] as { words: string }[] | undefined) ?? [])
-    complain(`  changed: ${change.words}`);
-  for (const change of (body['mine'] as { words: string; pointer: string }[] | undefined) ?? [])
-    complain(
-      `  yours: ${change.words}${(body['clashes'] as string[]).includes(change.pointer) ? '  (changed by both)' : ''}`,
-    );
+  const stale = problem.more('stale');
+  for (const { words } of stale?.changes ?? []) complain(`  changed: ${words}`);
+  for (const { words, pointer } of stale?.mine ?? [])
+    complain(`  yours: ${words}${stale?.clashes?.includes(pointer) ? '  (changed by both)' : ''}`);
   if (kind === 'not-signed-in') complain('Give a token with --token or DIMESTALL_TOKEN.');
 }
 

@@ -9,15 +9,16 @@ export async function serviceEconomy(
   client: Client,
   source: string,
 ): Promise<{ document: EconomyDocument; labels: AssetLabels; zone: string }> {
-  const document = source === 'draft' ? (await client.draft()).document : await releaseDocument(client, source);
+  const document =
+    source === 'draft' ? (await client.call('GET /draft')).document : await releaseDocument(client, source);
   return { document, labels: documentLabels(document), zone: document.timeZone };
 }
 
 async function releaseDocument(client: Client, source: string): Promise<EconomyDocument> {
   const number = /^\d+$/.test(source)
     ? Number(source)
-    : (await client.channels()).items.find(({ name }) => name === source)?.release;
+    : (await client.call('GET /channels')).items.find(({ name }) => name === source)?.release;
   if (number === undefined || number === null)
     throw new Found(`Nothing is published on "${source}" yet. Publish first: dimestall publish --note "...".`);
-  return (await client.release(number)).document;
+  return (await client.call('GET /releases/{release}', { params: { release: number } })).document;
 }

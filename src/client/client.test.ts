@@ -15,11 +15,11 @@ function clientWith(answer: () => Response | Promise<Response>): { client: Clien
   return { client: new Client({ url: 'http://stall', token: 'ds_x', fetch: fetcher }), calls };
 }
 
-const json = (body: unknown, status = 200) => new Response(JSON.stringify(body), { status });
+const json = (body: unknown, status = 200) => Response.json(body, { status });
 
 test('a purchase carries its key, its token and nothing of a price', async () => {
   const { client, calls } = clientWith(() => json({ purchase: 1 }));
-  await client.buy('mateo', { offer: 'wax_1', times: 2 }, 'press 1');
+  await client.call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1', times: 2 }, key: 'press 1' });
   expect(calls).toEqual([
     {
       url: 'http://stall/api/v1/purchases',
@@ -34,13 +34,16 @@ test('a purchase carries its key, its token and nothing of a price', async () =>
 
 test('ids are escaped, and what is not given is not sent', async () => {
   const { client, calls } = clientWith(() => json({}));
-  await client.player('a/b?c');
-  await client.front('pier_stall', { player: 'mateo' });
-  await client.front('pier_stall', { profile: { attributes: { level: 3 } }, at: '2027-03-01T09:00' });
+  await client.call('GET /players/{player}', { params: { player: 'a/b?c' } });
+  await client.call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: { player: 'mateo' } });
+  await client.call('GET /shops/{shop}/front', {
+    params: { shop: 'pier_stall' },
+    query: { profile: { attributes: { level: 3 } }, at: '2027-03-01T09:00' },
+  });
   expect(calls.map(({ url }) => url.slice('http://stall/api/v1'.length))).toEqual([
     '/players/a%2Fb%3Fc',
     '/shops/pier_stall/front?player=mateo',
-    '/shops/pier_stall/front?at=2027-03-01T09%3A00&profile=%7B%22attributes%22%3A%7B%22level%22%3A3%7D%7D',
+    '/shops/pier_stall/front?profile=%7B%22attributes%22%3A%7B%22level%22%3A3%7D%7D&at=2027-03-01T09%3A00',
   ]);
 });
 
@@ -48,9 +51,15 @@ test('problem details become an error with their kind; anything else still says 
   const refused = clientWith(() =>
     json({ type: 'urn:dimestall:purchase-refused', title: 'T', status: 409, detail: 'Short.' }, 409),
   ).client;
-  await expect(refused.player('x')).rejects.toMatchObject({ kind: 'purchase-refused', status: 409, message: 'Short.' });
+  await expect(refused.call('GET /players/{player}', { params: { player: 'x' } })).rejects.toMatchObject({
+    kind: 'purchase-refused',
+    status: 409,
+    message: 'Short.',
+  });
   const proxy = clientWith(() => new Response('<html>', { status: 502, statusText: 'Bad Gateway' })).client;
-  const error = await proxy.player('x').catch((caught: unknown) => caught);
+  const error = await proxy
+    .call('GET /players/{player}', { params: { player: 'x' } })
+    .catch((caught: unknown) => caught);
   expect(error).toBeInstanceOf(ApiProblem);
   expect((error as ApiProblem).message).toBe('The service answered 502 Bad Gateway.');
 });
@@ -59,7 +68,7 @@ test('no answer at all is told apart from a refusal', async () => {
   const { client } = clientWith(() =>
     Promise.reject(new TypeError('fetch failed', { cause: new Error('ECONNREFUSED') })),
   );
-  const error = await client.whoami().catch((caught: unknown) => caught);
+  const error = await client.call('GET /session').catch((caught: unknown) => caught);
   expect(error).toBeInstanceOf(Unreachable);
   expect((error as Error).message).toBe('No answer from http://stall: ECONNREFUSED');
 });

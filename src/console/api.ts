@@ -8,16 +8,25 @@ export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1
 
 /** Edits keep what they do not touch as it is, so comparing the whole document each time would only cost. */
 export const useDraft = () =>
-  useQuery({ queryKey: ['draft'], queryFn: () => client.draft(), structuralSharing: false });
-export const useAudit = () => useQuery({ queryKey: ['audit'], queryFn: () => client.audit() });
+  useQuery({ queryKey: ['draft'], queryFn: () => client.call('GET /draft'), structuralSharing: false });
+export const useAudit = () => useQuery({ queryKey: ['audit'], queryFn: () => client.call('GET /draft/audit') });
 export const useChanges = (against?: string, at?: string) =>
-  useQuery({ queryKey: ['changes', against, at], queryFn: () => client.changes(against, at) });
-export const useChannels = () => useQuery({ queryKey: ['channels'], queryFn: () => client.channels() });
-export const useReleases = () => useQuery({ queryKey: ['releases'], queryFn: () => client.releases() });
-export const usePlayers = () => useQuery({ queryKey: ['players'], queryFn: () => client.players({ limit: 200 }) });
+  useQuery({
+    queryKey: ['changes', against, at],
+    queryFn: () => client.call('GET /draft/changes', { query: { against, at } }),
+  });
+export const useChannels = () => useQuery({ queryKey: ['channels'], queryFn: () => client.call('GET /channels') });
+export const useReleases = () => useQuery({ queryKey: ['releases'], queryFn: () => client.call('GET /releases') });
+export const usePlayers = () =>
+  useQuery({ queryKey: ['players'], queryFn: () => client.call('GET /players', { query: { limit: 200 } }) });
 export const useValues = (player: string) =>
-  useQuery({ queryKey: ['values', player], queryFn: () => client.values({ player }), enabled: player !== '' });
-export const useRuns = () => useQuery({ queryKey: ['runs'], queryFn: () => client.runs({ limit: 50 }) });
+  useQuery({
+    queryKey: ['values', player],
+    queryFn: () => client.call('GET /draft/values', { query: { player } }),
+    enabled: player !== '',
+  });
+export const useRuns = () =>
+  useQuery({ queryKey: ['runs'], queryFn: () => client.call('GET /runs', { query: { limit: 50 } }) });
 
 /** The document that a source names: the draft, or the live release. */
 export function useSource(source: 'draft' | 'live') {
@@ -26,7 +35,9 @@ export function useSource(source: 'draft' | 'live') {
   return useQuery({
     queryKey: ['source', source, source === 'live' ? number : 'draft'],
     queryFn: async () =>
-      source === 'draft' ? (await client.draft()).document : (await client.release(number!)).document,
+      source === 'draft'
+        ? (await client.call('GET /draft')).document
+        : (await client.call('GET /releases/{release}', { params: { release: number! } })).document,
     enabled: source === 'draft' || number !== undefined,
   });
 }
@@ -49,7 +60,7 @@ export function offerName(document: EconomyDocument, id: string, { name, gives, 
 /** What went wrong, as lines for a person: the sentence, then each place with its way out. */
 export function errorLines(error: unknown): string[] {
   if (!(error instanceof ApiProblem)) return [error instanceof Error ? error.message : String(error)];
-  const changes = (error.body['changes'] as { words: string }[] | undefined) ?? [];
+  const changes = error.more('stale')?.changes ?? [];
   return [
     error.body.detail,
     ...(error.body.errors ?? []).map(({ pointer, detail, fix }) => `${pointer}: ${detail}. ${fix}`),

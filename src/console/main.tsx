@@ -34,9 +34,9 @@ async function whoIsHere() {
   const token = /^#token=(.+)$/.exec(window.location.hash)?.[1];
   if (token !== undefined) {
     window.history.replaceState(null, '', window.location.pathname + window.location.search);
-    await client.signIn(token);
+    await client.call('POST /session', { body: { token } });
   }
-  return client.whoami();
+  return client.call('GET /session');
 }
 
 function App() {
@@ -63,7 +63,9 @@ function SignIn({ error }: { error: unknown }) {
   const [token, setToken] = useState('');
   const [failure, setFailure] = useState<unknown>(error);
   const enter = () => {
-    client.signIn(token.trim()).then(() => queries.invalidateQueries({ queryKey: ['session'] }), setFailure);
+    client
+      .call('POST /session', { body: { token: token.trim() } })
+      .then(() => queries.invalidateQueries({ queryKey: ['session'] }), setFailure);
   };
   return (
     <main className="mx-auto mt-24 max-w-md rounded-sheet border border-line bg-sheet shadow-sheet">
@@ -158,7 +160,7 @@ function Frame({ name }: { name: string }) {
             </Button>
             <Button
               onClick={() => {
-                void client.signOut().then(() => queries.resetQueries());
+                void client.call('DELETE /session').then(() => queries.resetQueries());
               }}
               className="py-0"
               aria-label={`Sign out ${name}`}

@@ -1,27 +1,14 @@
-/** Who may do what: roles, tokens kept as hashes, and sessions of the console. */
+/** Who is asking: tokens kept as hashes, and sessions of the console. What each role may do is in the contract. */
 import { createHash, randomBytes } from 'node:crypto';
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
+import type { Identity, Role } from '../contract/index.js';
 import type { Database } from './store/database.js';
 import { tokens } from './store/tables.js';
 
-/** Each role with the roles whose work it may do too. */
-export const ROLES = {
-  read: ['read'],
-  game: ['game', 'read'],
-  design: ['design', 'read'],
-  publish: ['publish', 'design', 'read'],
-  support: ['support', 'read'],
-  admin: ['admin', 'publish', 'design', 'support', 'game', 'read'],
-} as const satisfies Record<string, readonly string[]>;
-export type Role = keyof typeof ROLES;
+export type Who = Identity;
 
-export const roleMay = (role: Role, needed: Role): boolean => (ROLES[role] as readonly Role[]).includes(needed);
-
-export interface Who {
-  name: string;
-  role: Role;
-}
-
+/** The cookie of a console session. */
+export const SESSION_COOKIE = 'dimestall_session';
 /** How long a console session lasts. */
 export const SESSION_MS = 12 * 3_600_000;
 
@@ -82,7 +69,8 @@ export class Access {
       .from(tokens)
       .where(isNull(tokens.expiresMs))
       .orderBy(asc(tokens.createdMs))
-      .all();
+      .all()
+      .map((token) => ({ ...token, role: token.role as Role }));
   }
 
   /** True when at least one token that does not expire exists. */

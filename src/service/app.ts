@@ -1,4 +1,4 @@
-/** The Express application: the prepared storefront first, then the route table, then the console's files. */
+/** The Express application: the prepared storefront first, then every operation of the contract, then the console's files. */
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parseCookie } from 'cookie';
@@ -6,18 +6,18 @@ import express from 'express';
 import type { ErrorRequestHandler, Express, Request, Response } from 'express';
 import rateLimit from 'express-rate-limit';
 import helmet from 'helmet';
+import { CONTRACT, KEYS, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
+import type { Key, Method, Operation } from '../contract/index.js';
 import { economyJsonSchema } from '../core/document/index.js';
-import { roleMay } from './access.js';
+import { SESSION_COOKIE } from './access.js';
 import type { Who } from './access.js';
-import { isDeeperThan } from './economyStore.js';
+import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
+import { HANDLERS } from './handlers/index.js';
+import type { EventStream, Incoming, Reply } from './handler.js';
 import { metricsCreate } from './metrics.js';
-import { openApiDocument } from './openapi.js';
 import { packageRoot } from './packageRoot.js';
 import { Problem, notFound } from './problem.js';
-import { bodyCheck, languageOf } from './route.js';
-import type { EventStream, Incoming, Reply, Route } from './route.js';
-import { ROUTES } from './routes/index.js';
-import { SESSION_COOKIE } from './routes/session.js';
+import { requestRead } from './request.js';
 import type { Service } from './service.js';
 import { MAX_PICTURE_BYTES } from './store/pictureStore.js';
 import { StorageFailure } from './store/writer.js';
@@ -33,7 +33,7 @@ export function createApp(service: Service): Express {
   app.disable('etag');
   const metrics = metricsCreate(service);
   // Before everything else: this read is what games poll.
-  app.get('/api/v1/shops/:id/front', (request, response, next) => {
+  app.get('/api/v1/shops/:shop/front', (request, response, next) => {
     if (!frontHot(service, request, response)) next();
   });
   app.use(
@@ -95,9 +95,9 @@ export function createApp(service: Service): Express {
   // Sheets and pictures come as they are.
   app.use('/api', express.raw({ limit: '6mb', type: ['text/csv'] }));
   app.use('/api', express.raw({ limit: MAX_PICTURE_BYTES + 1, type: ['image/*', 'application/octet-stream'] }));
-  for (const route of ROUTES)
-    app[route.method](`/api/v1${route.path.replace(/\{(\w+)\}/g, ':$1')}`, (request, response) =>
-      serve(service, metrics, route, request, response),
+  for (const key of KEYS)
+    app[METHODS[methodOf(key)]](`/api/v1${pathOf(key).replace(/\{(\w+)\}/g, ':$1')}`, (request, response) =>
+      serve(service, metrics, key, request, response),
     );
   app.use('/api', (request, response) =>
     sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)),
@@ -106,6 +106,14 @@ export function createApp(service: Service): Express {
   app.use(errorHandler(service));
   return app;
 }
+
+const METHODS = {
+  GET: 'get',
+  POST: 'post',
+  PUT: 'put',
+  PATCH: 'patch',
+  DELETE: 'delete',
+} as const satisfies Record<Method, string>;
 
 function packageVersion(): string {
   return (JSON.parse(readFileSync(join(packageRoot(), 'package.json'), 'utf8')) as { version: string }).version;
@@ -125,33 +133,37 @@ function signIn(service: Service, request: Request): Who | undefined {
 
 const notSignedIn = (): Problem => new Problem('not-signed-in', 'Send a token: Authorization: Bearer ....');
 
-/** The caller, once it is sure that the route is open to them. */
-function admit({ needs }: Pick<Route, 'needs'>, response: Response): Who {
+/** The caller, once it is sure that the operation is open to them. */
+function admit({ role }: Operation, response: Response): Who {
   const who = response.locals['who'] as Who | undefined;
-  if (needs === 'nobody') return who ?? { name: 'nobody', role: 'read' };
+  if (role === 'nobody') return who ?? { name: 'nobody', role: 'read' };
   if (!who) throw notSignedIn();
-  if (!roleMay(who.role, needs))
-    throw new Problem('not-allowed', `The token "${who.name}" has the role ${who.role}; this needs ${needs}.`);
+  if (!roleMay(who.role, role))
+    throw new Problem('not-allowed', `The token "${who.name}" has the role ${who.role}; this needs ${role}.`);
   return who;
 }
 
-/** True when the answer was sent from prepared bytes. */
+const FRONT = 'GET /shops/{shop}/front';
+const FRONT_LANGUAGE = CONTRACT[FRONT].query.language;
+
+/** True when the answer was sent from prepared bytes. What is not quite usual goes the ordinary way, which says what is wrong. */
 function frontHot(service: Service, request: Request, response: Response): boolean {
   const { player, language, source = 'live', ...rest } = request.query;
   if (typeof player !== 'string' || Object.keys(rest).length > 0) return false;
   if (typeof source !== 'string' || source === 'draft' || /^\d/.test(source)) return false;
-  if (language !== undefined && typeof language !== 'string') return false;
+  if (language !== undefined && (typeof language !== 'string' || !FRONT_LANGUAGE.isValidSync(language))) return false;
   const who = signIn(service, request);
   if (!who || !roleMay(who.role, 'read')) return false;
   const prepared = service.hotFront.get(
     service.economies.live(source),
     source,
-    String(request.params['id']),
+    String(request.params['shop']),
     player,
-    language === undefined ? undefined : languageOf({ language }),
+    language,
     service.now(),
   );
   if (!prepared) return false;
+  if (service.checkAnswers) answerMustFit(FRONT, 200, JSON.parse(prepared.bytes.toString('utf8')));
   const { etag, bytes } = prepared;
   if (request.headers['if-none-match'] === etag) response.writeHead(304, { ETag: etag }).end();
   else
@@ -169,46 +181,40 @@ function frontHot(service: Service, request: Request, response: Response): boole
 async function serve(
   service: Service,
   metrics: ReturnType<typeof metricsCreate>,
-  route: Route,
+  key: Key,
   request: Request,
   response: Response,
 ): Promise<void> {
-  const done = metrics.begin(route);
+  const operation: Operation = CONTRACT[key];
+  const done = metrics.begin(key);
   response.on('finish', () => done(response.statusCode));
-  const who = admit(route, response);
-  if (isDeeperThan(request.body, 200))
-    throw new Problem('bad-request', 'The body is nested too deeply: 200 levels are the most.');
-  bodyCheck(route, request.body);
-  const query: Record<string, string> = {};
-  for (const [name, value] of Object.entries(request.query)) {
-    if (!route.query || !Object.hasOwn(route.query, name))
-      throw new Problem(
-        'bad-request',
-        `There is no query parameter "${name}" here. Known: ${Object.keys(route.query ?? {}).join(', ') || 'none'}.`,
-      );
-    if (typeof value !== 'string') throw new Problem('bad-request', `"${name}" must be given once.`);
-    query[name] = value;
-  }
-  const incoming: Incoming = {
+  response.locals['key'] = key;
+  const who = admit(operation, response);
+  const incoming = {
     service,
     who,
-    params: request.params as Record<string, string>,
-    query,
-    body: request.body,
-    header: (name) => request.get(name),
-  };
-  if (route.stream) route.stream(incoming, eventStream(response));
-  else send(response, await route.handle!(incoming));
+    ...requestRead(operation, request),
+    header: (name: string) => request.get(name),
+  } as Incoming<Key>;
+  // The table of handlers has this key's handler, which takes what was just read by this key's entry.
+  const handle = HANDLERS[key] as (incoming: Incoming<Key>, stream?: EventStream<unknown>) => Promise<Reply<unknown>>;
+  if (operation.events) {
+    const check = service.checkAnswers ? (data: unknown) => eventMustFit(key, data) : undefined;
+    void handle(incoming, eventStream(response, check));
+  } else send(service, key, response, await handle(incoming));
 }
 
-function send(response: Response, { status = 200, body, headers = {}, bytes }: Reply): void {
+function send(service: Service, key: Key, response: Response, reply: Reply<unknown>): void {
+  const { status = 200, body, headers = {}, bytes } = reply;
+  if (service.checkAnswers)
+    answerMustFit(key, status, bytes?.type === 'application/json' ? JSON.parse(String(bytes.content)) : body);
   response.status(status).set({ 'Cache-Control': 'no-store', ...headers });
   if (bytes) response.type(bytes.type).send(bytes.content);
   else if (body === undefined) response.end();
   else response.json(body);
 }
 
-function eventStream(response: Response): EventStream {
+function eventStream(response: Response, check?: (data: unknown) => void): EventStream<unknown> {
   const start = () => {
     if (!response.headersSent)
       response
@@ -219,6 +225,7 @@ function eventStream(response: Response): EventStream {
   return {
     open: start,
     send: (event, data, id) => {
+      check?.(data);
       start();
       response.write(`${id === undefined ? '' : `id: ${id}\n`}event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
     },
@@ -244,6 +251,9 @@ function errorHandler(service: Service): ErrorRequestHandler {
       return;
     }
     const problem = asProblem(error);
+    const key = response.locals['key'] as Key | undefined;
+    if (service.checkAnswers && key !== undefined && !(error instanceof Misfit))
+      problemMustFit(key, problem.kind, problem.body);
     if (problem.kind === 'internal' || problem.kind === 'storage')
       service.log.error({ err: error, method: request.method, path: request.path }, 'request failed');
     if (problem.kind === 'not-signed-in') response.set('WWW-Authenticate', 'Bearer');
@@ -253,6 +263,7 @@ function errorHandler(service: Service): ErrorRequestHandler {
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
+  if (error instanceof Misfit) return new Problem('internal', error.message);
   if (error instanceof StorageFailure)
     return new Problem(
       'storage',

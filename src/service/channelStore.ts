@@ -7,7 +7,7 @@ import { documentRotations } from '../core/economy/index.js';
 import type { Economy, PeriodRecord, Rotation, RotationRecord } from '../core/economy/index.js';
 import type { EconomyDocument } from '../core/document/index.js';
 import { beatPeriod } from '../core/schedule/index.js';
-import type { ChannelView, MoveView, RotationRecordView } from '../core/wire/index.js';
+import type { ChannelView, MoveView, RotationRecordView } from '../contract/index.js';
 import { Problem } from './problem.js';
 import type { Database } from './store/database.js';
 import { channelMoves, rotationRecords } from './store/tables.js';

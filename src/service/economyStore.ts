@@ -8,7 +8,8 @@ import { documentChanges, documentValidate } from '../core/document/index.js';
 import { economyCompile, issueBlocksSaving } from '../core/economy/index.js';
 import type { Change, EconomyDocument } from '../core/document/index.js';
 import type { Economy, RotationRecord } from '../core/economy/index.js';
-import type { DraftSaved, DraftView, Published } from '../core/wire/index.js';
+import type { DraftSaved, DraftView, Published } from '../contract/index.js';
+import { isDeeperThan } from '../core/schema/index.js';
 import { economyRecorded } from './channelStore.js';
 import type { ChannelStore } from './channelStore.js';
 import { Problem, invalid } from './problem.js';
@@ -316,15 +317,4 @@ function documentReadable(raw: unknown): EconomyDocument {
   const blocking = economyCompile(checked.value).issues.filter(issueBlocksSaving);
   if (blocking.length > 0) throw invalid('The document cannot be read; the draft stays as it was.', blocking);
   return checked.value;
-}
-
-/** Walks with a list instead of recursion, so that no depth of input can exhaust the stack. */
-export function isDeeperThan(value: unknown, most: number): boolean {
-  const open: { value: unknown; depth: number }[] = [{ value, depth: 0 }];
-  for (let next = open.pop(); next; next = open.pop()) {
-    if (typeof next.value !== 'object' || next.value === null) continue;
-    if (next.depth >= most) return true;
-    for (const inner of Object.values(next.value)) open.push({ value: inner, depth: next.depth + 1 });
-  }
-  return false;
 }

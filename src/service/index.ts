@@ -1,9 +1,6 @@
-export { ROLES } from './access.js';
-export type { Role } from './access.js';
 export { integrityCheck } from './integrity.js';
 export type { IntegrityReport } from './integrity.js';
 export { packageRoot } from './packageRoot.js';
-export { ROUTES } from './routes/index.js';
 export { StartProblem, serviceStart } from './listen.js';
 export type { Listening } from './listen.js';
 export { serviceCreate } from './service.js';

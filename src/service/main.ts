@@ -1,16 +1,10 @@
 /** The service's own process: serve, verify, token. The command line starts it; a service manager can too. */
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
-import {
-  DatabaseProblem,
-  ROLES,
-  StartProblem,
-  databaseOpen,
-  integrityCheck,
-  serviceCreate,
-  serviceStart,
-} from './index.js';
-import type { Listening, Role, Service } from './index.js';
+import { DatabaseProblem, StartProblem, databaseOpen, integrityCheck, serviceCreate, serviceStart } from './index.js';
+import { ROLE_NAMES } from '../contract/index.js';
+import type { Role } from '../contract/index.js';
+import type { Listening, Service } from './index.js';
 
 const portOf = (written: string): number => {
   const port = Number(written);
@@ -37,6 +31,8 @@ program
       port: options.port,
       host: options.host,
       logLevel: options.log,
+      // Set by the tests of the command line.
+      checkAnswers: process.env['DIMESTALL_CHECK_ANSWERS'] === '1',
     });
     if (options.tokenFile) await keepToken(listening, options.tokenFile);
     else if (!listening.service.access.any())
@@ -70,7 +66,7 @@ program
   .command('token')
   .description('make a token; it is shown this once')
   .addOption(data())
-  .addOption(new Option('--role <role>', 'what it may do').choices(Object.keys(ROLES)).default('admin'))
+  .addOption(new Option('--role <role>', 'what it may do').choices(ROLE_NAMES).default('admin'))
   .option('--name <name>', 'whose it is', 'admin')
   .option('--json', 'print JSON')
   .action(async ({ data: file, role, name, json }: { data: string; role: Role; name: string; json?: boolean }) => {

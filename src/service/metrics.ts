@@ -1,6 +1,7 @@
 /** Prometheus metrics: requests by route and status, and what the writer and the storefront did. */
 import { Gauge, Histogram, Registry, collectDefaultMetrics } from 'prom-client';
-import type { Route } from './route.js';
+import { methodOf, pathOf } from '../contract/index.js';
+import type { Key } from '../contract/index.js';
 import type { Service } from './service.js';
 
 export function metricsCreate(service: Service) {
@@ -28,8 +29,8 @@ export function metricsCreate(service: Service) {
   gauge('dimestall_front_kept', 'Storefront reads answered from prepared bytes', () => service.hotFront.counts.kept);
   gauge('dimestall_front_made', 'Storefront reads that were worked out', () => service.hotFront.counts.made);
   return {
-    begin: (route: Route) => {
-      const stop = seconds.startTimer({ method: route.method, route: route.path });
+    begin: (key: Key) => {
+      const stop = seconds.startTimer({ method: methodOf(key).toLowerCase(), route: pathOf(key) });
       return (status: number): void => {
         stop({ status: String(status) });
       };

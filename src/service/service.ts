@@ -34,6 +34,8 @@ export interface Service {
   trail: Trail;
   hotFront: HotFront;
   log: Logger;
+  /** Holds every answer against the contract before it goes out: for tests. */
+  checkAnswers: boolean;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -46,9 +48,16 @@ export interface ServiceOptions {
   logLevel?: string;
   /** Waits for scheduled releases; the real clock by default. */
   after?: After;
+  checkAnswers?: boolean;
 }
 
-export function serviceCreate({ data, now = Date.now, logLevel = 'info', after = afterReal }: ServiceOptions): Service {
+export function serviceCreate({
+  data,
+  now = Date.now,
+  logLevel = 'info',
+  after = afterReal,
+  checkAnswers = false,
+}: ServiceOptions): Service {
   const log = pino({
     level: logLevel,
     redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'],
@@ -85,6 +94,7 @@ export function serviceCreate({ data, now = Date.now, logLevel = 'info', after =
     pictures,
     trail,
     log,
+    checkAnswers,
     now,
     access: new Access(database, now),
     trading: new Trading(database, writer, players, economies, trail, now),

@@ -1,5 +1,5 @@
 /** What happens, told to whoever listens, as CloudEvents 1.0: after it is on disk, never before. */
-import type { StreamEvent } from '../core/wire/index.js';
+import type { StreamEvent } from '../contract/index.js';
 
 type Listener = (event: StreamEvent) => void;
 

@@ -23,20 +23,15 @@ import {
 import { verdictExplain } from '../core/texts/index.js';
 import type { ActKind, ActRequest, ActVerdict, Acted, PurchaseRequest, SharedStocks } from '../core/trade/index.js';
 import type { Explained } from '../core/texts/index.js';
-import type { ActAnswer, EventAnswer, GrantAnswer, PurchaseAnswer } from '../core/wire/index.js';
+import type { ActAnswer, EventAnswer, GrantAnswer, PurchaseAnswer } from '../contract/index.js';
 import type { EconomyStore } from './economyStore.js';
+import type { Once } from './once.js';
 import { Problem, invalid, notFound } from './problem.js';
 import type { Database } from './store/database.js';
 import type { PlayerStore } from './store/playerStore.js';
 import { acts, events, grants, purchases } from './store/tables.js';
 import type { Writer } from './store/writer.js';
 import type { Trail } from './trail.js';
-
-/** `repeated`: the same request was answered before, and nothing was done this time. */
-export interface Once<T> {
-  answer: T;
-  repeated: boolean;
-}
 
 export class Trading {
   private readonly statements: ReturnType<typeof prepareStatements>;
@@ -141,10 +136,11 @@ export class Trading {
   }
 
   /** What an act would do; nothing happens. */
-  actAsk(kind: ActKind, playerId: string, request: ActRequest, channel?: string): Explained<ActVerdict> {
+  actAsk(kind: ActKind, playerId: string, request: ActRequest, channel?: string): ActAnswer {
     const { player } = this.held(playerId);
-    const { economy } = this.economies.live(channel);
-    return verdictExplain(economy, ACTS[kind].check(economy, player, this.players.shared(), request, this.now()));
+    const { economy, release } = this.economies.live(channel);
+    const verdict = ACTS[kind].check(economy, player, this.players.shared(), request, this.now());
+    return nothingDone(release, verdictExplain(economy, verdict));
   }
 
   private actNow(kind: ActKind, playerId: string, request: ActRequest, key: string, channel?: string): Once<ActAnswer> {
@@ -166,8 +162,7 @@ export class Trading {
     const shared = this.players.shared();
     const verdict = ACTS[kind].check(economy, player, shared, request, atMs);
     const explained = verdictExplain(economy, verdict);
-    if (!verdict.allowed)
-      return { answer: { act: 0, release, verdict: explained, given: {}, dropped: {}, set: {} }, repeated: false };
+    if (!verdict.allowed) return { answer: nothingDone(release, explained), repeated: false };
     const acted = ACTS[kind].apply(economy, player, shared, verdict);
     this.players.save(player, acted.player);
     this.players.saveShared(acted.shared);
@@ -270,6 +265,15 @@ export class Trading {
     return held;
   }
 }
+
+const nothingDone = (release: number, verdict: Explained<ActVerdict>): ActAnswer => ({
+  act: 0,
+  release,
+  verdict,
+  given: {},
+  dropped: {},
+  set: {},
+});
 
 /** Each act's check and its doing. */
 const ACTS: Readonly<

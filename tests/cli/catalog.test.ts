@@ -128,10 +128,12 @@ test('the same tools on the draft of a service, and what players do', async () =
       .out,
   ).toMatch(/Comet Tail +91%/);
   expect((await online('flow', 'ribbons', '--source', 'live')).out).toMatch(/Festival Crate at Festival Booth/);
-  await stall.as('admin').createPlayer('ines', {});
-  await stall
-    .as('admin')
-    .grant('ines', { gives: { old_coin: 2, storm_wax: 1, drift_crate: 1, pilot_licence: 1 }, reason: 'test' }, 'w');
+  await stall.as('admin').call('POST /players', { body: { id: 'ines' } });
+  await stall.as('admin').call('POST /players/{player}/grants', {
+    params: { player: 'ines' },
+    body: { gives: { old_coin: 2, storm_wax: 1, drift_crate: 1, pilot_licence: 1 }, reason: 'test' },
+    key: 'w',
+  });
   expect((await online('sell', 'ines', 'old_coin', 'pier_stall', '--times', '2')).out).toBe(
     'Sold 2 Old Coin\n  takes: 2 Old Coin\n  gives: 50 Shells\n',
   );

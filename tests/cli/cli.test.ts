@@ -17,8 +17,12 @@ beforeEach(async () => {
     ['mateo', 1340],
     ['oda', 1339],
   ] as const) {
-    await admin.createPlayer(id, { name: id, attributes: { level: 3 } });
-    await admin.grant(id, { gives: { shells }, reason: 'wallet' }, 'wallet');
+    await admin.call('POST /players', { body: { id, name: id, attributes: { level: 3 } } });
+    await admin.call('POST /players/{player}/grants', {
+      params: { player: id },
+      body: { gives: { shells }, reason: 'wallet' },
+      key: 'wallet',
+    });
   }
 });
 afterEach(async () => {
@@ -169,7 +173,10 @@ describe('from folder to release', () => {
     expect((await cli('diff')).out).toBe('Nothing differs from live.\n');
     expect((await cli('pull', path)).out).toMatch(/already holds draft revision 2/);
     expect((await cli('push', path)).out).toMatch(/^Draft revision 2 already holds this: 0 changes\./);
-    await stall.as('admin').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1300 }], 2);
+    await stall.as('admin').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1300 }],
+      revision: 2,
+    });
     expect((await cli('pull', path)).out).toMatch(/^Draft revision 3 is in .*; written: .*items\.yaml\.\n$/);
     const pulled = readFileSync(join(path, 'items.yaml'), 'utf8');
     expect(pulled).toContain('shells: 1300');
@@ -208,7 +215,7 @@ describe('from folder to release', () => {
       expect(out).toMatch(/unknown-field: items glide_wax: unknown field "colour"/);
       expect(out).toMatch(/bad-amount: items glide_wax: the amount -15 is below zero/);
     }
-    expect((await stall.as('read').draft()).revision).toBe(1);
+    expect((await stall.as('read').call('GET /draft')).revision).toBe(1);
   });
 
   test('the audit of a folder needs no service, and its exit code says whether it may be published', async () => {

@@ -130,7 +130,7 @@ test('history tells who, when and what, and brings back any revision', async () 
     'Revision 2, by admin at 2027-03-01 09:00 WET: Oak Reel, worth in Shells: 200 -> 250\n  Oak Reel, worth in Shells: 200 -> 250\n',
   );
   expect((await cli('history', '2', '--back')).out).toMatch(/^Draft revision \d+ is what revision 2 was\.\n$/);
-  expect((await stall.as('read').draft()).document.items!['oak_reel']!.worth).toEqual({ shells: 250 });
+  expect((await stall.as('read').call('GET /draft')).document.items!['oak_reel']!.worth).toEqual({ shells: 250 });
   expect((await cli('history', '999')).err).toContain('There is no revision 999');
 });
 

@@ -19,7 +19,7 @@ afterEach(async () => {
   await stall.stop();
 });
 
-const sale = async (id: string) => (await stall.as('read').draft()).document.sales![id]!;
+const sale = async (id: string) => (await stall.as('read').call('GET /draft')).document.sales![id]!;
 const block = (page: Page, name: RegExp) => page.getByRole('button', { name }).first();
 const saved = (page: Page) => page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
 
@@ -110,8 +110,8 @@ test('an offer is pinned into a period, which is recorded, and taken back', asyn
     '/calendar?from=2027-03-10T00:00&scale=week&shop=lantern_wagon&source=live',
   );
   await block(page, /^on show: Tonight, Fri,? 12 Mar/).click();
-  const [absent] = (await stall.as('read').rotations({ at: '2027-03-12T12:00' })).items.map(({ pool, shown }) =>
-    pool.find(({ id }) => !shown.some((one) => one.id === id))!,
+  const [absent] = (await stall.as('read').call('GET /rotations', { query: { at: '2027-03-12T12:00' } })).items.map(
+    ({ pool, shown }) => pool.find(({ id }) => !shown.some((one) => one.id === id))!,
   );
   await pick(page, 'Put on show in this period', absent!.name);
   await page.getByRole('button', { name: 'Pin', exact: true }).click();
@@ -122,7 +122,10 @@ test('an offer is pinned into a period, which is recorded, and taken back', asyn
 });
 
 test('a release is set to come at a time, is told to whoever is here when it comes, and is gone back from', async () => {
-  await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }], 1);
+  await stall.as('design').call('PATCH /draft', {
+    body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }],
+    revision: 1,
+  });
   const { page } = await openConsole(browser, stall, '/publish');
   await page.getByLabel(/^Note/).fill('Festival');
   await page.getByLabel(/^From/).first().fill('2027-03-01T10:00');
@@ -141,9 +144,11 @@ test('a release is set to come at a time, is told to whoever is here when it com
 });
 
 test('the history tells what each revision changed, and the draft goes back to one', async () => {
-  await stall
-    .as('design')
-    .patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }], 1, 'try');
+  await stall.as('design').call('PATCH /draft', {
+    body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }],
+    revision: 1,
+    query: { why: 'try' },
+  });
   const { page } = await openConsole(browser, stall, '/publish');
   await page.getByRole('button', { name: 'What changed in 2' }).click();
   await page
@@ -153,7 +158,7 @@ test('the history tells what each revision changed, and the draft goes back to o
   await page.getByRole('button', { name: 'Back to 1' }).click();
   await page.getByRole('button', { name: 'Back to revision 1' }).click();
   await page.getByText('back to revision 1', { exact: true }).waitFor();
-  expect((await stall.as('read').draft()).document.items!['storm_frame']!.worth).toEqual({ shells: 1400 });
+  expect((await stall.as('read').call('GET /draft')).document.items!['storm_frame']!.worth).toEqual({ shells: 1400 });
 });
 
 test('texts stand beside the original; what is written is kept, another language is added, and the overview tells what is on show', async () => {
@@ -167,7 +172,7 @@ test('texts stand beside the original; what is written is kept, another language
   await name.fill('Carreto Novo');
   await name.press('Enter');
   await saved(page);
-  expect((await stall.as('read').draft()).document.texts!['pt']!['item.oak_reel.name']).toBe('Carreto Novo');
+  expect((await stall.as('read').call('GET /draft')).document.texts!['pt']!['item.oak_reel.name']).toBe('Carreto Novo');
   await name.fill('{open');
   await name.press('Enter');
   await page.getByRole('alert').filter({ hasText: 'it is not in ICU MessageFormat' }).waitFor();
@@ -175,9 +180,9 @@ test('texts stand beside the original; what is written is kept, another language
   await page.getByRole('button', { name: 'Add language' }).click();
   await page.getByText(/\d+ missing/).waitFor();
   await saved(page);
-  expect((await stall.as('read').draft()).document.texts!['fr']).toEqual({});
+  expect((await stall.as('read').call('GET /draft')).document.texts!['fr']).toEqual({});
   await page.goto(`${stall.url}/overview`);
-  const [tonight] = (await stall.as('read').rotations()).items;
+  const [tonight] = (await stall.as('read').call('GET /rotations')).items;
   const row = page
     .getByRole('table', { name: 'On show now and next' })
     .getByRole('row', { name: /Tonight at Lantern Wagon/ });

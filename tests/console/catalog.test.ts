@@ -22,7 +22,7 @@ afterEach(async () => {
 
 const cell = (page: Page, row: string, column: string) =>
   page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}:`) });
-const draft = async () => (await stall.as('read').draft()).document;
+const draft = async () => (await stall.as('read').call('GET /draft')).document;
 const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();
 const open = (path: string) => openConsole(browser, stall, path);
 
@@ -104,7 +104,7 @@ describe('the grid as a spreadsheet', () => {
   });
 
   test('formulas show what they come to for a chosen player', async () => {
-    await stall.as('admin').createPlayer('rufus', { name: 'Rufus', attributes: { level: 5 } });
+    await stall.as('admin').call('POST /players', { body: { id: 'rufus', name: 'Rufus', attributes: { level: 5 } } });
     const { page } = await open('/catalog?view=offers&find=flight_lesson');
     await page.getByLabel('Formula values for').click();
     await page.getByRole('option', { name: 'values for Rufus' }).click();
@@ -138,7 +138,7 @@ describe('the grid as a spreadsheet', () => {
         description: 'Round.',
         worth: { shells: n + 1 },
       };
-    await stall.as('admin').saveDraft(document, 1);
+    await stall.as('admin').call('PUT /draft', { body: document, revision: 1 });
     const { page } = await open('/catalog');
     await cell(page, 'drift_frame', 'worth').click();
     expect(await page.getByRole('row').count()).toBeLessThan(60);
@@ -243,7 +243,7 @@ test('odds follow a weight while it is typed, and the saved ones when it is drop
   await page.getByText('as typed, not saved yet').waitFor();
   await page.keyboard.press('Escape');
   await chance('10 %');
-  expect((await stall.as('read').draft()).revision).toBe(1);
+  expect((await stall.as('read').call('GET /draft')).revision).toBe(1);
   await page.getByRole('button', { name: /as a table/ }).click();
   await page
     .getByRole('region', { name: /Openings until players have Comet Tail/ })
@@ -329,7 +329,7 @@ test('a finding is mended and a hint silenced with a reason; both can be undone'
   const document = demoDocument();
   delete document.items!['oak_reel']!.carry;
   delete document.items!['glide_wax']!.icon;
-  await stall.as('admin').saveDraft(document, 1);
+  await stall.as('admin').call('PUT /draft', { body: document, revision: 1 });
   const { page } = await open('/publish');
   await page.getByRole('button', { name: 'Mend: let a player own one' }).click();
   await revision(page, 3);

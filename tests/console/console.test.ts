@@ -19,8 +19,12 @@ beforeEach(async () => {
     ['mateo', 'Mateo', 1340],
     ['oda', 'Oda', 1339],
   ] as const) {
-    await admin.createPlayer(id, { name, attributes: { level: 3 } });
-    await admin.grant(id, { gives: { shells }, reason: 'wallet' }, 'wallet');
+    await admin.call('POST /players', { body: { id, name, attributes: { level: 3 } } });
+    await admin.call('POST /players/{player}/grants', {
+      params: { player: id },
+      body: { gives: { shells }, reason: 'wallet' },
+      key: 'wallet',
+    });
   }
 });
 afterEach(async () => {
@@ -30,7 +34,7 @@ afterEach(async () => {
 
 const cell = (page: Page, row: string, column: string) =>
   page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}:`) });
-const draftItem = async (id: string) => (await stall.as('read').draft()).document.items![id]!;
+const draftItem = async (id: string) => (await stall.as('read').call('GET /draft')).document.items![id]!;
 const saved = (page: Page) => page.getByRole('status').filter({ hasText: 'all saved to the draft' }).waitFor();
 const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();
 
@@ -86,7 +90,7 @@ describe('Catalog', () => {
     }
     await revision(page, 6);
     await saved(page);
-    const { document } = await stall.as('read').draft();
+    const { document } = await stall.as('read').call('GET /draft');
     expect(
       ['drift_frame', 'gull_frame', 'storm_frame', 'linen_sail', 'ripple_sail'].map((id) => document.items![id]!.worth),
     ).toEqual([160, 460, 1410, 95, 330].map((shells) => ({ shells })));
@@ -109,7 +113,7 @@ describe('Catalog', () => {
     ).toBe('alert');
     await page.keyboard.press('Escape');
     await cell(page, 'storm_frame', 'worth').filter({ hasText: '1400 shells' }).waitFor();
-    expect((await stall.as('read').draft()).revision).toBe(1);
+    expect((await stall.as('read').call('GET /draft')).revision).toBe(1);
   });
 
   test('what the service refuses is told with its place, and the grid shows what is true', async () => {
@@ -128,10 +132,11 @@ describe('Catalog', () => {
     await page.goto(`${stall.url}/catalog`);
     await cell(page, 'oak_reel', 'worth').waitFor();
     const save = async (item: string, shells: number) => {
-      const { revision } = await stall.as('design').draft();
-      await stall
-        .as('design')
-        .patchDraft([{ op: 'replace', path: `/items/${item}/worth/shells`, value: shells }], revision);
+      const { revision } = await stall.as('design').call('GET /draft');
+      await stall.as('design').call('PATCH /draft', {
+        body: [{ op: 'replace', path: `/items/${item}/worth/shells`, value: shells }],
+        revision,
+      });
     };
     const type = async (text: string) => {
       await cell(page, 'oak_reel', 'worth').click();
@@ -161,7 +166,10 @@ describe('Catalog', () => {
     const { page } = await openConsole(browser, stall, '/catalog');
     await cell(page, 'storm_frame', 'worth').waitFor();
     await page.locator('html[data-hearing]').waitFor();
-    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1111 }], 1);
+    await stall.as('design').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1111 }],
+      revision: 1,
+    });
     await cell(page, 'storm_frame', 'worth').filter({ hasText: '1111 shells' }).waitFor();
     const news = page.getByRole('status', { name: 'What others do' });
     await news.getByText('design saved revision 2').waitFor();
@@ -228,7 +236,7 @@ describe('Catalog', () => {
       await page.keyboard.press('Enter');
     }
     await revision(page, 4);
-    const { offers } = (await stall.as('read').draft()).document.shops!['pier_stall']!.shelves['care']!;
+    const { offers } = (await stall.as('read').call('GET /draft')).document.shops!['pier_stall']!.shelves['care']!;
     expect(['wax_1', 'pennant', 'calm_charm'].map((id) => offers[id]!.price)).toEqual([
       [{ pearls: 2 }, { shells: 12 }],
       { shells: '=20 + 5 * owned(pennant)' },
@@ -281,7 +289,10 @@ describe('Shops and Check', () => {
   });
 
   test('the draft can be looked at before it is live', async () => {
-    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1399 }], 1);
+    await stall.as('design').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1399 }],
+      revision: 1,
+    });
     const { page } = await openConsole(browser, stall, '/shops?player=oda');
     await offer(page, 'storm_frame').getByText('1400 Shells').waitFor();
     await pick(page, 'Economy', 'the draft');
@@ -290,7 +301,11 @@ describe('Shops and Check', () => {
   });
 
   test("a formula's price is explained, for several at once", async () => {
-    await stall.as('support').grant('mateo', { gives: { wind_chime: 4 }, reason: 'chimes' }, 'chimes');
+    await stall.as('support').call('POST /players/{player}/grants', {
+      params: { player: 'mateo' },
+      body: { gives: { wind_chime: 4 }, reason: 'chimes' },
+      key: 'chimes',
+    });
     const { page } = await openConsole(browser, stall, '/check?player=mateo&offer=wind_chime&times=2');
     await page.getByText('owned(wind_chime) = 4').waitFor();
     // 60 x 1.15^4 is 104.94 and 60 x 1.15^5 is 120.68, each rounded down.
@@ -321,7 +336,7 @@ describe('Simulate', () => {
     expect(new URL(page.url()).search).toMatch(/run=2&before=1|before=1&run=2/);
     // The chart as a table says the same numbers as the result.
     await page.getByRole('button', { name: 'Racer (40 players): Shells as a table' }).click();
-    const { balances } = await stall.as('read').runResult(2);
+    const { balances } = await stall.as('read').call('GET /runs/{run}/result', { params: { run: 2 } });
     const row = balances.day.findIndex((day, index) => day === 7 && balances.currency[index] === 0);
     const cells = await page
       .getByRole('table', { name: 'Racer (40 players): Shells' })
@@ -351,11 +366,13 @@ describe('Simulate', () => {
     await page.getByText(/day \d+ of 3000/).waitFor();
     await page.getByRole('button', { name: 'Cancel' }).click();
     await page.getByText('cancelled', { exact: true }).waitFor();
-    expect((await stall.as('read').run(1)).status).toBe('cancelled');
+    expect((await stall.as('read').call('GET /runs/{run}', { params: { run: 1 } })).status).toBe('cancelled');
   });
 
   test('a chart is saved as CSV', async () => {
-    const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
+    const { id } = await stall
+      .as('design')
+      .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
     await stall.as('design').watchRun(id);
     const { page } = await openConsole(browser, stall, `/simulate?run=${id}`);
     const [download] = await Promise.all([
@@ -379,7 +396,10 @@ describe('Simulate', () => {
 
 describe('Publish', () => {
   test('differences, a note, live at once; and back again after a question', async () => {
-    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }], 1);
+    await stall.as('design').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1250 }],
+      revision: 1,
+    });
     const { page, complaints } = await openConsole(browser, stall, '/publish');
     await page.getByText('Storm Frame, worth in Shells: 1400 -> 1250').waitFor();
     const button = page.getByRole('button', { name: 'Publish to live' });
@@ -388,7 +408,7 @@ describe('Publish', () => {
     await button.click();
     await page.getByText('release 2 is live').waitFor();
     await page.getByText('Nothing differs from what is live.').waitFor();
-    expect((await stall.as('read').channels()).items[0]!.release).toBe(2);
+    expect((await stall.as('read').call('GET /channels')).items[0]!.release).toBe(2);
     await page.getByRole('button', { name: 'Go back to release 1' }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Make release 1 live' }).click();
     await page.getByText('live: release 1').waitFor();
@@ -396,7 +416,10 @@ describe('Publish', () => {
   });
 
   test('errors of the audit block it, with their places', async () => {
-    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/oak_reel/worth', value: { shells: 0 } }], 1);
+    await stall.as('design').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/items/oak_reel/worth', value: { shells: 0 } }],
+      revision: 1,
+    });
     const { page } = await openConsole(browser, stall, '/publish');
     await page.getByLabel(/^Note/).fill('oops');
     await page.getByText('1 error stands against publishing').waitFor();
@@ -405,7 +428,10 @@ describe('Publish', () => {
   });
 
   test('a token that may only read is told so', async () => {
-    await stall.as('design').patchDraft([{ op: 'replace', path: '/items/oak_reel/worth/shells', value: 190 }], 1);
+    await stall.as('design').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/items/oak_reel/worth/shells', value: 190 }],
+      revision: 1,
+    });
     const { page } = await openConsole(browser, stall, '/publish', { role: 'read' });
     await page.getByLabel(/^Note/).fill('mine');
     await page.getByRole('button', { name: 'Publish to live' }).click();
@@ -440,7 +466,9 @@ describe('every room', () => {
   )(
     '%s, dark %s: no serious finding of accessibility, nothing on the console, no sideways scroll',
     async (room, dark) => {
-      const { id } = await stall.as('design').startRun('racers_only', { days: 3, players: 10 });
+      const { id } = await stall
+        .as('design')
+        .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
       await stall.as('design').watchRun(id);
       const { page, complaints } = await openConsole(browser, stall, room, { dark });
       await page.waitForLoadState('load');

@@ -1,5 +1,6 @@
-import { ROLES, ROUTES, serviceStart } from '../../src/service/index.js';
-import type { Role } from '../../src/service/index.js';
+import { CONTRACT, KEYS, ROLES, ROLE_NAMES, methodOf, pathOf } from '../../src/contract/index.js';
+import type { Role } from '../../src/contract/index.js';
+import { serviceStart } from '../../src/service/index.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -9,21 +10,21 @@ beforeAll(async () => {
 });
 afterAll(() => stall.stop());
 
-const roles = [...(Object.keys(ROLES) as Role[]), 'nobody' as const];
+const roles = [...ROLE_NAMES, 'nobody' as const];
 const exampleOf = (path: string) =>
   path
-    .replace('{number}', '1')
-    .replace('{name}', 'test')
-    .replace('{id}', 'nothing')
+    .replace(/\{(release|revision|run|move|record)\}/g, '1')
+    .replace('{channel}', 'test')
     .replace('{kind}', 'asset')
-    .replace('{sheet}', 'items');
+    .replace('{sheet}', 'items')
+    .replace(/\{\w+\}/g, 'nothing');
 const mayUse = (role: Role | 'nobody', needs: Role | 'nobody') =>
   needs === 'nobody' || (role !== 'nobody' && (ROLES[role] as readonly string[]).includes(needs));
 
 /** The whole table: every endpoint with every role. Who may not gets 401 or 403 before anything else is looked at. */
-test.each(
-  ROUTES.flatMap((route) => roles.map((role) => [route.method.toUpperCase(), route.path, role, route] as const)),
-)('%s %s as %s', async (method, path, role, route) => {
+test.each(KEYS.flatMap((key) => roles.map((role) => [key, role] as const)))('%s as %s', async (key, role) => {
+  const [method, path] = [methodOf(key), pathOf(key)];
+  const needs: Role | 'nobody' = CONTRACT[key].role;
   const response = await stall.raw(method, exampleOf(path), {
     role,
     ...(method === 'GET' || method === 'DELETE' ? {} : { body: {} }),
@@ -31,21 +32,21 @@ test.each(
   // A stream has no end to wait for.
   if (path === '/stream' && response.ok) await response.body!.cancel();
   else await response.text();
-  if (mayUse(role, route.needs))
-    expect([401, 403]).not.toContain(response.status === 401 && route.path === '/session' ? 0 : response.status);
+  if (mayUse(role, needs))
+    expect([401, 403]).not.toContain(response.status === 401 && path === '/session' ? 0 : response.status);
   else expect(response.status).toBe(role === 'nobody' ? 401 : 403);
 });
 
 test('no endpoint that changes something is open to a token that may only read', () => {
-  const open = ROUTES.filter(
-    ({ method, needs, path }) =>
-      method !== 'get' && (needs === 'read' || needs === 'nobody') && !path.startsWith('/session'),
+  const open = KEYS.filter(
+    (key) =>
+      methodOf(key) !== 'GET' && ['read', 'nobody'].includes(CONTRACT[key].role) && !pathOf(key).startsWith('/session'),
   );
-  expect(open.map(({ path }) => path)).toEqual(['/odds', '/checks']);
+  expect(open).toEqual(['POST /odds', 'POST /checks']);
 });
 
 test('only hashes of tokens are stored, and lists never show one', async () => {
-  const { token } = await stall.as('admin').createToken('builder', 'publish');
+  const { token } = await stall.as('admin').call('POST /tokens', { body: { name: 'builder', role: 'publish' } });
   expect(JSON.stringify(stall.service.database.raw.prepare('SELECT * FROM tokens').all())).not.toContain(token);
   const list = await (await stall.raw('GET', '/tokens')).text();
   expect(list).toContain('"builder"');

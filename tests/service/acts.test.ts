@@ -10,25 +10,36 @@ beforeEach(async () => {
 afterEach(() => stall.stop());
 
 const game = () => stall.as('game');
-const player = (id = 'mateo') => stall.as('read').player(id);
+const player = (id = 'mateo') => stall.as('read').call('GET /players/{player}', { params: { player: id } });
 const shells = async (id = 'mateo') => (await player(id)).balances['shells']!.units;
 async function create(id: string, gives: Record<string, number>, attributes = {}): Promise<void> {
-  await stall.as('admin').createPlayer(id, { attributes });
-  if (Object.keys(gives).length > 0) await stall.as('admin').grant(id, { gives, reason: 'test' }, 'wallet');
+  await stall.as('admin').call('POST /players', { body: { id, attributes } });
+  if (Object.keys(gives).length > 0)
+    await stall.as('admin').call('POST /players/{player}/grants', {
+      params: { player: id },
+      body: { gives, reason: 'test' },
+      key: 'wallet',
+    });
 }
 
 test('selling back pays once per key, from the till, and the movements say so', async () => {
   await create('mateo', { old_coin: 3 });
   const request = { item: 'old_coin', shop: 'pier_stall', times: 2, expect: { shells: 50 } };
-  expect((await game().actPreview('sell', 'mateo', request)).verdict).toMatchObject({
+  expect(
+    (await game().call('POST /buybacks', { body: { player: 'mateo', ...request }, query: { preview: true } })).verdict,
+  ).toMatchObject({
     allowed: true,
     gives: { shells: 50 },
   });
-  const first = await game().act('sell', 'mateo', request, 'press');
-  const answers = await Promise.all(Array.from({ length: 10 }, () => game().act('sell', 'mateo', request, 'press')));
+  const first = await game().call('POST /buybacks', { body: { player: 'mateo', ...request }, key: 'press' });
+  const answers = await Promise.all(
+    Array.from({ length: 10 }, () =>
+      game().call('POST /buybacks', { body: { player: 'mateo', ...request }, key: 'press' }),
+    ),
+  );
   expect(answers.every((answer) => JSON.stringify(answer) === JSON.stringify(first))).toBe(true);
   expect(await shells()).toBe(110);
-  const { items } = await stall.as('read').ledger('mateo');
+  const { items } = await stall.as('read').call('GET /players/{player}/ledger', { params: { player: 'mateo' } });
   expect(
     items
       .slice(-2)
@@ -37,7 +48,9 @@ test('selling back pays once per key, from the till, and the movements say so', 
     ['old_coin', 2, 'player:mateo', 'shop:pier_stall', 'sell:old_coin'],
     ['shells', 50, 'shop:pier_stall', 'player:mateo', 'sell:old_coin'],
   ]);
-  expect(await problemOf(game().act('sell', 'mateo', { ...request, times: 1 }, 'press'))).toMatchObject({
+  expect(
+    await problemOf(game().call('POST /buybacks', { body: { player: 'mateo', ...request, times: 1 }, key: 'press' })),
+  ).toMatchObject({
     kind: 'key-reused',
   });
 });
@@ -47,7 +60,10 @@ test('many sellers at once never overdraw the till, and a refusal says when ther
   for (let n = 0; n < 8; n++) await create(`seller-${n}`, { old_coin: 10 });
   const results = await Promise.allSettled(
     Array.from({ length: 80 }, (_, n) =>
-      game().act('sell', `seller-${n % 8}`, { item: 'old_coin', shop: 'pier_stall' }, `press-${n}`),
+      game().call('POST /buybacks', {
+        body: { player: `seller-${n % 8}`, item: 'old_coin', shop: 'pier_stall' },
+        key: `press-${n}`,
+      }),
     ),
   );
   expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(60);
@@ -59,7 +75,7 @@ test('many sellers at once never overdraw the till, and a refusal says when ther
   expect(refused.body.verdict.reasons).toMatchObject([{ code: 'till-short', refilledMs: NOW + 6 * HOUR }]);
   stall.clock.nowMs += 6 * HOUR;
   await game()
-    .act('sell', 'seller-0', { item: 'old_coin', shop: 'pier_stall' }, 'later')
+    .call('POST /buybacks', { body: { player: 'seller-0', item: 'old_coin', shop: 'pier_stall' }, key: 'later' })
     .catch(() => undefined);
   expect(integrityCheck(stall.service.database).faults).toEqual([]);
 });
@@ -72,7 +88,7 @@ test('uses come in batches, each id counts once, and a refusal of one stops none
     { id: 'c', item: 'flight_lesson' },
     { id: 'd', item: 'pilot_licence' },
   ];
-  const answers = (await game().use('mateo', uses)).uses;
+  const answers = (await game().call('POST /uses', { body: { player: 'mateo', uses } })).uses;
   expect(answers.map(({ id, verdict }) => [id, verdict.allowed])).toEqual([
     ['a', true],
     ['b', false],
@@ -80,7 +96,7 @@ test('uses come in batches, each id counts once, and a refusal of one stops none
     ['d', true],
   ]);
   expect(answers[1]!.verdict.reasons[0]!.sentence).toBe('Storm Wax: 2 wanted, 1 held.');
-  const again = (await game().use('mateo', uses.slice(0, 1))).uses;
+  const again = (await game().call('POST /uses', { body: { player: 'mateo', uses: uses.slice(0, 1) } })).uses;
   expect(again[0]).toEqual(answers[0]);
   const { attributes, stacks } = await player();
   expect(attributes).toMatchObject({ level: 2, pilot: true });
@@ -91,15 +107,25 @@ test('opening with a key, once per key of the request, and what was drawn stays 
   const folder = scratchFolder();
   const data = `${folder.path}/stall.sqlite`;
   let kept = await startStall({ data });
-  await kept.as('admin').createPlayer('ines', {});
-  await kept.as('admin').grant('ines', { gives: { tide_crate: 2, brass_key: 1 }, reason: 'test' }, 'wallet');
-  const first = await kept.as('game').act('open', 'ines', { item: 'tide_crate' }, 'open-1');
+  await kept.as('admin').call('POST /players', { body: { id: 'ines' } });
+  await kept.as('admin').call('POST /players/{player}/grants', {
+    params: { player: 'ines' },
+    body: { gives: { tide_crate: 2, brass_key: 1 }, reason: 'test' },
+    key: 'wallet',
+  });
+  const first = await kept
+    .as('game')
+    .call('POST /openings', { body: { player: 'ines', item: 'tide_crate' }, key: 'open-1' });
   expect(first.given['sea_salt']).toBe(5);
   expect(Object.keys(first.given).length).toBeGreaterThan(1);
   await kept.stop();
   kept = await startStall({ data, publish: false });
-  expect(await kept.as('game').act('open', 'ines', { item: 'tide_crate' }, 'open-1')).toEqual(first);
-  const refused = await problemOf(kept.as('game').act('open', 'ines', { item: 'tide_crate' }, 'open-2'));
+  expect(
+    await kept.as('game').call('POST /openings', { body: { player: 'ines', item: 'tide_crate' }, key: 'open-1' }),
+  ).toEqual(first);
+  const refused = await problemOf(
+    kept.as('game').call('POST /openings', { body: { player: 'ines', item: 'tide_crate' }, key: 'open-2' }),
+  );
   expect(refused.message).toBe('It opens with 1 Brass Key; 0 are held.');
   await kept.stop();
   folder.remove();
@@ -108,11 +134,15 @@ test('opening with a key, once per key of the request, and what was drawn stays 
 test('a yield is collected, a timed item expires, and a festival currency turns into shells', async () => {
   stall.clock.nowMs = Date.parse('2027-05-01T12:00Z');
   await create('mateo', { mussel_rope: 2, dawn_tea: 1, ribbons: 9 });
-  expect(await problemOf(game().act('collect', 'mateo', { item: 'mussel_rope' }, 'c0'))).toMatchObject({
+  expect(
+    await problemOf(game().call('POST /collections', { body: { player: 'mateo', item: 'mussel_rope' }, key: 'c0' })),
+  ).toMatchObject({
     kind: 'act-refused',
   });
   stall.clock.nowMs += 3.5 * HOUR;
-  expect((await game().act('collect', 'mateo', { item: 'mussel_rope' }, 'c1')).given).toEqual({ shells: 14 });
+  expect(
+    (await game().call('POST /collections', { body: { player: 'mateo', item: 'mussel_rope' }, key: 'c1' })).given,
+  ).toEqual({ shells: 14 });
   stall.clock.nowMs += DAY;
   expect((await player()).stacks.map(({ item }) => item)).not.toContain('dawn_tea');
   const before = await shells();
@@ -121,23 +151,29 @@ test('a yield is collected, a timed item expires, and a festival currency turns 
   stall.clock.nowMs += 1;
   const after = await player();
   expect([after.balances['ribbons']!.units, after.balances['shells']!.units]).toEqual([0, before + 45]);
-  await game().act('collect', 'mateo', { item: 'mussel_rope' }, 'c2');
+  await game().call('POST /collections', { body: { player: 'mateo', item: 'mussel_rope' }, key: 'c2' });
   expect(integrityCheck(stall.service.database).faults).toEqual([]);
 });
 
 test('a storefront tells what the shop would pay for what the player holds', async () => {
   await create('mateo', { old_coin: 2, brass_key: 1 });
-  const { buysBack } = await stall.as('read').front('pier_stall', { player: 'mateo' });
+  const { buysBack } = await stall
+    .as('read')
+    .call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: { player: 'mateo' } });
   expect(buysBack).toEqual([{ item: 'old_coin', held: 2, pays: { shells: 25 }, allowed: true }]);
 });
 
 test('a real-money offer is shown with its price and cannot be had without a receipt', async () => {
   await create('mateo', {});
-  const { shelves } = await stall.as('read').front('pearl_counter', { player: 'mateo' });
+  const { shelves } = await stall
+    .as('read')
+    .call('GET /shops/{shop}/front', { params: { shop: 'pearl_counter' }, query: { player: 'mateo' } });
   expect(shelves[0]!.offers[0]!.choices).toEqual([
     { pay: 'money', total: {}, allowed: false, money: { EUR: 99, USD: 109 } },
   ]);
-  expect(await problemOf(game().buy('mateo', { offer: 'pearls_10' }, 'p'))).toMatchObject({
+  expect(
+    await problemOf(game().call('POST /purchases', { body: { player: 'mateo', offer: 'pearls_10' }, key: 'p' })),
+  ).toMatchObject({
     kind: 'purchase-refused',
     message: "It is bought with real money (EUR 0.99, USD 1.09): the store's receipt is needed.",
   });
@@ -152,7 +188,7 @@ test("what one player does at a till leaves the others' prepared storefront as i
     (await stall.raw('GET', `/shops/pier_stall/front?player=${id}`, { role: 'game' })).headers.get('etag');
   const before = [await tag('ines'), await tag('rufus')];
   expect([await tag('ines'), await tag('rufus')]).toEqual(before);
-  await game().buy('mateo', { offer: 'wax_1' }, 'press');
+  await game().call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'press' });
   expect(await tag('ines')).toBe(before[0]);
   expect(await tag('rufus')).not.toBe(before[1]);
 });

@@ -1,6 +1,7 @@
+import { Validator } from '@seriousme/openapi-schema-validator';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
-import { ROUTES } from '../../src/service/index.js';
+import { CONTRACT, KEYS, methodOf, pathOf } from '../../src/contract/index.js';
 import { demoDocument } from '../support/economy.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -8,7 +9,7 @@ import type { Stall } from '../support/stall.js';
 let stall: Stall;
 beforeAll(async () => {
   stall = await startStall();
-  await stall.as('game').createPlayer('mateo');
+  await stall.as('game').call('POST /players', { body: { id: 'mateo' } });
 });
 afterAll(() => stall.stop());
 
@@ -98,7 +99,8 @@ test.each([
   ['/runs/99/progress', 404],
   ['/releases/abc', 404],
   ['/nothing/here', 404],
-  ['/comparisons', 404],
+  ['/comparisons', 400],
+  ['/comparisons?before=1&after=99', 404],
   ['/players/%E0%A4%A', 400],
 ])('GET %s is answered with %d', async (path, status) => {
   expect(await problem(await stall.raw('GET', path))).toMatchObject({
@@ -135,7 +137,7 @@ test('a body is not even read before it is known who sends it', async () => {
 
 /** Whatever is sent to any endpoint: an answer that is no crash, and no trace of our own code in it. */
 test('no endpoint breaks on anything', async () => {
-  const routes = ROUTES.filter(({ path, stream }) => !path.startsWith('/session') && !stream);
+  const routes = KEYS.filter((key) => !pathOf(key).startsWith('/session') && !('events' in CONTRACT[key]));
   await fc.assert(
     fc.asyncProperty(
       fc.constantFrom(...routes),
@@ -163,11 +165,11 @@ test('no endpoint breaks on anything', async () => {
         }),
       ),
       fc.string({ maxLength: 20 }),
-      async (route, body, id) => {
-        const path = route.path.replace(/\{\w+\}/g, encodeURIComponent(id) || 'x');
-        const response = await stall.raw(route.method.toUpperCase(), path, {
+      async (key, body, id) => {
+        const [method, path] = [methodOf(key), pathOf(key).replace(/\{\w+\}/g, encodeURIComponent(id) || 'x')];
+        const response = await stall.raw(method, path, {
           headers: { 'If-Match': '"1"', 'Idempotency-Key': 'k' },
-          ...(route.method === 'get' || route.method === 'delete' ? {} : { body }),
+          ...(method === 'GET' || method === 'DELETE' ? {} : { body }),
         });
         const text = await response.text();
         expect(response.status).toBeLessThan(500);
@@ -179,38 +181,48 @@ test('no endpoint breaks on anything', async () => {
   expect((await stall.raw('GET', '/draft')).status).toBe(200);
 });
 
-test('openapi.json describes every route, and its shapes refuse what the service refuses', async () => {
+test('openapi.json is valid, describes every operation with its answers, and its shapes refuse what the service refuses', async () => {
   const document = (await (await fetch(`${stall.url}/openapi.json`)).json()) as {
     openapi: string;
-    paths: Record<string, Record<string, { operationId: string; requestBody?: object }>>;
+    paths: Record<
+      string,
+      Record<string, { operationId: string; requestBody?: object; responses: Record<string, { content?: object }> }>
+    >;
     components: { schemas: Record<string, object> };
   };
   expect(document.openapi).toBe('3.1.0');
-  for (const { path, method } of ROUTES) expect(document.paths[`/api/v1${path}`]).toHaveProperty(method);
+  expect(await new Validator().validate(structuredClone(document))).toEqual({ valid: true });
+  for (const [path, methods] of Object.entries(document.paths))
+    for (const [method, { responses }] of Object.entries(methods)) {
+      const good = Object.entries(responses).filter(([status]) => /^2(?!04)/.test(status));
+      expect([method, path, good.length > 0 || '204' in responses]).toEqual([method, path, true]);
+      for (const [, { content }] of good) expect([method, path, content]).not.toEqual([method, path, undefined]);
+    }
+  // References are followed from the document's root.
+  const ajv = new Ajv2020({ strict: false });
+  ajv.addSchema({ $id: 'openapi', components: document.components });
+  const compiled = (name: string) => ajv.compile({ $ref: `openapi#/components/schemas/${name}` });
+  for (const key of KEYS) expect(document.paths[`/api/v1${pathOf(key)}`]).toHaveProperty(methodOf(key).toLowerCase());
   const ids = Object.values(document.paths).flatMap((methods) =>
     Object.values(methods).map(({ operationId }) => operationId),
   );
   expect(new Set(ids).size).toBe(ids.length);
-  const ajv = new Ajv2020({ strict: false });
   const bodyOf = (path: string, method: string) =>
     Object.keys(
       (document.paths[`/api/v1${path}`]![method]!.requestBody as { content: Record<string, { schema: object }> })
         .content,
     );
-  expect([bodyOf('/draft/sheets/{sheet}', 'post'), bodyOf('/pictures/{name}', 'put')]).toEqual([
+  expect([bodyOf('/draft/sheets/{sheet}', 'post'), bodyOf('/pictures/{picture}', 'put')]).toEqual([
     ['text/csv'],
     ['image/*'],
   ]);
-  const edits = document.paths['/api/v1/draft/edits']!['post']!.requestBody as {
-    content: Record<string, { schema: object }>;
-  };
-  const isEdit = ajv.compile(edits.content['application/json']!.schema);
+  const isEdit = compiled('Edit');
   expect([
     isEdit({ kind: 'remove', pointer: '/items/wax', mend: true }),
     isEdit({ kind: 'reprice', where: { group: 'care' }, percent: 10, round: { to: 5, way: 'up' } }),
     isEdit({ kind: 'reprice', where: {}, percent: 10, round: { to: 5, way: 'sideways' } }),
   ]).toEqual([true, true, false]);
-  const isCheck = ajv.compile(document.components.schemas['Check']!);
+  const isCheck = compiled('Check');
   expect([isCheck({ offer: 'wax_1', times: 2 }), isCheck({ offer: 'wax_1', tims: 2 }), isCheck({})]).toEqual([
     true,
     false,

@@ -8,7 +8,7 @@ beforeAll(async () => {
 afterAll(() => stall.stop());
 
 const design = () => stall.as('design');
-const draft = () => stall.as('read').draft();
+const draft = () => stall.as('read').call('GET /draft');
 
 test('an edit is shown first, saved from the revision one saw, and undone by what it answers', async () => {
   const edit = {
@@ -19,110 +19,177 @@ test('an edit is shown first, saved from the revision one saw, and undone by wha
     round: { to: 5, way: 'up' as const },
   };
   const before = await draft();
-  const shown = await design().edit(edit);
+  const shown = await design().call('POST /draft/edits', { body: edit, query: { preview: true } });
   expect([shown.saved, shown.changes.length]).toEqual([null, 13]);
   expect((await draft()).revision).toBe(before.revision);
-  const done = await design().edit(edit, before.revision);
+  const done = await design().call('POST /draft/edits', { body: edit, revision: before.revision });
   expect(done.saved!.revision).toBe(before.revision + 1);
   expect((await draft()).document.items!['storm_frame']!.worth).toEqual({ shells: 1540 });
-  expect(await problemOf(design().edit(edit, before.revision))).toMatchObject({ kind: 'stale' });
-  await design().patchDraft(done.undo, done.saved!.revision);
+  expect(await problemOf(design().call('POST /draft/edits', { body: edit, revision: before.revision }))).toMatchObject({
+    kind: 'stale',
+  });
+  await design().call('PATCH /draft', { body: done.undo, revision: done.saved!.revision });
   expect((await draft()).document).toEqual(before.document);
 });
 
 test('what an edit cannot do is told with every place, and what would dangle', async () => {
   const { revision } = await draft();
-  const refused = await problemOf(design().edit({ kind: 'remove', pointer: '/items/glide_wax' }, revision));
+  const refused = await problemOf(
+    design().call('POST /draft/edits', { body: { kind: 'remove', pointer: '/items/glide_wax' }, revision }),
+  );
   expect(refused.kind).toBe('edit-refused');
   expect((refused.body['uses'] as { words: string }[]).map(({ words }) => words)).toContain(
     'First Flight Kit, gives in Glide Wax',
   );
-  expect(await problemOf(design().edit({ kind: 'reprice', where: {}, percent: 'much' } as never))).toMatchObject({
+  expect(
+    await problemOf(
+      design().call('POST /draft/edits', {
+        body: { kind: 'reprice', where: {}, percent: 'much' } as never,
+        query: { preview: true },
+      }),
+    ),
+  ).toMatchObject({
     kind: 'invalid',
     status: 422,
   });
-  expect(await problemOf(design().edit({ kind: 'burn' } as never))).toMatchObject({ kind: 'invalid' });
+  expect(
+    await problemOf(design().call('POST /draft/edits', { body: { kind: 'burn' } as never, query: { preview: true } })),
+  ).toMatchObject({ kind: 'invalid' });
   expect((await draft()).revision).toBe(revision);
 });
 
 test('an order survives saving, publishing and reading back', async () => {
   const { revision } = await draft();
   const into = '/shops/pier_stall/shelves/care/offers';
-  await design().edit({ kind: 'move', pointer: `${into}/pennant`, before: 'wax_1' }, revision);
+  await design().call('POST /draft/edits', {
+    body: { kind: 'move', pointer: `${into}/pennant`, before: 'wax_1' },
+    revision,
+  });
   const order = Object.keys((await draft()).document.shops!['pier_stall']!.shelves['care']!.offers);
   expect(order.slice(0, 2)).toEqual(['pennant', 'wax_1']);
-  const { changes } = await stall.as('read').changes();
+  const { changes } = await stall.as('read').call('GET /draft/changes');
   expect(changes.map(({ field }) => field)).toEqual(['order']);
-  await stall.as('admin').publish('another order');
-  const front = await stall.as('read').front('pier_stall', {});
+  await stall.as('admin').call('POST /releases', { body: { note: 'another order' } });
+  const front = await stall.as('read').call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: {} });
   expect(front.shelves.find(({ id }) => id === 'care')!.offers[0]!.id).toBe('pennant');
-  expect((await stall.as('read').changes()).changes).toEqual([]);
+  expect((await stall.as('read').call('GET /draft/changes')).changes).toEqual([]);
 });
 
 test('sheets go out as CSV and come in again, shown first; slips are told by line and column', async () => {
   const { revision } = await draft();
-  const csv = await design().sheet('items');
+  const csv = await design().call('GET /draft/sheets/{sheet}', { params: { sheet: 'items' } });
   expect(csv.split('\r\n')[0]).toMatch(/^id,icon,name,kind,group,worth/);
-  expect((await design().importSheet('items', csv)).changes).toEqual([]);
+  expect(
+    (
+      await design().call('POST /draft/sheets/{sheet}', {
+        params: { sheet: 'items' },
+        type: 'text/csv',
+        body: csv,
+        query: { preview: true },
+      })
+    ).changes,
+  ).toEqual([]);
   const rows = 'id;name;kind;group;worth\ndusk_tail;Dusk Tail;durable;tails;180 shells\n';
-  const shown = await design().importSheet('items', rows);
+  const shown = await design().call('POST /draft/sheets/{sheet}', {
+    params: { sheet: 'items' },
+    type: 'text/csv',
+    body: rows,
+    query: { preview: true },
+  });
   expect([shown.changes.map(({ words }) => words), shown.notes]).toEqual([
     ['Dusk Tail: added'],
     ['1 rows read, 1 of them new'],
   ]);
-  const saved = await design().importSheet('items', rows, revision);
+  const saved = await design().call('POST /draft/sheets/{sheet}', {
+    params: { sheet: 'items' },
+    type: 'text/csv',
+    body: rows,
+    revision,
+  });
   expect(saved.saved!.revision).toBe(revision + 1);
   const refused = await problemOf(
-    design().importSheet('items', 'id,name,kind\nmist_tail,Mist Tail,durabel\n', revision + 1),
+    design().call('POST /draft/sheets/{sheet}', {
+      params: { sheet: 'items' },
+      type: 'text/csv',
+      body: 'id,name,kind\nmist_tail,Mist Tail,durabel\n',
+      revision: revision + 1,
+    }),
   );
   expect(refused.body['errors']).toMatchObject([{ pointer: '/items/mist_tail/kind' }]);
-  const slip = await problemOf(design().importSheet('items', 'id,worth\noak_reel,lots\n', revision + 1));
+  const slip = await problemOf(
+    design().call('POST /draft/sheets/{sheet}', {
+      params: { sheet: 'items' },
+      type: 'text/csv',
+      body: 'id,worth\noak_reel,lots\n',
+      revision: revision + 1,
+    }),
+  );
   expect(slip.body['errors']).toMatchObject([{ line: 2, column: 'worth' }]);
   const response = await stall.raw('GET', '/draft/sheets/kites');
   expect([response.status, ((await response.json()) as { detail: string }).detail]).toEqual([
     404,
-    'There is no sheet "kites". Sheets: items, offers, loot, currencies, groups, stores.',
+    'There is no sheet "kites". Write one of: items, offers, loot, currencies, groups, stores.',
   ]);
 });
 
 test('where a thing is used, where a currency flows, what formulas come to, what money arrives', async () => {
   const reader = stall.as('read');
-  expect((await reader.uses('loot', 'rare_finds')).items.map(({ words }) => words)).toEqual([
+  expect(
+    (await reader.call('GET /draft/uses/{kind}/{id}', { params: { kind: 'loot', id: 'rare_finds' } })).items.map(
+      ({ words }) => words,
+    ),
+  ).toEqual([
     'loot table Finds of a drift crate, entries rare table',
     'loot table Finds of a tide crate, entries rare table',
   ]);
-  expect((await reader.flow('pearls')).buys.map(({ units }) => units)).toEqual([1, 2, 2, 4, 12, 15, 20, 25, 40]);
-  const { values } = await reader.values({ profile: { attributes: { level: 3 } } });
+  expect(
+    (await reader.call('GET /flows/{asset}', { params: { asset: 'pearls' } })).buys.map(({ units }) => units),
+  ).toEqual([1, 2, 2, 4, 12, 15, 20, 25, 40]);
+  const { values } = await reader.call('GET /draft/values', { query: { profile: { attributes: { level: 3 } } } });
   expect(values.find(({ pointer }) => pointer.endsWith('flight_lesson/price/shells'))).toMatchObject({
     value: 850,
     inputs: [{ name: 'level', value: 3 }],
   });
-  expect((await reader.money()).items).toHaveLength(12);
-  expect(await problemOf(reader.flow('nothing'))).toMatchObject({ kind: 'not-found' });
+  expect((await reader.call('GET /money')).items).toHaveLength(12);
+  expect(await problemOf(reader.call('GET /flows/{asset}', { params: { asset: 'nothing' } }))).toMatchObject({
+    kind: 'not-found',
+  });
 });
 
 test('odds are exact, of a table or a box, for a player, and with weights that are only being thought of', async () => {
-  const odds = await stall.as('read').odds({ id: 'rare_finds' });
+  const odds = await stall.as('read').call('POST /odds', { body: { id: 'rare_finds' } });
   expect(odds.assets.map(({ asset, chance }) => [asset, chance])).toEqual([
     ['old_coin', expect.closeTo(0.6, 12)],
     ['star_charm', expect.closeTo(0.3, 12)],
     ['comet_tail', expect.closeTo(0.1, 12)],
   ]);
   const set = { '/loot/rare_finds/entries/comet_tail/weight': 91 };
-  expect((await stall.as('read').odds({ id: 'rare_finds', set })).assets[2]!.chance).toBeCloseTo(0.91, 12);
+  expect(
+    (await stall.as('read').call('POST /odds', { body: { id: 'rare_finds', set } })).assets[2]!.chance,
+  ).toBeCloseTo(0.91, 12);
   expect((await draft()).document.loot!['rare_finds']!.entries['comet_tail']!.weight).toBe(1);
-  const owner = await stall.as('read').odds({ id: 'rare_finds', profile: { holds: { comet_tail: 1 } } });
+  const owner = await stall
+    .as('read')
+    .call('POST /odds', { body: { id: 'rare_finds', profile: { holds: { comet_tail: 1 } } } });
   expect(owner.assets.map(({ asset }) => asset)).toEqual(['old_coin', 'star_charm']);
-  expect((await stall.as('read').odds({ id: 'tide_crate' })).assets[0]).toMatchObject({ asset: 'sea_salt', chance: 1 });
-  expect(await problemOf(stall.as('read').odds({ id: 'oak_reel' }))).toMatchObject({ kind: 'not-found' });
-  expect(await problemOf(stall.as('read').odds({ id: 'rare_finds', set: { '/loot/nowhere': 1 } }))).toMatchObject({
+  expect((await stall.as('read').call('POST /odds', { body: { id: 'tide_crate' } })).assets[0]).toMatchObject({
+    asset: 'sea_salt',
+    chance: 1,
+  });
+  expect(await problemOf(stall.as('read').call('POST /odds', { body: { id: 'oak_reel' } }))).toMatchObject({
+    kind: 'not-found',
+  });
+  expect(
+    await problemOf(stall.as('read').call('POST /odds', { body: { id: 'rare_finds', set: { '/loot/nowhere': 1 } } })),
+  ).toMatchObject({
     kind: 'invalid',
   });
 });
 
 describe('pictures', () => {
   const bytes = (buffer: Buffer): ArrayBuffer => new Uint8Array(buffer).buffer;
-  const save = (name: string, content: Buffer, type = 'image/png') => design().savePicture(name, type, bytes(content));
+  const save = (name: string, content: Buffer, type = 'image/png') =>
+    design().call('PUT /pictures/{picture}', { params: { picture: name }, type, body: bytes(content) });
 
   test('one is uploaded, served as it is with an ETag, named by an icon, and missed by the audit when it goes', async () => {
     await save('oak_reel.png', POINT_PNG);
@@ -135,10 +202,13 @@ describe('pictures', () => {
     });
     expect(again.status).toBe(304);
     const { revision } = await draft();
-    await design().edit({ kind: 'set', pointer: '/items/oak_reel/icon', value: 'pictures/oak_reel.png' }, revision);
-    const codes = async () => (await stall.as('read').audit()).findings.map(({ code }) => code);
+    await design().call('POST /draft/edits', {
+      body: { kind: 'set', pointer: '/items/oak_reel/icon', value: 'pictures/oak_reel.png' },
+      revision,
+    });
+    const codes = async () => (await stall.as('read').call('GET /draft/audit')).findings.map(({ code }) => code);
     expect(await codes()).not.toContain('picture-missing');
-    await design().removePicture('oak_reel.png');
+    await design().call('DELETE /pictures/{picture}', { params: { picture: 'oak_reel.png' } });
     expect(await codes()).toContain('picture-missing');
   });
 
@@ -164,7 +234,7 @@ describe('pictures', () => {
       const large = Buffer.concat([POINT_PNG, Buffer.alloc(size)]);
       expect(await problemOf(save('large.png', large))).toMatchObject({ kind: 'too-large', status: 413 });
     }
-    expect((await stall.as('read').pictures()).items.map(({ name }) => name)).not.toContain('large.png');
+    expect((await stall.as('read').call('GET /pictures')).items.map(({ name }) => name)).not.toContain('large.png');
   });
 
   test('a picture of too many points is refused, however few bytes it has', async () => {

@@ -13,43 +13,53 @@ const reprice = (value: unknown, path = PRICE) => [{ op: 'replace', path, value 
 
 test('a new service has an empty draft of revision 0, and nothing live', async () => {
   const empty = await startStall({ publish: false });
-  expect(await empty.as('read').draft()).toMatchObject({ revision: 0 });
-  expect(await problemOf(empty.as('read').front('pier_stall', { player: 'x' }))).toMatchObject({
+  expect(await empty.as('read').call('GET /draft')).toMatchObject({ revision: 0 });
+  expect(
+    await problemOf(
+      empty.as('read').call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: { player: 'x' } }),
+    ),
+  ).toMatchObject({
     kind: 'nothing-published',
     status: 409,
   });
-  expect(await problemOf(empty.as('publish').publish('nothing'))).toMatchObject({ kind: 'nothing-published' });
+  expect(await problemOf(empty.as('publish').call('POST /releases', { body: { note: 'nothing' } }))).toMatchObject({
+    kind: 'nothing-published',
+  });
   await empty.stop();
 });
 
 test('a patch changes the draft and says what the audit finds', async () => {
-  const saved = await stall.as('design').patchDraft(reprice(1250), 1, 'cheaper');
+  const saved = await stall
+    .as('design')
+    .call('PATCH /draft', { body: reprice(1250), revision: 1, query: { why: 'cheaper' } });
   expect(saved).toMatchObject({ revision: 2, savedBy: 'design', findings: { error: 0, warning: 0, hint: 0 } });
-  const { document } = await stall.as('read').draft();
+  const { document } = await stall.as('read').call('GET /draft');
   expect(document.items!['storm_frame']!.worth).toEqual({ shells: 1250 });
-  expect((await stall.as('read').revisions()).items).toMatchObject([
+  expect((await stall.as('read').call('GET /draft/revisions')).items).toMatchObject([
     { revision: 2, savedBy: 'design', why: 'cheaper' },
     { revision: 1 },
   ]);
 });
 
 test('the second of two saves from one revision is refused, with what changed', async () => {
-  await stall.as('design').patchDraft(reprice(1250), 1);
-  const refused = await problemOf(stall.as('admin').patchDraft(reprice(1300), 1));
+  await stall.as('design').call('PATCH /draft', { body: reprice(1250), revision: 1 });
+  const refused = await problemOf(stall.as('admin').call('PATCH /draft', { body: reprice(1300), revision: 1 }));
   expect(refused).toMatchObject({
     kind: 'stale',
     status: 412,
     body: { revision: 2, savedBy: 'design', changes: [{ words: 'Storm Frame, worth in Shells: 1400 -> 1250' }] },
   });
-  expect((await stall.as('read').draft()).document.items!['storm_frame']!.worth).toEqual({ shells: 1250 });
+  expect((await stall.as('read').call('GET /draft')).document.items!['storm_frame']!.worth).toEqual({ shells: 1250 });
 });
 
 test('two saves at the same moment: one is kept, the other refused', async () => {
   const results = await Promise.allSettled(
-    [1, 2, 3, 4, 5].map((value) => stall.as('design').patchDraft(reprice(1000 + value), 1)),
+    [1, 2, 3, 4, 5].map((value) =>
+      stall.as('design').call('PATCH /draft', { body: reprice(1000 + value), revision: 1 }),
+    ),
   );
   expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
-  expect(await stall.as('read').draft()).toMatchObject({ revision: 2 });
+  expect(await stall.as('read').call('GET /draft')).toMatchObject({ revision: 2 });
 });
 
 test('a save must say where it started', async () => {
@@ -96,32 +106,33 @@ test.each([
     'wrong-value',
     '/0',
   ],
-  ['an operation that is none', [{ op: 'burn', path: '/items' }], 'wrong-value', '/0'],
+  ['an operation that is none', [{ op: 'burn', path: '/items' }], 'wrong-value', '/0/op'],
   ['an attack on objects', [{ op: 'add', path: '/__proto__/polluted', value: true }], 'wrong-value', '/0'],
 ])('%s is refused', async (_, operations, code, pointer) => {
-  const refused = await problemOf(stall.as('design').patchDraft(operations, 1));
+  const refused = await problemOf(stall.as('design').call('PATCH /draft', { body: operations, revision: 1 }));
   expect(refused).toMatchObject({
     kind: 'invalid',
     status: 422,
     body: { errors: [expect.objectContaining({ code, pointer })] },
   });
-  expect(await stall.as('read').draft()).toMatchObject({ revision: 1, document: demoDocument() });
+  expect(await stall.as('read').call('GET /draft')).toMatchObject({ revision: 1, document: demoDocument() });
   expect(({} as { polluted?: boolean }).polluted).toBeUndefined();
 });
 
 test('a reference to nothing may wait in the draft, is found by the audit, and blocks publishing', async () => {
-  const saved = await stall
-    .as('design')
-    .patchDraft(reprice('storm_fram', '/shops/pier_stall/shelves/frames/offers/storm_frame/gives'), 1);
+  const saved = await stall.as('design').call('PATCH /draft', {
+    body: reprice('storm_fram', '/shops/pier_stall/shelves/frames/offers/storm_frame/gives'),
+    revision: 1,
+  });
   expect(saved.findings.error).toBeGreaterThan(0);
-  const { findings } = await stall.as('read').audit();
+  const { findings } = await stall.as('read').call('GET /draft/audit');
   expect(findings[0]).toMatchObject({
     code: 'dangling-reference',
     severity: 'error',
     pointer: '/shops/pier_stall/shelves/frames/offers/storm_frame/gives',
     fix: 'Did you mean "storm_frame"?',
   });
-  const refused = await problemOf(stall.as('publish').publish('broken'));
+  const refused = await problemOf(stall.as('publish').call('POST /releases', { body: { note: 'broken' } }));
   expect(refused).toMatchObject({ kind: 'audit-errors', status: 422 });
   expect((refused.body['findings'] as unknown[]).length).toBe(saved.findings.error);
 });
@@ -129,17 +140,20 @@ test('a reference to nothing may wait in the draft, is found by the audit, and b
 test('a whole document is put, exported as files and imported again', async () => {
   const document = demoDocument();
   document.name = 'Saltwind Cove by night';
-  await stall.as('design').saveDraft(document, 1);
-  const { files } = await stall.as('read').exportDraft();
-  await stall.as('design').importDraft(demoFiles(), 2);
-  expect((await stall.as('read').draft()).document).toEqual(demoDocument());
-  await stall.as('design').importDraft(files, 3);
-  expect((await stall.as('read').draft()).document).toEqual(document);
+  await stall.as('design').call('PUT /draft', { body: document, revision: 1 });
+  const { files } = await stall.as('read').call('GET /draft/export');
+  await stall.as('design').call('POST /draft/import', { body: { files: demoFiles() }, revision: 2 });
+  expect((await stall.as('read').call('GET /draft')).document).toEqual(demoDocument());
+  await stall.as('design').call('POST /draft/import', { body: { files }, revision: 3 });
+  expect((await stall.as('read').call('GET /draft')).document).toEqual(document);
 });
 
 test('files that cannot be read are refused with file, line and column', async () => {
   const refused = await problemOf(
-    stall.as('design').importDraft([{ path: 'items.yaml', text: 'items:\n  kite: {name: "Ki' }], 1),
+    stall.as('design').call('POST /draft/import', {
+      body: { files: [{ path: 'items.yaml', text: 'items:\n  kite: {name: "Ki' }] },
+      revision: 1,
+    }),
   );
   expect(refused.body['errors']).toEqual(
     expect.arrayContaining([
@@ -153,45 +167,54 @@ test('files that cannot be read are refused with file, line and column', async (
 
 test('publishing makes a numbered release, live at once, and the old one can be live again', async () => {
   const admin = stall.as('admin');
-  await admin.createPlayer('mateo', { attributes: { level: 3 } });
+  await admin.call('POST /players', { body: { id: 'mateo', attributes: { level: 3 } } });
   const price = async () =>
-    (await admin.front('pier_stall', { player: 'mateo' })).shelves[0]!.offers.find(({ id }) => id === 'storm_frame')!
-      .choices[0]!.total;
-  await stall.as('design').patchDraft(reprice(1250), 1);
-  expect((await stall.as('read').changes()).changes.map(({ words }) => words)).toEqual([
+    (
+      await admin.call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: { player: 'mateo' } })
+    ).shelves[0]!.offers.find(({ id }) => id === 'storm_frame')!.choices[0]!.total;
+  await stall.as('design').call('PATCH /draft', { body: reprice(1250), revision: 1 });
+  expect((await stall.as('read').call('GET /draft/changes')).changes.map(({ words }) => words)).toEqual([
     'Storm Frame, worth in Shells: 1400 -> 1250',
   ]);
   expect(await price()).toEqual({ shells: 1400 });
-  expect(await stall.as('publish').publish('cheaper', { revision: 2 })).toMatchObject({ number: 2, channel: 'live' });
+  expect(await stall.as('publish').call('POST /releases', { body: { note: 'cheaper', revision: 2 } })).toMatchObject({
+    number: 2,
+    channel: 'live',
+  });
   expect(await price()).toEqual({ shells: 1250 });
-  expect((await stall.as('read').changes()).changes).toEqual([]);
-  expect(await stall.as('read').release(2)).toMatchObject({
+  expect((await stall.as('read').call('GET /draft/changes')).changes).toEqual([]);
+  expect(await stall.as('read').call('GET /releases/{release}', { params: { release: 2 } })).toMatchObject({
     number: 2,
     note: 'cheaper',
     publishedBy: 'publish',
     changes: [{ pointer: PRICE, before: 1400, after: 1250 }],
   });
-  await stall.as('publish').pointChannel('live', 1);
+  await stall.as('publish').call('PUT /channels/{channel}', { params: { channel: 'live' }, body: { release: 1 } });
   expect(await price()).toEqual({ shells: 1400 });
-  expect((await stall.as('read').releases()).items.map(({ number }) => number)).toEqual([2, 1]);
+  expect((await stall.as('read').call('GET /releases')).items.map(({ number }) => number)).toEqual([2, 1]);
 });
 
 test('publishing a draft that someone has changed since is refused', async () => {
-  await stall.as('design').patchDraft(reprice(1250), 1);
-  expect(await problemOf(stall.as('publish').publish('what I saw', { revision: 1 }))).toMatchObject({ kind: 'stale' });
+  await stall.as('design').call('PATCH /draft', { body: reprice(1250), revision: 1 });
+  expect(
+    await problemOf(stall.as('publish').call('POST /releases', { body: { note: 'what I saw', revision: 1 } })),
+  ).toMatchObject({ kind: 'stale' });
 });
 
 test('another channel can be looked at without touching live', async () => {
   const admin = stall.as('admin');
-  await admin.patchDraft(reprice(1), 1);
-  await admin.publish('for testers', { channel: 'test' });
-  expect((await admin.channels()).items.map(({ name, release }) => [name, release])).toEqual([
+  await admin.call('PATCH /draft', { body: reprice(1), revision: 1 });
+  await admin.call('POST /releases', { body: { note: 'for testers', channel: 'test' } });
+  expect((await admin.call('GET /channels')).items.map(({ name, release }) => [name, release])).toEqual([
     ['live', 1],
     ['test', 2],
   ]);
   const price = async (source?: string) =>
-    (await admin.checks([{ offer: 'storm_frame', profile: { attributes: { level: 3 } } }], source)).verdicts[0]!.price!
-      .total;
+    (
+      await admin.call('POST /checks', {
+        body: { checks: [{ offer: 'storm_frame', profile: { attributes: { level: 3 } } }], source },
+      })
+    ).verdicts[0]!.price!.total;
   expect([await price(), await price('test'), await price('draft'), await price('1')]).toEqual([
     { shells: 1400 },
     { shells: 1 },

@@ -18,17 +18,35 @@ afterEach(() => folder.remove());
 test('what was bought is there after a restart', async () => {
   const data = join(folder.path, 'stall.sqlite');
   const first = await startStall({ data });
-  await first.as('game').createPlayer('mateo', { name: 'Mateo', attributes: { level: 3 } });
-  await first.as('game').buy('mateo', { offer: 'wax_1', times: 2 }, 'k');
-  await first.as('game').events('mateo', [{ id: 'e', name: 'chime_hung' }]);
-  const before = await first.as('read').player('mateo');
-  const front = await first.as('read').front('pier_stall', { player: 'mateo' });
+  await first.as('game').call('POST /players', { body: { id: 'mateo', name: 'Mateo', attributes: { level: 3 } } });
+  await first.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1', times: 2 }, key: 'k' });
+  await first.as('game').call('POST /players/{player}/events', {
+    params: { player: 'mateo' },
+    body: { events: [{ id: 'e', name: 'chime_hung' }] },
+  });
+  const before = await first.as('read').call('GET /players/{player}', { params: { player: 'mateo' } });
+  const front = await first
+    .as('read')
+    .call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: { player: 'mateo' } });
   await first.stop();
   const second = await startStall({ data, publish: false });
-  expect(await second.as('read').player('mateo')).toEqual(before);
-  expect(await second.as('read').front('pier_stall', { player: 'mateo' })).toEqual(front);
-  expect(await second.as('game').buy('mateo', { offer: 'wax_1', times: 2 }, 'k')).toMatchObject({ purchase: 1 });
-  expect((await second.as('game').events('mateo', [{ id: 'e', name: 'chime_hung' }])).events[0]!.repeated).toBe(true);
+  expect(await second.as('read').call('GET /players/{player}', { params: { player: 'mateo' } })).toEqual(before);
+  expect(
+    await second
+      .as('read')
+      .call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: { player: 'mateo' } }),
+  ).toEqual(front);
+  expect(
+    await second.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1', times: 2 }, key: 'k' }),
+  ).toMatchObject({ purchase: 1 });
+  expect(
+    (
+      await second.as('game').call('POST /players/{player}/events', {
+        params: { player: 'mateo' },
+        body: { events: [{ id: 'e', name: 'chime_hung' }] },
+      })
+    ).events[0]!.repeated,
+  ).toBe(true);
   await second.stop();
 });
 
@@ -86,14 +104,14 @@ describe('the writer', () => {
   /** Fails the first write, then the second, and so on, until one round meets no fault: nothing half done is ever left. */
   test('whichever statement of a purchase fails, all of it is undone', async () => {
     const stall = await startStall();
-    await stall.as('game').createPlayer('mateo');
+    await stall.as('game').call('POST /players', { body: { id: 'mateo' } });
     const { raw } = stall.service.database;
     const tables = ['balances', 'stacks', 'counters', 'movements', 'purchases'];
     for (const table of tables) {
       raw.exec(
         `CREATE TEMP TRIGGER fault BEFORE INSERT ON main.${table} BEGIN SELECT RAISE(ABORT, 'planted fault'); END`,
       );
-      const before = await stall.as('read').player('mateo');
+      const before = await stall.as('read').call('GET /players/{player}', { params: { player: 'mateo' } });
       const response = await stall.raw('POST', '/purchases', {
         body: { player: 'mateo', offer: 'wax_1' },
         headers: { 'Idempotency-Key': 'k' },
@@ -101,26 +119,30 @@ describe('the writer', () => {
       expect(response.status).toBe(500);
       expect(await response.text()).not.toContain('planted');
       raw.exec('DROP TRIGGER fault');
-      expect(await stall.as('read').player('mateo')).toEqual(before);
+      expect(await stall.as('read').call('GET /players/{player}', { params: { player: 'mateo' } })).toEqual(before);
       expect(integrityCheck(stall.service.database).faults).toEqual([]);
     }
-    expect(await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k')).toMatchObject({ purchase: 1 });
+    expect(
+      await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' }),
+    ).toMatchObject({ purchase: 1 });
     await stall.stop();
   });
 
   test('a publication that is undone leaves nothing behind, not even in memory', async () => {
     const stall = await startStall();
-    await stall.as('game').createPlayer('mateo');
+    await stall.as('game').call('POST /players', { body: { id: 'mateo' } });
     const { raw } = stall.service.database;
     const publishAt = async (shells: number) => {
-      const { revision } = await stall.as('read').draft();
-      await stall
-        .as('design')
-        .patchDraft([{ op: 'replace', path: '/items/oak_reel/worth/shells', value: shells }], revision);
+      const { revision } = await stall.as('read').call('GET /draft');
+      await stall.as('design').call('PATCH /draft', {
+        body: [{ op: 'replace', path: '/items/oak_reel/worth/shells', value: shells }],
+        revision,
+      });
       return stall.raw('POST', '/releases', { body: { note: `at ${shells}` } });
     };
     const price = async () =>
-      (await stall.as('read').checks([{ offer: 'oak_reel', player: 'mateo' }])).verdicts[0]!.price!.total;
+      (await stall.as('read').call('POST /checks', { body: { checks: [{ offer: 'oak_reel', player: 'mateo' }] } }))
+        .verdicts[0]!.price!.total;
     raw.exec(
       "CREATE TEMP TRIGGER late BEFORE INSERT ON main.trail WHEN new.action = 'channel.point' BEGIN SELECT RAISE(ABORT, 'planted fault'); END",
     );
@@ -129,7 +151,7 @@ describe('the writer', () => {
     raw.exec('DROP TRIGGER late');
     expect((await publishAt(190)).status).toBe(201);
     expect(await price()).toEqual({ shells: 190 });
-    expect((await stall.as('read').releases()).items.map(({ number, note }) => [number, note])).toEqual([
+    expect((await stall.as('read').call('GET /releases')).items.map(({ number, note }) => [number, note])).toEqual([
       [2, 'at 190'],
       [1, 'first'],
     ]);
@@ -138,7 +160,7 @@ describe('the writer', () => {
 
   test('a full disk is told as such, and nothing is changed', async () => {
     const stall = await startStall({ data: join(folder.path, 'stall.sqlite') });
-    await stall.as('game').createPlayer('mateo');
+    await stall.as('game').call('POST /players', { body: { id: 'mateo' } });
     const { raw } = stall.service.database;
     raw.pragma(`max_page_count = ${raw.pragma('page_count', { simple: true }) as number}`);
     const document = demoDocument();
@@ -148,7 +170,7 @@ describe('the writer', () => {
       503,
       expect.objectContaining({ type: 'urn:dimestall:storage' }),
     ]);
-    expect(await stall.as('read').draft()).toMatchObject({ revision: 1 });
+    expect(await stall.as('read').call('GET /draft')).toMatchObject({ revision: 1 });
     await stall.stop();
   });
 });
@@ -223,7 +245,7 @@ describe('opening a database', () => {
 describe('verify', () => {
   test('a balance that was changed by hand is found', async () => {
     const stall = await startStall();
-    await stall.as('game').createPlayer('mateo');
+    await stall.as('game').call('POST /players', { body: { id: 'mateo' } });
     stall.service.database.raw.exec(
       "UPDATE balances SET units = units + 1 WHERE player = 'mateo' AND currency = 'shells'",
     );
@@ -273,9 +295,9 @@ test('SIGKILL under load loses no answered purchase and doubles none', async () 
       document.currencies!['shells']!.start = 20_000;
       document.items!['glide_wax']!.carry = 1_000_000;
       document.items!['glide_wax']!.stack = 10_000;
-      await client.saveDraft(document, 0);
-      await client.publish('for the load');
-      for (const id of players) await client.createPlayer(id);
+      await client.call('PUT /draft', { body: document, revision: 0 });
+      await client.call('POST /releases', { body: { note: 'for the load' } });
+      for (const id of players) await client.call('POST /players', { body: { id } });
     }
     const exited = once(child, 'exit');
     const target = answered.size + 60 + 40 * round;
@@ -283,7 +305,10 @@ test('SIGKILL under load loses no answered purchase and doubles none', async () 
       for (let press = 0; ; press++) {
         const key = `${id} ${round} ${press}`;
         try {
-          answered.set(key, (await client.buy(id, { offer: 'wax_1' }, key)).purchase);
+          answered.set(
+            key,
+            (await client.call('POST /purchases', { body: { player: id, offer: 'wax_1' }, key })).purchase,
+          );
         } catch (error) {
           if (error instanceof Unreachable || (error as Error).name === 'TypeError') return;
           throw error;
@@ -297,7 +322,9 @@ test('SIGKILL under load loses no answered purchase and doubles none', async () 
   const { child, client } = await start();
   // Asked again with its key, each purchase is the very one that was answered.
   for (const [key, purchase] of answered)
-    expect((await client.buy(key.split(' ')[0]!, { offer: 'wax_1' }, key)).purchase).toBe(purchase);
+    expect(
+      (await client.call('POST /purchases', { body: { player: key.split(' ')[0]!, offer: 'wax_1' }, key })).purchase,
+    ).toBe(purchase);
   const exited = once(child, 'exit');
   child.kill('SIGTERM');
   await exited;

@@ -1,6 +1,6 @@
 /** Releases at set times, channels, rotations over a release, the calendar, history, and what others hear of it. */
 import ICAL from 'ical.js';
-import type { ChannelView, StreamEvent } from '../../src/core/wire/index.js';
+import type { ChannelView, StreamEvent } from '../../src/contract/index.js';
 import { DAY, HOUR, NOW, demoDocument } from '../support/economy.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -16,16 +16,18 @@ const iso = (ms: number) => new Date(ms).toISOString();
 const price = '/items/oak_reel/worth/shells';
 /** Saves another price of the Oak Reel, and publishes it. */
 async function publishPrice(shells: number, options: { at?: string; channel?: string } = {}) {
-  const { revision } = await stall.as('design').draft();
-  await stall.as('design').patchDraft([{ op: 'replace', path: price, value: shells }], revision);
-  return stall.as('publish').publish(`reel for ${shells}`, options);
+  const { revision } = await stall.as('design').call('GET /draft');
+  await stall.as('design').call('PATCH /draft', { body: [{ op: 'replace', path: price, value: shells }], revision });
+  return stall.as('publish').call('POST /releases', { body: { note: `reel for ${shells}`, ...options } });
 }
 const reelPrice = async (query: { at?: string; source?: string } = {}) => {
-  const front = await stall.as('read').front('pier_stall', query);
+  const front = await stall
+    .as('read')
+    .call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: query });
   return front.shelves.flatMap(({ offers }) => offers).find(({ id }) => id === 'oak_reel')!.choices[0]!.total['shells'];
 };
 const channel = async (name: string): Promise<ChannelView> =>
-  (await stall.as('read').channels()).items.find((one) => one.name === name)!;
+  (await stall.as('read').call('GET /channels')).items.find((one) => one.name === name)!;
 
 describe('a release at a set time', () => {
   test('comes then and not before, for looks and purchases alike', async () => {
@@ -33,8 +35,12 @@ describe('a release at a set time', () => {
     expect(published).toMatchObject({ number: 2, fromMs: NOW + HOUR, coming: [] });
     expect(await channel('live')).toMatchObject({ release: 1, coming: [{ release: 2, atMs: NOW + HOUR }] });
     expect([await reelPrice(), await reelPrice({ at: iso(NOW + HOUR) })]).toEqual([200, 250]);
-    await stall.as('admin').createPlayer('kit');
-    await stall.as('support').grant('kit', { gives: { shells: 900 }, reason: 'test' }, 'g');
+    await stall.as('admin').call('POST /players', { body: { id: 'kit' } });
+    await stall.as('support').call('POST /players/{player}/grants', {
+      params: { player: 'kit' },
+      body: { gives: { shells: 900 }, reason: 'test' },
+      key: 'g',
+    });
     const front = async () => stall.raw('GET', '/shops/pier_stall/front?player=kit');
     stall.clock.nowMs = NOW + HOUR - 2;
     const etag = (await front()).headers.get('etag');
@@ -43,7 +49,9 @@ describe('a release at a set time', () => {
     stall.clock.nowMs = NOW + HOUR;
     // What was prepared for those who poll is not served past the time.
     expect((await front()).headers.get('etag')).not.toBe(etag);
-    const bought = await stall.as('game').buy('kit', { offer: 'oak_reel' }, 'k');
+    const bought = await stall
+      .as('game')
+      .call('POST /purchases', { body: { player: 'kit', offer: 'oak_reel' }, key: 'k' });
     expect(bought).toMatchObject({ release: 2, verdict: { price: { total: { shells: 250 } } } });
     expect((await channel('live')).release).toBe(2);
   });
@@ -55,17 +63,25 @@ describe('a release at a set time', () => {
       /show 2027-10-31T01:30 twice. Write which you mean: 2027-10-31T01:30\+01:00 or 2027-10-31T01:30\+00:00/,
     );
     await expect(publishPrice(280, { at: 'soon' })).rejects.toThrow(/not an instant/);
-    expect((await stall.as('read').releases()).items).toHaveLength(1);
+    expect((await stall.as('read').call('GET /releases')).items).toHaveLength(1);
   });
 
   test('can be taken back until it comes', async () => {
     await publishPrice(250, { at: iso(NOW + HOUR) });
     const [move] = (await channel('live')).coming;
-    await stall.as('publish').cancelMove('live', move!.move);
+    await stall
+      .as('publish')
+      .call('DELETE /channels/{channel}/moves/{move}', { params: { channel: 'live', move: move!.move } });
     stall.clock.nowMs = NOW + DAY;
     expect(await reelPrice()).toBe(200);
-    await expect(stall.as('publish').cancelMove('live', move!.move)).rejects.toThrow(/Nothing with the number/);
-    expect((await stall.as('read').channelMoves('live')).items[0]).toMatchObject({ endedBy: 'publish' });
+    await expect(
+      stall
+        .as('publish')
+        .call('DELETE /channels/{channel}/moves/{move}', { params: { channel: 'live', move: move!.move } }),
+    ).rejects.toThrow(/Nothing with the number/);
+    expect(
+      (await stall.as('read').call('GET /channels/{channel}/moves', { params: { channel: 'live' } })).items[0],
+    ).toMatchObject({ endedBy: 'publish' });
   });
 
   test('who publishes at once is told of what is to come in its place', async () => {
@@ -91,15 +107,23 @@ describe('a release at a set time', () => {
 describe('channels', () => {
   test('going back is one act, and what was live before is known', async () => {
     await publishPrice(250);
-    await stall.as('publish').pointChannel('live', 1);
+    await stall.as('publish').call('PUT /channels/{channel}', { params: { channel: 'live' }, body: { release: 1 } });
     expect(await reelPrice()).toBe(200);
-    expect((await stall.as('read').channelMoves('live')).items.map(({ release }) => release)).toEqual([1, 2, 1]);
+    expect(
+      (await stall.as('read').call('GET /channels/{channel}/moves', { params: { channel: 'live' } })).items.map(
+        ({ release }) => release,
+      ),
+    ).toEqual([1, 2, 1]);
   });
 
   test('one for each platform: a game buys on the channel that it is on', async () => {
     await publishPrice(250, { channel: 'phone' });
-    await stall.as('admin').createPlayer('kit');
-    await stall.as('support').grant('kit', { gives: { shells: 900 }, reason: 'test' }, 'g');
+    await stall.as('admin').call('POST /players', { body: { id: 'kit' } });
+    await stall.as('support').call('POST /players/{player}/grants', {
+      params: { player: 'kit' },
+      body: { gives: { shells: 900 }, reason: 'test' },
+      key: 'g',
+    });
     const buy = (path: string, key: string) =>
       stall.raw('POST', path, {
         role: 'game',
@@ -115,23 +139,36 @@ describe('channels', () => {
 
   test('one that is in use is not deleted unless one insists, and live never', async () => {
     const publish = stall.as('publish');
-    await publish.pointChannel('phone', 1);
+    await publish.call('PUT /channels/{channel}', { params: { channel: 'phone' }, body: { release: 1 } });
     expect(await reelPrice({ source: 'phone' })).toBe(200);
-    await expect(publish.deleteChannel('phone')).rejects.toThrow(/is in use: it was last read at 2027-03-01T09:00/);
+    await expect(publish.call('DELETE /channels/{channel}', { params: { channel: 'phone' } })).rejects.toThrow(
+      /is in use: it was last read at 2027-03-01T09:00/,
+    );
     stall.clock.nowMs = NOW + 2 * DAY;
-    await publish.pointChannel('phone', 1, { at: iso(NOW + 3 * DAY) });
-    await expect(publish.deleteChannel('phone')).rejects.toThrow(/in use: release 1 is to come on it/);
-    await publish.deleteChannel('phone', true);
+    await publish.call('PUT /channels/{channel}', {
+      params: { channel: 'phone' },
+      body: { release: 1, at: iso(NOW + 3 * DAY) },
+    });
+    await expect(publish.call('DELETE /channels/{channel}', { params: { channel: 'phone' } })).rejects.toThrow(
+      /in use: release 1 is to come on it/,
+    );
+    await publish.call('DELETE /channels/{channel}', { params: { channel: 'phone' }, query: { anyway: true } });
     await expect(reelPrice({ source: 'phone' })).rejects.toThrow(/There is no channel "phone"/);
-    await expect(publish.deleteChannel('live', true)).rejects.toThrow(/so it stays/);
-    await expect(publish.pointChannel('draft', 1)).rejects.toThrow(/cannot be a channel/);
-    await expect(publish.pointChannel('phone', 9)).rejects.toThrow(/no release 9/);
+    await expect(
+      publish.call('DELETE /channels/{channel}', { params: { channel: 'live' }, query: { anyway: true } }),
+    ).rejects.toThrow(/so it stays/);
+    await expect(
+      publish.call('PUT /channels/{channel}', { params: { channel: 'draft' }, body: { release: 1 } }),
+    ).rejects.toThrow(/cannot be a channel/);
+    await expect(
+      publish.call('PUT /channels/{channel}', { params: { channel: 'phone' }, body: { release: 9 } }),
+    ).rejects.toThrow(/no release 9/);
   });
 });
 
 describe('rotations', () => {
   const shown = async (query: { at?: string; source?: string } = {}) =>
-    (await stall.as('read').rotations(query)).items[0]!;
+    (await stall.as('read').call('GET /rotations', { query: query })).items[0]!;
   const ids = (view: Awaited<ReturnType<typeof shown>>) => view.shown.map(({ id }) => id).sort();
 
   test('a release in the middle of a period does not change what is on show; the next period has the new pool', async () => {
@@ -139,18 +176,21 @@ describe('rotations', () => {
     const before = ids(await shown());
     const later = ids(await shown({ at: iso(NOW + 5 * DAY) }));
     const pool = '/shops/lantern_wagon/shelves/tonight/offers';
-    const { revision, document } = await stall.as('read').draft();
+    const { revision, document } = await stall.as('read').call('GET /draft');
     const offers = Object.keys(document.shops!['lantern_wagon']!.shelves['tonight']!.offers);
-    await stall.as('design').patchDraft(
-      offers.map((id) => ({ op: 'add', path: `${pool}/${id}/weight`, value: before.includes(id) ? 0.01 : 50 })),
+    await stall.as('design').call('PATCH /draft', {
+      body: offers.map((id) => ({ op: 'add', path: `${pool}/${id}/weight`, value: before.includes(id) ? 0.01 : 50 })),
       revision,
-    );
-    await stall.as('publish').publish('other weights');
+    });
+    await stall.as('publish').call('POST /releases', { body: { note: 'other weights' } });
     expect(ids(await shown())).toEqual(before);
     expect(ids(await shown({ at: iso(NOW + DAY - 1) }))).toEqual(before);
     expect(ids(await shown({ at: iso(NOW + DAY) })).filter((id) => before.includes(id))).toEqual([]);
     // What players see is the same: the shop's front agrees.
-    const front = await stall.as('read').front('lantern_wagon', { profile: { attributes: { level: 3 } } });
+    const front = await stall.as('read').call('GET /shops/{shop}/front', {
+      params: { shop: 'lantern_wagon' },
+      query: { profile: { attributes: { level: 3 } } },
+    });
     expect(
       front.shelves
         .find(({ id }) => id === 'tonight')!
@@ -158,7 +198,7 @@ describe('rotations', () => {
         .sort(),
     ).toEqual(before);
     // Going back in the same period does not change it either, and later days are as they were.
-    await stall.as('publish').pointChannel('live', 1);
+    await stall.as('publish').call('PUT /channels/{channel}', { params: { channel: 'live' }, body: { release: 1 } });
     expect(ids(await shown())).toEqual(before);
     expect(ids(await shown({ at: iso(NOW + 5 * DAY) }))).toEqual(later);
   });
@@ -166,40 +206,53 @@ describe('rotations', () => {
   test('pins and redraws count at once, are recorded, and can be taken back', async () => {
     const before = await shown();
     const absent = before.pool.find(({ id }) => !ids(before).includes(id))!.id;
-    const pinned = await stall
-      .as('publish')
-      .recordRotation('lantern_wagon', 'tonight', { pin: absent, why: 'asked for' });
+    const pinned = await stall.as('publish').call('POST /rotations/{shop}/{shelf}/records', {
+      params: { shop: 'lantern_wagon', shelf: 'tonight' },
+      body: { pin: absent, why: 'asked for' },
+    });
     expect(pinned.shown).toContainEqual({ id: absent, name: expect.any(String) as string, pinned: true });
     expect(pinned.shown).toHaveLength(2);
     expect(pinned.records).toMatchObject([
       { kind: 'pin', offer: absent, madeBy: 'publish', why: 'asked for', madeMs: NOW },
     ]);
-    await stall.as('publish').endRotationRecord(pinned.records[0]!.id);
+    await stall.as('publish').call('DELETE /rotations/records/{record}', { params: { record: pinned.records[0]!.id } });
     expect(ids(await shown())).toEqual(ids(before));
-    const redrawn = await stall.as('publish').recordRotation('lantern_wagon', 'tonight', { redraw: true });
+    const redrawn = await stall.as('publish').call('POST /rotations/{shop}/{shelf}/records', {
+      params: { shop: 'lantern_wagon', shelf: 'tonight' },
+      body: { redraw: true },
+    });
     expect(ids(redrawn).filter((id) => ids(before).includes(id))).toEqual([]);
     const [one] = ids(redrawn);
-    const without = await stall.as('publish').recordRotation('lantern_wagon', 'tonight', { without: one! });
+    const without = await stall.as('publish').call('POST /rotations/{shop}/{shelf}/records', {
+      params: { shop: 'lantern_wagon', shelf: 'tonight' },
+      body: { without: one! },
+    });
     expect(ids(without)).not.toContain(one);
     expect(ids(without)).toHaveLength(2);
   });
 
   test('what is over, unknown or said twice is refused', async () => {
     const record = (change: object, shelf = 'tonight') =>
-      stall.as('publish').recordRotation('lantern_wagon', shelf, change);
+      stall
+        .as('publish')
+        .call('POST /rotations/{shop}/{shelf}/records', { params: { shop: 'lantern_wagon', shelf }, body: change });
     await expect(record({ redraw: true, at: iso(NOW - 2 * DAY) })).rejects.toThrow(/That period is over/);
     await expect(record({ pin: 'oak_reel' })).rejects.toThrow(/no offer in the pool/);
     await expect(record({ pin: 'tide_sail', redraw: true })).rejects.toThrow(/Say one of/);
     await expect(record({ redraw: true }, 'rare')).rejects.toThrow(/no rotating shelf/);
-    await expect(stall.as('publish').endRotationRecord(99)).rejects.toThrow(/no record 99/);
+    await expect(
+      stall.as('publish').call('DELETE /rotations/records/{record}', { params: { record: 99 } }),
+    ).rejects.toThrow(/no record 99/);
   });
 
   test('an offer that is not on show cannot be bought, and says when it comes', async () => {
     const view = await shown();
     const absent = view.pool.find(({ id }) => !ids(view).includes(id))!.id;
-    const { verdicts } = await stall
-      .as('read')
-      .checks([{ offer: absent, profile: { attributes: { level: 5, pilot: true }, holds: { shells: 9000 } } }]);
+    const { verdicts } = await stall.as('read').call('POST /checks', {
+      body: {
+        checks: [{ offer: absent, profile: { attributes: { level: 5, pilot: true }, holds: { shells: 9000 } } }],
+      },
+    });
     const [reason] = verdicts[0]!.reasons as { code: string; fromMs: number }[];
     expect(reason!.code).toBe('not-on-show');
     expect(ids(await shown({ at: iso(reason!.fromMs) }))).toContain(absent);
@@ -211,7 +264,7 @@ describe('the calendar', () => {
   const query = { from: '2027-03-24', to: '2027-03-30' };
 
   test('tells sales, rotations and hours by shop, and what meets badly', async () => {
-    const { lanes } = await stall.as('read').calendar(query);
+    const { lanes } = await stall.as('read').call('GET /calendar', { query: query });
     const pier = lanes.find(({ shop }) => shop === 'pier_stall')!;
     expect(pier.entries.map(({ kind, name }) => `${kind} ${name}`)).toEqual([
       'sale Spring Sails',
@@ -222,24 +275,24 @@ describe('the calendar', () => {
     expect(wagon).toHaveLength(7);
     // Over the change of clocks it turns at nine all the same.
     expect(wagon.map(({ startMs }) => new Date(startMs).getUTCHours())).toEqual([9, 9, 9, 9, 9, 8, 8]);
-    await stall.as('design').patchDraft(
-      [
+    await stall.as('design').call('PATCH /draft', {
+      body: [
         {
           op: 'add',
           path: '/sales/booth',
           value: { name: 'Booth', shops: ['festival_booth'], percent: 10, from: '2027-03-25', until: '2027-03-27' },
         },
       ],
-      1,
-    );
-    const draft = await stall.as('read').calendar({ ...query, source: 'draft' });
+      revision: 1,
+    });
+    const draft = await stall.as('read').call('GET /calendar', { query: { ...query, source: 'draft' } });
     const booth = draft.lanes.find(({ shop }) => shop === 'festival_booth')!;
     expect(booth.closed).toBe(true);
     expect(booth.entries).toMatchObject([{ id: 'booth', warnings: ['Festival Booth is closed'] }]);
   });
 
   test('as iCalendar is what a calendar program reads', async () => {
-    const text = await stall.as('read').calendarIcs(query);
+    const text = await stall.as('read').call('GET /calendar.ics', { query: query });
     for (const line of text.split('\r\n')) expect(Buffer.byteLength(line)).toBeLessThanOrEqual(75);
     expect(text.replace(/\r\n/g, '')).not.toContain('\n');
     const calendar = new ICAL.Component(ICAL.parse(text) as unknown[] as never);
@@ -252,14 +305,16 @@ describe('the calendar', () => {
       '2027-03-24T00:00:00.000Z',
       '2027-03-29T23:00:00.000Z',
     ]);
-    expect(await stall.as('read').calendarIcs(query)).toBe(text);
+    expect(await stall.as('read').call('GET /calendar.ics', { query: query })).toBe(text);
   });
 
   test('where a release is to come, its sales and rotations are there from then on', async () => {
     const spring = { name: 'Early', shops: ['pier_stall'], percent: 10, from: '2027-03-01', until: '2027-03-10' };
-    await stall.as('design').patchDraft([{ op: 'add', path: '/sales/early', value: spring }], 1);
-    await stall.as('publish').publish('early', { at: iso(NOW + 3 * DAY) });
-    const { lanes } = await stall.as('read').calendar({ from: '2027-03-01', to: '2027-03-12' });
+    await stall
+      .as('design')
+      .call('PATCH /draft', { body: [{ op: 'add', path: '/sales/early', value: spring }], revision: 1 });
+    await stall.as('publish').call('POST /releases', { body: { note: 'early', at: iso(NOW + 3 * DAY) } });
+    const { lanes } = await stall.as('read').call('GET /calendar', { query: { from: '2027-03-01', to: '2027-03-12' } });
     const of = (shop: string) => lanes.find((lane) => lane.shop === shop)!.entries;
     expect(of('pier_stall').filter(({ id }) => id === 'early')).toMatchObject([
       { startMs: NOW + 3 * DAY, endMs: Date.parse('2027-03-10T00:00Z') },
@@ -273,43 +328,63 @@ describe('the calendar', () => {
 
   test('shows releases, and refuses what is no stretch', async () => {
     await publishPrice(250, { at: iso(NOW + DAY) });
-    const { lanes } = await stall.as('read').calendar({});
+    const { lanes } = await stall.as('read').call('GET /calendar', { query: {} });
     expect(lanes.at(-1)!.entries).toMatchObject([
       { name: 'Release 1: first' },
       { name: 'Release 2: reel for 250', startMs: NOW + DAY },
     ]);
-    await expect(stall.as('read').calendar({ from: '2027-03-02', to: '2027-03-01' })).rejects.toThrow(
-      /must come after/,
+    await expect(
+      stall.as('read').call('GET /calendar', { query: { from: '2027-03-02', to: '2027-03-01' } }),
+    ).rejects.toThrow(/must come after/);
+    await expect(
+      stall.as('read').call('GET /calendar', { query: { from: '2027-03-02', to: '2029-03-01' } }),
+    ).rejects.toThrow(/at most 400 days/);
+    await expect(stall.as('read').call('GET /calendar', { query: { shop: 'nowhere' } })).rejects.toThrow(
+      /no shop "nowhere"/,
     );
-    await expect(stall.as('read').calendar({ from: '2027-03-02', to: '2029-03-01' })).rejects.toThrow(
-      /at most 400 days/,
-    );
-    await expect(stall.as('read').calendar({ shop: 'nowhere' })).rejects.toThrow(/no shop "nowhere"/);
   });
 });
 
 describe('the draft', () => {
   test('keeps who saved what and why, and goes back to any revision by saving it anew', async () => {
-    await stall.as('design').patchDraft([{ op: 'replace', path: price, value: 210 }], 1, 'dearer');
-    await stall.as('admin').patchDraft([{ op: 'replace', path: price, value: 220 }], 2, 'dearer still');
+    await stall.as('design').call('PATCH /draft', {
+      body: [{ op: 'replace', path: price, value: 210 }],
+      revision: 1,
+      query: { why: 'dearer' },
+    });
+    await stall.as('admin').call('PATCH /draft', {
+      body: [{ op: 'replace', path: price, value: 220 }],
+      revision: 2,
+      query: { why: 'dearer still' },
+    });
     expect(
-      (await stall.as('read').revisions()).items.map(({ revision, savedBy, why }) => [revision, savedBy, why]),
+      (await stall.as('read').call('GET /draft/revisions')).items.map(({ revision, savedBy, why }) => [
+        revision,
+        savedBy,
+        why,
+      ]),
     ).toEqual([
       [3, 'admin', 'dearer still'],
       [2, 'design', 'dearer'],
       [1, 'admin', 'test'],
     ]);
-    expect((await stall.as('read').revision(3)).changes.map(({ words }) => words)).toEqual([
-      'Oak Reel, worth in Shells: 210 -> 220',
-    ]);
-    expect((await stall.as('design').undoTo(1, 3)).revision).toBe(4);
-    expect((await stall.as('read').draft()).document).toEqual(demoDocument());
-    await expect(stall.as('design').undoTo(9, 4)).rejects.toThrow(/no revision 9/);
-    await expect(stall.as('design').undoTo(1, 3)).rejects.toThrow(/You started from revision 3/);
+    expect(
+      (await stall.as('read').call('GET /draft/revisions/{revision}', { params: { revision: 3 } })).changes.map(
+        ({ words }) => words,
+      ),
+    ).toEqual(['Oak Reel, worth in Shells: 210 -> 220']);
+    expect((await stall.as('design').call('POST /draft/undo', { body: { to: 1 }, revision: 3 })).revision).toBe(4);
+    expect((await stall.as('read').call('GET /draft')).document).toEqual(demoDocument());
+    await expect(stall.as('design').call('POST /draft/undo', { body: { to: 9 }, revision: 4 })).rejects.toThrow(
+      /no revision 9/,
+    );
+    await expect(stall.as('design').call('POST /draft/undo', { body: { to: 1 }, revision: 3 })).rejects.toThrow(
+      /You started from revision 3/,
+    );
   });
 
   test('a stale save is refused with what both changed, and where they meet', async () => {
-    await stall.as('design').patchDraft([{ op: 'replace', path: price, value: 210 }], 1);
+    await stall.as('design').call('PATCH /draft', { body: [{ op: 'replace', path: price, value: 210 }], revision: 1 });
     const save = async (path: string, value: unknown) => {
       const answer = await stall.raw('PATCH', '/draft', {
         body: [{ op: 'replace', path, value }],
@@ -336,9 +411,11 @@ describe('the draft', () => {
 
   test("the differences speak a designer's words, with the date", async () => {
     const offer = '/shops/pier_stall/shelves/frames/offers/first_flight_kit/price/shells';
-    await stall.as('design').patchDraft([{ op: 'replace', path: offer, value: 180 }], 1);
+    await stall.as('design').call('PATCH /draft', { body: [{ op: 'replace', path: offer, value: 180 }], revision: 1 });
     const words = async (at?: string) =>
-      (await stall.as('read').changes('live', at)).changes.map((change) => change.words);
+      (await stall.as('read').call('GET /draft/changes', { query: { against: 'live', at } })).changes.map(
+        (change) => change.words,
+      );
     expect(await words()).toEqual(['First Flight Kit at Pier Stall: 200 -> 180 Shells']);
     expect(await words('2027-12-01T09:00')).toEqual([
       'First Flight Kit at Pier Stall: 200 -> 180 Shells, from 2027-12-01 09:00 WET',
@@ -352,15 +429,20 @@ test('the stream tells saves, releases, channels and rotations, in order, once t
   const opened = new Promise<void>((resolve) => {
     stall
       .as('read')
-      .listen((event) => heard.push(event), stop.signal, resolve)
+      .listen('GET /stream', {}, (event) => heard.push(event), { signal: stop.signal, onOpen: resolve })
       .catch(() => undefined);
   });
   await opened;
   await publishPrice(250, { at: iso(NOW + HOUR) });
-  await expect(stall.as('design').patchDraft([{ op: 'replace', path: '/items', value: 3 }], 2)).rejects.toThrow();
+  await expect(
+    stall.as('design').call('PATCH /draft', { body: [{ op: 'replace', path: '/items', value: 3 }], revision: 2 }),
+  ).rejects.toThrow();
   stall.clock.nowMs = NOW + HOUR;
   await stall.service.writer.submit(() => stall.service.channels.reach());
-  await stall.as('publish').recordRotation('lantern_wagon', 'tonight', { redraw: true });
+  await stall.as('publish').call('POST /rotations/{shop}/{shelf}/records', {
+    params: { shop: 'lantern_wagon', shelf: 'tonight' },
+    body: { redraw: true },
+  });
   while (heard.length < 5) await new Promise((resolve) => setImmediate(resolve));
   expect(heard.map(({ type }) => type)).toEqual([
     'dimestall.draft.saved',
@@ -387,7 +469,10 @@ test('the stream tells saves, releases, channels and rotations, in order, once t
 
 test("the player's words come with the front and with checks, in the language asked for", async () => {
   const profile = { attributes: { level: 1 }, holds: { shells: 89 } };
-  const front = await stall.as('read').front('pier_stall', { profile, language: 'pt', at: '2027-03-26T19:00' });
+  const front = await stall.as('read').call('GET /shops/{shop}/front', {
+    params: { shop: 'pier_stall' },
+    query: { profile, language: 'pt', at: '2027-03-26T19:00' },
+  });
   const linen = front.shelves.flatMap(({ offers }) => offers).find(({ id }) => id === 'linen_sail')!;
   expect(front).toMatchObject({ name: 'Banca do Cais', language: 'pt', wallet: '89 conchas, 2 pérolas e 5 de brisa' });
   expect(linen).toMatchObject({
@@ -400,12 +485,16 @@ test("the player's words come with the front and with checks, in the language as
       refusals: [],
     },
   });
-  const { verdicts } = await stall.as('read').checks([{ offer: 'storm_frame', profile }], 'live', 'en');
+  const { verdicts } = await stall
+    .as('read')
+    .call('POST /checks', { body: { checks: [{ offer: 'storm_frame', profile }], source: 'live', language: 'en' } });
   expect(verdicts[0]!.told!.refusals).toEqual([
     'Reach flyer level 3 to fly it.',
     'You are 1,311 shells short: it costs 1,400 shells, and you have 89 shells.',
   ]);
-  await expect(stall.as('read').front('pier_stall', { profile, language: '../en' })).rejects.toThrow(
-    /is not a language/,
-  );
+  await expect(
+    stall
+      .as('read')
+      .call('GET /shops/{shop}/front', { params: { shop: 'pier_stall' }, query: { profile, language: '../en' } }),
+  ).rejects.toThrow(/is not a language/);
 });

@@ -6,7 +6,7 @@ import type { Stall } from '../support/stall.js';
 let stall: Stall;
 beforeEach(async () => {
   stall = await startStall();
-  await stall.as('game').createPlayer('mateo', { name: 'Mateo', attributes: { level: 3 } });
+  await stall.as('game').call('POST /players', { body: { id: 'mateo', name: 'Mateo', attributes: { level: 3 } } });
 });
 afterEach(async () => {
   expect(integrityCheck(stall.service.database).faults).toEqual([]);
@@ -14,13 +14,18 @@ afterEach(async () => {
 });
 
 const give = (player: string, gives: Record<string, number>, key = 'wallet') =>
-  stall.as('support').grant(player, { gives, reason: 'test' }, key);
-const shells = async (player = 'mateo') => (await stall.as('read').player(player)).balances['shells']!.units;
+  stall
+    .as('support')
+    .call('POST /players/{player}/grants', { params: { player }, body: { gives, reason: 'test' }, key });
+const shells = async (player = 'mateo') =>
+  (await stall.as('read').call('GET /players/{player}', { params: { player } })).balances['shells']!.units;
 
 describe('exactly enough is enough', () => {
   test('a wallet at the price buys and is empty; one below is refused and keeps all', async () => {
     await give('mateo', { shells: 1339 });
-    const refused = await problemOf(stall.as('game').buy('mateo', { offer: 'storm_frame' }, 'a'));
+    const refused = await problemOf(
+      stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'storm_frame' }, key: 'a' }),
+    );
     expect(refused).toMatchObject({
       kind: 'purchase-refused',
       status: 409,
@@ -29,12 +34,14 @@ describe('exactly enough is enough', () => {
     expect(refused.body['verdict']).toMatchObject({ allowed: false, reasons: [{ code: 'short-of', short: 1 }] });
     expect(await shells()).toBe(1399);
     await give('mateo', { shells: 1 }, 'one more');
-    expect(await stall.as('game').buy('mateo', { offer: 'storm_frame' }, 'a')).toMatchObject({
+    expect(
+      await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'storm_frame' }, key: 'a' }),
+    ).toMatchObject({
       purchase: 1,
       release: 1,
       verdict: { after: { shells: 0, storm_frame: 1 } },
     });
-    const { balances, stacks } = await stall.as('read').player('mateo');
+    const { balances, stacks } = await stall.as('read').call('GET /players/{player}', { params: { player: 'mateo' } });
     expect([balances['shells']!.units, stacks]).toEqual([
       0,
       [
@@ -72,13 +79,19 @@ describe('once is once', () => {
   });
 
   test('a key used for another request is refused; the same key of another player is another', async () => {
-    await stall.as('game').createPlayer('oda');
-    await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k');
-    expect(await problemOf(stall.as('game').buy('mateo', { offer: 'pennant' }, 'k'))).toMatchObject({
+    await stall.as('game').call('POST /players', { body: { id: 'oda' } });
+    await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' });
+    expect(
+      await problemOf(
+        stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'pennant' }, key: 'k' }),
+      ),
+    ).toMatchObject({
       kind: 'key-reused',
       status: 422,
     });
-    expect(await stall.as('game').buy('oda', { offer: 'wax_1' }, 'k')).toMatchObject({ purchase: 2 });
+    expect(
+      await stall.as('game').call('POST /purchases', { body: { player: 'oda', offer: 'wax_1' }, key: 'k' }),
+    ).toMatchObject({ purchase: 2 });
   });
 
   test('a purchase without a key is refused', async () => {
@@ -90,13 +103,20 @@ describe('once is once', () => {
   });
 
   test('a repeat shows the first answer, even after the price has changed', async () => {
-    const first = await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k');
-    await stall
-      .as('admin')
-      .patchDraft([{ op: 'replace', path: '/shops/pier_stall/shelves/care/offers/wax_1/price/shells', value: 20 }], 1);
-    await stall.as('admin').publish('dearer wax');
-    expect(await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k')).toEqual(first);
-    expect(await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k2')).toMatchObject({
+    const first = await stall
+      .as('game')
+      .call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' });
+    await stall.as('admin').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/shops/pier_stall/shelves/care/offers/wax_1/price/shells', value: 20 }],
+      revision: 1,
+    });
+    await stall.as('admin').call('POST /releases', { body: { note: 'dearer wax' } });
+    expect(
+      await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' }),
+    ).toEqual(first);
+    expect(
+      await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k2' }),
+    ).toMatchObject({
       release: 2,
       verdict: { price: { total: { shells: 20 } } },
     });
@@ -104,9 +124,13 @@ describe('once is once', () => {
 
   test('one event pays once, also within one report', async () => {
     const event = { id: 'race-1', name: 'race_finished', fields: { place: 1, difficulty: 1 } };
-    const { events } = await stall.as('game').events('mateo', [event, event]);
+    const { events } = await stall
+      .as('game')
+      .call('POST /players/{player}/events', { params: { player: 'mateo' }, body: { events: [event, event] } });
     expect(events.map(({ repeated }) => repeated)).toEqual([false, true]);
-    await stall.as('game').events('mateo', [event]);
+    await stall
+      .as('game')
+      .call('POST /players/{player}/events', { params: { player: 'mateo' }, body: { events: [event] } });
     expect(await shells()).toBe(90);
   });
 
@@ -118,16 +142,16 @@ describe('once is once', () => {
 
   test('a grant repeated after its item was taken out of the economy gets its first answer', async () => {
     const first = await give('mateo', { pennant: 2 });
-    await stall.as('admin').patchDraft(
-      [
+    await stall.as('admin').call('PATCH /draft', {
+      body: [
         { op: 'remove', path: '/items/pennant' },
         { op: 'remove', path: '/shops/pier_stall/shelves/care/offers/pennant' },
         { op: 'remove', path: '/loot/festival_finds/entries/pennants' },
         { op: 'remove', path: '/texts' },
       ],
-      1,
-    );
-    await stall.as('admin').publish('no more pennants');
+      revision: 1,
+    });
+    await stall.as('admin').call('POST /releases', { body: { note: 'no more pennants' } });
     expect(await give('mateo', { pennant: 2 })).toEqual(first);
     expect(await problemOf(give('mateo', { pennant: 2 }, 'another'))).toMatchObject({
       kind: 'invalid',
@@ -147,12 +171,20 @@ describe('the server decides the price', () => {
       expect.objectContaining({ errors: [expect.objectContaining({ code: 'unknown-field', pointer: '/price' })] }),
     ]);
     expect(
-      await problemOf(stall.as('game').buy('mateo', { offer: 'wax_1', expect: { shells: 1 } }, 'k')),
+      await problemOf(
+        stall
+          .as('game')
+          .call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1', expect: { shells: 1 } }, key: 'k' }),
+      ),
     ).toMatchObject({
       kind: 'purchase-refused',
       body: { verdict: { reasons: [{ code: 'price-changed', expected: { shells: 1 }, actual: { shells: 15 } }] } },
     });
-    expect(await stall.as('game').buy('mateo', { offer: 'wax_1', expect: { shells: 15 } }, 'k')).toMatchObject({
+    expect(
+      await stall
+        .as('game')
+        .call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1', expect: { shells: 15 } }, key: 'k' }),
+    ).toMatchObject({
       purchase: 1,
     });
   });
@@ -161,22 +193,26 @@ describe('the server decides the price', () => {
 describe('many at once', () => {
   test('a thousand buyers of the last ten units: exactly ten are bought', async () => {
     const admin = stall.as('admin');
-    await admin.patchDraft(
-      [
+    await admin.call('PATCH /draft', {
+      body: [
         {
           op: 'replace',
           path: '/shops/lantern_wagon/shelves/rare/offers/lantern_sail/stock',
           value: { units: 10, scope: 'shared' },
         },
       ],
-      1,
-    );
-    await admin.publish('ten left');
+      revision: 1,
+    });
+    await admin.call('POST /releases', { body: { note: 'ten left' } });
     const ids = Array.from({ length: 1000 }, (_, index) => `buyer-${index}`);
-    await Promise.all(ids.map((id) => admin.createPlayer(id, { attributes: { level: 2 } })));
+    await Promise.all(ids.map((id) => admin.call('POST /players', { body: { id, attributes: { level: 2 } } })));
     await Promise.all(ids.map((id) => give(id, { pearls: 10 })));
     const results = await Promise.allSettled(
-      ids.map((id) => stall.as('game').buy(id, { offer: 'lantern_sail', pay: 'pearls' }, 'k')),
+      ids.map((id) =>
+        stall
+          .as('game')
+          .call('POST /purchases', { body: { player: id, offer: 'lantern_sail', pay: 'pearls' }, key: 'k' }),
+      ),
     );
     const refused = results
       .filter((result) => result.status === 'rejected')
@@ -186,17 +222,25 @@ describe('many at once', () => {
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(10);
     expect(refused.every((codes) => codes.join() === 'out-of-stock')).toBe(true);
     const owners = await Promise.all(
-      ids.map(async (id) => (await admin.player(id)).stacks.reduce((sum, { units }) => sum + units, 0)),
+      ids.map(async (id) =>
+        (await admin.call('GET /players/{player}', { params: { player: id } })).stacks.reduce(
+          (sum, { units }) => sum + units,
+          0,
+        ),
+      ),
     );
     expect(owners.reduce((sum, units) => sum + units, 0)).toBe(10);
     expect(
-      (await admin.front('lantern_wagon', { player: 'buyer-0' })).shelves[0]!.offers[0]!.verdict.stock,
+      (await admin.call('GET /shops/{shop}/front', { params: { shop: 'lantern_wagon' }, query: { player: 'buyer-0' } }))
+        .shelves[0]!.offers[0]!.verdict.stock,
     ).toMatchObject({ left: 0 });
   });
 
   test('one player pressing fifty times at once never goes below zero', async () => {
     const results = await Promise.allSettled(
-      Array.from({ length: 50 }, (_, index) => stall.as('game').buy('mateo', { offer: 'wax_1' }, `press-${index}`)),
+      Array.from({ length: 50 }, (_, index) =>
+        stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: `press-${index}` }),
+      ),
     );
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(4);
     expect(await shells()).toBe(0);
@@ -224,7 +268,7 @@ describe('the storefront', () => {
     const first = await read();
     const etag = first.headers.get('etag')!;
     expect((await read(etag)).status).toBe(304);
-    await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k');
+    await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' });
     const after = await read(etag);
     expect(after.status).toBe(200);
     expect(await after.json()).toMatchObject({ balances: { shells: 45 } });
@@ -232,7 +276,7 @@ describe('the storefront', () => {
 
   test('prepared bytes say what a fresh look says, at every moment', async () => {
     await give('mateo', { breeze: 3 });
-    await stall.as('game').buy('mateo', { offer: 'calm_charm' }, 'k');
+    await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'calm_charm' }, key: 'k' });
     for (const waitMs of [0, 1, 19 * MINUTE, 20 * MINUTE, 21 * MINUTE, DAY, DAY + 1]) {
       stall.clock.nowMs = NOW + waitMs;
       const prepared = (await (await stall.raw('GET', '/shops/pier_stall/front?player=mateo')).json()) as object;
@@ -267,11 +311,15 @@ describe('the storefront', () => {
 });
 
 test('dry runs answer many questions at once and buy nothing', async () => {
-  const { verdicts } = await stall.as('read').checks([
-    { offer: 'wax_1', player: 'mateo' },
-    { offer: 'wax_1', player: 'mateo', times: 5 },
-    { offer: 'nothing', player: 'mateo' },
-  ]);
+  const { verdicts } = await stall.as('read').call('POST /checks', {
+    body: {
+      checks: [
+        { offer: 'wax_1', player: 'mateo' },
+        { offer: 'wax_1', player: 'mateo', times: 5 },
+        { offer: 'nothing', player: 'mateo' },
+      ],
+    },
+  });
   expect(verdicts.map(({ allowed }) => allowed)).toEqual([true, false, false]);
   expect(verdicts[1]!.reasons).toMatchObject([
     { code: 'short-of', short: 15, sentence: expect.stringContaining('short by 15') as string },
@@ -281,7 +329,11 @@ test('dry runs answer many questions at once and buy nothing', async () => {
 
 describe('support', () => {
   test('it can take what is there, with a reason on the trail, and never more', async () => {
-    const answer = await stall.as('support').grant('mateo', { takes: { shells: 100 }, reason: 'bought back' }, 'k');
+    const answer = await stall.as('support').call('POST /players/{player}/grants', {
+      params: { player: 'mateo' },
+      body: { takes: { shells: 100 }, reason: 'bought back' },
+      key: 'k',
+    });
     expect(answer).toMatchObject({ taken: { shells: 60 }, missed: { shells: 40 } });
     expect(await shells()).toBe(0);
     const trail = (await (await stall.raw('GET', '/trail', { role: 'support' })).json()) as { items: object[] };
@@ -294,20 +346,26 @@ describe('support', () => {
   });
 
   test('players are found by part of an id or name, page by page', async () => {
-    for (const id of ['anna', 'bert', 'cora_50']) await stall.as('game').createPlayer(id, { name: `Flyer ${id}` });
-    const page = await stall.as('read').players({ limit: 2 });
+    for (const id of ['anna', 'bert', 'cora_50'])
+      await stall.as('game').call('POST /players', { body: { id, name: `Flyer ${id}` } });
+    const page = await stall.as('read').call('GET /players', { query: { limit: 2 } });
     expect([page.items.map(({ id }) => id), page.next]).toEqual([['anna', 'bert'], 'bert']);
-    expect((await stall.as('read').players({ limit: 2, cursor: page.next! })).items.map(({ id }) => id)).toEqual([
-      'cora_50',
-      'mateo',
-    ]);
-    expect((await stall.as('read').players({ search: '_50' })).items.map(({ id }) => id)).toEqual(['cora_50']);
-    expect((await stall.as('read').players({ search: 'FLYER B' })).items.map(({ id }) => id)).toEqual(['bert']);
+    expect(
+      (await stall.as('read').call('GET /players', { query: { limit: 2, cursor: page.next! } })).items.map(
+        ({ id }) => id,
+      ),
+    ).toEqual(['cora_50', 'mateo']);
+    expect(
+      (await stall.as('read').call('GET /players', { query: { search: '_50' } })).items.map(({ id }) => id),
+    ).toEqual(['cora_50']);
+    expect(
+      (await stall.as('read').call('GET /players', { query: { search: 'FLYER B' } })).items.map(({ id }) => id),
+    ).toEqual(['bert']);
   });
 
   test('the ledger tells every movement with its cause and release', async () => {
-    await stall.as('game').buy('mateo', { offer: 'wax_1' }, 'k');
-    const { items } = await stall.as('read').ledger('mateo');
+    await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' });
+    const { items } = await stall.as('read').call('GET /players/{player}/ledger', { params: { player: 'mateo' } });
     expect(items.slice(-2)).toMatchObject([
       {
         asset: 'shells',
@@ -326,18 +384,33 @@ describe('support', () => {
         cause: 'purchase:wax_1',
       },
     ]);
-    const page = await stall.as('read').ledger('mateo', { limit: 2 });
-    expect((await stall.as('read').ledger('mateo', { limit: 2, cursor: page.next! })).items[0]!.id).toBe(items[2]!.id);
+    const page = await stall
+      .as('read')
+      .call('GET /players/{player}/ledger', { params: { player: 'mateo' }, query: { limit: 2 } });
+    expect(
+      (
+        await stall.as('read').call('GET /players/{player}/ledger', {
+          params: { player: 'mateo' },
+          query: { limit: 2, cursor: Number(page.next) },
+        })
+      ).items[0]!.id,
+    ).toBe(items[2]!.id);
   });
 });
 
 test('a player that exists is not made again, and one that does not is told', async () => {
-  expect(await problemOf(stall.as('game').createPlayer('mateo'))).toMatchObject({ kind: 'already-there' });
-  expect(await problemOf(stall.as('game').buy('nobody', { offer: 'wax_1' }, 'k'))).toMatchObject({
+  expect(await problemOf(stall.as('game').call('POST /players', { body: { id: 'mateo' } }))).toMatchObject({
+    kind: 'already-there',
+  });
+  expect(
+    await problemOf(stall.as('game').call('POST /purchases', { body: { player: 'nobody', offer: 'wax_1' }, key: 'k' })),
+  ).toMatchObject({
     kind: 'not-found',
     message: 'There is no player "nobody".',
   });
-  expect(await problemOf(stall.as('game').createPlayer('x', { attributes: { levle: 3 } }))).toMatchObject({
+  expect(
+    await problemOf(stall.as('game').call('POST /players', { body: { id: 'x', attributes: { levle: 3 } } })),
+  ).toMatchObject({
     kind: 'invalid',
     body: { errors: [{ pointer: '/attributes/levle' }] },
   });

@@ -17,7 +17,7 @@ export function runCli(
 ): Promise<Outcome> {
   return new Promise((resolve) => {
     const child = spawn(process.execPath, [CLI, ...args], {
-      env: { PATH: process.env['PATH'] ?? '', ...options.env },
+      env: { PATH: process.env['PATH'] ?? '', DIMESTALL_CHECK_ANSWERS: '1', ...options.env },
       cwd: options.cwd ?? packageRoot(),
       stdio: ['ignore', 'pipe', 'pipe'],
     });

@@ -4,8 +4,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Client } from '../../src/client/index.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
-import { ROLES, serviceStart } from '../../src/service/index.js';
-import type { Role, Service } from '../../src/service/index.js';
+import { ROLE_NAMES } from '../../src/contract/index.js';
+import type { Role } from '../../src/contract/index.js';
+import { serviceStart } from '../../src/service/index.js';
+import type { Service } from '../../src/service/index.js';
 import { NOW, demoDocument } from './economy.js';
 
 /** A PNG of one point. */
@@ -46,13 +48,19 @@ export async function startStall(options: StallOptions = {}): Promise<Stall> {
     port: 0,
     now: () => clock.nowMs,
     logLevel: 'silent',
+    // Whatever goes out, to the client or to raw HTTP, must be what the contract says.
+    checkAnswers: true,
   });
   const tokens = {} as Record<Role, string>;
-  for (const role of Object.keys(ROLES) as Role[]) tokens[role] = service.access.issue(role, role);
+  for (const role of ROLE_NAMES) tokens[role] = service.access.issue(role, role);
   const as = (role: Role) => new Client({ url, token: tokens[role] });
   if (options.publish !== false) {
-    await as('admin').saveDraft(options.document ?? demoDocument(), 0, 'test');
-    await as('admin').publish('first');
+    await as('admin').call('PUT /draft', {
+      body: options.document ?? demoDocument(),
+      revision: 0,
+      query: { why: 'test' },
+    });
+    await as('admin').call('POST /releases', { body: { note: 'first' } });
   }
   const raw: Stall['raw'] = (method, path, { role = 'admin', body, headers = {} } = {}) =>
     fetch(`${url}${path.startsWith('/api') ? '' : '/api/v1'}${path}`, {

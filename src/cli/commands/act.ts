@@ -4,9 +4,9 @@ import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import { basketText } from '../../core/texts/index.js';
-import type { AssetLabels, Explained } from '../../core/texts/index.js';
-import type { ActRequest, ActVerdict } from '../../core/trade/index.js';
-import type { ActAnswer } from '../../core/wire/index.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import type { ActVerdict } from '../../core/trade/index.js';
+import type { ActAnswer } from '../../contract/index.js';
 import { Found, clientOf, wantsJson } from '../context.js';
 import { colors, print, printJson } from '../output.js';
 import { collect, parseBasket, parseNumber } from '../parse.js';
@@ -18,15 +18,16 @@ interface ActOptions {
   key?: string;
   preview?: boolean;
 }
-type Answer = Pick<ActAnswer, 'verdict'> & Partial<ActAnswer>;
+/** What was done, or the verdict that refused it. */
+type Answer = ActAnswer | Pick<ActAnswer, 'verdict'>;
 
 const times = parseNumber(1, Number.MAX_SAFE_INTEGER);
 
 /** The answer, or the verdict of a refusal. */
 async function answered(promise: Promise<Answer>): Promise<Answer> {
   return promise.catch((error: unknown) => {
-    if (error instanceof ApiProblem && error.kind === 'act-refused')
-      return { verdict: error.body['verdict'] as Explained<ActVerdict> };
+    const refused = error instanceof ApiProblem ? error.more('act-refused') : undefined;
+    if (refused) return { verdict: refused.verdict };
     throw error;
   });
 }
@@ -45,23 +46,22 @@ const DONE: Readonly<Record<ActVerdict['act'], string>> = {
   collect: 'Collected from',
 };
 
-function printAct({ verdict, act, given, dropped = {}, set = {} }: Answer, labels: AssetLabels): void {
+function printAct(answer: Answer, labels: AssetLabels): void {
+  const { verdict } = answer;
   const what = `${verdict.times > 1 ? `${verdict.times} ` : ''}${verdict.name}`;
   if (!verdict.allowed) {
     print(`${colors.red('Refused')}: ${verdict.act} ${what}`);
     for (const { code, sentence } of verdict.reasons) print(`  ${colors.yellow(code)}: ${sentence}`);
     return;
   }
-  print(
-    act === undefined
-      ? `${colors.green('Allowed')}: ${verdict.act} ${what}`
-      : `${colors.green(DONE[verdict.act])} ${what}`,
-  );
+  // Of a preview nothing is known but what would come for certain.
+  const done = 'act' in answer && answer.act > 0 ? answer : undefined;
+  print(done ? `${colors.green(DONE[verdict.act])} ${what}` : `${colors.green('Allowed')}: ${verdict.act} ${what}`);
   if (Object.keys(verdict.takes).length > 0) print(`  takes: ${basketText(labels, verdict.takes)}`);
-  const gives = given ?? verdict.gives;
+  const gives = done?.given ?? verdict.gives;
   if (Object.keys(gives).length > 0) print(`  gives: ${basketText(labels, gives)}`);
-  if (Object.keys(dropped).length > 0) print(`  no room for: ${basketText(labels, dropped)}`);
-  for (const [attribute, value] of Object.entries(set)) print(`  ${attribute} is now ${String(value)}`);
+  if (done && Object.keys(done.dropped).length > 0) print(`  no room for: ${basketText(labels, done.dropped)}`);
+  for (const [attribute, value] of Object.entries(done?.set ?? {})) print(`  ${attribute} is now ${String(value)}`);
 }
 
 export function addActCommands(program: Command): void {
@@ -75,7 +75,8 @@ export function addActCommands(program: Command): void {
     .action(async (player: string, item: string, shop: string, options: ActOptions, command: Command) => {
       const client = clientOf(command);
       const { labels } = await serviceEconomy(client, 'live');
-      const request: ActRequest = {
+      const body = {
+        player,
         item,
         shop,
         ...(options.times === undefined ? {} : { times: options.times }),
@@ -84,8 +85,8 @@ export function addActCommands(program: Command): void {
       await finish(
         client,
         options.preview
-          ? client.actPreview('sell', player, request)
-          : client.act('sell', player, request, options.key ?? randomUUID()),
+          ? client.call('POST /buybacks', { body, query: { preview: true } })
+          : client.call('POST /buybacks', { body, key: options.key ?? randomUUID() }),
         command,
       );
     });
@@ -100,7 +101,7 @@ export function addActCommands(program: Command): void {
       const use = { id: options.key ?? randomUUID(), item, ...(options.times ? { times: options.times } : {}) };
       await finish(
         client,
-        client.use(player, [use]).then(({ uses }) => uses[0]!),
+        client.call('POST /uses', { body: { player, uses: [use] } }).then(({ uses }) => uses[0]!),
         command,
       );
     });
@@ -113,7 +114,11 @@ export function addActCommands(program: Command): void {
     .action(async (player: string, item: string, options: ActOptions, command: Command) => {
       const client = clientOf(command);
       const request = { item, ...(options.times ? { times: options.times } : {}) };
-      await finish(client, client.act('open', player, request, options.key ?? randomUUID()), command);
+      await finish(
+        client,
+        client.call('POST /openings', { body: { player, ...request }, key: options.key ?? randomUUID() }),
+        command,
+      );
     });
 
   program
@@ -122,6 +127,10 @@ export function addActCommands(program: Command): void {
     .option('--key <text>', 'repeat with the same key to be sure that it happens once')
     .action(async (player: string, item: string, options: ActOptions, command: Command) => {
       const client = clientOf(command);
-      await finish(client, client.act('collect', player, { item }, options.key ?? randomUUID()), command);
+      await finish(
+        client,
+        client.call('POST /collections', { body: { player, item }, key: options.key ?? randomUUID() }),
+        command,
+      );
     });
 }

@@ -33,13 +33,13 @@ export function addDraftCommands(program: Command): void {
       const { document, placeOf } = folderLoad(folder);
       const client = clientOf(command);
       const pictures = await picturesPush(client, folder);
-      const draft = await client.draft();
+      const draft = await client.call('GET /draft');
       const changed = documentChanges(draft.document, document).length;
       // Nothing to save makes no revision; an empty service takes even an empty folder.
       const same = draft.revision > 0 && JSON.stringify(draft.document) === JSON.stringify(document);
       const saved = same
         ? { ...draft, document: undefined, findings: findingCounts(economyAudit(document)) }
-        : await client.saveDraft(document, draft.revision, why);
+        : await client.call('PUT /draft', { body: document, revision: draft.revision, query: { why } });
       const published =
         publish === undefined
           ? undefined
@@ -64,7 +64,7 @@ export function addDraftCommands(program: Command): void {
     .command('pull <folder>')
     .description('bring a folder to the draft; comments and layout of files that are there stay')
     .action(async (folder: string, _options: object, command: Command) => {
-      const { document, revision } = await clientOf(command).draft();
+      const { document, revision } = await clientOf(command).call('GET /draft');
       const present = existsSync(folder)
         ? folderFiles(folder).map(({ path, text }) => ({ path: relative(folder, path), text }))
         : [];
@@ -94,7 +94,7 @@ export function addDraftCommands(program: Command): void {
       }
       if (options.mend) await mendAll(folder, command);
       const findings: Finding[] =
-        folder === undefined ? (await clientOf(command).audit()).findings : auditFolder(folder);
+        folder === undefined ? (await clientOf(command).call('GET /draft/audit')).findings : auditFolder(folder);
       const counts = findingCounts(findings);
       const shown = findings.filter(({ silenced }) => options.all || silenced === undefined);
       if (wantsJson(command)) printJson({ counts, findings: shown });
@@ -155,10 +155,10 @@ function printRules(command: Command): void {
 /** Takes safe ways out one after the other, since one may change the place of the next. */
 async function mendAll(folder: string | undefined, command: Command): Promise<void> {
   const client = folder === undefined ? clientOf(command) : undefined;
-  const before = client ? await client.draft() : folderLoad(folder!);
+  const before = client ? await client.call('GET /draft') : folderLoad(folder!);
   const { document, mended } = documentMend(before.document);
   if (client && 'revision' in before && mended.length > 0)
-    await client.saveDraft(document, before.revision, 'audit: mended');
+    await client.call('PUT /draft', { body: document, revision: before.revision, query: { why: 'audit: mended' } });
   else if (folder !== undefined) folderSave(folderWrite(folderFiles(folder), document));
   if (!wantsJson(command)) for (const line of mended) print(`mended ${line}`);
 }
@@ -180,7 +180,7 @@ async function differences(
   { against, at }: { against?: string; at?: string },
   command: Command,
 ): Promise<Differences> {
-  if (folder === undefined) return clientOf(command).changes(against, at);
+  if (folder === undefined) return clientOf(command).call('GET /draft/changes', { query: { against, at } });
   const { document } = folderLoad(folder);
   const base: { name: string; document: EconomyDocument } =
     other === undefined
@@ -197,7 +197,10 @@ async function publishedDocument(
   const client = clientOf(command);
   const number = /^\d+$/.test(against)
     ? Number(against)
-    : (await client.channels()).items.find(({ name }) => name === against)?.release;
+    : (await client.call('GET /channels')).items.find(({ name }) => name === against)?.release;
   if (number === undefined || number === null) throw new Found(`Nothing is published on "${against}" yet.`);
-  return { name: `release ${number}`, document: (await client.release(number)).document };
+  return {
+    name: `release ${number}`,
+    document: (await client.call('GET /releases/{release}', { params: { release: number } })).document,
+  };
 }

@@ -12,7 +12,7 @@ import { folderWrite } from '../../core/files/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { pointerOf } from '../../core/issue/index.js';
-import type { EditAnswer } from '../../core/wire/index.js';
+import type { EditAnswer } from '../../contract/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderSave } from '../folder.js';
 import { colors, countText, print, printFindings, printJson } from '../output.js';
@@ -56,7 +56,7 @@ async function changeDraft(
   preview: boolean | undefined,
   edit: (revision: number | undefined) => Promise<EditAnswer>,
 ): Promise<Shown> {
-  const revision = preview ? undefined : (await client.draft()).revision;
+  const revision = preview ? undefined : (await client.call('GET /draft')).revision;
   const { changes, notes, saved } = await edit(revision).catch((error: unknown) => {
     if (error instanceof ApiProblem && error.body.errors)
       for (const { pointer, detail, fix } of error.body.errors) print(`${colors.red(pointer)}: ${detail}. ${fix}`);
@@ -81,14 +81,16 @@ function printShown(shown: Shown, preview: boolean | undefined, command: Command
 async function runEdit(edit: Edit, { folder, preview }: ChangeOptions, command: Command): Promise<void> {
   const shown =
     folder === undefined
-      ? await changeDraft(clientOf(command), preview, (revision) => clientOf(command).edit(edit, revision))
+      ? await changeDraft(clientOf(command), preview, (revision) =>
+          clientOf(command).call('POST /draft/edits', { body: edit, revision }),
+        )
       : changeFolder(folder, preview, (document) => documentEdit(document, edit));
   printShown(shown, preview, command);
 }
 
 /** The draft's document, or a folder's. */
 async function documentFrom(folder: string | undefined, command: Command): Promise<EconomyDocument> {
-  return folder === undefined ? (await clientOf(command).draft()).document : folderLoad(folder).document;
+  return folder === undefined ? (await clientOf(command).call('GET /draft')).document : folderLoad(folder).document;
 }
 
 function offerPointer(document: EconomyDocument, offer: string): string {
@@ -230,7 +232,9 @@ function addCsvCommands(program: Command): void {
     .action(async (sheet: string, { folder, out }: { folder?: string; out?: string }, command: Command) => {
       const name = sheetArgument(sheet);
       const text =
-        folder === undefined ? await clientOf(command).sheet(name) : csvWrite(folderLoad(folder).document, name);
+        folder === undefined
+          ? await clientOf(command).call('GET /draft/sheets/{sheet}', { params: { sheet: name } })
+          : csvWrite(folderLoad(folder).document, name);
       if (out === undefined) process.stdout.write(text);
       else writeFileSync(out, text);
     });
@@ -243,7 +247,14 @@ function addCsvCommands(program: Command): void {
     const client = clientOf(command);
     const shown =
       folder === undefined
-        ? await changeDraft(client, preview, (revision) => client.importSheet(name, text, revision))
+        ? await changeDraft(client, preview, (revision) =>
+            client.call('POST /draft/sheets/{sheet}', {
+              params: { sheet: name },
+              type: 'text/csv',
+              body: text,
+              revision,
+            }),
+          )
         : changeFolder(folder, preview, (document) => csvEdited(document, name, text, file));
     printShown(shown, preview, command);
   });

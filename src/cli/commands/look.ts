@@ -98,7 +98,7 @@ export function addLookCommands(program: Command): void {
     .action(async (kind: ThingKind, id: string, { folder }: { folder?: string }, command: Command) => {
       const uses: Use[] =
         folder === undefined
-          ? (await clientOf(command).uses(kind, id)).items
+          ? (await clientOf(command).call('GET /draft/uses/{kind}/{id}', { params: { kind, id } })).items
           : usesOf(folderLoad(folder).document, { kind, id });
       if (wantsJson(command)) printJson(uses);
       else if (uses.length === 0) print('It is used nowhere.');
@@ -113,7 +113,7 @@ export function addLookCommands(program: Command): void {
     .action(async ({ folder, source }: { folder?: string; source: string }, command: Command) => {
       const rows =
         folder === undefined
-          ? (await clientOf(command).money(source)).items
+          ? (await clientOf(command).call('GET /money', { query: { source } })).items
           : moneyRows(economyCompile(folderLoad(folder).document).economy);
       if (wantsJson(command)) printJson(rows);
       else if (rows.length === 0) print('Nothing is sold for real money.');
@@ -128,7 +128,7 @@ export function addLookCommands(program: Command): void {
     .action(async (asset: string, { folder, source }: { folder?: string; source: string }, command: Command) => {
       const flow =
         folder === undefined
-          ? await clientOf(command).flow(asset, source)
+          ? await clientOf(command).call('GET /flows/{asset}', { params: { asset }, query: { source } })
           : assetFlow(economyCompile(folderLoad(folder).document).economy, asset);
       if (wantsJson(command)) printJson(flow);
       else printFlow(flow);
@@ -167,11 +167,13 @@ async function serviceOdds(
   const source = options.source ?? 'draft';
   const { labels } = await serviceEconomy(client, source);
   const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
-  const odds = await client.odds({
-    id,
-    source,
-    ...(options.player === undefined ? { profile } : { player: options.player }),
-    ...(options.set ? { set: parseOverrides(options.set) } : {}),
+  const odds = await client.call('POST /odds', {
+    body: {
+      id,
+      source,
+      ...(options.player === undefined ? { profile } : { player: options.player }),
+      ...(options.set ? { set: parseOverrides(options.set) } : {}),
+    },
   });
   return { odds, labels };
 }

@@ -20,12 +20,13 @@ export async function pictureUpload(client: Client, file: string): Promise<strin
   const bytes = readFileSync(file);
   const type = TYPES[extname(file).toLowerCase()] ?? 'application/octet-stream';
   const content = bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer;
-  return (await client.savePicture(basename(file), type, content)).name;
+  return (await client.call('PUT /pictures/{picture}', { params: { picture: basename(file) }, type, body: content }))
+    .name;
 }
 
 /** Sends the folder's pictures that the service does not have yet, or has otherwise. */
 export async function picturesPush(client: Client, folder: string): Promise<string[]> {
-  const known = new Map((await client.pictures()).items.map(({ name, hash }) => [name, hash]));
+  const known = new Map((await client.call('GET /pictures')).items.map(({ name, hash }) => [name, hash]));
   const { createHash } = await import('node:crypto');
   const sent: string[] = [];
   for (const name of [...folderPictures(folder)].sort()) {
@@ -39,8 +40,8 @@ export async function picturesPush(client: Client, folder: string): Promise<stri
 /** Brings the service's pictures into the folder. */
 export async function picturesPull(client: Client, folder: string): Promise<string[]> {
   const written: string[] = [];
-  for (const { name } of (await client.pictures()).items) {
-    const bytes = Buffer.from(await client.picture(name));
+  for (const { name } of (await client.call('GET /pictures')).items) {
+    const bytes = Buffer.from(await client.call('GET /pictures/{picture}', { params: { picture: name } }));
     const file = join(picturesFolder(folder), name);
     if (existsSync(file) && readFileSync(file).equals(bytes)) continue;
     mkdirSync(picturesFolder(folder), { recursive: true });
@@ -65,7 +66,7 @@ export function addPictureCommands(program: Command): void {
     .command('list')
     .description('the pictures that there are')
     .action(async (_options: object, command: Command) => {
-      const { items } = await clientOf(command).pictures();
+      const { items } = await clientOf(command).call('GET /pictures');
       if (wantsJson(command)) printJson(items);
       else if (items.length === 0) print('There are no pictures yet.');
       else
@@ -78,7 +79,7 @@ export function addPictureCommands(program: Command): void {
     .command('remove <name>')
     .description('remove a picture')
     .action(async (name: string, _options: object, command: Command) => {
-      await clientOf(command).removePicture(name);
+      await clientOf(command).call('DELETE /pictures/{picture}', { params: { picture: name } });
       if (!wantsJson(command)) print(`Removed ${name}.`);
     });
 }

@@ -3,7 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { amountText, basketText, instantText } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
-import type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from '../../core/wire/index.js';
+import type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from '../../contract/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { colors, holdingsText, print, printJson, printTable } from '../output.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
@@ -23,7 +23,10 @@ export function addPlayerCommands(program: Command): void {
         command: Command,
       ) => {
         const client = clientOf(command);
-        const { events } = await client.events(player, [{ id, name: event, fields: parseFields(fields) }]);
+        const { events } = await client.call('POST /players/{player}/events', {
+          params: { player },
+          body: { events: [{ id, name: event, fields: parseFields(fields) }] },
+        });
         if (wantsJson(command)) printJson(events);
         else printEvent(events[0]!, (await serviceEconomy(client, 'live')).labels);
       },
@@ -46,11 +49,11 @@ export function addPlayerCommands(program: Command): void {
         const { labels } = await serviceEconomy(client, 'live');
         if (amounts.length + take.length === 0)
           throw new UsageProblem('Name what to give, such as shells=120, or what to --take.');
-        const answer = await client.grant(
-          player,
-          { gives: parseBasket(amounts, labels), takes: parseBasket(take, labels), reason },
-          key ?? randomUUID(),
-        );
+        const answer = await client.call('POST /players/{player}/grants', {
+          params: { player },
+          body: { gives: parseBasket(amounts, labels), takes: parseBasket(take, labels), reason },
+          key: key ?? randomUUID(),
+        });
         if (wantsJson(command)) printJson(answer);
         else printGrant(answer, labels);
       },
@@ -72,7 +75,7 @@ export function addPlayerCommands(program: Command): void {
       ) => {
         const client = clientOf(command);
         if (id === undefined) {
-          const { items } = await client.players({ search: options.search, limit: 500 });
+          const { items } = await client.call('GET /players', { query: { search: options.search, limit: 500 } });
           if (wantsJson(command)) printJson(items);
           else if (items.length === 0) print('No player matches.');
           else
@@ -83,11 +86,14 @@ export function addPlayerCommands(program: Command): void {
           return;
         }
         const player = options.create
-          ? await client.createPlayer(id, {
-              ...(options.name ? { name: options.name } : {}),
-              attributes: parseFields(options.attribute ?? []),
+          ? await client.call('POST /players', {
+              body: {
+                id,
+                ...(options.name ? { name: options.name } : {}),
+                attributes: parseFields(options.attribute ?? []),
+              },
             })
-          : await client.player(id);
+          : await client.call('GET /players/{player}', { params: { player: id } });
         const movements = options.ledger === undefined ? [] : await lastMovements(client, id, options.ledger);
         if (wantsJson(command)) {
           printJson(options.ledger === undefined ? player : { ...player, movements });
@@ -102,11 +108,14 @@ export function addPlayerCommands(program: Command): void {
 
 async function lastMovements(client: ReturnType<typeof clientOf>, id: string, count: number): Promise<MovementRow[]> {
   let last: MovementRow[] = [];
-  let cursor: string | undefined;
+  let cursor: number | undefined;
   do {
-    const page = await client.ledger(id, { limit: 500, ...(cursor === undefined ? {} : { cursor }) });
+    const page = await client.call('GET /players/{player}/ledger', {
+      params: { player: id },
+      query: { limit: 500, ...(cursor === undefined ? {} : { cursor }) },
+    });
     last = [...last, ...page.items].slice(-count);
-    cursor = page.next ?? undefined;
+    cursor = page.next === null ? undefined : Number(page.next);
   } while (cursor !== undefined);
   return last;
 }

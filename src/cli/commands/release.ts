@@ -2,10 +2,9 @@
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
-import type { Finding } from '../../core/audit/index.js';
 import type { Place } from '../../core/issue/index.js';
 import { instantText } from '../../core/texts/index.js';
-import type { MoveView, Published } from '../../core/wire/index.js';
+import type { MoveView, Published } from '../../contract/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { print, printFindings, printJson, printTable } from '../output.js';
 import { parseNumber } from '../parse.js';
@@ -25,16 +24,17 @@ export async function publishOrList(
   placeOf?: (pointer: string) => Place | undefined,
 ): Promise<Published> {
   try {
-    return await client.publish(note, options);
+    return await client.call('POST /releases', { body: { note, ...options } });
   } catch (error) {
-    if (!(error instanceof ApiProblem) || error.kind !== 'audit-errors' || wantsJson(command)) throw error;
+    const refused = error instanceof ApiProblem ? error.more('audit-errors') : undefined;
+    if (!refused || wantsJson(command)) throw error;
     printFindings(
-      (error.body['findings'] as Finding[]).map((finding) => {
+      refused.findings.map((finding) => {
         const place = placeOf?.(finding.pointer);
         return place ? { ...finding, place } : finding;
       }),
     );
-    throw new Found(error.message);
+    throw new Found(refused.detail);
   }
 }
 
@@ -71,7 +71,7 @@ export function addReleaseCommands(program: Command): void {
       const client = clientOf(command);
       const release = await publishOrList(client, options, command);
       if (wantsJson(command)) printJson(release);
-      else printPublished(release, (await client.draft()).document.timeZone);
+      else printPublished(release, (await client.call('GET /draft')).document.timeZone);
     });
 
   program
@@ -86,7 +86,7 @@ export function addReleaseCommands(program: Command): void {
     .option('--anyway', 'delete it all the same')
     .action(async (name: string | undefined, options: ChannelOptions, command: Command) => {
       const client = clientOf(command);
-      const { timeZone: zone } = (await client.draft()).document;
+      const { timeZone: zone } = (await client.call('GET /draft')).document;
       if (name === undefined) await listChannels(client, zone, command);
       else await changeChannel(client, name, zone, options, command);
     });
@@ -99,9 +99,9 @@ export function addReleaseCommands(program: Command): void {
     .action(
       async (written: string | undefined, { back, limit }: { back?: boolean; limit: number }, command: Command) => {
         const client = clientOf(command);
-        const { timeZone: zone } = (await client.draft()).document;
+        const { timeZone: zone } = (await client.call('GET /draft')).document;
         if (written === undefined) {
-          const { items } = await client.revisions({ limit });
+          const { items } = await client.call('GET /draft/revisions', { query: { limit } });
           if (wantsJson(command)) printJson(items);
           else
             printTable(
@@ -112,12 +112,15 @@ export function addReleaseCommands(program: Command): void {
         }
         const revision = parseNumber(1, Number.MAX_SAFE_INTEGER)(written);
         if (back) {
-          const saved = await client.undoTo(revision, (await client.draft()).revision);
+          const saved = await client.call('POST /draft/undo', {
+            body: { to: revision },
+            revision: (await client.call('GET /draft')).revision,
+          });
           if (wantsJson(command)) printJson(saved);
           else print(`Draft revision ${saved.revision} is what revision ${revision} was.`);
           return;
         }
-        const one = await client.revision(revision);
+        const one = await client.call('GET /draft/revisions/{revision}', { params: { revision } });
         if (wantsJson(command)) printJson(one);
         else {
           print(`Revision ${revision}, by ${one.savedBy} at ${instantText(zone, one.savedMs)}: ${one.why}`);
@@ -128,7 +131,7 @@ export function addReleaseCommands(program: Command): void {
 }
 
 async function listChannels(client: Client, zone: string, command: Command): Promise<void> {
-  const { items } = await client.channels();
+  const { items } = await client.call('GET /channels');
   if (wantsJson(command)) {
     printJson(items);
     return;
@@ -164,13 +167,21 @@ async function changeChannel(
     throw new UsageProblem('Use one of --to, --back, --cancel and --delete.');
   const more = { ...(at === undefined ? {} : { at }), ...(note === undefined ? {} : { note }) };
   if (cancel !== undefined) {
-    const { release, atMs } = await client.cancelMove(name, cancel);
+    const { release, atMs } = await client.call('DELETE /channels/{channel}/moves/{move}', {
+      params: { channel: name, move: cancel },
+    });
     say({ cancelled: cancel }, `Release ${release} will not come on ${name} at ${instantText(zone, atMs)}.`);
   } else if (remove) {
-    say(await client.deleteChannel(name, anyway), `The channel ${name} is deleted.`);
+    say(
+      await client.call('DELETE /channels/{channel}', { params: { channel: name }, query: { anyway } }),
+      `The channel ${name} is deleted.`,
+    );
   } else if (to !== undefined || back) {
     const release = to ?? (await releaseBefore(client, name));
-    const answer = await client.pointChannel(name, release, more);
+    const answer = await client.call('PUT /channels/{channel}', {
+      params: { channel: name },
+      body: { release, ...more },
+    });
     const set = at === undefined ? undefined : answer.coming.find((move) => move.release === release);
     say(
       answer,
@@ -179,7 +190,7 @@ async function changeChannel(
         : `The channel ${name} points at release ${release}.`,
     );
   } else {
-    const { items } = await client.channelMoves(name);
+    const { items } = await client.call('GET /channels/{channel}/moves', { params: { channel: name } });
     if (wantsJson(command)) printJson(items);
     else
       printTable(
@@ -198,7 +209,10 @@ async function changeChannel(
 
 /** The release that a channel pointed at before the one it points at now. */
 async function releaseBefore(client: Client, name: string): Promise<number> {
-  const [{ items: channels }, { items: moves }] = await Promise.all([client.channels(), client.channelMoves(name)]);
+  const [{ items: channels }, { items: moves }] = await Promise.all([
+    client.call('GET /channels'),
+    client.call('GET /channels/{channel}/moves', { params: { channel: name } }),
+  ]);
   const now = channels.find((channel) => channel.name === name);
   const coming = new Set(now?.coming.map(({ move }) => move));
   const before = moves.find(

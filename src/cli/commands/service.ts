@@ -45,7 +45,7 @@ export function addServiceCommands(program: Command): void {
     .command('whoami')
     .description('whose token this is, and what it may do')
     .action(async (_options: object, command: Command) => {
-      const { name, role } = await clientOf(command).whoami();
+      const { name, role } = await clientOf(command).call('GET /session');
       if (wantsJson(command)) printJson({ name, role });
       else print(`${name}, with the role ${role}`);
     });
@@ -122,22 +122,30 @@ interface DemoPlayer {
 /** Publishes the demo economy and creates its players, where they are not there yet; false when all was there. */
 async function seed(client: Client): Promise<boolean> {
   const { document } = folderLoad(join(DEMO_FOLDER, 'saltwind-cove'));
-  const draft = await client.draft();
+  const draft = await client.call('GET /draft');
   if (draft.revision === 0) {
-    await client.saveDraft(document, 0, 'the demo economy');
-    await client.publish('Saltwind Cove opens');
-    await client.pointChannel('test', 1, { note: 'as live' });
+    await client.call('PUT /draft', { body: document, revision: 0, query: { why: 'the demo economy' } });
+    await client.call('POST /releases', { body: { note: 'Saltwind Cove opens' } });
+    await client.call('PUT /channels/{channel}', {
+      params: { channel: 'test' },
+      body: { release: 1, note: 'as live' },
+    });
     await scheduledRelease(client, document.timeZone);
   }
   const labels = documentLabels(document);
   const { players } = parse(readFileSync(join(DEMO_FOLDER, 'players.yaml'), 'utf8')) as { players: DemoPlayer[] };
   for (const { id, name, attributes, grants } of players) {
-    if (!(await createdNow(client.createPlayer(id, { name, attributes })))) continue;
+    if (!(await createdNow(client.call('POST /players', { body: { id, name, attributes } })))) continue;
     const gives = parseBasket(
       Object.entries(grants).map(([asset, amount]) => `${asset}=${amount}`),
       labels,
     );
-    if (Object.keys(gives).length > 0) await client.grant(id, { gives, reason: 'demo wallet' }, 'demo-wallet');
+    if (Object.keys(gives).length > 0)
+      await client.call('POST /players/{player}/grants', {
+        params: { player: id },
+        body: { gives, reason: 'demo wallet' },
+        key: 'demo-wallet',
+      });
   }
   return draft.revision === 0;
 }
@@ -146,9 +154,15 @@ async function seed(client: Client): Promise<boolean> {
 async function scheduledRelease(client: Client, zone: string): Promise<void> {
   const monday = DateTime.now().setZone(zone).plus({ weeks: 1 }).startOf('week').set({ hour: 9 });
   const limit = '/shops/festival_booth/shelves/ribbons/offers/festival_crate/limits/day';
-  await client.patchDraft([{ op: 'replace', path: limit, value: 3 }], 1, 'a third festival crate a day, to try');
-  await client.publish('Three festival crates a day', { channel: 'test', at: monday.toISO()! });
-  await client.undoTo(1, 2);
+  await client.call('PATCH /draft', {
+    body: [{ op: 'replace', path: limit, value: 3 }],
+    revision: 1,
+    query: { why: 'a third festival crate a day, to try' },
+  });
+  await client.call('POST /releases', {
+    body: { note: 'Three festival crates a day', channel: 'test', at: monday.toISO()! },
+  });
+  await client.call('POST /draft/undo', { body: { to: 1 }, revision: 2 });
 }
 
 /** False when the player was there before: its wallet is the designer's by now, and is left alone. */

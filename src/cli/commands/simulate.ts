@@ -61,7 +61,9 @@ export function addSimulationCommands(program: Command): void {
     .action(async (before: string, after: string, _options: object, command: Command) => {
       const comparison =
         /^\d+$/.test(before) && /^\d+$/.test(after)
-          ? await clientOf(command).compareRuns(Number(before), Number(after))
+          ? await clientOf(command).call('GET /comparisons', {
+              query: { before: Number(before), after: Number(after) },
+            })
           : simulationCompare(savedResult(before), savedResult(after));
       if (wantsJson(command)) printJson(comparison);
       else if (comparison.comparable) printDifferences(comparison.differences);
@@ -94,17 +96,19 @@ async function simulateService(
   command: Command,
 ): Promise<{ result: SimulationResult; run: number }> {
   const client = clientOf(command);
-  const started = await client.startRun(scenario, { ...scenarioOptions(options), source: options.source });
+  const started = await client.call('POST /runs', {
+    body: { scenario, ...scenarioOptions(options), source: options.source },
+  });
   const bar = progressBar(started.name, Date.now);
   const cancel = () => {
-    void client.cancelRun(started.id);
+    void client.call('DELETE /runs/{run}', { params: { run: started.id } });
   };
   process.once('SIGINT', cancel);
   const run = await client.watchRun(started.id, ({ day, days }) => bar.update(day, days));
   process.off('SIGINT', cancel);
   bar.stop();
   if (run.status !== 'done') throw new Found(`Run ${run.id} ${run.status}${run.error ? `: ${run.error}` : ''}.`);
-  return { result: await client.runResult(run.id), run: run.id };
+  return { result: await client.call('GET /runs/{run}/result', { params: { run: run.id } }), run: run.id };
 }
 
 function savedResult(file: string): SimulationResult {

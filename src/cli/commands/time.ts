@@ -34,10 +34,13 @@ export function addTimeCommands(program: Command): void {
     .action(async (options: CalendarOptions, command: Command) => {
       const { folder, ics, ...query } = options;
       if (folder === undefined && ics) {
-        process.stdout.write(await clientOf(command).calendarIcs(query));
+        process.stdout.write(await clientOf(command).call('GET /calendar.ics', { query: query }));
         return;
       }
-      const calendar = folder === undefined ? await clientOf(command).calendar(query) : folderCalendar(folder, query);
+      const calendar =
+        folder === undefined
+          ? await clientOf(command).call('GET /calendar', { query: query })
+          : folderCalendar(folder, query);
       if (ics) process.stdout.write(calendarIcs(calendar, calendar.lanes.at(-1)!.name, Date.now()));
       else if (wantsJson(command)) printJson(calendar);
       else printCalendar(calendar);
@@ -58,21 +61,22 @@ export function addTimeCommands(program: Command): void {
       const client = clientOf(command);
       const { at, player, source, undo, why, ...change } = options;
       const { zone } = await serviceEconomy(client, source ?? 'live');
-      if (undo !== undefined) await client.endRotationRecord(undo);
+      if (undo !== undefined) await client.call('DELETE /rotations/records/{record}', { params: { record: undo } });
       if (Object.keys(change).length > 0) {
         const [shop, id] = (shelf ?? '').split('/');
         if (!shop || !id) throw new UsageProblem('Name the shelf as SHOP/SHELF, such as lantern_wagon/tonight.');
-        await client.recordRotation(
-          shop,
-          id,
-          { ...change, ...(at === undefined ? {} : { at }), ...(why === undefined ? {} : { why }) },
-          source,
-        );
+        await client.call('POST /rotations/{shop}/{shelf}/records', {
+          params: { shop, shelf: id },
+          body: { ...change, ...(at === undefined ? {} : { at }), ...(why === undefined ? {} : { why }) },
+          query: { source },
+        });
       }
-      const { items } = await client.rotations({
-        ...(at === undefined ? {} : { at }),
-        ...(player === undefined ? {} : { player }),
-        ...(source === undefined ? {} : { source }),
+      const { items } = await client.call('GET /rotations', {
+        query: {
+          ...(at === undefined ? {} : { at }),
+          ...(player === undefined ? {} : { player }),
+          ...(source === undefined ? {} : { source }),
+        },
       });
       const shown = items.filter((one) => shelf === undefined || `${one.shop}/${one.shelf}` === shelf);
       if (wantsJson(command)) printJson(shown);

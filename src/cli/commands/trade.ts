@@ -10,7 +10,7 @@ import { verdictTell } from '../../core/storefront/index.js';
 import { purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import type { FrontChoice, OfferTold } from '../../core/storefront/index.js';
-import type { FrontView, PurchaseAnswer } from '../../core/wire/index.js';
+import type { FrontView, PurchaseAnswer } from '../../contract/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
@@ -55,11 +55,14 @@ export function addTradeCommands(program: Command): void {
   ).action(async (shop: string, options: WhoOptions & { language?: string }, command: Command) => {
     const client = clientOf(command);
     const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
-    const front = await client.front(shop, {
-      ...whoOf(options, labels),
-      at: options.at,
-      source: options.source,
-      ...(options.language === undefined ? {} : { language: options.language }),
+    const front = await client.call('GET /shops/{shop}/front', {
+      params: { shop },
+      query: {
+        ...whoOf(options, labels),
+        at: options.at,
+        source: options.source,
+        ...(options.language === undefined ? {} : { language: options.language }),
+      },
     });
     if (wantsJson(command)) printJson(front);
     else printFront(front, labels, zone);
@@ -95,10 +98,13 @@ export function addTradeCommands(program: Command): void {
       const client = clientOf(command);
       const { labels, zone } = await serviceEconomy(client, 'live');
       const answer = await client
-        .buy(player, requestOf(offer, options, labels), options.key ?? randomUUID())
+        .call('POST /purchases', {
+          body: { player, ...requestOf(offer, options, labels) },
+          key: options.key ?? randomUUID(),
+        })
         .catch((error: unknown): PurchaseAnswer | ExplainedVerdict => {
-          if (error instanceof ApiProblem && error.kind === 'purchase-refused')
-            return error.body['verdict'] as ExplainedVerdict;
+          const refused = error instanceof ApiProblem ? error.more('purchase-refused') : undefined;
+          if (refused) return refused.verdict;
           throw error;
         });
       const verdict = 'purchase' in answer ? answer.verdict : answer;
@@ -137,17 +143,19 @@ function requestOf(offer: string, { times, pay, expect }: CheckOptions, labels: 
 async function checkService(offer: string, options: CheckOptions, command: Command): Promise<Checked> {
   const client = clientOf(command);
   const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
-  const { verdicts } = await client.checks(
-    [
-      {
-        ...requestOf(offer, options, labels),
-        ...whoOf(options, labels),
-        ...(options.at === undefined ? {} : { at: options.at }),
-      },
-    ],
-    options.source,
-    options.language,
-  );
+  const { verdicts } = await client.call('POST /checks', {
+    body: {
+      checks: [
+        {
+          ...requestOf(offer, options, labels),
+          ...whoOf(options, labels),
+          ...(options.at === undefined ? {} : { at: options.at }),
+        },
+      ],
+      source: options.source,
+      language: options.language,
+    },
+  });
   const { told, ...verdict } = verdicts[0]!;
   return { verdict, told, labels, zone };
 }

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { CalendarEntry } from '../../core/calendar/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import type { RotationChange } from '../../client/index.js';
+import type { RotationRequest } from '../../contract/index.js';
 import { client } from '../api.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
@@ -102,16 +102,23 @@ function Period({
   const at = new Date(entry.startMs).toISOString();
   const rotation = useQuery({
     queryKey: ['rotations', at, source],
-    queryFn: () => client.rotations({ at, source }),
+    queryFn: () => client.call('GET /rotations', { query: { at, source } }),
   }).data?.items.find((one) => one.shop === shop && one.shelf === entry.id);
   const refresh = () =>
     Promise.all(['rotations', 'calendar', 'front'].map((key) => queries.invalidateQueries({ queryKey: [key] })));
   const record = useMutation({
-    mutationFn: (change: RotationChange) =>
-      client.recordRotation(shop, entry.id, { ...change, period: rotation!.period }, source),
+    mutationFn: (change: RotationRequest) =>
+      client.call('POST /rotations/{shop}/{shelf}/records', {
+        params: { shop, shelf: entry.id },
+        body: { ...change, period: rotation!.period },
+        query: { source },
+      }),
     onSuccess: refresh,
   });
-  const end = useMutation({ mutationFn: (id: number) => client.endRotationRecord(id), onSuccess: refresh });
+  const end = useMutation({
+    mutationFn: (id: number) => client.call('DELETE /rotations/records/{record}', { params: { record: id } }),
+    onSuccess: refresh,
+  });
   const [pin, setPin] = useState('');
   if (!rotation) return null;
   const absent = rotation.pool.filter(({ id }) => !rotation.shown.some((one) => one.id === id));

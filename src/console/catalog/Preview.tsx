@@ -1,6 +1,6 @@
 /** What an edit would change, before it does. */
 import type { UseQueryResult } from '@tanstack/react-query';
-import type { EditAnswer } from '../../core/wire/index.js';
+import type { EditAnswer } from '../../contract/index.js';
 import { Empty, Problem } from '../parts/ui.js';
 
 const MOST_SHOWN = 200;

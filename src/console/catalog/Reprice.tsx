@@ -43,7 +43,7 @@ export function Reprice({
   };
   const preview = useQuery({
     queryKey: ['edit', edit],
-    queryFn: () => client.edit(edit),
+    queryFn: () => client.call('POST /draft/edits', { body: edit, query: { preview: true } }),
     enabled: numbers,
     retry: false,
   });

@@ -15,13 +15,21 @@ export function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: (
   const [error, setError] = useState<unknown>(null);
   const preview = useQuery({
     queryKey: ['sheet', sheet, text],
-    queryFn: () => client.importSheet(sheet, text),
+    queryFn: () =>
+      client.call('POST /draft/sheets/{sheet}', {
+        params: { sheet },
+        type: 'text/csv',
+        body: text,
+        query: { preview: true },
+      }),
     enabled: text.trim() !== '',
     retry: false,
   });
   const download = async () => {
     const link = document.createElement('a');
-    link.href = URL.createObjectURL(new Blob([await client.sheet(sheet)], { type: 'text/csv' }));
+    link.href = URL.createObjectURL(
+      new Blob([await client.call('GET /draft/sheets/{sheet}', { params: { sheet } })], { type: 'text/csv' }),
+    );
     link.download = `${sheet}.csv`;
     link.click();
     URL.revokeObjectURL(link.href);

@@ -67,7 +67,11 @@ function Picture({ pointer, id, icon }: { pointer: string; id: string; icon: str
   const [error, setError] = useState<unknown>(null);
   const upload = async (file: File) => {
     const ending = /\.[a-z]+$/i.exec(file.name)?.[0].toLowerCase() ?? '.png';
-    const saved = await client.savePicture(`${id}${ending}`, file.type || 'application/octet-stream', file);
+    const saved = await client.call('PUT /pictures/{picture}', {
+      params: { picture: `${id}${ending}` },
+      type: file.type || 'application/octet-stream',
+      body: file,
+    });
     const step = fieldStep(pointer, 'icon', icon, `pictures/${saved.name}`);
     setError(null);
     if (step) apply({ ...step, why: `item ${id}: picture` });

@@ -1,11 +1,11 @@
 /** A save that came too late, as a three-way view: what it was, what others made of it, what one wanted oneself. */
 import type { Operation } from 'fast-json-patch';
 import type { Change } from '../../core/document/index.js';
-import type { ApiProblem } from '../../client/index.js';
+import type { ProblemMore } from '../../contract/index.js';
 import { Badge, Button, DataTable, Window } from './ui.js';
 
 export interface Conflict {
-  problem: ApiProblem;
+  stale: ProblemMore<'stale'>;
   operations: Operation[];
   why: string;
 }
@@ -38,7 +38,7 @@ function rowsOf(theirs: readonly Change[], mine: readonly Change[], clashes: rea
 }
 
 export function ConflictWindow({
-  conflict: { problem },
+  conflict: { stale },
   onTheirs,
   onMine,
 }: {
@@ -46,13 +46,7 @@ export function ConflictWindow({
   onTheirs: () => void;
   onMine: () => void;
 }) {
-  const { changes, mine, clashes, savedBy, revision } = problem.body as unknown as {
-    changes: Change[];
-    mine: Change[];
-    clashes: string[];
-    savedBy: string;
-    revision: number;
-  };
+  const { changes, mine = [], clashes = [], savedBy, revision } = stale;
   return (
     <Window title={`${savedBy} saved revision ${revision} while you worked`} open onClose={onTheirs} wide>
       <div className="flex flex-col gap-3">

@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { FlowLine } from '../../core/catalog/index.js';
-import type { ThingKind, Use } from '../../core/document/index.js';
+import type { ThingKind } from '../../core/document/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
 import { useEdits } from './edits.js';
@@ -42,7 +42,10 @@ function Lines({
 }
 
 export function UsedIn({ kind, id }: { kind: ThingKind; id: string }) {
-  const uses = useQuery({ queryKey: ['uses', kind, id], queryFn: () => client.uses(kind, id) });
+  const uses = useQuery({
+    queryKey: ['uses', kind, id],
+    queryFn: () => client.call('GET /draft/uses/{kind}/{id}', { params: { kind, id } }),
+  });
   if (!uses.data) return null;
   return (
     <Lines title="Used in" lines={uses.data.items.map(({ pointer, words }) => ({ pointer, name: words, words: '' }))} />
@@ -51,7 +54,10 @@ export function UsedIn({ kind, id }: { kind: ThingKind; id: string }) {
 
 /** Where a currency or item comes from, where it goes, what it buys. */
 export function Flow({ asset }: { asset: string }) {
-  const flow = useQuery({ queryKey: ['flow', asset], queryFn: () => client.flow(asset, 'draft') });
+  const flow = useQuery({
+    queryKey: ['flow', asset],
+    queryFn: () => client.call('GET /flows/{asset}', { params: { asset }, query: { source: 'draft' } }),
+  });
   if (!flow.data) return <Problem error={flow.error} />;
   const parts: [string, readonly FlowLine[]][] = [
     ['Comes from', flow.data.sources],
@@ -81,7 +87,7 @@ export function CopyAndDelete({
 }) {
   const { run } = useEdits();
   const [error, setError] = useState<unknown>(null);
-  const uses = error instanceof ApiProblem ? ((error.body['uses'] as Use[] | undefined) ?? []) : [];
+  const uses = error instanceof ApiProblem ? (error.more('edit-refused')?.uses ?? []) : [];
   const remove = (mend: boolean) =>
     run({ kind: 'remove', pointer, ...(mend ? { mend } : {}) }).then(() => onGone(), setError);
   return (

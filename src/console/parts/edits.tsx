@@ -9,8 +9,8 @@ import { createContext, useCallback, useContext, useEffect, useMemo, useRef, use
 import type { ReactNode } from 'react';
 import { pointerSegments } from '../../core/issue/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import type { DraftSaved, DraftView, EditAnswer } from '../../core/wire/index.js';
-import type { Edit } from '../../core/catalog/index.js';
+import type { DraftSaved, DraftView, EditAnswer } from '../../contract/index.js';
+import type { Edit, SheetName } from '../../core/catalog/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
 import type { Step } from './step.js';
@@ -22,7 +22,7 @@ export interface Edits {
   apply(step: Step): void;
   /** An edit that the service works out; resolves with what it made. */
   run(edit: Edit): Promise<EditAnswer>;
-  importSheet(name: Parameters<typeof client.importSheet>[0], csv: string): Promise<EditAnswer>;
+  importSheet(name: SheetName, csv: string): Promise<EditAnswer>;
   undo(): void;
   redo(): void;
   canUndo: boolean;
@@ -85,12 +85,13 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   );
   const save = useMutation<DraftSaved, Error, { operations: Operation[]; why: string }>({
     scope: { id: 'draft' },
-    mutationFn: ({ operations, why }) => client.patchDraft(operations, from(), why),
+    mutationFn: ({ operations, why }) =>
+      client.call('PATCH /draft', { body: operations, revision: from(), query: { why } }),
     onSuccess: saved,
     onError: (refusal, { operations, why }) => {
-      const problem = refusal instanceof ApiProblem && refusal.kind === 'stale' ? refusal : undefined;
-      if (problem?.body['mine'])
-        setConflict((before) => ({ problem, operations: [...(before?.operations ?? []), ...operations], why }));
+      const stale = refusal instanceof ApiProblem ? refusal.more('stale') : undefined;
+      if (stale?.mine)
+        setConflict((before) => ({ stale, operations: [...(before?.operations ?? []), ...operations], why }));
       return failed();
     },
     onSettled: settled,
@@ -123,8 +124,16 @@ export function EditsProvider({ children }: { children: ReactNode }) {
         undone.current = [];
         send(step.operations, step.why);
       },
-      run: (edit) => mutateAsync((at) => client.edit(edit, at)),
-      importSheet: (name, csv) => mutateAsync((at) => client.importSheet(name, csv, at)),
+      run: (edit) => mutateAsync((at) => client.call('POST /draft/edits', { body: edit, revision: at })),
+      importSheet: (name, csv) =>
+        mutateAsync((at) =>
+          client.call('POST /draft/sheets/{sheet}', {
+            params: { sheet: name },
+            type: 'text/csv',
+            body: csv,
+            revision: at,
+          }),
+        ),
       undo: () => {
         const step = done.current.pop();
         if (!step) return;

@@ -1,7 +1,7 @@
 /** What others do while one works: their saves are shown as they come, with who and what. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useCallback, useEffect, useRef, useState } from 'react';
-import type { StreamEvent } from '../../core/wire/index.js';
+import type { StreamEvent } from '../../contract/index.js';
 import { client } from '../api.js';
 import { Button } from './ui.js';
 
@@ -65,6 +65,8 @@ export function useNews(onSaved: (revision: number) => boolean, busy: boolean) {
     const listen = (): void => {
       client
         .listen(
+          'GET /stream',
+          {},
           (event) => {
             if (event.type === 'dimestall.draft.saved') {
               waiting.current.push(event);
@@ -75,8 +77,7 @@ export function useNews(onSaved: (revision: number) => boolean, busy: boolean) {
             const news = newsOf(event);
             if (news) setItem(news);
           },
-          stop.signal,
-          () => document.documentElement.setAttribute('data-hearing', 'yes'),
+          { signal: stop.signal, onOpen: () => document.documentElement.setAttribute('data-hearing', 'yes') },
         )
         .catch(() => undefined)
         .finally(() => {

@@ -3,7 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Dialog } from 'radix-ui';
 import { useState } from 'react';
 import type { ReactNode } from 'react';
-import type { ChannelView, MoveView } from '../../core/wire/index.js';
+import type { ChannelView, MoveView } from '../../contract/index.js';
 import { client, useChannels, useReleases } from '../api.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Input, Problem, Sheet, instantWords } from '../parts/ui.js';
 
@@ -103,7 +103,7 @@ function Coming({ channel: { name, coming }, zone }: { channel: ChannelView; zon
             title={`Take release ${release} back from ${name}?`}
             does={`It will not come on ${name} at ${instantWords(atMs, zone)}. The release itself stays.`}
             yes="Take it back"
-            act={() => client.cancelMove(name, move)}
+            act={() => client.call('DELETE /channels/{channel}/moves/{move}', { params: { channel: name, move } })}
           />
         </li>
       ))}
@@ -113,7 +113,10 @@ function Coming({ channel: { name, coming }, zone }: { channel: ChannelView; zon
 
 /** The release before, in one act. */
 function Back({ channel: { name, release, coming }, zone }: { channel: ChannelView; zone: string }) {
-  const { data } = useQuery({ queryKey: ['moves', name], queryFn: () => client.channelMoves(name) });
+  const { data } = useQuery({
+    queryKey: ['moves', name],
+    queryFn: () => client.call('GET /channels/{channel}/moves', { params: { channel: name } }),
+  });
   const ahead = new Set(coming.map(({ move }) => move));
   const before = data?.items.find(
     (one: MoveView) => one.endedMs === null && !ahead.has(one.move) && one.release !== release,
@@ -126,7 +129,12 @@ function Back({ channel: { name, release, coming }, zone }: { channel: ChannelVi
           title={`Go back to release ${before.release} on ${name}?`}
           does={`Its prices and offers hold from the next moment on; what rotations have on show stays until their period ends. It was there from ${instantWords(before.atMs, zone)}.`}
           yes={`Make release ${before.release} ${name}`}
-          act={() => client.pointChannel(name, before.release, { note: 'gone back' })}
+          act={() =>
+            client.call('PUT /channels/{channel}', {
+              params: { channel: name },
+              body: { release: before.release, note: 'gone back' },
+            })
+          }
         />
       )}
       {name !== 'live' && (
@@ -135,7 +143,7 @@ function Back({ channel: { name, release, coming }, zone }: { channel: ChannelVi
           title={`Delete the channel ${name}?`}
           does="Games that read it would get an error. The releases stay."
           yes="Delete it"
-          act={() => client.deleteChannel(name)}
+          act={() => client.call('DELETE /channels/{channel}', { params: { channel: name } })}
         />
       )}
     </span>
@@ -150,7 +158,11 @@ function PointOther({ channels, zone }: { channels: readonly ChannelView[]; zone
   const [release, setRelease] = useState('');
   const [at, setAt] = useState('');
   const point = useMutation({
-    mutationFn: () => client.pointChannel(name, Number(release), at ? { at } : {}),
+    mutationFn: () =>
+      client.call('PUT /channels/{channel}', {
+        params: { channel: name },
+        body: { release: Number(release), ...(at ? { at } : {}) },
+      }),
     onSuccess: () => {
       setName('');
       setAt('');

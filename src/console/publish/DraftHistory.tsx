@@ -13,12 +13,12 @@ export function DraftHistory({ zone }: { zone: string }) {
   const [shown, setShown] = useState(10);
   const revisions = useQuery({
     queryKey: ['revisions', current, edits.saved, shown],
-    queryFn: () => client.revisions({ limit: shown }),
+    queryFn: () => client.call('GET /draft/revisions', { query: { limit: shown } }),
   }).data;
   const [open, setOpen] = useState<number | null>(null);
   const one = useQuery({
     queryKey: ['revision', open],
-    queryFn: () => client.revision(open!),
+    queryFn: () => client.call('GET /draft/revisions/{revision}', { params: { revision: open! } }),
     enabled: open !== null,
     staleTime: Infinity,
   });
@@ -73,7 +73,9 @@ export function DraftHistory({ zone }: { zone: string }) {
                       does={`It is saved anew as revision ${current + 1}, so nothing of the history is lost.`}
                       yes={`Back to revision ${revision}`}
                       act={() =>
-                        client.undoTo(revision, current).then(() => queries.invalidateQueries({ queryKey: ['draft'] }))
+                        client
+                          .call('POST /draft/undo', { body: { to: revision }, revision: current })
+                          .then(() => queries.invalidateQueries({ queryKey: ['draft'] }))
                       }
                     />
                   )}

@@ -41,7 +41,7 @@ export default function Calendar() {
   const calendar = useQuery({
     // The draft is in the key, so that what is moved is shown where it now lies.
     queryKey: ['calendar', query, source === 'draft' ? edits.saved : 0],
-    queryFn: () => client.calendar(query!),
+    queryFn: () => client.call('GET /calendar', { query: query! }),
     enabled: query !== undefined && document !== undefined,
     placeholderData: keepLast,
   });

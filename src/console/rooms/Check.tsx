@@ -48,7 +48,11 @@ export default function Check() {
     placeholderData: keepLast,
     enabled: offer !== '' && document !== undefined && problem === undefined,
     queryFn: async () =>
-      (await client.checks([{ offer, times: Number(times), ...(pay ? { pay } : {}), ...asked }], from)).verdicts[0]!,
+      (
+        await client.call('POST /checks', {
+          body: { checks: [{ offer, times: Number(times), ...(pay ? { pay } : {}), ...asked }], source: from },
+        })
+      ).verdicts[0]!,
   });
   const choices = verdict.data?.choices ?? [];
   return (

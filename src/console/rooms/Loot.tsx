@@ -197,7 +197,7 @@ function useOdds(id: string, document: EconomyDocument, typing: CellEdit | null)
     read?.ok && typeof read.value === 'number' ? { [`${typing!.row.pointer}/weight`]: read.value } : undefined;
   return useQuery({
     queryKey: ['odds', id, document.loot, set],
-    queryFn: () => client.odds({ id, source: 'draft', ...(set ? { set } : {}) }),
+    queryFn: () => client.call('POST /odds', { body: { id, source: 'draft', ...(set ? { set } : {}) } }),
     placeholderData: keepPreviousData,
     retry: false,
   });

@@ -8,11 +8,12 @@ import { Badge, DataTable, Empty, Sheet, Waiting, instantWords } from '../parts/
 /** What rotating shelves have on show now and next, and what is to come on live. */
 function OnShow({ zone }: { zone: string | undefined }) {
   const coming = useChannels().data?.items.find(({ name }) => name === 'live')?.coming ?? [];
-  const now = useQuery({ queryKey: ['rotations', 'now'], queryFn: () => client.rotations(), retry: false }).data?.items;
+  const now = useQuery({ queryKey: ['rotations', 'now'], queryFn: () => client.call('GET /rotations'), retry: false })
+    .data?.items;
   const at = now && now.length > 0 ? new Date(Math.min(...now.map(({ endMs }) => endMs))).toISOString() : '';
   const next = useQuery({
     queryKey: ['rotations', at],
-    queryFn: () => client.rotations({ at }),
+    queryFn: () => client.call('GET /rotations', { query: { at } }),
     enabled: at !== '',
   }).data?.items;
   if (!now || (now.length === 0 && coming.length === 0)) return null;

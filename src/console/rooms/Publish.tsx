@@ -30,7 +30,8 @@ export default function Publish() {
   const [note, setNote] = useState('');
   const queries = useQueryClient();
   const publish = useMutation({
-    mutationFn: () => client.publish(note, { revision: draft.data!.revision, channel, ...(at ? { at } : {}) }),
+    mutationFn: () =>
+      client.call('POST /releases', { body: { note, revision: draft.data!.revision, channel, ...(at ? { at } : {}) } }),
     onSuccess: () => {
       setNote('');
       setAt('');

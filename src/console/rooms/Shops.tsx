@@ -5,7 +5,7 @@ import { Link, useSearchParams } from 'react-router';
 import { basketText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { FrontOffer } from '../../core/storefront/index.js';
-import type { FrontView } from '../../core/wire/index.js';
+import type { FrontView } from '../../contract/index.js';
 import { client, labelsOf, useSource } from '../api.js';
 import { Icon } from '../parts/Icon.js';
 import { useParam } from '../parts/search.js';
@@ -58,7 +58,11 @@ function Look() {
   const { problem, source: from, ...asked } = question;
   const front = useQuery({
     queryKey: ['front', shop, question, language],
-    queryFn: () => client.front(shop, { ...asked, source: from, ...(language ? { language } : {}) }),
+    queryFn: () =>
+      client.call('GET /shops/{shop}/front', {
+        params: { shop },
+        query: { ...asked, source: from, ...(language ? { language } : {}) },
+      }),
     enabled: shop !== '' && document !== undefined && problem === undefined,
     placeholderData: keepLast,
   });

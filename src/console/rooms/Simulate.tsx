@@ -1,6 +1,6 @@
 /** Simulate: choose a scenario, change a price for the run, watch it, and see two runs together. */
 import { useQuery } from '@tanstack/react-query';
-import type { RunView } from '../../core/wire/index.js';
+import type { RunView } from '../../contract/index.js';
 import { client, useRuns } from '../api.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Choice, Empty, Field, Problem, Waiting } from '../parts/ui.js';
@@ -61,7 +61,7 @@ export default function Simulate() {
 const useResult = (id: string) =>
   useQuery({
     queryKey: ['result', id],
-    queryFn: () => client.runResult(Number(id)),
+    queryFn: () => client.call('GET /runs/{run}/result', { params: { run: Number(id) } }),
     enabled: id !== '',
     staleTime: Infinity,
   });

@@ -5,7 +5,10 @@ import { client } from '../api.js';
 import { DataTable } from '../parts/ui.js';
 
 export function Money({ offer }: { offer: string }) {
-  const rows = useQuery({ queryKey: ['money'], queryFn: () => client.money('draft') }).data?.items;
+  const rows = useQuery({
+    queryKey: ['money'],
+    queryFn: () => client.call('GET /money', { query: { source: 'draft' } }),
+  }).data?.items;
   const own = (rows ?? []).filter((row) => row.offer === offer);
   if (own.length === 0) return null;
   return (

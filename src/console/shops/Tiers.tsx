@@ -27,7 +27,7 @@ export function Tiers({ pointer }: { pointer: string }) {
   const edit: Edit = { kind: 'tiers', pointer, tiers: tiers ?? [] };
   const preview = useQuery({
     queryKey: ['edit', edit],
-    queryFn: () => client.edit(edit),
+    queryFn: () => client.call('POST /draft/edits', { body: edit, query: { preview: true } }),
     enabled: open && tiers !== undefined,
     retry: false,
   });

@@ -3,7 +3,7 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { pointerOf } from '../../core/issue/index.js';
-import type { RunView } from '../../core/wire/index.js';
+import type { RunView } from '../../contract/index.js';
 import { client, offerName, useDraft } from '../api.js';
 import { useEdits } from '../parts/edits.js';
 import { useParam } from '../parts/search.js';
@@ -62,11 +62,14 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
   const set = spot === NO_CHANGE || price.trim() === '' ? undefined : { [spot]: value };
   const start = useMutation({
     mutationFn: () =>
-      client.startRun(scenario, {
-        source: 'draft',
-        ...(days ? { days: Number(days) } : {}),
-        ...(players ? { players: Number(players) } : {}),
-        ...(set ? { set } : {}),
+      client.call('POST /runs', {
+        body: {
+          scenario,
+          source: 'draft',
+          ...(days ? { days: Number(days) } : {}),
+          ...(players ? { players: Number(players) } : {}),
+          ...(set ? { set } : {}),
+        },
       }),
     onSuccess: (run) => {
       setActive(run);
@@ -159,7 +162,7 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
         {running && (
           <Button
             onClick={() => {
-              void client.cancelRun(active.id).then(setActive);
+              void client.call('DELETE /runs/{run}', { params: { run: active.id } }).then(setActive);
             }}
           >
             Cancel

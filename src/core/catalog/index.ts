@@ -12,3 +12,4 @@ export { SECTION_SHEETS, SHEETS, SHEET_NAMES } from './sheet.js';
 export type { SectionSheet, SheetColumn, SheetName } from './sheet.js';
 export { formulaValues } from './values.js';
 export type { FormulaValue } from './values.js';
+export type { RoundTo } from './amounts.js';

@@ -1,8 +1,16 @@
 /** Removing a thing, with what refers to it. */
-import { documentTexts, documentValidate, thingsAt, usesOf, valueAt } from '../document/index.js';
+import {
+  danglingReferences,
+  documentTexts,
+  documentValidate,
+  placeWords,
+  useOf,
+  valueAt,
+  walkAlong,
+} from '../document/index.js';
+import type { Dangling, EconomyDocument } from '../document/index.js';
 import { economyCompile, issueBlocksSaving } from '../economy/index.js';
-import type { EconomyDocument, Use } from '../document/index.js';
-import { pointerSegments } from '../issue/index.js';
+import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
 import { nothingAt } from './outcome.js';
 
@@ -13,16 +21,50 @@ export interface RemoveEdit {
   mend?: boolean;
 }
 
-export function remove(document: EconomyDocument, { pointer, mend }: RemoveEdit): Edited {
+export function remove(document: EconomyDocument, { pointer, mend = false }: RemoveEdit): Edited {
   if (pointer === '' || valueAt(document, pointerSegments(pointer)) === undefined) return nothingAt(pointer);
   const notes: string[] = [];
   const texts = textKeys(document);
-  const refused = removeAt(document, pointer, mend === true, notes);
-  if (refused) return refused;
+  // What named nothing before has nothing to do with this removal.
+  const before = new Set(danglingReferences(document).map(nameOf));
+  const danglingNow = () => danglingReferences(document).filter((dangling) => !before.has(nameOf(dangling)));
+  const whole = structuredClone(document);
+  cutAt(document, pointerSegments(pointer));
+  // What goes may itself be named elsewhere, so this is looked at until nothing new dangles.
+  for (let dangling = danglingNow(); dangling.length > 0; dangling = danglingNow()) {
+    const byHand = dangling.filter(({ cut }) => cut === null);
+    if (!mend || byHand.length > 0) return refused(whole, mend ? byHand : dangling);
+    const cuts = new Map(dangling.map((one) => [pointerOf(one.cut!), one]));
+    // The last first, so that places in lists stay right.
+    for (const [at, { cut, path }] of [...cuts].sort(([a], [b]) => byPlace(b, a))) {
+      if (valueAt(document, cut!) === undefined) continue;
+      notes.push(`removed with it: ${placeWords(document, path)}`);
+      cutAt(document, pointerSegments(at));
+    }
+  }
   textsCut(document, texts, textKeys(document));
   const checked = documentValidate(document);
   const issues = checked.ok ? economyCompile(document).issues.filter(issueBlocksSaving) : checked.issues;
   return issues.length > 0 ? { ok: false, issues } : { ok: true, document, notes };
+}
+
+const nameOf = ({ kind, id }: Dangling): string => `${kind} ${id}`;
+
+function refused(document: EconomyDocument, dangling: readonly Dangling[]): Edited {
+  const uses = dangling.map((one) => useOf(document, one));
+  return {
+    ok: false,
+    uses,
+    issues: uses.map(({ pointer, words, cut }) => ({
+      code: 'dangling-reference',
+      pointer,
+      message: `${words} would refer to nothing`,
+      fix:
+        cut === null
+          ? 'It stands in a formula: mend that by hand first.'
+          : 'Remove it together with what refers to it, or change that first.',
+    })),
+  };
 }
 
 const textKeys = (document: EconomyDocument): Set<string> =>
@@ -34,55 +76,21 @@ function textsCut(document: EconomyDocument, before: ReadonlySet<string>, after:
     for (const key of Object.keys(texts)) if (before.has(key) && !after.has(key)) Reflect.deleteProperty(texts, key);
 }
 
-function removeAt(document: EconomyDocument, pointer: string, mend: boolean, notes: string[]): Edited | undefined {
-  const inside = (use: Use) => use.pointer === pointer || use.pointer.startsWith(`${pointer}/`);
-  const uses = thingsAt(document, pointer)
-    .flatMap((thing) => usesOf(document, thing))
-    .filter((use) => !inside(use));
-  const byHand = uses.filter(({ cut }) => cut === null);
-  if (uses.length > 0 && (!mend || byHand.length > 0))
-    return {
-      ok: false,
-      uses,
-      issues: (mend ? byHand : uses).map((use) => ({
-        code: 'dangling-reference',
-        pointer: use.pointer,
-        message: `${use.words} would refer to nothing`,
-        fix:
-          use.cut === null
-            ? 'It stands in a formula: mend that by hand first.'
-            : 'Remove it together with what refers to it, or change that first.',
-      })),
-    };
-  cutAt(document, pointer);
-  // The last first, so that places in lists stay right.
-  const cuts = [...new Set(uses.map(({ cut }) => cut!))].sort(byPlace).reverse();
-  for (const cut of cuts) {
-    if (valueAt(document, pointerSegments(cut)) === undefined) continue;
-    notes.push(`removed with it: ${uses.find((use) => use.cut === cut)!.words}`);
-    const refused = removeAt(document, cut, mend, notes);
-    if (refused) return refused;
-  }
-  return undefined;
-}
-
 /** Places of a list by number: the tenth stands behind the second. */
 const byPlace = new Intl.Collator('en', { numeric: true }).compare;
 
-/** Takes out what stands there; a list of prices that is left empty takes its offer along. */
-function cutAt(document: EconomyDocument, pointer: string): void {
-  const segments = pointerSegments(pointer);
-  const parent = valueAt(document, segments.slice(0, -1)) as Record<string, unknown> | unknown[];
+/**
+ * Takes out what stands there. A list that is left empty goes too; what cannot do without it goes along: an offer
+ * without its prices would fall back to the worth, and a sale without its shops would hold everywhere.
+ */
+function cutAt(document: EconomyDocument, path: readonly string[]): void {
+  const parent = valueAt(document, path.slice(0, -1)) as Record<string, unknown> | unknown[];
   if (!Array.isArray(parent)) {
-    Reflect.deleteProperty(parent, segments.at(-1)!);
+    Reflect.deleteProperty(parent, path.at(-1)!);
     return;
   }
-  parent.splice(Number(segments.at(-1)), 1);
-  const holder = valueAt(document, segments.slice(0, -2)) as Record<string, unknown>;
-  const field = segments.at(-2)!;
+  parent.splice(Number(path.at(-1)), 1);
   if (parent.length > 0) return;
-  if (field === 'price') {
-    const shelf = valueAt(document, segments.slice(0, -3)) as Record<string, unknown>;
-    Reflect.deleteProperty(shelf, segments.at(-3)!);
-  } else Reflect.deleteProperty(holder, field);
+  const list = path.slice(0, -1);
+  cutAt(document, walkAlong(document, list).at(-1)?.wholeAround ?? list);
 }

@@ -2,7 +2,11 @@
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
+import { thingPath } from './kinds.js';
+import { valueAt } from './pointers.js';
+import type { SECTIONS } from './schema.js';
 import type { EconomyDocument, SaleDocument } from './schema.js';
+import { isBasketBlock, walkAlong } from './walk.js';
 
 export interface Change {
   pointer: string;
@@ -81,7 +85,7 @@ export function documentChanges(before: EconomyDocument, after: EconomyDocument)
         words:
           segments[0] === 'sales' && segments.length === 2 && old === undefined
             ? `${subject}: added, ${saleWords(now as SaleDocument, after)}`
-            : changeWords(subject, field, old, now),
+            : changeWords(subject, field, old, now, isBasketAt(before, segments) || isBasketAt(after, segments)),
       };
     })
     .concat(orders)
@@ -111,22 +115,16 @@ function orderChange(segments: string[], before: EconomyDocument, after: Economy
 export const pointerWords = (pointer: string, document: EconomyDocument): { subject: string; field: string } =>
   label(pointerSegments(pointer), document, document);
 
-/** The value a pointer's segments lead to, or undefined. */
-export function valueAt(document: unknown, segments: readonly string[]): unknown {
-  let value = document;
-  for (const segment of segments) {
-    if (typeof value !== 'object' || value === null || !Object.hasOwn(value, segment)) return undefined;
-    value = (value as Record<string, unknown>)[segment];
-  }
-  return value;
-}
+/** Whether amounts by asset stand there. */
+const isBasketAt = (document: EconomyDocument, segments: readonly string[]): boolean =>
+  isBasketBlock(walkAlong(document, segments)[segments.length]?.block);
 
-function changeWords(subject: string, field: string, before: unknown, after: unknown): string {
+function changeWords(subject: string, field: string, before: unknown, after: unknown, basket: boolean): string {
   const priced = /^price in (.+)$/.exec(field)?.[1];
   if (priced !== undefined && before !== undefined && after !== undefined)
     return `${subject}: ${show(before, false)} -> ${show(after, false)} ${priced}`;
   const what = field ? `${subject}, ${field}` : subject;
-  const [old, now] = [before, after].map((value) => show(value, BASKET_FIELDS.has(field)));
+  const [old, now] = [before, after].map((value) => show(value, basket));
   if (before === undefined) return field ? `${what}: ${now} (new)` : `${what}: added`;
   if (after === undefined) return field ? `${what}: ${old} removed` : `${what}: removed`;
   return `${what}: ${old} -> ${now}`;
@@ -150,8 +148,6 @@ function saleWords(sale: SaleDocument, document: EconomyDocument): string {
   ].filter(Boolean);
   return [off, ...on, ...times].join(' ');
 }
-
-const BASKET_FIELDS: ReadonlySet<string> = new Set(['price', 'worth', 'gives', 'needs', 'takes', 'keeps']);
 
 /** A basket as people write it, everything else as it stands in files. */
 function show(value: unknown, basket: boolean): string {
@@ -177,28 +173,29 @@ function label(
     }
     return path.at(-1)!;
   };
-  const fieldOf = (rest: readonly string[]) => fieldWords(rest, nameOf, after);
+  const fieldOf = (from: number) => fieldWords(segments, from, nameOf, before, after);
   if (segments[0] === 'shops' && segments[2] === 'shelves' && segments.length >= 6) {
     return {
       subject: `${offerName(segments.slice(0, 6), nameOf, before, after)} at ${nameOf(segments.slice(0, 2))}`,
-      field: fieldOf(segments.slice(6)),
+      field: fieldOf(6),
     };
   }
   if (segments[0] === 'shops' && segments[2] === 'shelves' && segments.length >= 4) {
     return {
       subject: `shelf ${nameOf(segments.slice(0, 4))} at ${nameOf(segments.slice(0, 2))}`,
-      field: fieldOf(segments.slice(4)),
+      field: fieldOf(4),
     };
   }
   if (segments.length >= 2)
     return {
-      subject: `${SECTION_WORDS[segments[0]!] ?? segments[0]} ${nameOf(segments.slice(0, 2))}`.trim(),
-      field: fieldOf(segments.slice(2)),
+      subject:
+        `${SECTION_WORDS[segments[0] as keyof typeof SECTION_WORDS] ?? segments[0]} ${nameOf(segments.slice(0, 2))}`.trim(),
+      field: fieldOf(2),
     };
   return { subject: pointerOf(segments).slice(1) || 'the economy', field: '' };
 }
 
-const SECTION_WORDS: Record<string, string> = {
+const SECTION_WORDS: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   attributes: 'attribute',
   events: 'event',
   groups: 'group',
@@ -234,17 +231,24 @@ function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, afte
   );
 }
 
-/** `price/shells` is "price in Shells"; asset ids are shown by name. */
-function fieldWords(rest: readonly string[], nameOf: NameOf, document: EconomyDocument): string {
-  const words = rest.map((segment) => {
-    const section = Object.hasOwn(document.currencies ?? {}, segment)
-      ? 'currencies'
-      : Object.hasOwn(document.items ?? {}, segment)
-        ? 'items'
-        : undefined;
-    return section ? nameOf([section, segment]) : segment;
+/** The part of a thing that a path leads to, from its segment `from` on: `price/shells` is "price in Shells". */
+function fieldWords(
+  segments: readonly string[],
+  from: number,
+  nameOf: NameOf,
+  before: EconomyDocument,
+  after: EconomyDocument,
+): string {
+  const steps = [after, before]
+    .map((document) => walkAlong(document, segments))
+    .reduce((one, other) => (other.length > one.length ? other : one));
+  const words = segments.slice(from).map((segment, index) => {
+    const step = steps[from + index + 1];
+    const named = step?.names;
+    const path =
+      named && [after, before].map((document) => thingPath(document, named, segment, step.path)).find(Boolean);
+    return path ? nameOf(path) : segment;
   });
-  return words.length === 2 && ['price', 'worth', 'gives', 'needs', 'takes', 'keeps'].includes(rest[0]!)
-    ? `${words[0]} in ${words[1]}`
-    : words.join(' ');
+  const inBasket = segments.length === from + 2 && isBasketBlock(steps[from + 1]?.block);
+  return inBasket ? `${words[0]} in ${words[1]}` : words.join(' ');
 }

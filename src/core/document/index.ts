@@ -1,7 +1,7 @@
-export { documentChanges, documentPatch, pointerWords, reordered, valueAt } from './changes.js';
+export { documentChanges, documentPatch, pointerWords, reordered } from './changes.js';
 export type { Change } from './changes.js';
 export { economyJsonSchema } from './jsonSchema.js';
-export { SECTIONS } from './schema.js';
+export { SECTIONS, economySchema } from './schema.js';
 export type {
   ActivityDocument,
   DrawDocument,
@@ -19,6 +19,16 @@ export { isMoney } from './schemaPrice.js';
 export type { BasketDocument, MoneyDocument } from './schemaPrice.js';
 export { BUILT_IN, documentTexts, textArguments } from './textKeys.js';
 export type { BuiltInKey } from './textKeys.js';
-export { THING_KINDS, documentUses, thingsAt, usesOf } from './uses.js';
-export type { ThingKind, Use } from './uses.js';
+export {
+  THING_KINDS,
+  danglingReferences,
+  documentReferences,
+  placeWords,
+  renameMend,
+  useOf,
+  usesOf,
+} from './references.js';
+export type { Dangling, Reference, ThingKind, Use } from './references.js';
 export { documentValidate } from './validate.js';
+export { walkAlong } from './walk.js';
+export { valueAt } from './pointers.js';

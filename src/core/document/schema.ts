@@ -4,46 +4,47 @@
  * Everything is kept by id and in the order written, so a JSON pointer stays valid while others come and go.
  */
 import type { InferType } from 'yup';
-import { lootSchema } from './schemaLoot.js';
-import { gives, price } from './schemaPrice.js';
-import { languageTag, textsSchema } from './schemaTexts.js';
-import { rotation, saleSchema, windows } from './schemaTime.js';
 import {
   amount,
+  anyJson,
   anyNumber,
+  anyText,
+  anyValue,
+  anyWhole,
   basket,
   checked,
   choice,
   condition,
   duration,
+  either,
   every,
   fields,
-  id,
+  finiteNumber,
+  ids,
+  inCells,
   instant,
-  isId,
+  isFormula,
   isRecord,
   limits,
+  listOf,
   mapOf,
+  orFormula,
+  refTo,
   text,
   timeOfDay,
   timeZone,
+  whole,
   wholeNumber,
   yesNo,
 } from '../schema/index.js';
+import type { Misfit, RefKind } from '../schema/index.js';
+import { lootSchema } from './schemaLoot.js';
+import { gives, price } from './schemaPrice.js';
+import { languageTag, textsSchema } from './schemaTexts.js';
+import { rotation, saleSchema, windows } from './schemaTime.js';
 
-const scalar = (value: unknown) => typeof value === 'string' || (typeof value === 'number' && Number.isFinite(value));
 const name = () => text(120).required();
 const description = () => text(1000);
-
-const jsonValue = () =>
-  checked<unknown>({}, (value) =>
-    depthOf(value, 0) > 16 ? { code: 'too-deep', problem: 'more than 16 levels deep', fix: 'Flatten it.' } : undefined,
-  );
-
-function depthOf(value: unknown, depth: number): number {
-  if (typeof value !== 'object' || value === null || depth > 16) return depth;
-  return Math.max(depth, ...Object.values(value).map((inner) => depthOf(inner, depth + 1)));
-}
 
 const refill = fields({ amount: amount().required(), every: duration().required(), upTo: amount().required() });
 
@@ -58,35 +59,20 @@ const currencySchema = fields({
   premium: yesNo(),
   refill,
   rounding: choice('down', 'nearest', 'up'),
-  ends: fields({ at: instant().required(), into: id(), rate: anyNumber(0, 1_000_000_000) }),
+  ends: whole(fields({ at: instant().required(), into: refTo('currency'), rate: anyNumber(0, 1_000_000_000) })),
 });
 
-/** A list of up to 50 texts that `fits`; `what` names one of them. */
-const listOf = (what: string, fits: (text: string) => boolean, json: object) =>
-  checked<string[]>({ type: 'array', items: json, maxItems: 50 }, (value) =>
-    Array.isArray(value) && value.length <= 50 && value.every((one) => typeof one === 'string' && fits(one))
-      ? undefined
-      : { problem: `a list of up to 50 ${what} is needed here`, fix: 'Write [one, two].' },
-  );
-const tags = () => listOf('tags', (tag) => tag.trim() !== '' && tag.length <= 64, { type: 'string', maxLength: 64 });
-const ids = (what: string) => listOf(what, isId, { $ref: '#/$defs/id' });
+const tags = () => inCells('list', listOf(text(64), { most: 50, of: 'tags' }));
+const refs = (kind: RefKind, of: string) => inCells('list', listOf(refTo(kind), { most: 50, of }));
 
 /** What an attribute may be set to: a value, or a formula. */
-const attributeValue = () =>
-  checked<number | string | boolean>({ type: ['number', 'string', 'boolean'] }, (value) =>
-    scalar(value) || typeof value === 'boolean'
-      ? undefined
-      : {
-          problem: `${JSON.stringify(value)} is not a number, a text, true or false`,
-          fix: 'Write a value, or a formula in quotes that begins with "=".',
-        },
-  );
+const attributeValue = () => orFormula(anyValue(), 'a value');
 
 const itemSchema = fields({
   name: name(),
   description: description(),
   icon: text(64),
-  group: id(),
+  group: refTo('group'),
   tags: tags(),
   kind: choice('durable', 'consumable', 'timed', 'bundle', 'box').required(),
   worth: basket(),
@@ -96,46 +82,51 @@ const itemSchema = fields({
   uses: wholeNumber(1, 1_000_000),
   lasts: duration(),
   gives: basket(),
-  loot: id(),
-  opensWith: fields({ item: id().required(), keeps: yesNo() }),
-  onUse: fields({ set: mapOf(attributeValue()), gives: basket() }),
+  loot: refTo('loot'),
+  opensWith: inCells('key', fields({ item: refTo('item').required(), keeps: yesNo() })),
+  onUse: fields({ set: mapOf(attributeValue(), ids('attribute')), gives: basket() }),
   yields: fields({
     gives: basket().required(),
     every: duration().required(),
     upTo: wholeNumber(1, 1_000_000).required(),
   }),
-  properties: mapOf(jsonValue()),
+  properties: mapOf(anyJson(), ids()),
 });
 
-const offerSchema = fields({
-  name: text(120),
-  description: description(),
-  badge: text(40),
-  gives: gives().required(),
-  count: wholeNumber(1, 1_000_000),
-  price: price(),
-  stock: fields({
-    units: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
-    scope: choice('shared', 'player'),
-    restock: fields({
-      amount: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
-      every: every().required(),
-      at: timeOfDay(),
-    }),
+const offerSchema = whole(
+  fields({
+    name: text(120),
+    description: description(),
+    badge: text(40),
+    gives: gives().required(),
+    count: wholeNumber(1, 1_000_000),
+    price: price(),
+    stock: inCells(
+      'stock',
+      fields({
+        units: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
+        scope: choice('shared', 'player'),
+        restock: fields({
+          amount: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
+          every: every().required(),
+          at: timeOfDay(),
+        }),
+      }),
+    ),
+    limits: limits(),
+    when: condition(),
+    from: instant(),
+    until: instant(),
+    weight: anyNumber(0.001, 1_000_000),
+    hidden: yesNo(),
   }),
-  limits: limits(),
-  when: condition(),
-  from: instant(),
-  until: instant(),
-  weight: anyNumber(0.001, 1_000_000),
-  hidden: yesNo(),
-});
+);
 
 const shelfSchema = fields({
   name: name(),
   hidden: yesNo(),
   rotation: rotation(),
-  offers: mapOf(offerSchema).required(),
+  offers: mapOf(offerSchema, ids()).required(),
 });
 
 const shopSchema = fields({
@@ -152,35 +143,24 @@ const shopSchema = fields({
     refill: fields({ gives: basket().required(), every: duration().required() }),
   }),
   buyback: fields({
-    groups: ids('groups'),
+    groups: refs('group', 'groups'),
     tags: tags(),
-    items: ids('item ids'),
+    items: refs('item', 'item ids'),
     rate: anyNumber(0, 1_000_000).required(),
     of: choice('worth', 'paid'),
-    pays: id(),
+    pays: refTo('currency'),
     resell: yesNo(),
   }),
-  shelves: mapOf(shelfSchema).required(),
+  shelves: mapOf(shelfSchema, ids()).required(),
 });
 
 const earningSchema = fields({
   name: name(),
-  on: id().required(),
+  on: refTo('event').required(),
   when: condition(),
-  chance: checked<number | string>(
-    {
-      oneOf: [
-        { type: 'number', minimum: 0, maximum: 1 },
-        { type: 'string', pattern: '^=' },
-      ],
-    },
-    (value) =>
-      (typeof value === 'string' && value.startsWith('=')) || (typeof value === 'number' && value >= 0 && value <= 1)
-        ? undefined
-        : { problem: `${JSON.stringify(value)} is not a chance`, fix: 'Write a number from 0 to 1, or a formula.' },
-  ),
+  chance: inCells('amount', orFormula(anyNumber(0, 1), 'a chance')),
   gives: basket(),
-  loot: id(),
+  loot: refTo('loot'),
   takes: basket(),
   limits: limits(),
   cooldown: duration(),
@@ -188,16 +168,6 @@ const earningSchema = fields({
 
 const valueType = () => choice('number', 'text');
 
-/** How an activity's event field is drawn: see `simulation/draw.ts` for the meaning of each. */
-const draw = () =>
-  checked<DrawDocument>({ oneOf: [{ type: ['number', 'string'] }, { type: 'object', maxProperties: 3 }] }, (value) => {
-    if (scalar(value)) return undefined;
-    const problem = {
-      problem: `${JSON.stringify(value)} is not a way to draw a value`,
-      fix: 'Write a constant, a formula, {from, to}, {weights: {value: weight}}, {poisson: mean}, {normal: [mean, deviation]}, {lognormal: [mu, sigma]} or {geometric: chance}.',
-    };
-    return isRecord(value) && drawIsKnown(value) ? undefined : problem;
-  });
 export type DrawDocument =
   | number
   | string
@@ -208,49 +178,108 @@ export type DrawDocument =
   | { lognormal: [number, number] }
   | { geometric: number };
 
-const pair = (value: unknown): boolean =>
-  Array.isArray(value) &&
-  value.length === 2 &&
-  value.every((one) => typeof one === 'number' && Number.isFinite(one)) &&
-  (value[1] as number) >= 0;
-const DRAW_SHAPES: Record<string, (value: Record<string, unknown>) => boolean> = {
-  'from,to': ({ from, to }) => Number.isInteger(from) && Number.isInteger(to) && (from as number) <= (to as number),
-  weights: ({ weights }) =>
-    isRecord(weights) &&
-    Object.keys(weights).length > 0 &&
-    Object.values(weights).every((weight) => typeof weight === 'number' && weight >= 0 && Number.isFinite(weight)) &&
-    Object.values(weights).some((weight) => (weight as number) > 0),
-  poisson: ({ poisson }) => typeof poisson === 'number' && poisson >= 0 && poisson <= 10_000,
-  normal: ({ normal }) => pair(normal),
-  lognormal: ({ lognormal }) => pair(lognormal),
-  geometric: ({ geometric }) => typeof geometric === 'number' && geometric > 0 && geometric <= 1,
+const noDraw = (value: unknown): Misfit => ({
+  problem: `${JSON.stringify(value)} is not a way to draw a value`,
+  fix: 'Write a constant, a formula, {from, to}, {weights: {value: weight}}, {poisson: mean}, {normal: [mean, deviation]}, {lognormal: [mu, sigma]} or {geometric: chance}.',
+});
+/** A mean and a deviation, which is 0 or more. */
+const pair = () =>
+  checked<[number, number]>(
+    {
+      type: 'array',
+      prefixItems: [{ type: 'number' }, { type: 'number', minimum: 0 }],
+      items: false,
+      minItems: 2,
+    },
+    (value) =>
+      Array.isArray(value) &&
+      value.length === 2 &&
+      value.every((one) => typeof one === 'number' && Number.isFinite(one)) &&
+      (value[1] as number) >= 0
+        ? undefined
+        : noDraw(value),
+  );
+/** Weights by value, not all of them 0. */
+const weights = () =>
+  checked<Record<string, number>>(
+    {
+      type: 'object',
+      minProperties: 1,
+      additionalProperties: { type: 'number', minimum: 0 },
+      not: { additionalProperties: { const: 0 } },
+    },
+    (value) =>
+      isRecord(value) &&
+      Object.values(value).every((one) => typeof one === 'number' && one >= 0 && Number.isFinite(one)) &&
+      Object.values(value).some((one) => (one as number) > 0)
+        ? undefined
+        : noDraw(value),
+  );
+const chance = () =>
+  checked<number>({ type: 'number', exclusiveMinimum: 0, maximum: 1 }, (value) =>
+    typeof value === 'number' && value > 0 && value <= 1 ? undefined : noDraw(value),
+  );
+
+const DRAWS = {
+  'from,to': fields({ from: anyWhole().required(), to: anyWhole().required() }).test(
+    'in-order',
+    (value: unknown, context) => {
+      const { from, to } = (value ?? {}) as { from?: unknown; to?: unknown };
+      return (
+        typeof from !== 'number' ||
+        typeof to !== 'number' ||
+        from <= to ||
+        context.createError({ params: { shape: { code: 'wrong-value', ...noDraw(value) } } })
+      );
+    },
+  ),
+  weights: fields({ weights: weights().required() }),
+  poisson: fields({ poisson: anyNumber(0, 10_000).required() }),
+  normal: fields({ normal: pair().required() }),
+  lognormal: fields({ lognormal: pair().required() }),
+  geometric: fields({ geometric: chance().required() }),
 };
-function drawIsKnown(value: Record<string, unknown>): boolean {
-  const shape = Object.keys(value).sort().join(',');
-  return Object.hasOwn(DRAW_SHAPES, shape) && DRAW_SHAPES[shape]!(value);
-}
+const keysOf = (value: object) => Object.keys(value).sort().join(',');
+
+/** How an activity's event field is drawn: see `simulation/draw.ts` for the meaning of each. */
+const draw = () =>
+  inCells(
+    'json',
+    either<DrawDocument>(
+      [
+        { fits: isFormula, schema: condition() },
+        { fits: (value) => typeof value === 'string', schema: anyText() },
+        { fits: (value) => typeof value === 'number', schema: finiteNumber() },
+        ...Object.entries(DRAWS).map(([keys, schema]) => ({
+          fits: (value: unknown) => isRecord(value) && keysOf(value) === keys,
+          schema,
+        })),
+      ],
+      noDraw,
+    ),
+  );
 
 const activitySchema = fields({
   name: name(),
   minutes: anyNumber(0.1, 1440).required(),
   needs: basket(),
-  emits: mapOf(mapOf(draw())).required(),
+  emits: mapOf(mapOf(draw(), ids('event-field')), ids('event')).required(),
 });
 
 const personaSchema = fields({
   name: name(),
   description: description(),
-  attributes: mapOf(draw()),
+  attributes: mapOf(draw(), ids('attribute')),
   sessions: fields({
     perDay: anyNumber(0, 48).required(),
     minutes: anyNumber(0.1, 1440).required(),
     from: wholeNumber(0, 23),
     to: wholeNumber(0, 23),
   }).required(),
-  plays: mapOf(anyNumber(0, 1_000_000)).required(),
+  plays: mapOf(anyNumber(0, 1_000_000), ids('activity')).required(),
   shops: fields({
     policy: choice('wishlist', 'impulse').required(),
-    wishes: ids('item ids'),
+    wishes: refs('item', 'item ids'),
     delayDays: anyNumber(0, 3650),
     chance: anyNumber(0, 1),
     keeps: basket(),
@@ -265,8 +294,8 @@ const scenarioSchema = fields({
   days: wholeNumber(1, 3650).required(),
   players: wholeNumber(1, 1_000_000).required(),
   seed: wholeNumber(0, 4_294_967_295),
-  mix: mapOf(anyNumber(0, 1_000_000)).required(),
-  set: mapOf(jsonValue(), {
+  mix: mapOf(anyNumber(0, 1_000_000), ids('persona')).required(),
+  set: mapOf(anyJson(), {
     test: (key) => key.startsWith('/'),
     rule: 'an override is a JSON pointer into the economy, such as /shops/pier_stall/shelves/frames/offers/storm_frame/price/shells',
     pattern: '^/',
@@ -281,22 +310,23 @@ export const economySchema = fields({
   attributes: mapOf(
     fields({
       name: text(120),
-      start: attributeValue().required(),
+      start: anyValue().required(),
     }),
+    ids(),
   ),
-  events: mapOf(fields({ name: text(120), fields: mapOf(valueType()) })),
-  groups: mapOf(fields({ name: name() })),
-  currencies: mapOf(currencySchema),
-  items: mapOf(itemSchema),
-  loot: mapOf(lootSchema),
-  stores: mapOf(fields({ name: name(), fee: anyNumber(0, 1), tax: anyNumber(0, 1) })),
-  shops: mapOf(shopSchema),
-  sales: mapOf(saleSchema),
+  events: mapOf(fields({ name: text(120), fields: mapOf(valueType(), ids()) }), ids()),
+  groups: mapOf(fields({ name: name() }), ids()),
+  currencies: mapOf(currencySchema, ids()),
+  items: mapOf(itemSchema, ids()),
+  loot: mapOf(lootSchema, ids()),
+  stores: mapOf(fields({ name: name(), fee: anyNumber(0, 1), tax: anyNumber(0, 1) }), ids()),
+  shops: mapOf(shopSchema, ids()),
+  sales: mapOf(saleSchema, ids()),
   texts: textsSchema(),
-  earning: mapOf(earningSchema),
-  activities: mapOf(activitySchema),
-  personas: mapOf(personaSchema),
-  scenarios: mapOf(scenarioSchema),
+  earning: mapOf(earningSchema, ids()),
+  activities: mapOf(activitySchema, ids()),
+  personas: mapOf(personaSchema, ids()),
+  scenarios: mapOf(scenarioSchema, ids()),
   audit: fields({
     bundleFloor: anyNumber(0, 1),
     earningFactor: anyNumber(1, 1000),

@@ -2,86 +2,78 @@
 import { MAX_UNITS } from '../amount/index.js';
 import {
   anyNumber,
-  checked,
   condition,
+  either,
   fields,
-  id,
+  ids,
+  inCells,
   isRecord,
   mapOf,
+  refTo,
   text,
+  whole,
   wholeNumber,
   yesNo,
 } from '../schema/index.js';
+import type { AnySchema, Misfit, Range } from '../schema/index.js';
 
-/** A whole number, or a range of them of which each is as likely. */
-const range = (least: number, most: number) =>
-  checked<number | { from: number; to: number }>(
-    {
-      oneOf: [
-        { type: 'integer', minimum: least, maximum: most },
-        {
-          type: 'object',
-          required: ['from', 'to'],
-          additionalProperties: false,
-          properties: { from: { type: 'integer' }, to: { type: 'integer' } },
-        },
-      ],
-    },
-    (value) =>
-      isRange(value, Number.isInteger) && bounds(value).every((one) => one >= least && one <= most)
-        ? undefined
-        : {
-            problem: `${JSON.stringify(value)} is not a whole number or a range from ${least} to ${most}`,
-            fix: 'Write a number, or {from: 1, to: 3}.',
-          },
+type Ranged = number | Range;
+
+/** A number that `one` takes, or a range of such numbers of which each is as likely. */
+const ranged = (one: AnySchema, misfit: (value: unknown) => Misfit) =>
+  either<Ranged>(
+    [
+      { fits: (value) => typeof value === 'number', schema: one },
+      {
+        fits: isRecord,
+        schema: fields({ from: one.required(), to: one.required() }).test(
+          'in-order',
+          (value: unknown, context) => inOrder(value) || context.createError({ params: { shape: misfit(value) } }),
+        ),
+      },
+    ],
+    misfit,
   );
 
-type Ranged = number | { from: number; to: number };
-const bounds = (value: Ranged): [number, number] =>
-  typeof value === 'number' ? [value, value] : [value.from, value.to];
-function isRange(value: unknown, fits: (one: unknown) => boolean): value is Ranged {
-  if (!isRecord(value)) return typeof value === 'number' && fits(value);
-  const { from, to } = value;
-  return Object.keys(value).length === 2 && fits(from) && fits(to) && (from as number) <= (to as number);
+/** A range that begins above its end holds nothing. */
+function inOrder(value: unknown): boolean {
+  const { from, to } = (value ?? {}) as Partial<Range>;
+  return typeof from !== 'number' || typeof to !== 'number' || from <= to;
 }
+
+const rolls = () =>
+  inCells(
+    'range',
+    ranged(wholeNumber(0, 100), (value) => ({
+      code: 'wrong-value',
+      problem: `${JSON.stringify(value)} is not a whole number or a range from 0 to 100`,
+      fix: 'Write a number, or {from: 1, to: 3}.',
+    })),
+  );
 
 /** An amount of a loot entry: fixed or a range, never a formula, so that odds can be exact. */
 const lootAmount = () =>
-  checked<Ranged>(
-    {
-      oneOf: [
-        { type: 'number', minimum: 0 },
-        {
-          type: 'object',
-          required: ['from', 'to'],
-          additionalProperties: false,
-          properties: { from: { type: 'number', minimum: 0 }, to: { type: 'number', minimum: 0 } },
-        },
-      ],
-    },
-    (value) =>
-      isRange(value, (one) => typeof one === 'number' && one >= 0 && one <= MAX_UNITS)
-        ? undefined
-        : {
-            code: 'bad-amount',
-            problem: `${JSON.stringify(value)} is not an amount or a range of amounts`,
-            fix: 'Write a number, or {from: 1, to: 3}; a loot entry takes no formula.',
-          },
-  );
+  ranged(anyNumber(0, MAX_UNITS), (value) => ({
+    code: 'bad-amount',
+    problem: `${JSON.stringify(value)} is not an amount or a range of amounts`,
+    fix: 'Write a number, or {from: 1, to: 3}; a loot entry takes no formula.',
+  }));
 
-const lootEntrySchema = fields({
-  // 0 and less are let in, so that the audit can say what they do.
-  weight: anyNumber(-1_000_000_000, 1_000_000_000).required(),
-  gives: mapOf(lootAmount()),
-  table: id(),
-  when: condition(),
-});
+const lootEntrySchema = whole(
+  fields({
+    // 0 and less are let in, so that the audit can say what they do.
+    weight: anyNumber(-1_000_000_000, 1_000_000_000).required(),
+    gives: inCells('loot', mapOf(lootAmount(), ids('asset'))),
+    table: refTo('loot'),
+    when: condition(),
+  }),
+);
 
 export const lootSchema = fields({
   name: text(120).required(),
   description: text(1000),
-  rolls: range(0, 100),
+  rolls: rolls(),
   distinct: yesNo(),
-  entries: mapOf(lootEntrySchema).required(),
-  guarantee: fields({ entry: id().required(), within: wholeNumber(1, 1000).required() }),
+  entries: mapOf(lootEntrySchema, ids()).required(),
+  guarantee: fields({ entry: refTo('loot-entry').required(), within: wholeNumber(1, 1000).required() }),
 });

@@ -1,4 +1,4 @@
-/** The shape of texts: by language, then by key. What a key may be is in `core/texts`. */
+/** The shape of texts: by language, then by key. What a key may be is in `textKeys`. */
 import { checked, mapOf, text } from '../schema/index.js';
 
 const LANGUAGE = /^[a-z]{2,3}(-[A-Z][a-z]{3})?(-[A-Z]{2})?$/;
@@ -11,12 +11,14 @@ export const languageTag = () =>
       : { problem: `${JSON.stringify(value)} is not a language`, fix: 'Write a tag such as en, pt or pt-BR.' },
   );
 
+const KEY = /^[a-z]+(-[a-z]+)*(\.[a-z][a-z0-9_-]*)*$/;
+
 export const textsSchema = () =>
   mapOf(
     mapOf(text(1000), {
-      test: (key) => /^[a-z]+(-[a-z]+)*(\.[a-z][a-z0-9_-]*)*$/.test(key),
+      test: (key) => KEY.test(key),
       rule: 'a text is named by a key such as item.storm_frame.name or ask',
-      pattern: '^[a-z]',
+      pattern: KEY.source,
     }),
     { test: (key) => LANGUAGE.test(key), rule: 'texts are by language, such as pt or pt-BR', pattern: LANGUAGE.source },
   );

@@ -31,7 +31,13 @@ test.each([
   ],
   ['an amount that is a text', item('worth: {shells: "5"}'), 'bad-amount', '/items/kite/worth/shells', 4],
   ['a price that is a word', offer('price: cheap'), 'wrong-value', '/shops/stall/shelves/main/offers/kite/price', 13],
-  ['a negative price', offer('price: {shells: -1}'), 'bad-amount', '/shops/stall/shelves/main/offers/kite/price', 13],
+  [
+    'a negative price',
+    offer('price: {shells: -1}'),
+    'bad-amount',
+    '/shops/stall/shelves/main/offers/kite/price/shells',
+    13,
+  ],
   ['an empty list of prices', offer('price: []'), 'wrong-value', '/shops/stall/shelves/main/offers/kite/price', 13],
   [
     'an unknown period',

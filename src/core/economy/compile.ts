@@ -2,6 +2,9 @@
  * Turns a checked document into what the engine works with: amounts in smallest units, formulas compiled,
  * instants as milliseconds, references resolved.
  */
+import { danglingReferences, renameMend } from '../document/index.js';
+import type { Dangling, EconomyDocument } from '../document/index.js';
+import { pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
 import { assetsCompile } from './compileAssets.js';
 import { lootCompile } from './compileLoot.js';
@@ -10,12 +13,12 @@ import { shopCompile } from './compileShops.js';
 import { textsCompile } from './compileTexts.js';
 import { salesCompile } from './compileTime.js';
 import { References } from './references.js';
-import type { EconomyDocument } from '../document/index.js';
 import type { Economy, Offer, Shop } from './types.js';
 
 /** Compiles everything at once. `economy` is complete where no issue stands against a part; publishing needs no issues at all. */
 export function economyCompile(document: EconomyDocument): { economy: Economy; issues: Issue[] } {
   const refs = new References(document);
+  refs.issues.push(...danglingReferences(document).map((dangling) => danglingIssue(document, dangling)));
   assetsCompile(refs);
   const loot = lootCompile(refs);
   const stores = new Map(
@@ -48,6 +51,19 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
     earningByEvent: groupBy(earning.values(), (rule) => rule.on),
   };
   return { economy, issues: refs.issues };
+}
+
+function danglingIssue(document: EconomyDocument, dangling: Dangling): Issue {
+  const { kind, word, id, nearest, path } = dangling;
+  const mend = renameMend(document, dangling);
+  const create = `Create ${kind === 'asset' ? 'it' : `the ${word}`}, or name one that exists.`;
+  return {
+    code: 'dangling-reference',
+    pointer: pointerOf(path),
+    message: `there is no ${word} "${id}"`,
+    fix: nearest === undefined ? create : `Did you mean "${nearest}"?`,
+    ...(mend ? { mend } : {}),
+  };
 }
 
 /** Issues that a draft may hold, as findings of its audit; the others make a document unreadable, so they refuse the save. */

@@ -71,13 +71,10 @@ function itemCompile(refs: References, item: Item, written: ItemDocument): void 
         `${field} belongs to: ${kinds.join(', ')}; this is ${written.kind}`,
         `Set kind: ${kinds[0]}, or remove ${field}.`,
       );
-  if (written.group !== undefined)
-    refs.refers(new Map(Object.entries(refs.document.groups ?? {})), 'group', written.group, [...at, 'group']);
   item.worth = refs.fixedBasket(written.worth, [...at, 'worth']);
   item.gives = refs.fixedBasket(written.gives, [...at, 'gives']);
-  if (written.loot !== undefined && refs.refers(refs.lootIds, 'loot table', written.loot, [...at, 'loot']))
-    item.loot = written.loot;
-  if (written.opensWith && refs.refers(refs.items, 'item', written.opensWith.item, [...at, 'opensWith', 'item']))
+  if (written.loot !== undefined && refs.lootIds.has(written.loot)) item.loot = written.loot;
+  if (written.opensWith && refs.items.has(written.opensWith.item))
     item.opensWith = { item: written.opensWith.item, keeps: written.opensWith.keeps ?? false };
   if (written.onUse) item.onUse = useCompile(refs, written.onUse, [...at, 'onUse']);
   if (written.yields)
@@ -105,7 +102,7 @@ function useCompile(refs: References, written: NonNullable<ItemDocument['onUse']
   const attributes = new Map(Object.entries(refs.document.attributes ?? {}));
   for (const [attribute, value] of Object.entries(written.set ?? {})) {
     const place = [...at, 'set', attribute];
-    if (!refs.refers(attributes, 'attribute', attribute, place)) continue;
+    if (!attributes.has(attribute)) continue;
     const wants = refs.playerNames.get(attribute)!;
     if (typeof value === 'string' && value.startsWith('=')) {
       const formula = refs.formula(value, wants, place);
@@ -165,10 +162,7 @@ function currencyEndCompile(refs: References, id: string, written: CurrencyDocum
   const currency = refs.currencies.get(id)!;
   if (ends.into === id)
     refs.issue('wrong-value', [...at, 'into'], 'it cannot turn into itself', 'Name another currency, or remove into.');
-  const into =
-    ends.into !== undefined && ends.into !== id && refs.refers(refs.currencies, 'currency', ends.into, [...at, 'into'])
-      ? refs.currencies.get(ends.into)!
-      : undefined;
+  const into = ends.into !== undefined && ends.into !== id ? refs.currencies.get(ends.into) : undefined;
   if (into?.id !== undefined && refs.document.currencies?.[into.id]?.ends)
     refs.issue(
       'wrong-value',

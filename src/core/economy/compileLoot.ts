@@ -32,8 +32,7 @@ function tableCompile(refs: References, id: string, written: LootDocument): Loot
     rolls: typeof rolls === 'number' ? { from: rolls, to: rolls } : rolls,
     distinct: written.distinct ?? false,
     entries,
-    guarantee:
-      guarantee && refs.refers(known, 'entry', guarantee.entry, [...at, 'guarantee', 'entry']) ? guarantee : undefined,
+    guarantee: guarantee && known.has(guarantee.entry) ? guarantee : undefined,
   };
 }
 
@@ -48,14 +47,13 @@ function entryCompile(refs: References, id: string, written: LootDocument['entri
       'an entry gives a basket or rolls a table, not both',
       'Split it into two entries, or put the basket into the table.',
     );
-  const known = written.table !== undefined && refs.refers(refs.lootIds, 'loot table', written.table, [...at, 'table']);
   return {
     id,
     weight: written.weight,
     gives: Object.entries(written.gives ?? {}).flatMap(([asset, amount]) =>
       amountCompile(refs, asset, amount as LootAmount, [...at, 'gives', asset]),
     ),
-    table: known ? written.table : undefined,
+    table: written.table !== undefined && refs.lootIds.has(written.table) ? written.table : undefined,
     when: refs.condition(written.when, [...at, 'when']),
   };
 }
@@ -66,7 +64,7 @@ function amountCompile(
   amount: LootAmount,
   at: Segments,
 ): LootEntry['gives'][number][] {
-  const decimals = refs.decimalsOf(asset, at);
+  const decimals = refs.decimalsOf(asset);
   if (!refs.currencies.has(asset) && !refs.items.has(asset)) return [];
   const { from, to } = typeof amount === 'number' ? { from: amount, to: amount } : amount;
   return [{ asset, from: refs.units(from, decimals, at), to: refs.units(to, decimals, at) }];

@@ -54,10 +54,6 @@ function tillCompile(refs: References, written: NonNullable<ShopDocument['till']
 }
 
 function buybackCompile(refs: References, written: NonNullable<ShopDocument['buyback']>, at: Segments): Buyback {
-  const groups = new Map(Object.entries(refs.document.groups ?? {}));
-  written.groups?.forEach((group, index) => refs.refers(groups, 'group', group, [...at, 'groups', index]));
-  written.items?.forEach((item, index) => refs.refers(refs.items, 'item', item, [...at, 'items', index]));
-  if (written.pays !== undefined) refs.refers(refs.currencies, 'currency', written.pays, [...at, 'pays']);
   if (!written.groups?.length && !written.tags?.length && !written.items?.length)
     refs.issue('missing-field', at, 'the buyback takes nothing', 'Write groups:, tags: or items: that it takes.');
   return {
@@ -112,7 +108,7 @@ function offerCompile(
     badge: written.badge,
     gives:
       typeof written.gives === 'string' && !single && !refs.currencies.has(written.gives)
-        ? noSuchItem(refs, written.gives, at)
+        ? []
         : refs.quantities(gives, [...at, 'gives']),
     prices: prices(refs, written, single, count, at),
     stock: stock && {
@@ -140,11 +136,6 @@ function restockTimes(
   return everyMs !== undefined && written.at === undefined
     ? { everyMs }
     : { everyMs: everyMs ?? DAY_MS, beat: beatCompile(refs.document.timeZone, written) };
-}
-
-function noSuchItem(refs: References, id: string, at: Segments): QuantityBasket {
-  refs.decimalsOf(id, [...at, 'gives']);
-  return [];
 }
 
 function givenName(refs: References, written: OfferDocument, single: Item | undefined): string {
@@ -196,9 +187,6 @@ function prices(
 const MONEY = 'money';
 
 function moneyCompile(refs: References, written: MoneyDocument, at: Segments): PriceChoice[] {
-  const stores = new Map(Object.entries(refs.document.stores ?? {}));
-  for (const store of Object.keys(written.products ?? {}))
-    refs.refers(stores, 'store', store, [...at, 'products', store]);
   const amounts: Record<string, number> = {};
   for (const [code, value] of Object.entries(written.money)) {
     amounts[code] = refs.units(value, moneyDecimals(code), [...at, 'money', code]);

@@ -72,17 +72,9 @@ export function shelfRotation(
 export function salesCompile(refs: References, offers: Iterable<Offer>): Map<string, Sale> {
   const { document } = refs;
   const all = [...offers];
-  const known = {
-    offers: refs.offerIds,
-    shops: new Set(Object.keys(document.shops ?? {})),
-    groups: new Set(Object.keys(document.groups ?? {})),
-  };
-  const words = { offers: 'offer', shops: 'shop', groups: 'group' };
   const sales = new Map<string, Sale>();
   for (const [id, written] of Object.entries(document.sales ?? {})) {
     const at = ['sales', id];
-    for (const kind of ['offers', 'shops', 'groups'] as const)
-      written[kind]?.forEach((one, index) => refs.refers(known[kind], words[kind], one, [...at, kind, index]));
     const sale: Sale = {
       id,
       name: written.name,

@@ -1,16 +1,15 @@
 /**
  * What the parts of a document refer to each other by, and how amounts and formulas are read in that light.
- * Whatever cannot be resolved becomes an issue and is left out, so that the rest can still be audited.
+ * Whatever cannot be resolved is left out, so that the rest can still be audited; `documentReferences` tells of it.
  */
 import { unitsParse, unitsTimes } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
 import { formulaCompile } from '../formula/index.js';
 import type { Formula, Value, ValueType } from '../formula/index.js';
-import { nearestName, pointerOf } from '../issue/index.js';
-import type { Issue, Mend } from '../issue/index.js';
+import { pointerOf } from '../issue/index.js';
+import type { Issue } from '../issue/index.js';
 import { instantRead } from '../schedule/index.js';
 import type { Beat, Limit } from '../schedule/index.js';
-import { valueAt } from '../document/index.js';
 import type { BasketDocument, EconomyDocument } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
 import type { Currency, Item, QuantityBasket } from './types.js';
@@ -39,60 +38,13 @@ export class References {
         for (const id of Object.keys(shelf.offers)) this.offerIds.add(id);
   }
 
-  issue(code: Issue['code'], segments: Segments, message: string, fix: string, mend?: Mend): void {
-    this.issues.push({ code, pointer: pointerOf(segments), message, fix, ...(mend ? { mend } : {}) });
+  issue(code: Issue['code'], segments: Segments, message: string, fix: string): void {
+    this.issues.push({ code, pointer: pointerOf(segments), message, fix });
   }
 
-  /** For a name that is only mistyped: the name that was meant, in its place. */
-  private rename(id: string, near: string | undefined, segments: Segments): Mend | undefined {
-    const written = valueAt(this.document, segments.map(String));
-    if (near === undefined || written === undefined) return undefined;
-    const path = pointerOf(segments);
-    const words = `write ${near} for ${id}`;
-    if (written === id) return { words, operations: [{ op: 'replace', path, value: near }] };
-    const other = [...segments.slice(0, -1), near];
-    if (segments.at(-1) !== id || valueAt(this.document, other.map(String)) !== undefined) return undefined;
-    return {
-      words,
-      operations: [
-        { op: 'remove', path },
-        { op: 'add', path: pointerOf(other), value: written },
-      ],
-    };
-  }
-
-  decimalsOf(asset: string, segments: Segments): number {
-    const currency = this.currencies.get(asset);
-    if (currency) return currency.decimals;
-    if (!this.items.has(asset)) {
-      const near = nearestName(asset, [...this.currencies.keys(), ...this.items.keys()]);
-      this.issue(
-        'dangling-reference',
-        segments,
-        `there is no currency or item "${asset}"`,
-        near ? `Did you mean "${near}"?` : 'Create it, or name one that exists.',
-        this.rename(asset, near, segments),
-      );
-    }
-    return 0;
-  }
-
-  refers(
-    known: { has(id: string): boolean; keys(): Iterable<string> },
-    what: string,
-    id: string,
-    segments: Segments,
-  ): boolean {
-    if (known.has(id)) return true;
-    const near = nearestName(id, known.keys());
-    this.issue(
-      'dangling-reference',
-      segments,
-      `there is no ${what} "${id}"`,
-      near ? `Did you mean "${near}"?` : `Create the ${what}, or name one that exists.`,
-      this.rename(id, near, segments),
-    );
-    return false;
+  /** 0 for what is unknown too: that it is unknown is told once, for the whole document. */
+  decimalsOf(asset: string): number {
+    return this.currencies.get(asset)?.decimals ?? 0;
   }
 
   units(written: number | string, decimals: number, segments: Segments): Units {
@@ -125,9 +77,6 @@ export class References {
       this.issue('bad-formula', segments, `${text}: ${problem.message}, at character ${problem.at + 1}`, problem.fix);
       return undefined;
     }
-    const known = { owned: this.items, balance: this.currencies, bought: this.offerIds };
-    const words = { owned: 'item', balance: 'currency', bought: 'offer' };
-    for (const { lookup, id } of compiled.formula.references) this.refers(known[lookup], words[lookup], id, segments);
     return compiled.formula;
   }
 
@@ -135,7 +84,7 @@ export class References {
     const result: QuantityBasket = [];
     for (const [asset, value] of Object.entries(written)) {
       const at = [...segments, asset];
-      const decimals = this.decimalsOf(asset, at);
+      const decimals = this.decimalsOf(asset);
       if (!this.currencies.has(asset) && !this.items.has(asset)) continue;
       const rounding = this.currencies.get(asset)?.rounding ?? 'down';
       if (typeof value === 'number') result.push({ asset, units: this.units(value, decimals, at), decimals, rounding });
@@ -150,7 +99,7 @@ export class References {
   fixedBasket(written: BasketDocument | undefined, segments: Segments): Basket {
     const result: Basket = {};
     for (const [asset, value] of Object.entries(written ?? {})) {
-      const decimals = this.decimalsOf(asset, [...segments, asset]);
+      const decimals = this.decimalsOf(asset);
       if (this.currencies.has(asset) || this.items.has(asset))
         result[asset] = this.units(value, decimals, [...segments, asset]);
     }

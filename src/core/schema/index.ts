@@ -1,24 +1,47 @@
 export {
-  ID_PATTERN,
-  amount,
-  anyNumber,
-  basket,
+  REF_KINDS,
+  about,
+  blockOf,
   checked,
+  fieldsOf,
+  inCells,
+  inParts,
+  isOptional,
+  isRecord,
+  marksOf,
+  named,
+  whole,
+} from './block.js';
+export { described } from './block.js';
+export type { AnySchema, Block, KeyRule, Misfit, Option, RefKind, Shape, ValueOf } from './block.js';
+export { either, exactly, fields, listOf, mapOf, maybe, orNull, record, shapeOf, tagged } from './groups.js';
+export type { RecordOf } from './groups.js';
+export { JsonComponents } from './jsonSchema.js';
+export { every, instant, localDate, localTime, timeOfDay, timeOfDayMs, timeZone } from './time.js';
+export { schemaIssues } from './validate.js';
+export {
+  amount,
+  anyJson,
+  anyKeys,
+  anyNumber,
+  anyText,
+  anyValue,
+  anyWhole,
+  basket,
   choice,
   condition,
   duration,
   durationMs,
-  fields,
-  id,
+  finiteNumber,
+  ids,
+  isDeeperThan,
+  isFormula,
   isId,
-  isRecord,
   limits,
-  mapOf,
+  orFormula,
+  refTo,
   text,
   wholeNumber,
   yesNo,
-} from './blocks.js';
-export type { AnySchema } from './blocks.js';
-export { schemaToJson } from './jsonSchema.js';
-export { every, instant, localTime, timeOfDay, timeOfDayMs, timeZone } from './time.js';
-export { schemaIssues } from './validate.js';
+} from './values.js';
+export type { Range } from './values.js';

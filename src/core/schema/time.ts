@@ -1,22 +1,28 @@
-/** The building blocks of time: instants, times of day, zones, beats. */
+/** The blocks of time: instants, times of day, zones, beats. */
 import { DateTime, IANAZone } from 'luxon';
-import { checked, durationMs } from './blocks.js';
+import { checked } from './block.js';
+import { DURATION_PATTERN, durationMs } from './values.js';
+
+/** The days that the calendar has, leap days included, so that JSON Schema is as strict as the check. */
+const DATE =
+  '(?:\\d{4}-(?:(?:0[13578]|1[02])-(?:0[1-9]|[12]\\d|3[01])|(?:0[469]|11)-(?:0[1-9]|[12]\\d|30)|02-(?:0[1-9]|1\\d|2[0-8]))' +
+  '|(?:\\d\\d(?:0[48]|[2468][048]|[13579][26])|(?:[02468][048]|[13579][26])00)-02-29)';
+const CLOCK = '(?:[01]\\d|2[0-3]):[0-5]\\d';
+const OFFSET = '(?:Z|[+-]\\d\\d:\\d\\d)';
+
+const dated = (pattern: string, what: string, example = "2027-03-01T09:00, in the economy's time zone, in quotes") => {
+  const fits = new RegExp(pattern);
+  return checked<string>({ type: 'string', pattern }, (value) =>
+    typeof value === 'string' && fits.test(value) && DateTime.fromISO(value, { zone: 'utc' }).isValid
+      ? undefined
+      : { problem: `${JSON.stringify(value)} is not ${what}`, fix: `Write it as ${example}.` },
+  );
+};
 
 /** An ISO 8601 date or local time; without an offset it is in the economy's time zone. */
-const INSTANT_PATTERN = /^\d{4}-\d\d-\d\d(T\d\d:\d\d(:\d\d)?(Z|[+-]\d\d:\d\d)?)?$/;
-const LOCAL_PATTERN = /^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/;
-
-const dated = (pattern: RegExp, what: string) =>
-  checked<string>({ type: 'string', pattern: pattern.source }, (value) =>
-    typeof value === 'string' && pattern.test(value) && DateTime.fromISO(value, { zone: 'utc' }).isValid
-      ? undefined
-      : {
-          problem: `${JSON.stringify(value)} is not ${what}`,
-          fix: "Write it as 2027-03-01T09:00, in the economy's time zone, in quotes.",
-        },
-  );
-export const instant = () => dated(INSTANT_PATTERN, 'an instant');
-export const localTime = () => dated(LOCAL_PATTERN, 'a local date or time');
+export const instant = () => dated(`^${DATE}(?:T(?:${CLOCK}(?::[0-5]\\d)?|24:00(?::00)?)${OFFSET}?)?$`, 'an instant');
+export const localTime = () => dated(`^${DATE}(?:T(?:${CLOCK}|24:00))?$`, 'a local date or time');
+export const localDate = () => dated(`^${DATE}$`, 'a date', '2027-03-01, in quotes');
 
 export const timeZone = () =>
   checked<string>({ type: 'string' }, (value) =>
@@ -28,21 +34,22 @@ export const timeZone = () =>
         },
   );
 
-const TIME_PATTERN = /^([01]\d|2[0-3]):[0-5]\d$/;
+const TIME_OF_DAY = `^${CLOCK}$`;
 /** A time of day, such as 09:00. */
 export const timeOfDay = () =>
-  checked<string>({ type: 'string', pattern: TIME_PATTERN.source }, (value) =>
-    typeof value === 'string' && TIME_PATTERN.test(value)
+  checked<string>({ type: 'string', pattern: TIME_OF_DAY }, (value) =>
+    typeof value === 'string' && new RegExp(TIME_OF_DAY).test(value)
       ? undefined
       : { problem: `${JSON.stringify(value)} is not a time of day`, fix: 'Write it as "09:00", in quotes.' },
   );
+/** Milliseconds since midnight of a time of day; midnight where none is written. */
 export const timeOfDayMs = (written: string | undefined): number =>
   written === undefined ? 0 : (Number(written.slice(0, 2)) * 60 + Number(written.slice(3))) * 60_000;
 
 const EVERY = ['day', 'week', 'month'];
 /** A calendar word or a duration. */
 export const every = () =>
-  checked<string>({ type: 'string', pattern: `^(${EVERY.join('|')}|P.+)$` }, (value) =>
+  checked<string>({ type: 'string', pattern: `^(?:${EVERY.join('|')})$|${DURATION_PATTERN}` }, (value) =>
     typeof value === 'string' && (EVERY.includes(value) || durationMs(value) !== undefined)
       ? undefined
       : {

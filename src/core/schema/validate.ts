@@ -2,10 +2,11 @@
 import * as yup from 'yup';
 import { pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
-import type { AnySchema, ShapeParams } from './blocks.js';
+import type { AnySchema, Shape, ShapeParams } from './block.js';
 
 /** The issues that `schema` finds in `raw`; none when it fits. Also used for the bodies of requests. */
-export function schemaIssues(schema: AnySchema, raw: unknown): Issue[] {
+export function schemaIssues(shape: Shape<unknown>, raw: unknown): Issue[] {
+  const schema = shape as unknown as AnySchema;
   try {
     schema.validateSync(raw, { abortEarly: false, strict: true });
     return [];

@@ -6,5 +6,14 @@ export { salesReduce, salesRunning } from './sale.js';
 export { buybackTakes, buybackUnit, sellApply, sellCheck } from './sell.js';
 export { sharedKeys, tillLevel } from './till.js';
 export { collectApply, collectCheck, openApply, openCheck, useApply, useCheck } from './use.js';
-export { MAX_TIMES, REASON_CODES } from './verdict.js';
-export type { PurchaseRequest, Reason, ReasonCode, Verdict } from './verdict.js';
+export { MAX_TIMES, REASONS, REASON_CODES, formulaInput } from './verdict.js';
+export type {
+  LimitLeft,
+  PriceBreakdown,
+  PurchaseRequest,
+  Reason,
+  ReasonCode,
+  SalePrice,
+  StockLeft,
+  Verdict,
+} from './verdict.js';

@@ -1,67 +1,68 @@
 /** What a check of a purchase says: data only. Sentences are made from it in `sentence.ts`. */
 import type { Basket, Units } from '../amount/index.js';
 import type { FormulaInput } from '../formula/index.js';
+import {
+  anyKeys,
+  anyText,
+  anyValue,
+  anyWhole,
+  finiteNumber,
+  listOf,
+  mapOf,
+  orNull,
+  shapeOf,
+  yesNo,
+} from '../schema/index.js';
+import type { RecordOf, Shape } from '../schema/index.js';
 
-/** Every reason against a purchase. The closed list of codes is part of the API: none is renamed or reused. */
-export type Reason =
-  | { code: 'unknown-offer'; offer: string; nearest: string | null }
-  | { code: 'shop-closed'; shop: string; opensMs: number | null }
-  | { code: 'not-for-this-player'; shop: string; formula: string; inputs: FormulaInput[] }
-  | { code: 'not-on-show'; offer: string; fromMs: number | null }
-  | { code: 'no-price'; offer: string }
-  | { code: 'bad-formula'; where: string; formula: string; problem: string; inputs: FormulaInput[] }
-  | { code: 'requirement-unmet'; formula: string; inputs: FormulaInput[] }
-  | { code: 'short-of'; asset: string; needed: Units; held: Units; short: Units; refilledMs: number | null }
-  | { code: 'limit-reached'; period: string; most: number; used: number; left: number; resetsMs: number | null }
-  | { code: 'out-of-stock'; left: Units; wanted: number; restocksMs: number | null }
-  | { code: 'carry-full'; item: string; most: Units; held: Units; arriving: Units }
-  | { code: 'over-cap'; currency: string; cap: Units; held: Units; arriving: Units }
-  | { code: 'price-changed'; expected: Basket; actual: Basket }
-  | { code: 'pay-choice-needed'; choices: string[] }
-  | { code: 'receipt-needed'; money: Readonly<Record<string, Units>> }
-  | { code: 'too-large'; times: number; most: number }
-  | { code: 'unknown-shop'; shop: string; nearest: string | null }
-  | { code: 'unknown-item'; item: string; nearest: string | null }
-  | { code: 'not-taken'; shop: string; item: string }
-  | { code: 'not-sellable'; item: string }
-  | { code: 'pays-nothing'; item: string }
-  | { code: 'not-held'; item: string; held: Units; wanted: number; begun: boolean }
-  | { code: 'till-short'; asset: string; held: Units; needed: Units; refilledMs: number | null }
-  | { code: 'not-usable'; item: string; kind: string }
-  | { code: 'not-a-box'; item: string }
-  | { code: 'key-needed'; key: string; held: Units; needed: Units }
-  | { code: 'nothing-to-collect'; item: string; nextMs: number | null };
-export type ReasonCode = Reason['code'];
+export const formulaInput = shapeOf<FormulaInput>({ name: anyText(), value: anyValue() });
+const formula = { formula: anyText(), inputs: listOf(formulaInput, { most: 200, of: 'inputs' }) };
+const units = anyWhole;
+const count = anyWhole;
+/** Epoch ms; null where nothing is due. */
+const comesMs = () => orNull(anyWhole());
+/** A name that was meant; null where none is near. */
+const nearest = () => orNull(anyText());
+const amounts = () => mapOf(units(), anyKeys);
 
-export const REASON_CODES: readonly ReasonCode[] = [
-  'unknown-offer',
-  'shop-closed',
-  'not-for-this-player',
-  'not-on-show',
-  'no-price',
-  'bad-formula',
-  'requirement-unmet',
-  'short-of',
-  'limit-reached',
-  'out-of-stock',
-  'carry-full',
-  'over-cap',
-  'price-changed',
-  'pay-choice-needed',
-  'receipt-needed',
-  'too-large',
-  'unknown-shop',
-  'unknown-item',
-  'not-taken',
-  'not-sellable',
-  'pays-nothing',
-  'not-held',
-  'till-short',
-  'not-usable',
-  'not-a-box',
-  'key-needed',
-  'nothing-to-collect',
-];
+/**
+ * Every reason against a purchase or an act, with what it says. The closed list of codes is part of the API: none is
+ * renamed or reused.
+ */
+export const REASONS = {
+  'unknown-offer': { offer: anyText(), nearest: nearest() },
+  'shop-closed': { shop: anyText(), opensMs: comesMs() },
+  'not-for-this-player': { shop: anyText(), ...formula },
+  'not-on-show': { offer: anyText(), fromMs: comesMs() },
+  'no-price': { offer: anyText() },
+  'bad-formula': { where: anyText(), problem: anyText(), ...formula },
+  'requirement-unmet': formula,
+  'short-of': { asset: anyText(), needed: units(), held: units(), short: units(), refilledMs: comesMs() },
+  'limit-reached': { period: anyText(), most: count(), used: count(), left: count(), resetsMs: comesMs() },
+  'out-of-stock': { left: units(), wanted: count(), restocksMs: comesMs() },
+  'carry-full': { item: anyText(), most: units(), held: units(), arriving: units() },
+  'over-cap': { currency: anyText(), cap: units(), held: units(), arriving: units() },
+  'price-changed': { expected: amounts(), actual: amounts() },
+  'pay-choice-needed': { choices: listOf(anyText(), { most: 100, of: 'choices' }) },
+  'receipt-needed': { money: amounts() },
+  'too-large': { times: finiteNumber(), most: count() },
+  'unknown-shop': { shop: anyText(), nearest: nearest() },
+  'unknown-item': { item: anyText(), nearest: nearest() },
+  'not-taken': { shop: anyText(), item: anyText() },
+  'not-sellable': { item: anyText() },
+  'pays-nothing': { item: anyText() },
+  'not-held': { item: anyText(), held: units(), wanted: count(), begun: yesNo() },
+  'till-short': { asset: anyText(), held: units(), needed: units(), refilledMs: comesMs() },
+  'not-usable': { item: anyText(), kind: anyText() },
+  'not-a-box': { item: anyText() },
+  'key-needed': { key: anyText(), held: units(), needed: units() },
+  'nothing-to-collect': { item: anyText(), nextMs: comesMs() },
+} as const satisfies Record<string, Readonly<Record<string, Shape<unknown>>>>;
+export type ReasonCode = keyof typeof REASONS;
+export type Reason = { [C in ReasonCode]: { code: C } & RecordOf<(typeof REASONS)[C]> }[ReasonCode];
+
+/** In the order of the table, which is that of the documents. */
+export const REASON_CODES = Object.keys(REASONS) as readonly ReasonCode[];
 
 /** The most times one request may buy an offer. */
 export const MAX_TIMES = 1000;

@@ -5,7 +5,7 @@ import { and, desc, eq, inArray, lt } from 'drizzle-orm';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
-import type { RunSetupView, RunStatus, RunView } from '../../core/wire/index.js';
+import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import { packageRoot } from '../packageRoot.js';
 import { invalid, notFound } from '../problem.js';
 import type { Database } from '../store/database.js';

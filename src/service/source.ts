@@ -1,34 +1,10 @@
 /** Which economy a look or a dry run is about, and for whom: a real player or a made-up one. */
-import { checked, fields, mapOf, schemaIssues } from '../core/schema/index.js';
 import type { Economy } from '../core/economy/index.js';
-import type { Value } from '../core/formula/index.js';
 import { playerMadeUp } from '../core/player/index.js';
 import type { Player, Profile } from '../core/player/index.js';
-import { Problem, invalid, notFound } from './problem.js';
-import { instantOf } from './route.js';
+import { instantOf } from './handler.js';
+import { Problem, notFound } from './problem.js';
 import type { Service } from './service.js';
-
-/** Asset ids to whole numbers of smallest units. */
-export const unitsBasket = () =>
-  mapOf(
-    checked<number>({ type: 'integer', minimum: 0 }, (value) =>
-      Number.isSafeInteger(value) && (value as number) >= 0
-        ? undefined
-        : { problem: `${JSON.stringify(value)} is not a whole number of smallest units`, fix: 'Write 0 or more.' },
-    ),
-  );
-
-/** `holds` is in smallest units and replaces the start balances of what it names. */
-export const profileSchema = fields({
-  attributes: mapOf(
-    checked<Value>({ type: ['number', 'string', 'boolean'] }, (value) =>
-      ['number', 'string', 'boolean'].includes(typeof value)
-        ? undefined
-        : { problem: 'an attribute is a number, a text, true or false', fix: 'Write one.' },
-    ),
-  ),
-  holds: unitsBasket(),
-});
 
 /** Which economy is asked about: `draft`, a channel (as it is at `atMs`, where that is given), or a release number. */
 export function sourceEconomy(
@@ -57,8 +33,6 @@ export function sourceAt(
 
 /** A player made up for a question; nothing of it is kept. */
 export function profilePlayer(economy: Economy, profile: Profile, nowMs: number): Player {
-  const issues = schemaIssues(profileSchema, profile);
-  if (issues.length > 0) throw invalid('The profile does not fit.', issues);
   const holds = profile.holds ?? {};
   const unknown = Object.keys(holds).find((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
   if (unknown !== undefined)

@@ -1,0 +1,32 @@
+/** Every operation under /api/v1, once, in the order of openapi.json. */
+import { draftOperations } from './operations/draft.js';
+import { playerOperations } from './operations/player.js';
+import { runOperations } from './operations/run.js';
+import { sessionOperations } from './operations/session.js';
+import { timeOperations } from './operations/time.js';
+import { tradeOperations } from './operations/trade.js';
+import type * as operation from './operation.js';
+
+export const CONTRACT = {
+  ...draftOperations,
+  ...timeOperations,
+  ...tradeOperations,
+  ...playerOperations,
+  ...runOperations,
+  ...sessionOperations,
+};
+export type Contract = typeof CONTRACT;
+/** `GET /draft`, say. */
+export type Key = keyof Contract;
+export const KEYS = Object.keys(CONTRACT) as readonly Key[];
+
+/** What a caller of an operation says. */
+export type Input<K extends Key> = operation.Input<K, Contract[K]>;
+/** What an operation answers with when it succeeds. */
+export type Answer<K extends Key> = operation.Answer<Contract[K]>;
+export type Params<K extends Key> = operation.Params<K, Contract[K]>;
+export type Query<K extends Key> = operation.Query<Contract[K]>;
+export type Body<K extends Key> = operation.Body<Contract[K]>;
+export type EventOf<K extends Key> = operation.EventOf<Contract[K]>;
+/** Operations that answer with server-sent events. */
+export type StreamKey = { [K in Key]: Contract[K] extends { events: unknown } ? K : never }[Key];

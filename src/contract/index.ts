@@ -1,0 +1,27 @@
+export { CONTRACT, KEYS } from './contract.js';
+export type { Answer, Body, Contract, EventOf, Input, Key, Params, Query, StreamKey } from './contract.js';
+export { isMedia, methodOf, pathOf } from './operation.js';
+export type { Media, Method, Operation, RawContent, Status } from './operation.js';
+export { openApiDocument } from './openapi.js';
+export { COMMON_PROBLEMS, PROBLEMS, problemSchemas } from './problem.js';
+export type { ProblemBody, ProblemError, ProblemKind, ProblemMore } from './problem.js';
+export { ROLES, ROLE_NAMES, roleMay } from './role.js';
+export type { Identity, Role } from './role.js';
+export { profile as profileSchema } from './shapes/common.js';
+export type { Page } from './shapes/common.js';
+export type { PictureRow, ValuesView } from './shapes/catalog.js';
+export type { AuditView, ChangesView, DraftSaved, DraftView, EditAnswer, RevisionView } from './shapes/draft.js';
+export type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from './shapes/player.js';
+export type { RunSetupView, RunStatus, RunView } from './shapes/run.js';
+export type {
+  CalendarView,
+  ChannelView,
+  MoveView,
+  Published,
+  ReleaseView,
+  RotationRecordView,
+  RotationRequest,
+  RotationView,
+  StreamEvent,
+} from './shapes/time.js';
+export type { ActAnswer, CheckQuestion, FrontView, PurchaseAnswer, ShopView } from './shapes/trade.js';

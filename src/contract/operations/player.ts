@@ -1,0 +1,50 @@
+/** Players: who they are, what they have, what happened to them, and what support gives. */
+import { about, record, text } from '../../core/schema/index.js';
+import { operations } from '../operation.js';
+import { CHANNEL_QUERY, NUMBERED_PAGE_QUERY, PAGE_QUERY, listed, pageOf } from '../shapes/common.js';
+import * as player from '../shapes/player.js';
+
+export const playerOperations = operations({
+  'GET /players': {
+    role: 'read',
+    summary: 'Players by id',
+    query: { search: about('Part of an id or name', text(120)), ...PAGE_QUERY },
+    answers: { 200: pageOf(player.playerRow) },
+  },
+  'POST /players': {
+    role: 'game',
+    summary: 'Creates a player with the start balances',
+    body: player.newPlayer,
+    answers: { 201: player.player },
+    problems: ['invalid', 'already-there', 'nothing-published'],
+  },
+  'GET /players/{player}': {
+    role: 'read',
+    summary: 'One player: attributes, balances, stacks, counters',
+    answers: { 200: player.player },
+    problems: ['not-found', 'nothing-published'],
+  },
+  'GET /players/{player}/ledger': {
+    role: 'read',
+    summary: 'Every movement of a player, oldest first',
+    query: NUMBERED_PAGE_QUERY,
+    answers: { 200: pageOf(player.movement) },
+    problems: ['not-found'],
+  },
+  'POST /players/{player}/grants': {
+    role: 'support',
+    summary: 'Gives or takes with a reason; amounts in smallest units. Idempotency-Key makes a repeat harmless',
+    key: 'always',
+    body: player.grant,
+    answers: { 200: player.grantAnswer, 201: player.grantAnswer },
+    problems: ['invalid', 'not-found', 'key-needed', 'key-reused', 'nothing-published'],
+  },
+  'POST /players/{player}/events': {
+    role: 'game',
+    summary: 'Reports game events; each id counts once, ever',
+    query: CHANNEL_QUERY,
+    body: player.events,
+    answers: { 200: record({ events: listed('events', player.eventAnswer) }) },
+    problems: ['invalid', 'not-found', 'nothing-published'],
+  },
+});

@@ -1,0 +1,59 @@
+/** Simulations in the background, their progress and results, and two of them side by side. */
+import { about } from '../../core/schema/index.js';
+import { operations } from '../operation.js';
+import { NUMBERED_PAGE_QUERY, numbered, pageOf } from '../shapes/common.js';
+import * as run from '../shapes/run.js';
+
+const RUN = { run: numbered() };
+
+export const runOperations = operations({
+  'POST /runs': {
+    role: 'design',
+    summary: 'Starts a simulation of a scenario, on the draft or a release, with overrides',
+    body: run.runRequest,
+    answers: { 202: run.run },
+    problems: ['invalid', 'not-found', 'nothing-published'],
+  },
+  'GET /runs': {
+    role: 'read',
+    summary: 'Runs, newest first',
+    query: NUMBERED_PAGE_QUERY,
+    answers: { 200: pageOf(run.run) },
+  },
+  'GET /runs/{run}': {
+    role: 'read',
+    summary: 'One run and how far it is',
+    params: RUN,
+    answers: { 200: run.run },
+    problems: ['not-found'],
+  },
+  'GET /runs/{run}/result': {
+    role: 'read',
+    summary: 'The columnar result of a run that is done',
+    params: RUN,
+    answers: { 200: run.runResult },
+    problems: ['not-found'],
+  },
+  'GET /runs/{run}/progress': {
+    role: 'read',
+    summary: 'Progress as server-sent events, until the run is over',
+    params: RUN,
+    answers: {},
+    events: run.run,
+    problems: ['not-found'],
+  },
+  'DELETE /runs/{run}': {
+    role: 'design',
+    summary: 'Cancels a run that waits or runs',
+    params: RUN,
+    answers: { 200: run.run },
+    problems: ['not-found'],
+  },
+  'GET /comparisons': {
+    role: 'read',
+    summary: 'Two runs on the same luck: paired differences with intervals',
+    query: { before: about('A run', numbered()), after: about('Another run', numbered()) },
+    answers: { 200: run.comparison },
+    problems: ['not-found'],
+  },
+});

@@ -1,0 +1,51 @@
+/** Signing in to the console, who one is, tokens, and who did what. */
+import { anyText, anyWhole, choice, fields, named, record, text } from '../../core/schema/index.js';
+import { NOTHING, operations } from '../operation.js';
+import { ROLE_NAMES, identity } from '../role.js';
+import { NUMBERED_PAGE_QUERY, pageOf } from '../shapes/common.js';
+
+const holder = { name: anyText(), role: choice(...ROLE_NAMES) };
+
+export const sessionOperations = operations({
+  'POST /session': {
+    role: 'nobody',
+    summary: 'Signs the console in with a token; sets a cookie',
+    body: fields({ token: text(200).required() }),
+    answers: { 200: identity },
+    problems: ['invalid', 'too-many'],
+  },
+  'GET /session': { role: 'read', summary: 'Who this token or session is', answers: { 200: identity } },
+  'DELETE /session': { role: 'read', summary: 'Signs the console out', answers: { 204: NOTHING } },
+  'POST /tokens': {
+    role: 'admin',
+    summary: 'Makes a token; it can be read this once',
+    body: fields({ name: text(64).required(), role: choice(...ROLE_NAMES).required() }),
+    answers: { 201: named('NewToken', record({ ...holder, token: anyText() })) },
+    problems: ['invalid'],
+  },
+  'GET /tokens': {
+    role: 'admin',
+    summary: 'Tokens by name and role, without their secrets',
+    answers: { 200: pageOf(named('Token', record({ ...holder, createdMs: anyWhole() }))) },
+  },
+  'GET /trail': {
+    role: 'support',
+    summary: 'Who did what, when and why; newest first',
+    query: NUMBERED_PAGE_QUERY,
+    answers: {
+      200: pageOf(
+        named(
+          'TrailEntry',
+          record({
+            id: anyWhole(),
+            atMs: anyWhole(),
+            who: anyText(),
+            action: anyText(),
+            subject: anyText(),
+            why: anyText(),
+          }),
+        ),
+      ),
+    },
+  },
+});

@@ -1,0 +1,88 @@
+/** What players see and do: the storefront, dry-run checks, purchases, and acts with what they hold. */
+import { about, fields, listOf, record, text, yesNo } from '../../core/schema/index.js';
+import { operations } from '../operation.js';
+import { CHANNEL_QUERY, atQuery, languageQuery, listed, pageOf, profile, sourceQuery } from '../shapes/common.js';
+import * as trade from '../shapes/trade.js';
+
+const LOOKING = ['not-found', 'invalid', 'nothing-published'] as const;
+const DOING = [...LOOKING, 'key-needed', 'key-reused'] as const;
+const MOST = 1000;
+
+/** One act with an Idempotency-Key, or a look at what it would do. */
+const act = <const B extends object>(summary: string, body: B) =>
+  ({
+    role: 'game',
+    summary: `${summary}. Idempotency-Key makes a repeat harmless`,
+    query: { preview: about('True tells what would happen, and does nothing', yesNo()), ...CHANNEL_QUERY },
+    key: 'unless-preview',
+    body,
+    answers: { 200: trade.actAnswer, 201: trade.actAnswer },
+    problems: [...DOING, 'act-refused'],
+  }) as const;
+
+export const tradeOperations = operations({
+  'GET /shops': {
+    role: 'read',
+    summary: 'The shops of a release or the draft',
+    query: { source: sourceQuery() },
+    answers: { 200: pageOf(trade.shop) },
+    problems: ['not-found', 'nothing-published'],
+  },
+  'GET /shops/{shop}/front': {
+    role: 'read',
+    summary: 'What is on show, at what price, with a verdict for each offer',
+    query: {
+      player: about('A real player', text(64)),
+      profile: about('Or a made-up one, as JSON', profile),
+      at: atQuery(),
+      source: sourceQuery(),
+      language: languageQuery(),
+    },
+    answers: { 200: trade.front },
+    problems: LOOKING,
+  },
+  'POST /checks': {
+    role: 'read',
+    summary: 'Dry runs of purchases: every reason, the price broken down, before and after',
+    body: fields({
+      source: text(64),
+      language: languageQuery(),
+      checks: listOf(trade.check, {
+        least: 1,
+        most: MOST,
+        of: 'questions',
+        fix: 'Send [{"offer": "...", "player": "..."}].',
+      }).required(),
+    }),
+    answers: { 200: trade.checksAnswer },
+    problems: LOOKING,
+  },
+  'POST /purchases': {
+    role: 'game',
+    summary: 'Buys: paying and receiving in one act. Idempotency-Key makes a repeat harmless',
+    query: CHANNEL_QUERY,
+    key: 'always',
+    body: trade.purchaseRequest,
+    answers: { 200: trade.purchaseAnswer, 201: trade.purchaseAnswer },
+    problems: [...DOING, 'purchase-refused'],
+  },
+  'POST /buybacks': act('Sells what a player holds back to a shop', trade.sellRequest),
+  'POST /openings': act('Opens boxes', trade.openRequest),
+  'POST /collections': act('Collects what an item has yielded', trade.collectRequest),
+  'POST /uses': {
+    role: 'game',
+    summary: 'Uses things, many in one batch; each id counts once, ever, and a refusal of one stops none of the others',
+    query: CHANNEL_QUERY,
+    body: fields({
+      player: text(64).required(),
+      uses: listOf(trade.useRequest, {
+        least: 1,
+        most: MOST,
+        of: 'uses',
+        fix: 'Send [{"id": "...", "item": "...", "times": 1}].',
+      }).required(),
+    }),
+    answers: { 200: record({ uses: listed('uses', trade.usedAnswer) }) },
+    problems: [...LOOKING, 'key-reused'],
+  },
+});

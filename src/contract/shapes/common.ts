@@ -1,0 +1,86 @@
+/** What many shapes on the wire are made of. Amounts are integers of smallest units, instants epoch milliseconds. */
+import {
+  about,
+  anyKeys,
+  anyText,
+  anyValue,
+  anyWhole,
+  checked,
+  fields,
+  ids,
+  listOf,
+  mapOf,
+  named,
+  orNull,
+  record,
+  text,
+  wholeNumber,
+} from '../../core/schema/index.js';
+import type { Shape } from '../../core/schema/index.js';
+import { formulaInput } from '../../core/trade/index.js';
+
+/** More than any list of an answer holds. */
+export const MANY = 1_000_000;
+export const listed = <S extends Shape<unknown>>(of: string, inner: S) => listOf(inner, { most: MANY, of });
+export const texts = () => listed('texts', anyText());
+
+/** Assets to integers of smallest units. */
+export const amounts = () => mapOf(anyWhole(), anyKeys);
+export const values = () => mapOf(anyValue(), anyKeys);
+export const inputs = () => listed('inputs', formulaInput);
+
+/** A basket that a caller sends, in smallest units. */
+export const unitsBasket = (least = 0) =>
+  mapOf(
+    checked<number>({ type: 'integer', minimum: least, maximum: Number.MAX_SAFE_INTEGER }, (value) =>
+      Number.isSafeInteger(value) && (value as number) >= least
+        ? undefined
+        : {
+            code: 'bad-amount',
+            problem: `${JSON.stringify(value)} is not a whole number of smallest units`,
+            fix: `Write ${least} or more.`,
+          },
+    ),
+    ids(),
+  );
+
+/** A player made up for a question. `holds` is in smallest units and replaces the start balances of what it names. */
+export const profile = named('Profile', fields({ attributes: mapOf(anyValue(), ids()), holds: unitsBasket() }));
+
+/** A page of a list: pass `next` as `cursor` for the rest; null at the end. */
+export const pageOf = <S extends Shape<unknown>>(inner: S) =>
+  record({ items: listed('items', inner), next: orNull(anyText()) });
+export interface Page<T> {
+  items: T[];
+  next: string | null;
+}
+
+const LIMIT = wholeNumber(1, 500);
+export const PAGE_QUERY = {
+  cursor: about('Where the last page ended (its `next`)', text(200)),
+  limit: about('How many; 50 by default', LIMIT),
+};
+/** The same where the cursor is a number. */
+export const NUMBERED_PAGE_QUERY = {
+  ...PAGE_QUERY,
+  cursor: about('Where the last page ended (its `next`)', wholeNumber(0, Number.MAX_SAFE_INTEGER)),
+};
+
+export const sourceQuery = (otherwise = 'live') =>
+  about(`draft, a channel or a release number; ${otherwise} by default`, text(64));
+export const atQuery = (words = 'An instant, such as 2027-03-01T09:00; now by default') => about(words, text(40));
+export const languageQuery = () =>
+  about(
+    'Names, prices, the question and the refusals in the words of a language, such as pt',
+    checked<string>({ type: 'string', pattern: '^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$' }, (value) =>
+      typeof value === 'string' && /^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$/.test(value)
+        ? undefined
+        : { problem: `${JSON.stringify(value)} is not a language`, fix: 'Write a tag such as en, pt or pt-BR.' },
+    ),
+  );
+/** Which channel a game is on. */
+export const CHANNEL_QUERY = { channel: about('The channel that the game is on; live by default', text(64)) };
+export const whyQuery = () => about('A word on why', text(500));
+
+/** A number in a path. */
+export const numbered = (most = 999_999_999) => wholeNumber(0, most);

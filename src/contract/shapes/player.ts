@@ -1,0 +1,146 @@
+/** Players, their ledger, events and grants. */
+import type { RuleOutcome } from '../../core/earning/index.js';
+import type { Player, Stack } from '../../core/player/index.js';
+import type { Counter, Level } from '../../core/schedule/index.js';
+import {
+  anyKeys,
+  anyText,
+  anyValue,
+  anyWhole,
+  checked,
+  choice,
+  either,
+  exactly,
+  fields,
+  ids,
+  isRecord,
+  listOf,
+  mapOf,
+  maybe,
+  named,
+  orNull,
+  record,
+  shapeOf,
+  text,
+  yesNo,
+} from '../../core/schema/index.js';
+import type { ValueOf } from '../../core/schema/index.js';
+import { amounts, listed, unitsBasket, values } from './common.js';
+
+const PLAYER_ID = /^[A-Za-z0-9_.:-]{1,64}$/;
+const playerId = () =>
+  checked<string>({ type: 'string', pattern: PLAYER_ID.source }, (written) =>
+    typeof written === 'string' && PLAYER_ID.test(written)
+      ? undefined
+      : {
+          code: 'malformed-id',
+          problem: `${JSON.stringify(written)} cannot be a player's id`,
+          fix: 'Use 1 to 64 letters, digits, _ . : or -.',
+        },
+  );
+
+export const newPlayer = named(
+  'NewPlayer',
+  fields({ id: playerId().required(), name: text(120), attributes: mapOf(anyValue(), ids()) }),
+);
+export const event = named(
+  'Event',
+  fields({ id: text(200).required(), name: text(64).required(), fields: mapOf(anyValue(), ids()) }),
+);
+export const MOST_EVENTS = 1000;
+export const events = fields({
+  events: listOf(event, {
+    least: 1,
+    most: MOST_EVENTS,
+    of: 'events',
+    fix: 'Send [{"id": "...", "name": "...", "fields": {...}}].',
+  }).required(),
+});
+export const grant = named(
+  'Grant',
+  fields({ gives: unitsBasket(1), takes: unitsBasket(1), reason: text(500).required() }),
+);
+
+export const playerRow = named('PlayerRow', record({ id: anyText(), name: anyText(), startedMs: anyWhole() }));
+const level = shapeOf<Level>({ units: anyWhole(), sinceMs: orNull(anyWhole()) });
+const stack = shapeOf<Stack>({
+  slot: anyWhole(),
+  item: anyText(),
+  units: anyWhole(),
+  place: anyText(),
+  cause: anyText(),
+  usesLeft: orNull(anyWhole()),
+  expiresMs: orNull(anyWhole()),
+  paid: orNull(amounts()),
+});
+export type PlayerView = Player & { atMs: number; release: number };
+export const player = named(
+  'Player',
+  shapeOf<PlayerView>({
+    atMs: anyWhole(),
+    release: anyWhole(),
+    id: anyText(),
+    name: anyText(),
+    startedMs: anyWhole(),
+    attributes: values(),
+    balances: mapOf(level, anyKeys),
+    stacks: listed('stacks', stack),
+    counters: mapOf(shapeOf<Counter>({ count: anyWhole(), startMs: anyWhole() }), anyKeys),
+    stocks: mapOf(level, anyKeys),
+  }),
+);
+export const movement = named(
+  'Movement',
+  record({
+    id: anyWhole(),
+    player: anyText(),
+    asset: anyText(),
+    units: anyWhole(),
+    fromAccount: anyText(),
+    toAccount: anyText(),
+    cause: anyText(),
+    release: anyWhole(),
+    atMs: anyWhole(),
+  }),
+);
+export type MovementRow = ValueOf<typeof movement>;
+
+type Paid = Extract<RuleOutcome, { paid: true }>;
+type Skipped = Extract<RuleOutcome, { paid: false }>;
+const isPaid = (value: unknown): boolean => isRecord(value) && value['paid'] === true;
+const outcome = either<RuleOutcome>(
+  [
+    {
+      fits: isPaid,
+      schema: shapeOf<Paid>({
+        rule: anyText(),
+        paid: exactly(true),
+        given: amounts(),
+        taken: amounts(),
+        dropped: amounts(),
+        missed: amounts(),
+      }),
+    },
+    {
+      fits: isRecord,
+      schema: shapeOf<Skipped>({
+        rule: anyText(),
+        paid: exactly(false),
+        why: choice('when', 'chance', 'limit', 'cooldown', 'formula'),
+        resetsMs: maybe(anyWhole()),
+        problem: maybe(anyText()),
+      }),
+    },
+  ],
+  () => ({ problem: 'it says neither that it paid nor why not', fix: 'See the schema.' }),
+);
+export const eventAnswer = named(
+  'EventAnswer',
+  record({ id: anyText(), name: anyText(), repeated: yesNo(), outcomes: listed('outcomes', outcome) }),
+);
+export type EventAnswer = ValueOf<typeof eventAnswer>;
+export const grantAnswer = named(
+  'GrantAnswer',
+  record({ grant: anyWhole(), given: amounts(), taken: amounts(), dropped: amounts(), missed: amounts() }),
+);
+export type GrantAnswer = ValueOf<typeof grantAnswer>;

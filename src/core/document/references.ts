@@ -1,0 +1,196 @@
+/**
+ * Everything in a document that names something else. The places are not listed anywhere: a block of the schema that
+ * names something says of what kind (`refTo`, `ids`), and the document is walked along the schema.
+ */
+import { formulaMentions } from '../formula/index.js';
+import type { LookupName } from '../formula/index.js';
+import { nearestName, pointerOf } from '../issue/index.js';
+import type { Mend } from '../issue/index.js';
+import { blockOf, fieldsOf, isFormula, isOptional, isRecord, marksOf } from '../schema/index.js';
+import type { AnySchema, RefKind } from '../schema/index.js';
+import { pointerWords } from './changes.js';
+import { KINDS, idsIn } from './kinds.js';
+import { valueAt } from './pointers.js';
+import { economySchema } from './schema.js';
+import type { EconomyDocument } from './schema.js';
+import { shapeOfValue } from './walk.js';
+
+type Path = readonly string[];
+
+export interface Reference {
+  kind: RefKind;
+  id: string;
+  path: Path;
+  /** The path of what would have to go if the thing went; null where a person must decide, as in a formula. */
+  cut: Path | null;
+}
+
+const LOOKUP_KINDS: Readonly<Record<LookupName, RefKind>> = { owned: 'item', balance: 'currency', bought: 'offer' };
+
+/** Every reference, in document order. Linear in the document. */
+export function documentReferences(document: EconomyDocument): Reference[] {
+  const found: Reference[] = [];
+  const attributes = Object.keys(document.attributes ?? {});
+
+  const formulaVisit = (text: string, path: Path): void => {
+    const { lookups, words } = formulaMentions(text);
+    for (const { lookup, id } of lookups) found.push({ kind: LOOKUP_KINDS[lookup], id, path, cut: null });
+    for (const id of attributes) if (words.has(id)) found.push({ kind: 'attribute', id, path, cut: null });
+  };
+
+  /** `takes`: the path of what goes with anything in it; `needed`: whether the group that holds the value needs it. */
+  const visit = (schema: AnySchema, value: unknown, path: Path, takes: Path | undefined, needed: boolean): void => {
+    if (value === undefined || value === null || !namesSomething(schema)) return;
+    const { goes } = marksOf(schema);
+    const cut = goes === 'whole' ? path : goes === 'part' ? undefined : takes;
+    const block = blockOf(schema);
+    if (block.kind === 'value') {
+      if (block.formula && typeof value === 'string') formulaVisit(value, path);
+      if (block.ref && typeof value === 'string')
+        found.push({ kind: block.ref, id: value, path, cut: cut ?? (needed ? path.slice(0, -1) : path) });
+    } else if (block.kind === 'either') {
+      const shape = shapeOfValue(schema, value);
+      if (shape) visit(shape, value, path, cut, needed);
+    } else if (block.kind === 'list') {
+      if (Array.isArray(value))
+        value.forEach((one, index) => {
+          const at = [...path, String(index)];
+          visit(block.inner, one, at, at, false);
+        });
+    } else if (isRecord(value)) {
+      const inner = block.kind === 'map' ? undefined : fieldsOf(schema);
+      for (const [key, one] of Object.entries(value)) {
+        const at = [...path, key];
+        if (block.kind === 'map') {
+          if (block.keys.ref) found.push({ kind: block.keys.ref, id: key, path: at, cut: cut ?? at });
+          visit(block.inner, one, at, cut, false);
+        } else if (Object.hasOwn(inner!, key)) visit(inner![key]!, one, at, cut, !isOptional(inner![key]!));
+      }
+    }
+  };
+  visit(economySchema, document, [], undefined, true);
+  return found;
+}
+
+/** Whether anything below a schema names something: what does not need not be walked. Worked out once for each schema. */
+const naming = new WeakMap<AnySchema, boolean>();
+function namesSomething(schema: AnySchema): boolean {
+  const known = naming.get(schema);
+  if (known !== undefined) return known;
+  const block = blockOf(schema);
+  const inner =
+    block.kind === 'fields'
+      ? Object.values(fieldsOf(schema))
+      : block.kind === 'either'
+        ? block.options.map((option) => option.schema)
+        : block.kind === 'value'
+          ? []
+          : [block.inner];
+  const own =
+    block.kind === 'value'
+      ? block.ref !== undefined || block.formula === true
+      : block.kind === 'map' && block.keys.ref !== undefined;
+  const names = own || inner.some(namesSomething);
+  naming.set(schema, names);
+  return names;
+}
+
+export interface Dangling extends Reference {
+  /** What it should have named, in words. */
+  word: string;
+  /** The id that was meant, where it is only mistyped. */
+  nearest: string | undefined;
+}
+
+/** References that name nothing. Linear in the document. */
+export function danglingReferences(document: EconomyDocument): Dangling[] {
+  const known = new Map<string, Set<string>>();
+  const idsOf = (home: Path): Set<string> => {
+    const key = home.join('/');
+    const ids = known.get(key) ?? new Set(idsIn(document, home));
+    known.set(key, ids);
+    return ids;
+  };
+  return documentReferences(document).flatMap((reference) => {
+    const { word, homes } = KINDS[reference.kind];
+    const places = homes(reference.path).map(idsOf);
+    if (places.some((ids) => ids.has(reference.id))) return [];
+    const nearest = nearestName(
+      reference.id,
+      places.flatMap((ids) => [...ids]),
+    );
+    return [{ ...reference, word, nearest }];
+  });
+}
+
+/** What would mend a mistyped reference: the name that was meant, in its place. Undefined where that is not safe. */
+export function renameMend(document: EconomyDocument, { id, path, cut, nearest }: Dangling): Mend | undefined {
+  const written = valueAt(document, path);
+  if (nearest === undefined || written === undefined || cut === null || isFormula(written)) return undefined;
+  const at = pointerOf(path);
+  const words = `write ${nearest} for ${id}`;
+  if (written === id) return { words, operations: [{ op: 'replace', path: at, value: nearest }] };
+  const other = [...path.slice(0, -1), nearest];
+  if (path.at(-1) !== id || valueAt(document, other) !== undefined) return undefined;
+  return {
+    words,
+    operations: [
+      { op: 'remove', path: at },
+      { op: 'add', path: pointerOf(other), value: written },
+    ],
+  };
+}
+
+/** The kinds of things that can be asked about by id alone; currencies and items share their ids. */
+export const THING_KINDS = [
+  'asset',
+  'group',
+  'attribute',
+  'event',
+  'offer',
+  'loot',
+  'store',
+  'shop',
+  'activity',
+  'persona',
+] as const satisfies readonly RefKind[];
+export type ThingKind = (typeof THING_KINDS)[number];
+
+/** A thing that others refer to. */
+export interface Thing {
+  kind: ThingKind;
+  id: string;
+}
+
+export interface Use {
+  kind: RefKind;
+  id: string;
+  pointer: string;
+  /** Where, in words: "Storm Frame at Pier Stall, price in Shells". */
+  words: string;
+  /** The pointer of what would have to go if the thing went; null where a person must decide, as in a formula. */
+  cut: string | null;
+}
+
+/** A reference in words. */
+export const useOf = (document: EconomyDocument, { kind, id, path, cut }: Reference): Use => ({
+  kind,
+  id,
+  pointer: pointerOf(path),
+  words: placeWords(document, path),
+  cut: cut && pointerOf(cut),
+});
+
+const isAsset = (kind: RefKind): boolean => kind === 'asset' || kind === 'currency' || kind === 'item';
+
+/** Where one thing is used. */
+export const usesOf = (document: EconomyDocument, thing: Thing): Use[] =>
+  documentReferences(document)
+    .filter(({ kind, id }) => id === thing.id && (kind === thing.kind || (thing.kind === 'asset' && isAsset(kind))))
+    .map((reference) => useOf(document, reference));
+
+/** Where a path leads, in words. */
+export function placeWords(document: EconomyDocument, path: Path): string {
+  const { subject, field } = pointerWords(pointerOf(path), document);
+  return field ? `${subject}, ${field}` : subject;
+}

@@ -1,0 +1,165 @@
+/**
+ * What every block of a schema knows beside its check: enough to make JSON Schema from it, to find what in a value
+ * names something else, and to write the value into a cell. It travels in the Yup schema's `meta`, so that a shape is
+ * written once and everything else is read from it.
+ */
+import * as yup from 'yup';
+
+/** Any Yup schema, whatever its flags. */
+// eslint-disable-next-line @typescript-eslint/no-explicit-any -- Yup's own bound for "any schema"
+export type AnySchema = yup.Schema<any, any, any, any>;
+
+/** A schema whose values are `T`; every Yup schema is one. */
+export interface Shape<out T> {
+  readonly __outputType: T;
+}
+/** The values of a schema, once they are there. */
+export type ValueOf<S extends Shape<unknown>> = Exclude<S['__outputType'], undefined>;
+
+/** What something in a document can name. `asset` is a currency or an item; the last two are looked for where they stand. */
+export const REF_KINDS = [
+  'asset',
+  'currency',
+  'item',
+  'group',
+  'attribute',
+  'event',
+  'offer',
+  'loot',
+  'store',
+  'shop',
+  'activity',
+  'persona',
+  'loot-entry',
+  'event-field',
+] as const;
+export type RefKind = (typeof REF_KINDS)[number];
+
+/** Which keys a map may have, and what they name. */
+export interface KeyRule {
+  test(key: string): boolean;
+  /** The rule as a sentence: "an id is ...". */
+  rule: string;
+  pattern: string;
+  ref?: RefKind;
+}
+
+/** One of several shapes: the first whose `fits` is true is the one that a value is held against. */
+export interface Option {
+  fits(value: unknown): boolean;
+  schema: AnySchema;
+}
+
+export type Block =
+  | { kind: 'fields' }
+  | { kind: 'map'; inner: AnySchema; keys: KeyRule }
+  | { kind: 'list'; inner: AnySchema; least: number; most: number }
+  | { kind: 'either'; options: readonly Option[] }
+  | { kind: 'value'; json: object; ref?: RefKind; formula?: true };
+
+interface Marks {
+  block?: Block;
+  /** The name of its component in JSON Schema and OpenAPI. */
+  name?: string;
+  /** A line of help. */
+  about?: string;
+  /** What goes when something in it names nothing any more: all of it, or only that part. */
+  goes?: 'whole' | 'part';
+  /** How it is written into a cell, where that does not follow from its kind. */
+  cell?: string;
+}
+
+/** What a schema made of these blocks says of itself. */
+export const marksOf = (schema: Shape<unknown>): Marks =>
+  ((schema as unknown as AnySchema).meta() as Marks | undefined) ?? {};
+
+/** The block that a schema is; a group of fields where it does not say. */
+export const blockOf = (schema: Shape<unknown>): Block => marksOf(schema).block ?? { kind: 'fields' };
+
+/** The schemas of a group's fields. */
+export const fieldsOf = (schema: Shape<unknown>): Readonly<Record<string, AnySchema>> =>
+  (schema as unknown as { fields?: Record<string, AnySchema> }).fields ?? {};
+
+/** Whether a field may be left out. */
+export const isOptional = (schema: Shape<unknown>): boolean => (schema as unknown as AnySchema).spec.optional;
+
+const marked = <S extends Shape<unknown>>(schema: S, marks: Marks): S =>
+  (schema as unknown as AnySchema).meta(marks) as unknown as S;
+
+/** The same schema as a component of its own, which others refer to. */
+export const named = <S extends Shape<unknown>>(name: string, schema: S): S => marked(schema, { name });
+/** The same schema with a line of help. */
+export const about = <S extends Shape<unknown>>(words: string, schema: S): S => marked(schema, { about: words });
+/** The same schema, of which nothing makes sense without its parts: it goes as a whole. */
+export const whole = <S extends Shape<unknown>>(schema: S): S => marked(schema, { goes: 'whole' });
+/** The same schema, of which a part can go alone, whatever it stands in. */
+export const inParts = <S extends Shape<unknown>>(schema: S): S => marked(schema, { goes: 'part' });
+/** The same schema, written into cells in this notation. */
+export const inCells = <S extends Shape<unknown>>(cell: string, schema: S): S => marked(schema, { cell });
+
+/** What a failed test knows beside its path; it travels in the Yup error's params. */
+export interface ShapeParams {
+  code:
+    | 'malformed-id'
+    | 'unknown-field'
+    | 'wrong-type'
+    | 'missing-field'
+    | 'wrong-value'
+    | 'bad-amount'
+    | 'bad-formula'
+    | 'too-deep';
+  problem: string;
+  fix: string;
+}
+/** What is wrong with a value; `wrong-value` unless it says otherwise. */
+export type Misfit = Omit<ShapeParams, 'code'> & { code?: ShapeParams['code'] };
+
+export const isRecord = (value: unknown): value is Record<string, unknown> =>
+  typeof value === 'object' && value !== null && !Array.isArray(value);
+
+/** A value as a person would name it in an error. */
+export const described = (value: unknown): string =>
+  Array.isArray(value)
+    ? 'a list'
+    : value === null
+      ? 'empty'
+      : isRecord(value)
+        ? 'a group of fields'
+        : `${typeof value} ${JSON.stringify(value)}`;
+
+export const failed = (context: yup.TestContext, misfit: Misfit, path = context.path): yup.ValidationError =>
+  context.createError({ path, message: misfit.problem, params: { shape: { code: 'wrong-value', ...misfit } } });
+
+/** Adds what `schema` finds in `value` to `errors`. */
+export function collectErrors(schema: AnySchema, value: unknown, path: string, errors: yup.ValidationError[]): void {
+  try {
+    // `path` is an internal option of Yup's validate that nested errors start from.
+    schema.validateSync(value, { abortEarly: false, strict: true, path } as yup.ValidateOptions);
+  } catch (error) {
+    if (!yup.ValidationError.isError(error)) throw error;
+    errors.push(error);
+  }
+}
+
+/** Paths in Yup's own notation: the key in brackets where it holds anything but word characters. */
+export function pathJoin(path: string | undefined, key: string | number): string {
+  if (typeof key === 'number') return `${path ?? ''}[${key}]`;
+  const plain = /^[\w-]+$/.test(key);
+  return plain ? (path ? `${path}.${key}` : key) : `${path ?? ''}[${JSON.stringify(key)}]`;
+}
+
+/** A value checked by one function that gives the problem, or undefined when the value is fine. */
+export function checked<T>(
+  json: object,
+  misfitOf: (value: unknown) => Misfit | undefined,
+  names: { ref?: RefKind; formula?: true } = {},
+) {
+  return yup
+    .mixed<T & {}>()
+    .meta({ block: { kind: 'value', json, ...names } } satisfies Marks)
+    .test('checked', (value: unknown, context) => {
+      if (value === undefined) return true;
+      const misfit = misfitOf(value);
+      return misfit === undefined || failed(context, misfit);
+    });
+}

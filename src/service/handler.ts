@@ -1,0 +1,82 @@
+/** What a handler gets and gives: typed by its operation's entry in the contract, and checked before it is called. */
+import type { Answer, Body, Contract, EventOf, Key, Media, Page, Params, Query, StreamKey } from '../contract/index.js';
+import { instantRead, instantWritten } from '../core/schedule/index.js';
+import type { Who } from './access.js';
+import { Problem } from './problem.js';
+import type { Service } from './service.js';
+
+/** What was sent: JSON that fits its schema, or bytes. */
+type Sent<K extends Key> = Contract[K] extends { body: Media } ? Buffer : Body<K>;
+type Header<W, T> = W extends 'always' ? T : T | undefined;
+type WhenOf<K extends Key, Name extends string> = Contract[K] extends Record<Name, infer W> ? W : undefined;
+
+export interface Incoming<K extends Key> {
+  service: Service;
+  who: Who;
+  params: Params<K>;
+  query: Query<K>;
+  body: Sent<K>;
+  /** The revision that the caller started from; undefined where only a preview is asked for. */
+  revision: Header<WhenOf<K, 'revision'>, number>;
+  /** The key under which a player's press is done once; undefined where only a preview is asked for. */
+  key: Header<WhenOf<K, 'key'>, string>;
+  header(name: string): string | undefined;
+}
+
+export interface Reply<T> {
+  status?: number;
+  body?: T;
+  headers?: Record<string, string | undefined>;
+  /** Bytes that are ready to send, with their content type. */
+  bytes?: { type: string; content: Buffer | string };
+}
+
+/** A stream of server-sent events: `send` until `close`; `onClose` runs when the caller has gone. */
+export interface EventStream<T> {
+  /** Sends the head of the answer, so that the caller knows that it is heard. */
+  open(): void;
+  send(event: string, data: T, id?: string): void;
+  close(): void;
+  onClose(listener: () => void): void;
+}
+
+export type Handlers = {
+  [K in Key]: K extends StreamKey
+    ? (incoming: Incoming<K>, stream: EventStream<EventOf<K>>) => void
+    : (incoming: Incoming<K>) => Reply<Answer<K>> | Promise<Reply<Answer<K>>>;
+};
+
+export const DEFAULT_LIMIT = 50;
+
+/** A page of what was read with `limit`: full pages may have more behind them. */
+export function pageOf<T>(items: T[], limit: number, cursorOf: (item: T) => string | number): Page<T> {
+  return { items, next: items.length === limit ? String(cursorOf(items.at(-1)!)) : null };
+}
+
+/** A list that is never long enough for pages. */
+export const onePage = <T>(items: T[]): Page<T> => ({ items, next: null });
+
+/**
+ * An instant written in ISO 8601; without an offset it is in `zone`. What clocks jump over or show twice is refused:
+ * guessing would be right half of the time.
+ */
+export function instantOf(written: string | undefined, zone: string, nowMs: number): number {
+  if (written === undefined || written === 'now') return nowMs;
+  const read = /^\d{4}-/.test(written) ? instantRead(zone, written) : undefined;
+  if (!read)
+    throw new Problem(
+      'bad-request',
+      `"${written}" is not an instant. Write it as 2027-03-01T09:00, with an offset such as Z if it is not in ${zone}.`,
+    );
+  if (read.times === 0)
+    throw new Problem(
+      'bad-request',
+      `Clocks in ${zone} jump over ${written}. Write another time, such as ${instantWritten(zone, read.ms)}.`,
+    );
+  if (read.times === 2)
+    throw new Problem(
+      'bad-request',
+      `Clocks in ${zone} show ${written} twice. Write which you mean: ${instantWritten(zone, read.ms)} or ${instantWritten(zone, read.secondMs!)}.`,
+    );
+  return read.ms;
+}

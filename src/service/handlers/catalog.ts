@@ -1,0 +1,144 @@
+/** The designer's tools on the draft: edits of many places, sheets, where things are used, flows, values, odds, pictures. */
+import type { Operation } from 'fast-json-patch';
+import type { DraftSaved, EditAnswer } from '../../contract/index.js';
+import { assetFlow, csvRead, csvWrite, documentEdit, formulaValues, moneyRows } from '../../core/catalog/index.js';
+import { documentChanges, documentPatch, usesOf } from '../../core/document/index.js';
+import type { Change, EconomyDocument } from '../../core/document/index.js';
+import { economyCompile } from '../../core/economy/index.js';
+import { boxOdds, lootOdds } from '../../core/loot/index.js';
+import { playerScope } from '../../core/player/index.js';
+import { overridesApply } from '../../core/simulation/index.js';
+import { instantOf, onePage } from '../handler.js';
+import type { Handlers, Reply } from '../handler.js';
+import { Problem, errorsOf, invalid, notFound } from '../problem.js';
+import type { Service } from '../service.js';
+import { playerAsked, sourceEconomy } from '../source.js';
+
+/** What was done, for the history: the only change itself, or what kind of edit made how many. */
+const whyWords = (why: string, changes: readonly Change[]): string =>
+  changes.length === 1 ? changes[0]!.words : `${why}: ${changes.length} changes`;
+
+interface Editing {
+  service: Service;
+  who: { name: string };
+  query: { why?: string };
+  /** Undefined where the changes are only shown. */
+  revision: number | undefined;
+}
+
+/** Saves `after` as the draft, or only says what it would change. */
+async function editReply(
+  { service, who, query, revision }: Editing,
+  before: EconomyDocument,
+  after: EconomyDocument,
+  more: { notes: string[]; made?: string | undefined },
+  what: string,
+): Promise<Reply<EditAnswer>> {
+  const changes = documentChanges(before, after);
+  let saved: DraftSaved | null = null;
+  if (revision !== undefined && changes.length > 0) {
+    const why = (query.why ?? whyWords(what, changes)).slice(0, 500);
+    saved = await service.writer.submit(() => service.economies.saveDraft(after, revision, who.name, why));
+  }
+  const answer: EditAnswer = {
+    saved,
+    changes,
+    notes: more.notes,
+    made: more.made ?? null,
+    operations: documentPatch(before, after) as Operation[],
+    undo: documentPatch(after, before) as Operation[],
+  };
+  return { body: answer, headers: saved ? { ETag: `"${saved.revision}"` } : {} };
+}
+
+export const catalogHandlers = {
+  'POST /draft/edits': (incoming) => {
+    const { document } = incoming.service.economies.draft();
+    const edited = documentEdit(document, incoming.body);
+    if (!edited.ok) {
+      const words = edited.issues.map(({ message }) => message).join('; ');
+      throw new Problem('edit-refused', words.slice(0, 1000), {
+        errors: errorsOf(edited.issues),
+        ...(edited.uses ? { uses: edited.uses } : {}),
+      });
+    }
+    return editReply(incoming, document, edited.document, edited, incoming.body.kind);
+  },
+  'GET /draft/sheets/{sheet}': ({ service, params }) => ({
+    bytes: {
+      type: 'text/csv; charset=utf-8; header=present',
+      content: csvWrite(service.economies.draft().document, params.sheet),
+    },
+  }),
+  'POST /draft/sheets/{sheet}': (incoming) => {
+    const { sheet } = incoming.params;
+    const { document } = incoming.service.economies.draft();
+    const read = csvRead(document, sheet, incoming.body.toString('utf8'));
+    if (!read.ok)
+      throw new Problem('invalid', 'The CSV does not fit; the draft stays as it was.', {
+        errors: read.problems.map(({ line, column, message }) => ({
+          pointer: `line ${line}${column ? `, ${column}` : ''}`,
+          code: 'wrong-value',
+          detail: message,
+          fix: 'Mend this cell and send the file again.',
+          line,
+          column,
+        })),
+      });
+    const notes = [`${read.rows} rows read, ${read.added} of them new`];
+    return editReply(incoming, document, read.document, { notes }, `CSV of ${sheet}`);
+  },
+  'GET /draft/uses/{kind}/{id}': ({ service, params }) => ({
+    body: onePage(usesOf(service.economies.draft().document, params)),
+  }),
+  'GET /flows/{asset}': ({ service, params: { asset }, query }) => {
+    const { economy } = sourceEconomy(service, query.source);
+    if (!economy.currencies.has(asset) && !economy.items.has(asset)) throw notFound('currency or item', asset);
+    return { body: assetFlow(economy, asset) };
+  },
+  'GET /draft/values': ({ service, query: { player, profile, at } }) => {
+    const { revision, economy } = service.economies.draft();
+    const atMs = instantOf(at, economy.zone, service.now());
+    const asked = playerAsked(service, economy, { player, profile }, atMs);
+    return { body: { revision, values: formulaValues(economy, asked, atMs) } };
+  },
+  'GET /money': ({ service, query }) => ({ body: onePage(moneyRows(sourceEconomy(service, query.source).economy)) }),
+  'POST /odds': ({ service, body: { id, source, set, player, profile } }) => {
+    const from = sourceEconomy(service, source).economy;
+    let economy = from;
+    if (set) {
+      const changed = overridesApply(from.document, set);
+      if (!changed.ok) throw invalid('The changes do not fit.', changed.issues);
+      economy = economyCompile(changed.value).economy;
+    }
+    const nowMs = service.now();
+    const scope = playerScope(economy, playerAsked(service, economy, { player, profile }, nowMs), nowMs);
+    const table = economy.loot.get(id);
+    if (table) return { body: lootOdds(economy, table, scope) };
+    const box = economy.items.get(id);
+    if (box?.kind !== 'box') throw notFound('loot table or box', id);
+    return { body: boxOdds(economy, box, scope) };
+  },
+  'GET /pictures': ({ service }) => ({ body: onePage(service.pictures.list()) }),
+  'GET /pictures/{picture}': ({ service, params, header }) => {
+    const { type, bytes, hash } = service.pictures.get(params.picture);
+    const etag = `"${hash}"`;
+    const headers = { ETag: etag, 'Cache-Control': 'private, no-cache' };
+    return header('if-none-match') === etag ? { status: 304, headers } : { bytes: { type, content: bytes }, headers };
+  },
+  'PUT /pictures/{picture}': async ({ service, params, who, body }) => {
+    const saved = await service.writer.submit(() => {
+      const picture = service.pictures.save(params.picture, body, who.name);
+      service.trail.add(who.name, 'picture.save', picture.name);
+      return picture;
+    });
+    return { status: 201, body: saved };
+  },
+  'DELETE /pictures/{picture}': async ({ service, params: { picture }, who }) => {
+    await service.writer.submit(() => {
+      service.pictures.remove(picture);
+      service.trail.add(who.name, 'picture.remove', picture);
+    });
+    return { status: 204 };
+  },
+} satisfies Partial<Handlers>;

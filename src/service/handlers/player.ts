@@ -1,0 +1,62 @@
+/** Players: who they are, what they have, what happened to them, and what support gives. */
+import type { PlayerView } from '../../contract/index.js';
+import { eventProblems } from '../../core/earning/index.js';
+import type { Value } from '../../core/formula/index.js';
+import { playerSettle } from '../../core/player/index.js';
+import { DEFAULT_LIMIT, pageOf } from '../handler.js';
+import type { Handlers } from '../handler.js';
+import { Problem, invalid, notFound } from '../problem.js';
+import { onceReply } from '../once.js';
+import type { Service } from '../service.js';
+
+/** The player now: refills are counted up to this instant, without being written. */
+function playerView(service: Service, id: string): PlayerView {
+  const held = service.players.get(id);
+  if (!held) throw notFound('player', id);
+  const { economy, release } = service.economies.live();
+  const nowMs = service.now();
+  return { atMs: nowMs, release, ...playerSettle(economy, held.player, nowMs).player };
+}
+
+export const playerHandlers = {
+  'GET /players': ({ service, query: { search = '', cursor = '', limit = DEFAULT_LIMIT } }) => ({
+    body: pageOf(service.players.search(search, cursor, limit), limit, ({ id }) => id),
+  }),
+  'POST /players': async ({ service, who, body: { id, name = id, attributes = {} } }) => {
+    await service.trading.create(id, name, attributes, who.name);
+    return { status: 201, body: playerView(service, id), headers: { Location: `/api/v1/players/${id}` } };
+  },
+  'GET /players/{player}': ({ service, params }) => ({ body: playerView(service, params.player) }),
+  'GET /players/{player}/ledger': ({ service, params: { player }, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => {
+    if (!service.players.get(player)) throw notFound('player', player);
+    return { body: pageOf(service.players.ledger(player, cursor, limit), limit, ({ id }) => id) };
+  },
+  'POST /players/{player}/grants': async ({ service, params, who, key, body: { gives = {}, takes = {}, reason } }) => {
+    if (Object.keys(gives).length + Object.keys(takes).length === 0)
+      throw new Problem('invalid', 'Nothing is given and nothing is taken.', {
+        errors: [
+          {
+            pointer: '',
+            code: 'missing-field',
+            detail: '"gives" and "takes" are empty',
+            fix: 'Write gives: {...} or takes: {...}.',
+          },
+        ],
+      });
+    return onceReply(await service.trading.grant(params.player, gives, takes, reason, who.name, key));
+  },
+  'POST /players/{player}/events': async ({ service, params, query: { channel }, body: { events } }) => {
+    const { economy } = service.economies.live(channel);
+    const issues = events.flatMap(({ name, fields = {} }, index) =>
+      eventProblems(economy, name, fields as Record<string, Value>).map((message) => ({
+        code: 'wrong-value' as const,
+        pointer: `/events/${index}`,
+        message,
+        fix: 'See the events of the economy.',
+      })),
+    );
+    if (issues.length > 0) throw invalid('The events do not fit; none was handled.', issues);
+    const list = events.map(({ id, name, fields = {} }) => ({ id, name, fields }));
+    return { body: { events: await service.trading.report(params.player, list, channel) } };
+  },
+} satisfies Partial<Handlers>;

@@ -1,0 +1,71 @@
+/** Publishing, releases and channels. */
+import { documentChanges } from '../../core/document/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { DEFAULT_LIMIT, instantOf, onePage, pageOf } from '../handler.js';
+import type { Handlers } from '../handler.js';
+import { Problem } from '../problem.js';
+import type { Service } from '../service.js';
+
+function channelName(name: string): string {
+  if (!/^[a-z][a-z0-9_-]{0,63}$/.test(name) || name === 'draft')
+    throw new Problem(
+      'bad-request',
+      `"${name}" cannot be a channel: small letters, digits, _ and - (and "draft" is the draft).`,
+    );
+  return name;
+}
+
+/** The set time of a release, in the zone of the draft; undefined for at once. */
+const setTime = ({ economies, now }: Service, at: string | undefined): number | undefined =>
+  at === undefined || at === 'now' ? undefined : instantOf(at, economies.draft().document.timeZone, now());
+
+/** Waits for what has been scheduled. */
+function armed<T>(service: Service, done: T): T {
+  service.schedule.arm();
+  return done;
+}
+
+export const releaseHandlers = {
+  'POST /releases': async ({ service, who, body: { note, channel = 'live', revision, at } }) => {
+    const name = channelName(channel);
+    const atMs = setTime(service, at);
+    const release = await service.writer
+      .submit(() => service.economies.publish(revision, note, name, who.name, atMs))
+      .then((done) => armed(service, done));
+    return { status: 201, body: release, headers: { Location: `/api/v1/releases/${release.number}` } };
+  },
+  'GET /releases': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
+    body: pageOf(service.economies.releases(cursor, limit), limit, ({ number }) => number),
+  }),
+  'GET /releases/{release}': ({ service, params }) => {
+    const row = service.economies.releaseRow(params.release);
+    if (!row) throw new Problem('not-found', `There is no release ${params.release}.`);
+    const document = JSON.parse(row.document) as EconomyDocument;
+    const before = service.economies.releaseRow(params.release - 1);
+    const changes = before ? documentChanges(JSON.parse(before.document) as EconomyDocument, document) : [];
+    return { body: { ...row, document, changes } };
+  },
+  'GET /channels': ({ service }) => ({ body: onePage(service.channels.views()) }),
+  'GET /channels/{channel}/moves': ({ service, params }) => ({
+    body: onePage(service.channels.history(channelName(params.channel))),
+  }),
+  'PUT /channels/{channel}': async ({ service, who, params, body: { release, at, note = '' } }) => {
+    const name = channelName(params.channel);
+    if (!service.economies.releaseRow(release)) throw new Problem('not-found', `There is no release ${release}.`);
+    const atMs = setTime(service, at);
+    await service.writer
+      .submit(() => service.channels.move(name, release, who.name, note, atMs))
+      .then((done) => armed(service, done));
+    return { body: service.channels.views().find((channel) => channel.name === name)! };
+  },
+  'DELETE /channels/{channel}/moves/{move}': async ({ service, who, params }) => ({
+    body: await service.writer
+      .submit(() => service.channels.cancel(channelName(params.channel), params.move, who.name))
+      .then((done) => armed(service, done)),
+  }),
+  'DELETE /channels/{channel}': async ({ service, who, params, query: { anyway = false } }) => {
+    const name = channelName(params.channel);
+    await service.writer.submit(() => service.channels.remove(name, who.name, anyway));
+    return { body: { deleted: name } };
+  },
+} satisfies Partial<Handlers>;

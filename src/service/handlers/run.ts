@@ -1,0 +1,56 @@
+/** Simulations in the background, their progress and results, and two of them side by side. */
+import { simulationCompare } from '../../core/simulation/index.js';
+import type { SimulationResult } from '../../core/simulation/index.js';
+import { DEFAULT_LIMIT, pageOf } from '../handler.js';
+import type { Handlers } from '../handler.js';
+import { Problem } from '../problem.js';
+import { runIsOver } from '../runs/runManager.js';
+import type { Service } from '../service.js';
+import { sourceEconomy } from '../source.js';
+
+const noResult = (service: Service, id: number): Problem =>
+  new Problem('not-found', `Run ${id} has no result: it is ${service.runs.get(id).status}.`);
+
+function resultOf(service: Service, id: number | undefined): SimulationResult {
+  if (id === undefined) throw new Problem('bad-request', 'Name both runs: before and after.');
+  const result = service.runs.result(id);
+  if (!result) throw noResult(service, id);
+  return result;
+}
+
+export const runHandlers = {
+  'POST /runs': ({ service, who, body: { scenario, source = 'draft', ...options } }) => {
+    const { document } = sourceEconomy(service, source).economy;
+    const run = service.runs.start(document, { scenario, source, options }, who.name);
+    return { status: 202, body: run, headers: { Location: `/api/v1/runs/${run.id}` } };
+  },
+  'GET /runs': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
+    body: pageOf(service.runs.list(cursor, limit), limit, ({ id }) => id),
+  }),
+  'GET /runs/{run}': ({ service, params }) => ({ body: service.runs.get(params.run) }),
+  'GET /runs/{run}/result': ({ service, params: { run } }) => {
+    const content = service.runs.resultText(run);
+    if (content === undefined) throw noResult(service, run);
+    return { bytes: { type: 'application/json', content } };
+  },
+  'GET /runs/{run}/progress': ({ service, params }, stream) => {
+    const first = service.runs.get(params.run);
+    stream.send('progress', first);
+    if (runIsOver(first.status)) {
+      stream.close();
+      return;
+    }
+    const stop = service.runs.watch(params.run, (run) => {
+      stream.send('progress', run);
+      if (runIsOver(run.status)) {
+        stop();
+        stream.close();
+      }
+    });
+    stream.onClose(stop);
+  },
+  'DELETE /runs/{run}': ({ service, params }) => ({ body: service.runs.cancel(params.run) }),
+  'GET /comparisons': ({ service, query: { before, after } }) => ({
+    body: simulationCompare(resultOf(service, before), resultOf(service, after)),
+  }),
+} satisfies Partial<Handlers>;

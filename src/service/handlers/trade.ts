@@ -1,0 +1,68 @@
+/** What players see and do: the storefront, dry-run checks and purchases, and acts with what they hold. */
+import type { ActAnswer } from '../../contract/index.js';
+import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
+import { verdictExplain } from '../../core/texts/index.js';
+import { purchaseCheck } from '../../core/trade/index.js';
+import type { ActKind, ActRequest } from '../../core/trade/index.js';
+import { onePage } from '../handler.js';
+import type { Handlers, Reply } from '../handler.js';
+import { onceReply } from '../once.js';
+import { notFound } from '../problem.js';
+import type { Service } from '../service.js';
+import { playerAsked, sourceAt, sourceEconomy } from '../source.js';
+
+interface ActCall {
+  service: Service;
+  body: ActRequest & { player: string };
+  query: { preview?: boolean; channel?: string };
+  key: string | undefined;
+}
+/** Does an act once per key, or tells what it would do. */
+const act =
+  (kind: ActKind) =>
+  async ({ service, body, query, key }: ActCall): Promise<Reply<ActAnswer>> => {
+    const { player, ...request } = body;
+    return key === undefined
+      ? { body: service.trading.actAsk(kind, player, request, query.channel) }
+      : onceReply(await service.trading.act(kind, player, request, key, query.channel));
+  };
+
+export const tradeHandlers = {
+  'GET /shops': ({ service, query }) => {
+    const { economy } = sourceEconomy(service, query.source);
+    const shops = [...economy.shops.values()].map(({ id, name, hidden, shelves }) => ({
+      id,
+      name,
+      hidden,
+      offers: shelves.reduce((sum, { offers }) => sum + offers.length, 0),
+    }));
+    return { body: onePage(shops) };
+  },
+  'GET /shops/{shop}/front': ({ service, params, query: { player, profile, at, source, language } }) => {
+    const { economy, release, atMs } = sourceAt(service, source, at);
+    const shop = economy.shops.get(params.shop);
+    if (!shop) throw notFound('shop', params.shop);
+    const asked = playerAsked(service, economy, { player, profile }, atMs);
+    const front = frontMake(economy, shop, asked, service.players.shared(), atMs);
+    return { body: { release, ...(language === undefined ? front : frontTell(economy, front, language)) } };
+  },
+  'POST /checks': ({ service, body: { source, checks, language } }) => {
+    const { release } = sourceEconomy(service, source);
+    const verdicts = checks.map(({ player, profile, at, ...request }) => {
+      const { economy, atMs } = sourceAt(service, source, at);
+      const asked = playerAsked(service, economy, { player, profile }, atMs);
+      const checked = purchaseCheck(economy, asked, service.players.shared(), request, atMs);
+      const verdict = verdictExplain(economy, checked);
+      return language === undefined ? verdict : { ...verdict, told: verdictTell(economy, verdict, language) };
+    });
+    return { body: { release, verdicts } };
+  },
+  'POST /purchases': async ({ service, body: { player, ...request }, query, key }) =>
+    onceReply(await service.trading.buy(player, request, key, query.channel)),
+  'POST /buybacks': act('sell'),
+  'POST /openings': act('open'),
+  'POST /collections': act('collect'),
+  'POST /uses': async ({ service, body: { player, uses }, query }) => ({
+    body: { uses: await service.trading.useMany(player, uses, query.channel) },
+  }),
+} satisfies Partial<Handlers>;
