@@ -1,6 +1,7 @@
 /** The console's one client, and its reads as hooks. Every change of the draft goes through `useEdits` (parts/edits.tsx). */
 import { useQuery } from '@tanstack/react-query';
 import { ApiProblem, Client } from '../client/index.js';
+import type { JsonNode } from '../core/catalog/index.js';
 import type { AssetLabels } from '../core/texts/index.js';
 import type { EconomyDocument, OfferDocument } from '../core/document/index.js';
 
@@ -27,6 +28,14 @@ export const useValues = (player: string) =>
   });
 export const useRuns = () =>
   useQuery({ queryKey: ['runs'], queryFn: () => client.call('GET /runs', { query: { limit: 50 } }) });
+
+/** The JSON Schema of the economy: what fields there are, and how each is written. */
+export const useSchema = () =>
+  useQuery({
+    queryKey: ['schema'],
+    staleTime: Infinity,
+    queryFn: async () => (await (await fetch('/schemas/economy.json')).json()) as JsonNode,
+  });
 
 /** The document that a source names: the draft, or the live release. */
 export function useSource(source: 'draft' | 'live') {

@@ -2,7 +2,8 @@
 import type { EconomyDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { SHEETS } from '../../core/catalog/sheet.js';
-import type { CellValue, SheetColumn, SheetName } from '../../core/catalog/index.js';
+import { cellNameOf, jsonNodeAt } from '../../core/catalog/schemaCell.js';
+import type { CellValue, JsonNode, Sheet, SheetColumn, SheetName } from '../../core/catalog/index.js';
 import { offerName } from '../api.js';
 
 export interface GridRow {
@@ -30,20 +31,26 @@ export interface GridView {
   name: string;
   what: string;
   rows(document: EconomyDocument): GridRow[];
-  columns(document: EconomyDocument): GridColumn[];
+  /** `schema` says how each field is written. */
+  columns(document: EconomyDocument, schema: JsonNode): GridColumn[];
 }
 
-const editable = ({ field, head, cell, width, right, needed, extra }: SheetColumn): GridColumn => ({
-  field,
-  head,
-  width,
-  right: right ?? false,
-  numeric: cell === 'number',
-  extra: extra ?? false,
-  needed: needed ?? false,
-  read: ({ value }) => CELLS[cell].write(value[field] as never),
-  parse: (text) => CELLS[cell].read(text),
-});
+const editable =
+  (sheet: Sheet, schema: JsonNode) =>
+  ({ field, head, width, right, needed, extra }: SheetColumn): GridColumn => {
+    const cell = cellNameOf(jsonNodeAt(schema, [...sheet.path(sheet.keys), field]));
+    return {
+      field,
+      head,
+      width,
+      right: right ?? false,
+      numeric: cell === 'number' || cell === 'amount',
+      extra: extra ?? false,
+      needed: needed ?? false,
+      read: ({ value }) => CELLS[cell].write(value[field]),
+      parse: (text) => CELLS[cell].read(text),
+    };
+  };
 
 const key = (index: number, head: string, width: number): GridColumn => ({
   field: head === 'id' ? '' : head,
@@ -54,11 +61,10 @@ const key = (index: number, head: string, width: number): GridColumn => ({
 
 function view(name: SheetName, title: string, what: string, keys: GridColumn[]): GridView {
   const sheet = SHEETS[name];
-  const columns = [...keys, ...sheet.columns.map(editable)];
   return {
     name: title,
     what,
-    columns: () => columns,
+    columns: (_, schema) => [...keys, ...sheet.columns.map(editable(sheet, schema))],
     rows: (document) => sheet.rows(document).map((row) => ({ ...row, id: row.keys.at(-1)! })),
   };
 }
@@ -83,8 +89,8 @@ export const GRIDS: Record<SheetName, GridView> = {
   currencies: view('currencies', 'Currencies', 'currency', [key(0, 'id', 110)]),
   offers: {
     ...offers,
-    columns: (document) =>
-      offers.columns(document).flatMap((column) => {
+    columns: (document, schema) =>
+      offers.columns(document, schema).flatMap((column) => {
         if (column.head === 'shop')
           return [{ ...column, read: ({ keys }: GridRow) => document.shops?.[keys[0]!]?.name ?? keys[0]! }];
         if (column.field === 'price') return [column, worthOf(document)];

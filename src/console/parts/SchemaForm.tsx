@@ -2,54 +2,16 @@
  * A form made of the economy's JSON Schema: the same shape that checks files and requests. Each field is kept when it
  * is left; what the service refuses is told with its place.
  */
-import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
-import type { CellKind } from '../../core/catalog/index.js';
+import { cellNameOf, jsonNodeAt } from '../../core/catalog/schemaCell.js';
+import type { CellKind, JsonNode } from '../../core/catalog/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
+import { useSchema } from '../api.js';
 import { useEdits } from './edits.js';
 import { fieldStep, idOf } from './step.js';
 import { Button, Choice, Field, Input } from './ui.js';
 
-interface Schema {
-  type?: string | string[];
-  $ref?: string;
-  enum?: string[];
-  const?: unknown;
-  pattern?: string;
-  maxLength?: number;
-  properties?: Record<string, Schema>;
-  additionalProperties?: Schema | boolean;
-  oneOf?: Schema[];
-  required?: string[];
-}
-type Root = Schema & { $defs: Record<string, Schema> };
-
-const useSchema = () =>
-  useQuery({
-    queryKey: ['schema'],
-    staleTime: Infinity,
-    queryFn: async () => (await (await fetch('/schemas/economy.json')).json()) as Root,
-  });
-
-/** The part of the schema that a pointer leads to: fields by name, entries by whatever id. */
-function schemaAt(root: Root, pointer: string): Schema | undefined {
-  let schema: Schema | undefined = root;
-  for (const segment of pointerSegments(pointer)) {
-    const inner: Schema | boolean | undefined = schema?.properties?.[segment] ?? schema?.additionalProperties;
-    schema = typeof inner === 'object' ? inner : undefined;
-  }
-  return schema;
-}
-
-/** Fields whose text is a notation of its own, wherever they stand. */
-const NOTATIONS: Record<string, CellKind> = {
-  worth: CELLS.basket,
-  price: CELLS.price,
-  limits: CELLS.limits,
-  holds: CELLS.basket,
-  rolls: CELLS.range,
-};
 const HINTS: Record<string, string> = {
   price: '900 shells; 2 pearls | 4.99 EUR [harbour_store=ref]',
   worth: '900 shells',
@@ -78,7 +40,7 @@ interface Asked {
 
 export function SchemaForm({ pointer, value, without = [] }: Asked) {
   const root = useSchema().data;
-  const schema = root && schemaAt(root, pointer);
+  const schema = root && jsonNodeAt(root, pointerSegments(pointer));
   if (!schema?.properties) return null;
   const fields = Object.entries(schema.properties).filter(
     ([name, { type }]) => (type === 'array' || !ELSEWHERE.has(name)) && !without.includes(name),
@@ -95,7 +57,7 @@ export function SchemaForm({ pointer, value, without = [] }: Asked) {
 interface FieldProps {
   pointer: string;
   name: string;
-  schema: Schema;
+  schema: JsonNode;
   holder: Record<string, unknown>;
 }
 
@@ -130,26 +92,12 @@ function FormField({ pointer, name, schema, holder }: FieldProps) {
   return (
     <TextField
       name={name}
-      cell={cellOf(pointer, name, schema)}
+      cell={CELLS[cellNameOf(schema)]}
       value={value}
       onKeep={keep}
       long={(schema.maxLength ?? 0) > 500 && !schema.pattern}
     />
   );
-}
-
-/** How the field's text is read: by its notation, or by its type. */
-function cellOf(pointer: string, name: string, schema: Schema): CellKind {
-  if (name === 'gives')
-    return pointer.includes('/entries/') ? CELLS.loot : /\/offers\/[^/]+$/.test(pointer) ? CELLS.gives : CELLS.basket;
-  if (NOTATIONS[name]) return NOTATIONS[name];
-  if (schema.$ref === '#/$defs/basket') return CELLS.basket;
-  if (schema.type === 'array') return CELLS.list;
-  if (schema.type === 'integer' || schema.type === 'number') return CELLS.number;
-  if (schema.type === 'string' || schema.$ref === '#/$defs/id') return CELLS.text;
-  const types = (schema.oneOf ?? []).map((one) => one.type);
-  if (types.includes('number') && types.includes('string')) return CELLS.amount;
-  return CELLS.json;
 }
 
 function OneOf({
@@ -249,7 +197,7 @@ function Group({
 }: {
   pointer: string;
   name: string;
-  schema: Schema;
+  schema: JsonNode;
   value: unknown;
   onKeep: (value: unknown) => void;
 }) {
@@ -316,7 +264,7 @@ function Entries({
 }: {
   pointer: string;
   name: string;
-  schema: Schema;
+  schema: JsonNode;
   value: Record<string, Record<string, unknown>>;
   onKeep: (value: unknown) => void;
 }) {
@@ -372,7 +320,7 @@ function FreshField({
 }: {
   pointer: string;
   name: string;
-  schema: Schema;
+  schema: JsonNode;
   value: unknown;
   onChange: (value: unknown) => void;
 }) {
@@ -407,5 +355,5 @@ function FreshField({
         onKeep={(next) => onChange(schema.enum || next === undefined ? next : next === 'yes')}
       />
     );
-  return <TextField name={name} cell={cellOf(pointer, name, schema)} value={value} onKeep={onChange} long={false} />;
+  return <TextField name={name} cell={CELLS[cellNameOf(schema)]} value={value} onKeep={onChange} long={false} />;
 }

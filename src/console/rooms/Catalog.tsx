@@ -6,7 +6,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
 import { unitsFormat } from '../../core/amount/index.js';
-import { labelsOf, useAudit, useDraft, usePlayers, useValues } from '../api.js';
+import { labelsOf, useAudit, useDraft, usePlayers, useSchema, useValues } from '../api.js';
 import { ThingPanel } from '../catalog/ThingPanel.js';
 import { NewThing } from '../catalog/NewThing.js';
 import { Reprice } from '../catalog/Reprice.js';
@@ -48,16 +48,18 @@ export default function Catalog() {
   const [refused, setRefused] = useState<unknown>(null);
   const [window, setWindow] = useState<'reprice' | 'sheet' | null>(null);
   const document = useDraft().data?.document;
+  const schema = useSchema().data;
   const findings = useAudit().data?.findings ?? [];
   const edits = useEdits();
   const values = useFormulaValues(player === NOBODY ? '' : player, document);
   const grid = GRIDS[view];
   const rows = useMemo(() => (document ? grid.rows(document) : []), [grid, document]);
   const columns = useMemo(
-    () => (document ? grid.columns(document).filter((column) => extra === 'all' || !column.extra) : []),
-    [grid, document, extra],
+    () =>
+      document && schema ? grid.columns(document, schema).filter((column) => extra === 'all' || !column.extra) : [],
+    [grid, document, schema, extra],
   );
-  if (!document) return <Waiting />;
+  if (!document || !schema) return <Waiting />;
   const edit = (cells: CellEdit[]): string | undefined => {
     const read = cellsStep(cells);
     if (!read.ok) return read.problem;

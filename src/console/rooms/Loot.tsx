@@ -5,7 +5,7 @@ import type { Operation } from 'fast-json-patch';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
-import { client, labelsOf, useAudit, useDraft } from '../api.js';
+import { client, labelsOf, useAudit, useSchema, useDraft } from '../api.js';
 import { OpeningsChart } from '../charts/OpeningsChart.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
@@ -124,7 +124,11 @@ function Table({
   const findings = useAudit().data?.findings ?? [];
   const [typing, setTyping] = useState<CellEdit | null>(null);
   const rows = useMemo(() => GRIDS.loot.rows(document).filter(({ keys }) => keys[0] === id), [document, id]);
-  const columns = useMemo(() => GRIDS.loot.columns(document).filter(({ head }) => head !== 'loot'), [document]);
+  const schema = useSchema().data;
+  const columns = useMemo(
+    () => (schema ? GRIDS.loot.columns(document, schema).filter(({ head }) => head !== 'loot') : []),
+    [document, schema],
+  );
   const odds = useOdds(id, document, typing);
   const edit = (cells: CellEdit[]): string | undefined => {
     const read = cellsStep(cells);

@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { basketToCell, cellToBasket, cellToList, cellToNumber, cellToPrice, cellToText, priceToCell } from './cell.js';
+import {
+  CELLS,
+  basketToCell,
+  cellToBasket,
+  cellToList,
+  cellToNumber,
+  cellToPrice,
+  cellToText,
+  priceToCell,
+} from './cell.js';
 
 const asset = fc.constantFrom('shells', 'pearls', 'glide_wax', 'breeze');
 const amount = fc.oneof(
@@ -52,4 +61,24 @@ test('numbers, texts and lists', () => {
   expect([cellToList('starter,  rare ,'), cellToList('')]).toEqual(
     [['starter', 'rare'], undefined].map((value) => ({ ok: true, value })),
   );
+});
+
+test('a restock at a time of day is not lost in its cell', () => {
+  const stock = { units: 40, restock: { amount: 2, every: 'day', at: '09:00' } };
+  expect(CELLS.stock.write(stock)).toBe('40, 2 every day at 09:00');
+  expect(CELLS.stock.read('40, 2 every day at 09:00')).toEqual({ ok: true, value: stock });
+});
+
+test('what a notation cannot say is said in JSON, and read back', () => {
+  for (const [cell, value] of [
+    [CELLS.list, ['a, b', 'c']],
+    [CELLS.limits, {}],
+    [CELLS.price, [{ shells: 3 }]],
+    [CELLS.text, ' indented '],
+    [CELLS.key, { item: 'brass_key', keeps: false }],
+  ] as const) {
+    expect(cell.read(cell.write(value))).toEqual({ ok: true, value });
+  }
+  expect(CELLS.text.write('A "quoted" word')).toBe('A "quoted" word');
+  expect(CELLS.text.read('"Hi" she said')).toEqual({ ok: true, value: '"Hi" she said' });
 });

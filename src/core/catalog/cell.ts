@@ -1,5 +1,6 @@
 /**
- * Cells as text and back, for grids and CSV alike. A basket is written `900 shells; 2 pearls`, alternatives are
+ * Cells as text and back, for grids and CSV alike. Nothing is lost on the way: a value that its notation has no words
+ * for is written as JSON, which every cell reads. A basket is written `900 shells; 2 pearls`, alternatives are
  * parted by `|`, an amount may be a formula: `=60 * 1.15 ^ owned(wind_chime) shells`, and of a loot entry a range:
  * `1-3 glide_wax`. Real money is `4.99 EUR; 5.49 USD [harbour_store=pearls_500]`.
  */
@@ -36,7 +37,7 @@ function parts(text: string, separator: string): string[] {
 
 /** Digits as a number; undefined when they are none. With `decimalComma` a point would be ambiguous, so it is none. */
 function numberOf(text: string, decimalComma: boolean): number | undefined {
-  const pattern = decimalComma ? /^\d+(,\d+)?$/ : /^\d+(\.\d+)?$/;
+  const pattern = decimalComma ? /^\d+(,\d+)?(e[+-]?\d+)?$/ : /^\d+(\.\d+)?(e[+-]?\d+)?$/;
   return pattern.test(text) ? Number(text.replace(',', '.')) : undefined;
 }
 
@@ -111,8 +112,9 @@ function cellToMoney(text: string, decimalComma: boolean): CellValue {
 
 export function cellToNumber(text: string, decimalComma = false): CellValue {
   if (text.trim() === '') return fine(undefined);
-  const value = numberOf(text.trim(), decimalComma);
-  return value === undefined ? wrong(`"${text}" should be a number`) : fine(value);
+  const minus = text.trim().startsWith('-');
+  const value = numberOf(text.trim().replace(/^-/, ''), decimalComma);
+  return value === undefined ? wrong(`"${text}" should be a number`) : fine(minus ? -value : value);
 }
 
 export const cellToText = (text: string): CellValue => fine(text.trim() === '' ? undefined : text.trim());
@@ -123,11 +125,6 @@ export const cellToList = (text: string): CellValue => {
 };
 
 const textOf = (value: unknown): string => (value === undefined || value === null ? '' : String(value));
-const emptiable =
-  (read: CellKind['read']): CellKind['read'] =>
-  (text, decimalComma) =>
-    text.trim() === '' ? fine(undefined) : read(text, decimalComma);
-
 function yesNoRead(text: string): CellValue {
   const word = text.trim().toLowerCase();
   return word === 'yes' || word === 'true'
@@ -159,21 +156,21 @@ function limitsRead(text: string): CellValue {
 interface WrittenStock {
   units: number;
   scope?: string;
-  restock?: { amount: number; every: string };
+  restock?: { amount: number; every: string; at?: string };
 }
-/** `40 shared, 2 every PT12H`. */
+/** `40 shared, 2 every PT12H`, `40, 2 every day at 09:00`. */
 function stockRead(text: string): CellValue {
-  const match = /^(\d+)(?:\s+(shared|player))?(?:\s*,\s*(\d+)\s+every\s+(\S+))?$/.exec(text.trim());
-  if (!match) return wrong(`"${text}" should be stock, such as 40, 3 player or 40 shared, 2 every PT12H`);
-  const [, units, scope, amount, every] = match;
+  const match = /^(\d+)(?:\s+(shared|player))?(?:\s*,\s*(\d+)\s+every\s+(\S+)(?:\s+at\s+(\S+))?)?$/.exec(text.trim());
+  if (!match) return wrong(`"${text}" should be stock, such as 40, 3 player, or 40 shared, 2 every day at 09:00`);
+  const [, units, scope, amount, every, at] = match;
   return fine({
     units: Number(units),
     ...(scope ? { scope } : {}),
-    ...(amount ? { restock: { amount: Number(amount), every } } : {}),
+    ...(amount ? { restock: { amount: Number(amount), every, ...(at ? { at } : {}) } } : {}),
   });
 }
 const stockWrite = ({ units, scope, restock }: WrittenStock): string =>
-  `${units}${scope ? ` ${scope}` : ''}${restock ? `, ${restock.amount} every ${restock.every}` : ''}`;
+  `${units}${scope ? ` ${scope}` : ''}${restock ? `, ${restock.amount} every ${restock.every}${restock.at ? ` at ${restock.at}` : ''}` : ''}`;
 
 /** `1-3 glide_wax; 1 linen_sail`. */
 function lootRead(text: string, decimalComma = false): CellValue {
@@ -209,12 +206,27 @@ function keyRead(text: string): CellValue {
   return fine({ item: match[1], ...(match[2] ? { keeps: true } : {}) });
 }
 
-const kind = <T>(write: (value: T) => string, read: CellKind['read']): CellKind => ({
-  write: (value) => (value === undefined || value === null ? '' : write(value as T)),
-  read: emptiable(read),
-});
+/** A cell in a notation. An empty cell is an absent value, and what the notation cannot say is said in JSON. */
+function kind<T>(notation: (value: T) => string, plain: CellKind['read']): CellKind {
+  const read: CellKind['read'] = (text, decimalComma) => {
+    const bare = text.trim();
+    if (bare === '') return fine(undefined);
+    if (/^[{["]/.test(bare)) {
+      const json = jsonRead(bare);
+      if (json.ok) return json;
+    }
+    return plain(text, decimalComma);
+  };
+  const write = (value: unknown): string => {
+    if (value === undefined || value === null) return '';
+    const shown = notation(value as T);
+    const back = read(shown);
+    return back.ok && JSON.stringify(back.value) === JSON.stringify(value) ? shown : JSON.stringify(value);
+  };
+  return { read, write };
+}
 
-/** Every kind of cell, by name. An empty cell is an absent value in each. */
+/** Every kind of cell, by name. */
 export const CELLS = {
   text: kind<string>(textOf, cellToText),
   number: kind<number>(textOf, cellToNumber),

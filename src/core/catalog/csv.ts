@@ -6,12 +6,21 @@
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import { isId } from '../schema/index.js';
-import { valueAt } from '../document/index.js';
+import { economyJsonSchema, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import { nearestName } from '../issue/index.js';
 import { CELLS, guard, unguard } from './cell.js';
+import type { CellKind } from './cell.js';
+import { cellNameOf, jsonNodeAt } from './schemaCell.js';
+import type { JsonNode } from './schemaCell.js';
 import { SHEETS } from './sheet.js';
 import type { Sheet, SheetName } from './sheet.js';
+
+const SCHEMA = economyJsonSchema() as JsonNode;
+
+/** How a field of a sheet's rows is written, as the schema says. */
+const cellOf = (sheet: Sheet, field: string): CellKind =>
+  CELLS[cellNameOf(jsonNodeAt(SCHEMA, [...sheet.path(sheet.keys), field]))];
 
 /** The sheet as CSV with a header row; lines end in CR LF. */
 export function csvWrite(document: EconomyDocument, name: SheetName): string {
@@ -20,7 +29,7 @@ export function csvWrite(document: EconomyDocument, name: SheetName): string {
     .rows(document)
     .map(({ keys, value }) => [
       ...keys,
-      ...sheet.columns.map(({ field, cell }) => guard(CELLS[cell].write(value[field]))),
+      ...sheet.columns.map(({ field }) => guard(cellOf(sheet, field).write(value[field]))),
     ]);
   const head = [...sheet.keys, ...sheet.columns.map(({ field }) => field)];
   return stringify([head, ...rows], { record_delimiter: 'windows' });
@@ -147,10 +156,10 @@ function rowRead(
   say: (column: string, message: string) => void,
 ): Record<string, unknown> {
   const row = { ...before };
-  for (const { field, cell, needed } of sheet.columns) {
+  for (const { field, needed } of sheet.columns) {
     const index = head.indexOf(field);
     if (index < 0) continue;
-    const read = CELLS[cell].read(unguard(record[index] ?? ''), decimalComma);
+    const read = cellOf(sheet, field).read(unguard(record[index] ?? ''), decimalComma);
     if (!read.ok) say(field, read.problem);
     else if (read.value === undefined && needed) say(field, `${field} cannot be empty`);
     else if (read.value === undefined) Reflect.deleteProperty(row, field);
