@@ -103,7 +103,7 @@ type BodyInput<B> =
 type WhenInput<W, Name extends string, T> = W extends 'always'
   ? { [K in Name]: T }
   : W extends 'unless-preview'
-    ? { [K in Name]?: T | undefined }
+    ? { [K in Name]: T } | { query: { preview: true } }
     : object;
 /** What a caller says. */
 export type Input<Key extends string, O extends Operation> = Flat<

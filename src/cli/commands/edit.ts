@@ -51,13 +51,16 @@ function changeFolder(
   return { changes: documentChanges(document, edited.document), notes: edited.notes, revision: null, written };
 }
 
+/** From which revision it is saved, or that it is only shown. */
+type Saving = { revision: number } | { query: { preview: true } };
+
 async function changeDraft(
   client: Client,
   preview: boolean | undefined,
-  edit: (revision: number | undefined) => Promise<EditAnswer>,
+  edit: (how: Saving) => Promise<EditAnswer>,
 ): Promise<Shown> {
-  const revision = preview ? undefined : (await client.call('GET /draft')).revision;
-  const { changes, notes, saved } = await edit(revision).catch((error: unknown) => {
+  const how: Saving = preview ? { query: { preview: true } } : { revision: (await client.call('GET /draft')).revision };
+  const { changes, notes, saved } = await edit(how).catch((error: unknown) => {
     if (error instanceof ApiProblem && error.body.errors)
       for (const { pointer, detail, fix } of error.body.errors) print(`${colors.red(pointer)}: ${detail}. ${fix}`);
     throw error;
@@ -81,8 +84,8 @@ function printShown(shown: Shown, preview: boolean | undefined, command: Command
 async function runEdit(edit: Edit, { folder, preview }: ChangeOptions, command: Command): Promise<void> {
   const shown =
     folder === undefined
-      ? await changeDraft(clientOf(command), preview, (revision) =>
-          clientOf(command).call('POST /draft/edits', { body: edit, revision }),
+      ? await changeDraft(clientOf(command), preview, (how) =>
+          clientOf(command).call('POST /draft/edits', { body: edit, ...how }),
         )
       : changeFolder(folder, preview, (document) => documentEdit(document, edit));
   printShown(shown, preview, command);
@@ -247,12 +250,12 @@ function addCsvCommands(program: Command): void {
     const client = clientOf(command);
     const shown =
       folder === undefined
-        ? await changeDraft(client, preview, (revision) =>
+        ? await changeDraft(client, preview, (how) =>
             client.call('POST /draft/sheets/{sheet}', {
               params: { sheet: name },
               type: 'text/csv',
               body: text,
-              revision,
+              ...how,
             }),
           )
         : changeFolder(folder, preview, (document) => csvEdited(document, name, text, file));
