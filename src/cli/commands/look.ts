@@ -35,9 +35,10 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
   const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
   const scope = playerScope(economy, playerMadeUp(economy, profile, 0), 0);
   const table = economy.loot.get(id);
+  if (table) return { odds: lootOdds(economy, table, scope), labels };
   const box = economy.items.get(id);
-  if (!table && box?.kind !== 'box') throw new UsageProblem(`There is no loot table or box "${id}".`);
-  return { odds: table ? lootOdds(economy, table, scope) : boxOdds(economy, box!, scope), labels };
+  if (box?.kind !== 'box') throw new UsageProblem(`There is no loot table or box "${id}".`);
+  return { odds: boxOdds(economy, box, scope), labels };
 }
 
 const percent = (share: number): string => `${Number((share * 100).toPrecision(5))}%`;

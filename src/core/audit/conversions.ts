@@ -59,11 +59,12 @@ function purchase(
   shops: readonly Shop[],
   nowMs: number,
 ): Conversion[] {
+  if (price.kind !== 'assets') return [];
   const full = quantitiesEvaluate(price.basket, scope);
   const [best] = full.ok ? salesReduce(economy, salesRunning(offer, scope, nowMs), full.basket) : [];
   const cost = best ? { ok: true as const, basket: best.price } : full;
   const gift = quantitiesEvaluate(offer.gives, scope);
-  if (price.money || !cost.ok || !gift.ok || listed(cost.basket).length === 0) return [];
+  if (!cost.ok || !gift.ok || listed(cost.basket).length === 0) return [];
   const words = `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost.basket)}${best ? ` (${best.sale.name})` : ''}`;
   const bought = {
     words,
@@ -133,7 +134,7 @@ function opening(economy: Economy, item: Item, scope: Scope): Conversion[] {
 }
 
 function using(economy: Economy, item: Item, scope: Scope): Conversion[] {
-  if (item.uses === undefined || !item.onUse) return [];
+  if (item.kind !== 'consumable' || !item.onUse) return [];
   const gift = quantitiesEvaluate(item.onUse.gives, scope);
   if (!gift.ok || listed(gift.basket).length === 0) return [];
   return [
@@ -141,7 +142,7 @@ function using(economy: Economy, item: Item, scope: Scope): Conversion[] {
       words: `use ${item.name}`,
       pointer: `/items/${item.id}/onUse`,
       takes: [[item.id, 1]],
-      gives: listed(basketArrivals(economy, gift.basket)).map(([asset, units]) => [asset, units * item.uses!]),
+      gives: listed(basketArrivals(economy, gift.basket)).map(([asset, units]) => [asset, units * item.uses]),
       limits: [],
       chance: false,
       buys: false,

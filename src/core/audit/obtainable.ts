@@ -1,5 +1,6 @@
 /** Which assets a player can come to have at all. */
 import { basketArrivals } from '../player/index.js';
+import { choiceBasket, fixedUnits, itemOnUse, itemYields } from '../economy/index.js';
 import type { Economy, Item, QuantityBasket } from '../economy/index.js';
 import { buybackTakes, buybackUnit } from '../trade/index.js';
 import { offerIsHidden } from './finding.js';
@@ -17,7 +18,8 @@ export function obtainableAssets(economy: Economy): Set<string> {
       for (const part in basketArrivals(economy, { [asset]: 1 })) reached.add(part);
     }
   };
-  const given = (quantities: QuantityBasket) => quantities.filter(({ units }) => units !== 0).map(({ asset }) => asset);
+  const given = (quantities: QuantityBasket) =>
+    quantities.filter((one) => fixedUnits(one) !== 0).map(({ asset }) => asset);
   for (const { id, start, refill, premium } of economy.currencies.values())
     if (start > 0 || refill || premium) reach([id]);
   for (const rule of economy.earning.values()) {
@@ -27,7 +29,9 @@ export function obtainableAssets(economy: Economy): Set<string> {
   for (let before = -1; before !== reached.size;) {
     before = reached.size;
     for (const offer of economy.offers.values()) {
-      const payable = (offer.prices ?? []).some(({ basket }) => basket.every(({ asset }) => reached.has(asset)));
+      const payable = (offer.prices ?? []).some((choice) =>
+        choiceBasket(choice).every(({ asset }) => reached.has(asset)),
+      );
       if (payable && !offerIsHidden(offer)) reach(given(offer.gives));
     }
     for (const item of economy.items.values()) if (reached.has(item.id)) reach(itemGives(economy, item, reached));
@@ -39,15 +43,15 @@ export function obtainableAssets(economy: Economy): Set<string> {
 
 /** What an item that a player has turns into by opening, using, collecting or selling it. */
 function itemGives(economy: Economy, item: Item, reached: ReadonlySet<string>): string[] {
-  const opens = item.kind === 'box' && (!item.opensWith || reached.has(item.opensWith.item));
+  const opened = item.kind === 'box' && (!item.opensWith || reached.has(item.opensWith.item)) ? item : undefined;
   const sold = [...economy.shops.values()]
     .filter(({ hidden, buyback }) => !hidden && buyback && item.sellable && buybackTakes(buyback, item))
     .flatMap(({ buyback }) => Object.keys(buybackUnit(buyback!, item, item.worth)));
   return [
-    ...(opens ? Object.keys(item.gives) : []),
-    ...(opens && item.loot !== undefined ? tableAssets(economy, item.loot) : []),
-    ...(item.onUse?.gives ?? []).map(({ asset }) => asset),
-    ...Object.keys(item.yields?.gives ?? {}),
+    ...Object.keys(opened?.gives ?? {}),
+    ...(opened?.loot === undefined ? [] : tableAssets(economy, opened.loot)),
+    ...(itemOnUse(item)?.gives ?? []).map(({ asset }) => asset),
+    ...Object.keys(itemYields(item)?.gives ?? {}),
     ...sold,
   ];
 }

@@ -1,4 +1,5 @@
 /** What single units cost, for rules that compare prices. */
+import { choiceBasket, fixedUnits } from '../economy/index.js';
 import type { Economy, Offer } from '../economy/index.js';
 import { offerIsHidden } from './finding.js';
 
@@ -11,12 +12,14 @@ export interface UnitPrice {
 /** What one unit costs in an offer of one kind of item at a fixed price in one asset. */
 export function unitPrices(offer: Offer): { item: string; count: number; asset: string; units: number }[] {
   const [given, ...others] = offer.gives;
-  if (!given?.units || others.length > 0) return [];
-  return (offer.prices ?? []).flatMap(({ basket, money }) => {
-    const paid = basket.length === 1 && !money ? basket[0]! : undefined;
-    return paid?.units === undefined
+  const count = given && fixedUnits(given);
+  if (!count || others.length > 0) return [];
+  return (offer.prices ?? []).flatMap((choice) => {
+    const [paid, ...more] = choiceBasket(choice);
+    const units = paid && fixedUnits(paid);
+    return units === undefined || more.length > 0
       ? []
-      : [{ item: given.asset, count: given.units!, asset: paid.asset, units: paid.units / given.units! }];
+      : [{ item: given.asset, count, asset: paid!.asset, units: units / count }];
   });
 }
 

@@ -3,6 +3,7 @@ import { amountText, basketText, economyLabels } from '../texts/index.js';
 import { pointerWords } from '../document/index.js';
 import type { Basket } from '../amount/index.js';
 import type { AssetLabels } from '../texts/index.js';
+import { choiceBasket, fixedUnits, itemOnUse, itemYields } from '../economy/index.js';
 import type { Economy, Offer, Quantity, QuantityBasket } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 
@@ -78,8 +79,10 @@ type Line = (segments: (string | number)[], words: string) => FlowLine;
 
 const of = (basket: QuantityBasket, asset: string): Quantity[] => basket.filter((quantity) => quantity.asset === asset);
 const labelled = (labels: AssetLabels, asset: string, units: number): string => amountText(labels, asset, units);
-const quantityText = (labels: AssetLabels, { asset, units, formula }: Quantity): string =>
-  units === undefined ? `${formula!.text} ${labels(asset)?.name ?? asset}` : labelled(labels, asset, units);
+const quantityText = (labels: AssetLabels, quantity: Quantity): string =>
+  quantity.kind === 'formula'
+    ? `${quantity.formula.text} ${labels(quantity.asset)?.name ?? quantity.asset}`
+    : labelled(labels, quantity.asset, quantity.units);
 
 function currencyLines(economy: Economy, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
   const currency = economy.currencies.get(asset);
@@ -102,38 +105,41 @@ function currencyLines(economy: Economy, asset: string, labels: AssetLabels, flo
 
 function itemLines(economy: Economy, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
   for (const item of economy.items.values()) {
-    if (item.gives[asset])
+    if ('gives' in item && item.gives[asset])
       flow.sources.push(
         line(
           ['items', item.id, 'gives'],
           `${labelled(labels, asset, item.gives[asset])} when ${item.kind === 'box' ? 'opened' : 'unpacked'}`,
         ),
       );
-    for (const given of of(item.onUse?.gives ?? [], asset))
+    for (const given of of(itemOnUse(item)?.gives ?? [], asset))
       flow.sources.push(line(['items', item.id, 'onUse'], `${quantityText(labels, given)} when used`));
-    if (item.yields?.gives[asset])
+    const yields = itemYields(item);
+    if (yields?.gives[asset])
       flow.sources.push(
         line(
           ['items', item.id, 'yields'],
-          `${labelled(labels, asset, item.yields.gives[asset])} every ${economy.document.items![item.id]!.yields!.every}`,
+          `${labelled(labels, asset, yields.gives[asset])} every ${economy.document.items![item.id]!.yields!.every}`,
         ),
       );
-    if (item.opensWith?.item === asset && !item.opensWith.keeps)
+    if (item.kind === 'box' && item.opensWith?.item === asset && !item.opensWith.keeps)
       flow.sinks.push(line(['items', item.id, 'opensWith'], 'used up when it is opened'));
   }
 }
 
 function offerLines(offer: Offer, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
   const paid = (basket: QuantityBasket): string =>
-    basket.every(({ units }) => units !== undefined)
-      ? basketText(labels, Object.fromEntries(basket.map(({ asset: id, units }) => [id, units!])) as Basket)
+    basket.every(({ kind }) => kind === 'fixed')
+      ? basketText(labels, Object.fromEntries(basket.map((one) => [one.asset, fixedUnits(one)!])) as Basket)
       : basket.map((quantity) => quantityText(labels, quantity)).join(' and ');
   for (const given of of(offer.gives, asset)) {
-    const prices = (offer.prices ?? []).map(({ basket, money }) => (money ? 'real money' : paid(basket))).join(' or ');
+    const prices = (offer.prices ?? [])
+      .map((choice) => (choice.kind === 'money' ? 'real money' : paid(choiceBasket(choice))))
+      .join(' or ');
     flow.sources.push(line(offer.pointer, `${quantityText(labels, given)} for ${prices || 'no price'}`));
   }
-  for (const { basket } of offer.prices ?? [])
+  for (const basket of (offer.prices ?? []).map(choiceBasket))
     for (const quantity of of(basket, asset)) {
-      flow.buys.push({ ...line(offer.pointer, paid(basket)), units: quantity.units ?? null });
+      flow.buys.push({ ...line(offer.pointer, paid(basket)), units: fixedUnits(quantity) ?? null });
     }
 }

@@ -24,10 +24,11 @@ export interface MoneyRow {
  */
 export function moneyRows(economy: Economy): MoneyRow[] {
   return [...economy.offers.values()].flatMap((offer) =>
-    (offer.prices ?? []).flatMap(({ money }) =>
-      Object.entries(money?.amounts ?? {}).flatMap(([code, gross]): MoneyRow[] => {
+    (offer.prices ?? []).flatMap((choice) => {
+      if (choice.kind !== 'money') return [];
+      return Object.entries(choice.amounts).flatMap(([code, gross]): MoneyRow[] => {
         const price = { offer: offer.id, name: offer.name, code, gross };
-        const stores = [...economy.stores.values()].filter(({ id }) => id in money!.products);
+        const stores = [...economy.stores.values()].filter(({ id }) => id in choice.products);
         if (stores.length === 0) return [{ ...price, store: null, product: null, tax: 0, fee: 0, net: gross }];
         return stores.map(({ id, fee: feeRate, tax: taxRate }) => {
           const rate = fractionOf(taxRate);
@@ -40,13 +41,13 @@ export function moneyRows(economy: Economy): MoneyRow[] {
           return {
             ...price,
             store: id,
-            product: money!.products[id]!,
+            product: choice.products[id]!,
             tax: gross - beforeTax,
             fee: beforeTax - net,
             net,
           };
         });
-      }),
-    ),
+      });
+    }),
   );
 }

@@ -1,5 +1,5 @@
 /** What the formulas of a catalog come to for one player: the figure that stands behind a cell. */
-import { quantitiesEvaluate } from '../economy/index.js';
+import { choiceBasket, quantitiesEvaluate, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, Quantity } from '../economy/index.js';
 import type { Formula, FormulaInput, Scope } from '../formula/index.js';
 import { pointerOf } from '../issue/index.js';
@@ -29,8 +29,8 @@ export function formulaValues(economy: Economy, player: Player, nowMs: number): 
 
 function offerValues(economy: Economy, offer: Offer, scope: Scope): FormulaValue[] {
   const written = economy.document.shops![offer.shop.id]!.shelves[offer.shelf.id]!.offers[offer.id]!.price;
-  const prices = (offer.prices ?? []).flatMap(({ basket }, index) =>
-    basket.flatMap((quantity) =>
+  const prices = (offer.prices ?? []).flatMap((choice, index) =>
+    choiceBasket(choice).flatMap((quantity) =>
       amount(
         quantity,
         pointerOf([...offer.pointer, 'price', ...(Array.isArray(written) ? [index] : []), quantity.asset]),
@@ -45,7 +45,7 @@ function offerValues(economy: Economy, offer: Offer, scope: Scope): FormulaValue
 }
 
 function amount(quantity: Quantity, pointer: string, scope: Scope): FormulaValue[] {
-  const { formula } = quantity;
+  const formula = quantityFormula(quantity);
   if (!formula) return [];
   const result = quantitiesEvaluate([quantity], scope);
   return [

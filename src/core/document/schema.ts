@@ -38,6 +38,7 @@ import {
   yesNo,
 } from '../schema/index.js';
 import type { Misfit, RefKind } from '../schema/index.js';
+import { ITEM_KIND_NAMES } from './itemKinds.js';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
 import { languageTag, textsSchema } from './schemaTexts.js';
@@ -74,7 +75,7 @@ const itemSchema = fields({
   icon: text(64),
   group: refTo('group'),
   tags: tags(),
-  kind: choice('durable', 'consumable', 'timed', 'bundle', 'box').required(),
+  kind: choice(...ITEM_KIND_NAMES).required(),
   worth: basket(),
   carry: wholeNumber(1, Number.MAX_SAFE_INTEGER),
   stack: wholeNumber(1, 1_000_000),

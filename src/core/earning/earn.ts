@@ -7,10 +7,11 @@ import type { Scope, Value } from '../formula/index.js';
 import { playerLoot } from '../loot/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import { playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
+import { counterKey, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { randomOnce } from '../random/index.js';
 import { limitCount, limitPeriod, limitUsed } from '../schedule/index.js';
+import type { Limit } from '../schedule/index.js';
 
 export interface GameEvent {
   /** Unique for the player, for ever: a repeat changes nothing. */
@@ -132,8 +133,11 @@ function eventScope(economy: Economy, player: Player, event: GameEvent, nowMs: n
   return { ...scope, name: (name) => (Object.hasOwn(event.fields, name) ? event.fields[name]! : scope.name(name)) };
 }
 
-const counterKey = (rule: EarningRule, period: string): string => `earning ${rule.id} ${period}`;
-const cooldownLimit = (rule: EarningRule) => ({ period: 'cooldown', most: 1, everyMs: rule.cooldownMs });
+/** A cooldown is a limit of one within its duration. */
+const limitsOf = ({ cooldownMs, limits }: EarningRule): Limit[] =>
+  cooldownMs === undefined
+    ? limits
+    : [{ period: 'cooldown', most: 1, span: { kind: 'duration', everyMs: cooldownMs } }, ...limits];
 
 function ruleSkip(
   economy: Economy,
@@ -145,8 +149,8 @@ function ruleSkip(
   seed: number,
 ): { why: SkipReason; resetsMs?: number } | undefined {
   if (rule.when && rule.when.run(scope) !== true) return { why: 'when' };
-  for (const limit of rule.cooldownMs === undefined ? rule.limits : [cooldownLimit(rule), ...rule.limits]) {
-    const counter = player.counters[counterKey(rule, limit.period)];
+  for (const limit of limitsOf(rule)) {
+    const counter = player.counters[counterKey.earning(rule.id, limit.period)];
     if (limitUsed(limit, counter, economy.zone, nowMs) < limit.most) continue;
     const { endMs } = limitPeriod(limit, counter, economy.zone, nowMs);
     return {
@@ -159,11 +163,11 @@ function ruleSkip(
 }
 
 function ruleCount(economy: Economy, player: Player, rule: EarningRule, nowMs: number): Player {
-  const limits = rule.cooldownMs === undefined ? rule.limits : [cooldownLimit(rule), ...rule.limits];
+  const limits = limitsOf(rule);
   if (limits.length === 0) return player;
   const counters = { ...player.counters };
   for (const limit of limits) {
-    const key = counterKey(rule, limit.period);
+    const key = counterKey.earning(rule.id, limit.period);
     counters[key] = limitCount(limit, counters[key], economy.zone, nowMs, 1);
   }
   return { ...player, counters };

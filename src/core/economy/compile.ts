@@ -13,6 +13,7 @@ import { shopCompile } from './compileShops.js';
 import { textsCompile } from './compileTexts.js';
 import { salesCompile } from './compileTime.js';
 import { References } from './references.js';
+import { itemYields } from './types.js';
 import type { Economy, Offer, Shop } from './types.js';
 
 /** Compiles everything at once. `economy` is complete where no issue stands against a part; publishing needs no issues at all. */
@@ -42,9 +43,11 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
     sales,
     texts: textsCompile(refs),
     rotationRecords: new Map(),
-    timedItems: [...refs.items.values()].filter(({ lastsMs }) => lastsMs !== undefined),
+    timedItems: [...refs.items.values()].filter((item) => item.kind === 'timed'),
     endingCurrencies: [...refs.currencies.values()].filter(({ ends }) => ends !== undefined),
-    yieldingItems: [...refs.items.values()].filter((item) => item.yields !== undefined),
+    yieldingItems: [...refs.items.values()].filter(
+      (item): item is Economy['yieldingItems'][number] => itemYields(item) !== undefined,
+    ),
     shops,
     offers,
     earning,

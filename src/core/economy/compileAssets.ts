@@ -2,9 +2,10 @@
 import { basketAdd, fractionOf } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { References, Segments } from './references.js';
-import type { EconomyDocument, ItemDocument } from '../document/index.js';
+import { ITEM_KIND_NAMES, KIND_FIELDS, kindHas } from '../document/index.js';
+import type { EconomyDocument, ItemDocument, ItemKindName, KindField } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
-import type { Item, UseEffect } from './types.js';
+import type { Bundle, Item, UseEffect } from './types.js';
 
 type CurrencyDocument = NonNullable<EconomyDocument['currencies']>[string];
 
@@ -29,61 +30,58 @@ export function assetsCompile(refs: References): void {
 
 /** What can be said of an item before all ids are known. */
 function itemBegin(id: string, written: ItemDocument): Item {
-  return {
+  const any = {
     id,
     name: written.name,
-    kind: written.kind,
     group: written.group,
     tags: written.tags ?? [],
     sellable: written.sellable ?? true,
     carry: written.carry,
     stack: written.stack,
     worth: {},
-    contents: {},
-    uses: written.kind === 'consumable' ? (written.uses ?? 1) : undefined,
-    lastsMs: written.lasts === undefined ? undefined : durationMs(written.lasts),
-    gives: {},
-    loot: undefined,
-    opensWith: undefined,
-    onUse: undefined,
-    yields: undefined,
   };
+  const lasting = { onUse: undefined, yields: undefined };
+  switch (written.kind) {
+    case 'durable':
+      return { ...any, ...lasting, kind: 'durable' };
+    case 'consumable':
+      return { ...any, ...lasting, kind: 'consumable', uses: written.uses ?? 1 };
+    case 'timed':
+      // Without a duration, which is an issue, it never expires.
+      return { ...any, ...lasting, kind: 'timed', lastsMs: durationMs(written.lasts ?? '') ?? Infinity };
+    case 'bundle':
+      return { ...any, kind: 'bundle', gives: {}, contents: {} };
+    case 'box':
+      return { ...any, kind: 'box', gives: {}, loot: undefined, opensWith: undefined, yields: undefined };
+  }
 }
-
-/** Fields that belong to certain kinds only, with what to do when they stand elsewhere. */
-const KIND_FIELDS: readonly { field: keyof ItemDocument; kinds: readonly Item['kind'][] }[] = [
-  { field: 'uses', kinds: ['consumable'] },
-  { field: 'lasts', kinds: ['timed'] },
-  { field: 'gives', kinds: ['bundle', 'box'] },
-  { field: 'loot', kinds: ['box'] },
-  { field: 'opensWith', kinds: ['box'] },
-  { field: 'onUse', kinds: ['durable', 'consumable', 'timed'] },
-  { field: 'yields', kinds: ['durable', 'consumable', 'timed', 'box'] },
-];
 
 function itemCompile(refs: References, item: Item, written: ItemDocument): void {
   const at = ['items', item.id];
-  for (const { field, kinds } of KIND_FIELDS)
-    if (written[field] !== undefined && !kinds.includes(written.kind))
-      refs.issue(
-        'wrong-value',
-        [...at, field],
-        `${field} belongs to: ${kinds.join(', ')}; this is ${written.kind}`,
-        `Set kind: ${kinds[0]}, or remove ${field}.`,
-      );
+  for (const field of KIND_FIELDS)
+    if (written[field] !== undefined && !kindHas(item.kind, field))
+      refs.issue('wrong-value', [...at, field], ...elsewhere(field, item.kind));
   item.worth = refs.fixedBasket(written.worth, [...at, 'worth']);
-  item.gives = refs.fixedBasket(written.gives, [...at, 'gives']);
-  if (written.loot !== undefined && refs.lootIds.has(written.loot)) item.loot = written.loot;
-  if (written.opensWith && refs.items.has(written.opensWith.item))
-    item.opensWith = { item: written.opensWith.item, keeps: written.opensWith.keeps ?? false };
-  if (written.onUse) item.onUse = useCompile(refs, written.onUse, [...at, 'onUse']);
-  if (written.yields)
+  if ('gives' in item) item.gives = refs.fixedBasket(written.gives, [...at, 'gives']);
+  if ('onUse' in item && written.onUse) item.onUse = useCompile(refs, written.onUse, [...at, 'onUse']);
+  if ('yields' in item && written.yields)
     item.yields = {
       gives: refs.fixedBasket(written.yields.gives, [...at, 'yields', 'gives']),
       everyMs: durationMs(written.yields.every)!,
       upTo: written.yields.upTo,
     };
+  if (item.kind === 'box') {
+    if (written.loot !== undefined && refs.lootIds.has(written.loot)) item.loot = written.loot;
+    if (written.opensWith && refs.items.has(written.opensWith.item))
+      item.opensWith = { item: written.opensWith.item, keeps: written.opensWith.keeps ?? false };
+  }
   for (const needed of NEEDED[written.kind]?.(written) ?? []) refs.issue('missing-field', at, ...needed);
+}
+
+/** What to say of a field that the kind does not have. */
+function elsewhere(field: KindField, kind: ItemKindName): [string, string] {
+  const kinds = ITEM_KIND_NAMES.filter((one) => kindHas(one, field));
+  return [`${field} belongs to: ${kinds.join(', ')}; this is ${kind}`, `Set kind: ${kinds[0]}, or remove ${field}.`];
 }
 
 const isEmpty = (basket: object | undefined): boolean => Object.keys(basket ?? {}).length === 0;
@@ -140,7 +138,7 @@ function currencyCompile(refs: References, id: string, written: CurrencyDocument
     overCap: written.overCap ?? 'clip',
     refill: refill && {
       amount: refs.units(refill.amount, decimals, [...at, 'refill', 'amount']),
-      everyMs: durationMs(refill.every)!,
+      comes: { kind: 'duration', everyMs: durationMs(refill.every)! },
       upTo: refs.units(refill.upTo, decimals, [...at, 'refill', 'upTo']),
     },
     ends: undefined,
@@ -188,8 +186,8 @@ function currencyEndCompile(refs: References, id: string, written: CurrencyDocum
 function contentsCompile(refs: References): void {
   const done = new Set<string>();
   const open: string[] = [];
-  const contents = (id: string): Basket => {
-    const item = refs.items.get(id)!;
+  const contents = (item: Bundle): Basket => {
+    const { id } = item;
     if (done.has(id)) return item.contents;
     if (open.includes(id)) {
       refs.issue(
@@ -202,7 +200,8 @@ function contentsCompile(refs: References): void {
     }
     open.push(id);
     for (const [inner, units] of Object.entries(item.gives)) {
-      const unpacked = refs.items.get(inner)?.kind === 'bundle' ? contents(inner) : { [inner]: 1 };
+      const part = refs.items.get(inner);
+      const unpacked = part?.kind === 'bundle' ? contents(part) : { [inner]: 1 };
       for (const [asset, each] of Object.entries(unpacked)) {
         if (!basketAdd(item.contents, asset, each * units))
           refs.issue('bad-amount', ['items', id, 'gives'], `it holds more ${asset} than the ceiling`, 'Hold fewer.');
@@ -212,5 +211,5 @@ function contentsCompile(refs: References): void {
     done.add(id);
     return item.contents;
   };
-  for (const [id, { kind }] of refs.items) if (kind === 'bundle') contents(id);
+  for (const item of refs.items.values()) if (item.kind === 'bundle') contents(item);
 }

@@ -1,7 +1,6 @@
 /** Shops, shelves and offers with their prices. */
 import { fractionOf, moneyDecimals } from '../amount/index.js';
-import { DAY_MS } from '../schedule/index.js';
-import type { Accrual, Beat } from '../schedule/index.js';
+import type { Beat, Rhythm } from '../schedule/index.js';
 import { beatCompile, openingCompile, shelfRotation } from './compileTime.js';
 import { limitsCompile } from './references.js';
 import type { References, Segments } from './references.js';
@@ -46,7 +45,11 @@ function tillCompile(refs: References, written: NonNullable<ShopDocument['till']
         holds: upTo,
         refill:
           written.refill && refill[asset]
-            ? { amount: refill[asset], everyMs: durationMs(written.refill.every)!, upTo }
+            ? {
+                amount: refill[asset],
+                upTo,
+                comes: { kind: 'duration' as const, everyMs: durationMs(written.refill.every)! },
+              }
             : undefined,
       },
     ]),
@@ -117,7 +120,7 @@ function offerCompile(
       restock: stock.restock && {
         amount: stock.restock.amount,
         upTo: stock.units,
-        ...restockTimes(refs, stock.restock),
+        comes: restockTimes(refs, stock.restock),
       },
     },
     limits: limitsCompile(refs, written.limits, [...at, 'limits'], beat),
@@ -128,14 +131,11 @@ function offerCompile(
 }
 
 /** After a duration, or, where a time of day or a calendar word is written, at set times. */
-function restockTimes(
-  refs: References,
-  written: { every: string; at?: string | undefined },
-): Pick<Accrual, 'everyMs' | 'beat'> {
+function restockTimes(refs: References, written: { every: string; at?: string | undefined }): Rhythm {
   const everyMs = durationMs(written.every);
   return everyMs !== undefined && written.at === undefined
-    ? { everyMs }
-    : { everyMs: everyMs ?? DAY_MS, beat: beatCompile(refs.document.timeZone, written) };
+    ? { kind: 'duration', everyMs }
+    : { kind: 'beat', beat: beatCompile(refs.document.timeZone, written) };
 }
 
 function givenName(refs: References, written: OfferDocument, single: Item | undefined): string {
@@ -152,16 +152,17 @@ function prices(
   count: number,
   at: Segments,
 ): PriceChoice[] | undefined {
-  if (written.price === 'free') return [{ pay: 'free', basket: [] }];
+  if (written.price === 'free') return [{ kind: 'free', pay: 'free' }];
   if (written.price === undefined) {
     if (!single || Object.keys(single.worth).length === 0) return undefined;
     const basket = Object.entries(single.worth).map(([asset, units]) => ({
+      kind: 'fixed' as const,
       asset,
       units: refs.times(units, count, [...at, 'count']),
       decimals: refs.currencies.get(asset)?.decimals ?? 0,
       rounding: 'down' as const,
     }));
-    return [{ pay: payKey(basket), basket }];
+    return [{ kind: 'assets', pay: payKey(basket), basket }];
   }
   const many = Array.isArray(written.price);
   const list = Array.isArray(written.price) ? written.price : [written.price];
@@ -170,7 +171,9 @@ function prices(
     if (isMoney(one)) return moneyCompile(refs, one, place);
     const basket = refs.quantities(one, place);
     // Half a price would be a wrong price: an alternative that names something unknown does not count.
-    return basket.length > 0 && basket.length === Object.keys(one).length ? [{ pay: payKey(basket), basket }] : [];
+    return basket.length > 0 && basket.length === Object.keys(one).length
+      ? [{ kind: 'assets', pay: payKey(basket), basket }]
+      : [];
   });
   const twice = choices.find((one, index) => choices.findIndex((other) => other.pay === one.pay) !== index);
   if (twice)
@@ -182,9 +185,6 @@ function prices(
     );
   return choices.length === 0 ? undefined : choices;
 }
-
-/** The name of the alternative that is paid with real money. */
-const MONEY = 'money';
 
 function moneyCompile(refs: References, written: MoneyDocument, at: Segments): PriceChoice[] {
   const amounts: Record<string, number> = {};
@@ -199,7 +199,7 @@ function moneyCompile(refs: References, written: MoneyDocument, at: Segments): P
       );
   }
   return Object.values(amounts).some((units) => units > 0)
-    ? [{ pay: MONEY, basket: [], money: { amounts, products: written.products ?? {} } }]
+    ? [{ kind: 'money', pay: 'money', amounts, products: written.products ?? {} }]
     : [];
 }
 

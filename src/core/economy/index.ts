@@ -26,3 +26,5 @@ export type {
   Shop,
   UseEffect,
 } from './types.js';
+export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from './types.js';
+export type { Box, Bundle, Consumable } from './types.js';

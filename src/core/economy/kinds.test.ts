@@ -95,7 +95,7 @@ const WRONG: [what: string, yaml: string, code: string, pointer: string][] = [
   [
     'a use that sets a list',
     item('kind: consumable, onUse: {set: {level: [1]}}'),
-    'wrong-value',
+    'wrong-type',
     '/items/thing/onUse/set/level',
   ],
   [
@@ -183,7 +183,7 @@ const WRONG: [what: string, yaml: string, code: string, pointer: string][] = [
     'dangling-reference',
     '/shops/stall/buyback/pays',
   ],
-  ['money of no currency', offer('price: {money: {euro: 1}}'), 'bad-amount', `${OFFER}/price`],
+  ['money of no currency', offer('price: {money: {euro: 1}}'), 'malformed-id', `${OFFER}/price/money/euro`],
   ['no money', offer('price: {money: {EUR: 0}}'), 'bad-amount', `${OFFER}/price/money/EUR`],
   ['a third of a cent', offer('price: {money: {EUR: 0.333}}'), 'bad-amount', `${OFFER}/price/money/EUR`],
   ['yen with decimals', offer('price: {money: {JPY: 1.5}}'), 'bad-amount', `${OFFER}/price/money/JPY`],
@@ -211,7 +211,7 @@ const WRONG: [what: string, yaml: string, code: string, pointer: string][] = [
     'dangling-reference',
     '/earning/r/loot',
   ],
-  ['an attribute that starts with a list', 'attributes: {luck: {start: [1]}}', 'wrong-value', '/attributes/luck/start'],
+  ['an attribute that starts with a list', 'attributes: {luck: {start: [1]}}', 'wrong-type', '/attributes/luck/start'],
   ['a floor above all', 'audit: {bundleFloor: 2}', 'wrong-value', '/audit/bundleFloor'],
   ['a silence of nothing', 'audit: {silenced: {everything: no}}', 'malformed-id', '/audit/silenced/everything'],
 ];
@@ -243,7 +243,7 @@ shops: {a: {name: A, when: "=pilot and not (pilot == false)", shelves: {}}}`);
 test('a real-money price is an alternative of its own, and is never read as free', () => {
   const economy = demoEconomy();
   const [price] = economy.offers.get('pearls_10')!.prices!;
-  expect(price).toMatchObject({ pay: 'money', basket: [], money: { amounts: { EUR: 99, USD: 109 } } });
+  expect(price).toMatchObject({ kind: 'money', pay: 'money', amounts: { EUR: 99, USD: 109 } });
   const both = documentOf(
     'currencies: {pearls: {name: Pearls, start: 1}}\nshops: {s: {name: S, shelves: {m: {name: M, offers: {p: {gives: {pearls: 5}, price: [{pearls: 4}, {money: {EUR: 1}}]}}}}}}',
   );

@@ -21,22 +21,23 @@ export function quantitiesEvaluate(
 ): { ok: true; basket: Basket } | { ok: false; problem: QuantityProblem } {
   const basket: Basket = {};
   for (const quantity of quantities) {
-    if (quantity.units !== undefined) {
+    if (quantity.kind === 'fixed') {
       basket[quantity.asset] = quantity.units;
       continue;
     }
-    const value = quantity.formula!.run(scope) as number;
+    const { formula } = quantity;
+    const value = formula.run(scope) as number;
     const units = unitsRound(value, quantity.decimals, quantity.rounding);
     if (units === undefined) {
-      const inputs = quantity.formula!.inputs(scope);
+      const inputs = formula.inputs(scope);
       const shown = inputs.map((input) => `${input.name} = ${String(input.value)}`).join(', ');
       return {
         ok: false,
         problem: {
-          formula: quantity.formula!.text,
+          formula: formula.text,
           inputs,
           value,
-          message: `${quantity.formula!.text} gives ${value}, not an amount from 0 to the ceiling${shown ? ` (${shown})` : ''}`,
+          message: `${formula.text} gives ${value}, not an amount from 0 to the ceiling${shown ? ` (${shown})` : ''}`,
         },
       };
     }

@@ -9,7 +9,8 @@ import type { Formula, Value, ValueType } from '../formula/index.js';
 import { pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
 import { instantRead } from '../schedule/index.js';
-import type { Beat, Limit } from '../schedule/index.js';
+import type { Beat, CalendarUnit, Limit, LimitSpan } from '../schedule/index.js';
+
 import type { BasketDocument, EconomyDocument } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
 import type { Currency, Item, QuantityBasket } from './types.js';
@@ -87,10 +88,12 @@ export class References {
       const decimals = this.decimalsOf(asset);
       if (!this.currencies.has(asset) && !this.items.has(asset)) continue;
       const rounding = this.currencies.get(asset)?.rounding ?? 'down';
-      if (typeof value === 'number') result.push({ asset, units: this.units(value, decimals, at), decimals, rounding });
-      else {
+      if (typeof value === 'number') {
+        const units = this.units(value, decimals, at);
+        result.push({ kind: 'fixed', asset, units, decimals, rounding });
+      } else {
         const formula = this.formula(value, 'number', at, extra);
-        if (formula) result.push({ asset, formula, decimals, rounding });
+        if (formula) result.push({ kind: 'formula', asset, formula, decimals, rounding });
       }
     }
     return result;
@@ -116,6 +119,13 @@ export class References {
   }
 }
 
+/** `lifetime`, a calendar unit, or a duration. */
+function spanOf(period: string): LimitSpan {
+  const everyMs = durationMs(period);
+  if (everyMs !== undefined) return { kind: 'duration', everyMs };
+  return period === 'lifetime' ? { kind: 'lifetime' } : { kind: 'calendar', unit: period as CalendarUnit };
+}
+
 /** `{day: 3}` as limits; `beat` is that of the shelf's rotation. */
 export function limitsCompile(
   refs: References,
@@ -124,8 +134,8 @@ export function limitsCompile(
   beat?: Beat,
 ): Limit[] {
   return Object.entries(written ?? {}).flatMap(([period, most]): Limit[] => {
-    if (period !== 'rotation') return [{ period, most, everyMs: durationMs(period) }];
-    if (beat) return [{ period, most, everyMs: undefined, beat }];
+    if (period !== 'rotation') return [{ period, most, span: spanOf(period) }];
+    if (beat) return [{ period, most, span: { kind: 'beat', beat } }];
     refs.issue(
       'wrong-value',
       [...at, period],

@@ -5,15 +5,17 @@ import type { Formula, Value } from '../formula/index.js';
 import type { Accrual, Beat, Limit, Opening } from '../schedule/index.js';
 import type { EconomyDocument } from '../document/index.js';
 
-/** A fixed amount (`units`) or a formula; `decimals` and `rounding` turn the formula's result into units. */
-export interface Quantity {
-  asset: string;
-  units?: Units;
-  formula?: Formula;
-  decimals: number;
-  rounding: Rounding;
-}
+/** An amount of an asset: fixed, or a formula, whose result `decimals` and `rounding` turn into units. */
+export type Quantity = { asset: string; decimals: number; rounding: Rounding } & (
+  { kind: 'fixed'; units: Units } | { kind: 'formula'; formula: Formula }
+);
 export type QuantityBasket = Quantity[];
+
+export const quantityFormula = (quantity: Quantity): Formula | undefined =>
+  quantity.kind === 'formula' ? quantity.formula : undefined;
+/** Undefined where a formula says how much. */
+export const fixedUnits = (quantity: Quantity): Units | undefined =>
+  quantity.kind === 'fixed' ? quantity.units : undefined;
 
 export interface Currency {
   id: string;
@@ -37,29 +39,44 @@ export interface CurrencyEnd {
   denominator: bigint;
 }
 
-export interface Item {
+/** What every item has. */
+interface AnyItem {
   id: string;
   name: string;
-  kind: 'durable' | 'consumable' | 'timed' | 'bundle' | 'box';
   group: string | undefined;
   tags: readonly string[];
   sellable: boolean;
   carry: number | undefined;
   stack: number | undefined;
   worth: Basket;
-  /** What a bundle unpacks into in the end, bundles in it included; empty for other kinds. */
-  contents: Basket;
-  /** How often a unit can be used; undefined where using does not use it up. */
-  uses: number | undefined;
-  /** How long a unit of a timed item lasts. */
-  lastsMs: number | undefined;
-  /** What a box gives beside the rolls of its table. */
-  gives: Basket;
-  loot: string | undefined;
-  opensWith: { item: string; keeps: boolean } | undefined;
+}
+interface Usable {
   onUse: UseEffect | undefined;
+}
+interface Yielding {
   yields: Yield | undefined;
 }
+export type Durable = AnyItem & Usable & Yielding & { kind: 'durable' };
+/** `uses`: how often a unit can be used. */
+export type Consumable = AnyItem & Usable & Yielding & { kind: 'consumable'; uses: number };
+/** `lastsMs`: how long a unit lasts. */
+export type Timed = AnyItem & Usable & Yielding & { kind: 'timed'; lastsMs: number };
+/** `contents`: what it unpacks into in the end, bundles in it included. */
+export type Bundle = AnyItem & { kind: 'bundle'; gives: Basket; contents: Basket };
+/** `gives`: what comes beside the rolls of its table. */
+export type Box = AnyItem &
+  Yielding & {
+    kind: 'box';
+    gives: Basket;
+    loot: string | undefined;
+    opensWith: { item: string; keeps: boolean } | undefined;
+  };
+/** An item with what its kind needs, and nothing else. */
+export type Item = Durable | Consumable | Timed | Bundle | Box;
+
+/** What using an item does, where it does anything beside being used up. */
+export const itemOnUse = (item: Item): UseEffect | undefined => ('onUse' in item ? item.onUse : undefined);
+export const itemYields = (item: Item): Yield | undefined => ('yields' in item ? item.yields : undefined);
 
 export interface UseEffect {
   set: readonly { attribute: string; to: Value | Formula }[];
@@ -117,12 +134,22 @@ export interface Store {
   tax: number;
 }
 
-/** One way to pay: `pay` is the name a request picks it by. Real money is paid outside, and shown by a receipt. */
-export interface PriceChoice {
-  pay: string;
-  basket: QuantityBasket;
-  money?: { amounts: Readonly<Record<string, Units>>; products: Readonly<Record<string, string>> };
-}
+/**
+ * One way to pay: `pay` is the name a request picks it by. Real money is paid outside, and shown by a receipt; its
+ * amounts are smallest units by ISO 4217 code.
+ */
+export type PriceChoice =
+  | { kind: 'free'; pay: 'free' }
+  | { kind: 'assets'; pay: string; basket: QuantityBasket }
+  | {
+      kind: 'money';
+      pay: 'money';
+      amounts: Readonly<Record<string, Units>>;
+      products: Readonly<Record<string, string>>;
+    };
+
+/** What is paid in the game; nothing where it is free or paid outside. */
+export const choiceBasket = (choice: PriceChoice): QuantityBasket => (choice.kind === 'assets' ? choice.basket : []);
 
 export interface Offer {
   id: string;
@@ -245,8 +272,8 @@ export interface Economy {
   /** What is recorded of rotations, by `SHOP/SHELF`: empty but in a service that has something to record. */
   rotationRecords: ReadonlyMap<string, RotationRecord>;
   /** Items whose units expire, items that yield, currencies that end: most economies have none, so settling can skip them. */
-  timedItems: readonly Item[];
-  yieldingItems: readonly Item[];
+  timedItems: readonly Timed[];
+  yieldingItems: readonly (Item & Yielding & { yields: Yield })[];
   endingCurrencies: readonly Currency[];
   shops: ReadonlyMap<string, Shop>;
   /** By id over all shops. */

@@ -1,6 +1,6 @@
 /** What a table gives over many openings: odds now, in the long run, and how many openings players need. */
 import type { Basket } from '../amount/index.js';
-import type { Economy, Item, LootTable } from '../economy/index.js';
+import type { Box, Economy, LootTable } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
 import { basketArrivals } from '../player/index.js';
 import { ANYTHING, TableOdds } from './odds.js';
@@ -57,7 +57,7 @@ export function lootOdds(economy: Economy, table: LootTable, scope: Scope, alway
 }
 
 /** The odds of a box: its table's with what it always gives; a box without a table has certain contents only. */
-export function boxOdds(economy: Economy, box: Item, scope: Scope): LootOdds {
+export function boxOdds(economy: Economy, box: Box, scope: Scope): LootOdds {
   const table = box.loot === undefined ? undefined : economy.loot.get(box.loot);
   const empty: LootTable = {
     id: box.id,

@@ -1,6 +1,6 @@
 /** Rolling for a player, who remembers how long each table's guarantee has waited. */
 import type { Economy } from '../economy/index.js';
-import { playerScope } from '../player/index.js';
+import { counterKey, playerScope } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { randomStream } from '../random/index.js';
 import { lootRoll } from './roll.js';
@@ -14,7 +14,7 @@ export function playerLoot(
   nowMs: number,
   [seed, ...keys]: [number, ...(string | number)[]],
 ): Pick<Rolled, 'gives' | 'drawn'> & { player: Player } {
-  const key = `loot ${table}`;
+  const key = counterKey.loot(table);
   const scope = playerScope(economy, player, nowMs);
   const since = player.counters[key]?.count ?? 0;
   const rolled = lootRoll(economy, economy.loot.get(table)!, scope, randomStream(seed, ...keys), since);

@@ -13,3 +13,5 @@ export { playerHolds, playerSpendable } from './state.js';
 export type { Player, Stack } from './state.js';
 export { playerUse, playerUses } from './uses.js';
 export { yieldTake } from './yields.js';
+export { counterKey } from './counters.js';
+export type { Counters } from './counters.js';

@@ -28,7 +28,7 @@ export function stacksAdd(
 ): Stack[] {
   let left = units;
   const most = item.stack ?? MAX_UNITS;
-  const expiresMs = item.lastsMs === undefined ? null : nowMs + item.lastsMs;
+  const expiresMs = item.kind === 'timed' && Number.isFinite(item.lastsMs) ? nowMs + item.lastsMs : null;
   const alike = (stack: Stack): boolean =>
     stack.item === item.id &&
     stack.place === DEFAULT_PLACE &&

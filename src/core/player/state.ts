@@ -3,7 +3,8 @@ import type { Basket, Units } from '../amount/index.js';
 import type { Economy } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import type { Movement } from '../ledger/index.js';
-import type { Counter, Level } from '../schedule/index.js';
+import type { Level } from '../schedule/index.js';
+import type { Counters } from './counters.js';
 
 /** Units of one item in one slot. The same item may lie in many stacks and places: never count only one. */
 export interface Stack {
@@ -28,8 +29,7 @@ export interface Player {
   /** By currency id; a currency that is absent counts 0. */
   readonly balances: Readonly<Record<string, Level>>;
   readonly stacks: readonly Stack[];
-  /** Limits' counters, by `offer ID PERIOD` or `earning ID PERIOD`. */
-  readonly counters: Readonly<Record<string, Counter>>;
+  readonly counters: Counters;
   /** What is left of per-player stock, by offer id; absent means untouched. */
   readonly stocks: Readonly<Record<string, Level>>;
 }

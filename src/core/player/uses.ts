@@ -1,21 +1,20 @@
 /** Using consumables up. */
-import type { Economy, Item } from '../economy/index.js';
+import type { Consumable, Economy } from '../economy/index.js';
 import { playerAccount, worldAccount } from '../ledger/index.js';
 import { stacksRemove } from './stacks.js';
 import type { Stack, Player, Changed } from './state.js';
 import { yieldsSettle } from './yields.js';
 
 /** How often the player can still use an item: every unit's uses, over all stacks. */
-export function playerUses(player: Player, item: Item): number {
+export function playerUses(player: Player, item: Consumable): number {
   let sum = 0;
-  for (const stack of player.stacks)
-    if (stack.item === item.id) sum += stack.usesLeft ?? stack.units * (item.uses ?? 0);
+  for (const stack of player.stacks) if (stack.item === item.id) sum += stack.usesLeft ?? stack.units * item.uses;
   return sum;
 }
 
 /** Uses a consumable `times` times, the unit that has been begun first; the caller has made sure there are enough. */
-export function playerUse(economy: Economy, player: Player, item: Item, times: number, nowMs: number): Changed {
-  const uses = item.uses!;
+export function playerUse(economy: Economy, player: Player, item: Consumable, times: number, nowMs: number): Changed {
+  const { uses } = item;
   const begun = player.stacks.find((stack) => stack.item === item.id && stack.usesLeft !== null);
   const fromBegun = Math.min(times, begun?.usesLeft ?? 0);
   const left = times - fromBegun;

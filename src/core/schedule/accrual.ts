@@ -6,13 +6,14 @@ import type { Units } from '../amount/index.js';
 import { beatPeriod, beatStart } from './beat.js';
 import type { Beat } from './beat.js';
 
-/** Something that comes back by itself: `amount` after every `everyMs`, never above `upTo`. */
+/** When something comes: after every duration, or at the set times of a beat. */
+export type Rhythm = { kind: 'duration'; everyMs: number } | { kind: 'beat'; beat: Beat };
+
+/** Something that comes back by itself: `amount` each time, never above `upTo`. */
 export interface Accrual {
   amount: Units;
-  everyMs: number;
   upTo: Units;
-  /** Comes at set times of the calendar instead of after a duration. */
-  beat?: Beat;
+  comes: Rhythm;
 }
 
 export interface Level {
@@ -35,13 +36,15 @@ export function levelSettle(level: Readonly<Level>, rule: Accrual, nowMs: number
 }
 
 /** Whole intervals from one instant to another; with a beat, the beginnings of its periods in between. */
-const intervalsBetween = ({ everyMs, beat }: Accrual, sinceMs: number, nowMs: number): number =>
-  beat
-    ? beatPeriod(beat, Math.max(nowMs, sinceMs)).index - beatPeriod(beat, sinceMs).index
-    : Math.floor((nowMs - sinceMs) / everyMs);
+const intervalsBetween = ({ comes }: Accrual, sinceMs: number, nowMs: number): number =>
+  comes.kind === 'beat'
+    ? beatPeriod(comes.beat, Math.max(nowMs, sinceMs)).index - beatPeriod(comes.beat, sinceMs).index
+    : Math.floor((nowMs - sinceMs) / comes.everyMs);
 
-const intervalsAfter = ({ everyMs, beat }: Accrual, sinceMs: number, intervals: number): number =>
-  beat ? beatStart(beat, beatPeriod(beat, sinceMs).index + intervals) : sinceMs + intervals * everyMs;
+const intervalsAfter = ({ comes }: Accrual, sinceMs: number, intervals: number): number =>
+  comes.kind === 'beat'
+    ? beatStart(comes.beat, beatPeriod(comes.beat, sinceMs).index + intervals)
+    : sinceMs + intervals * comes.everyMs;
 
 /** The level after taking or adding: counting begins at `nowMs` when it falls below `upTo`. */
 export function levelChange(level: Readonly<Level>, by: number, rule: Accrual | undefined, nowMs: number): Level {

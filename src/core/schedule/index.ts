@@ -1,10 +1,10 @@
 export { levelChange, levelNextMs, levelReachesMs, levelSettle } from './accrual.js';
-export type { Accrual, Level } from './accrual.js';
+export type { Accrual, Level, Rhythm } from './accrual.js';
 export { beatMake, beatPeriod, beatStart } from './beat.js';
 export type { Beat, BeatPeriod } from './beat.js';
 export { DAY_MS, instantRead, instantWritten, localInstants, localMs, localWritten, wallAt } from './localTime.js';
 export { openingChangesMs, openingIsBounded, openingIsOpen, openingWindows } from './opening.js';
 export type { Opening } from './opening.js';
 export { daysBetween, limitCount, limitPeriod, limitUsed, periodAround } from './period.js';
-export type { Counter, Limit, Period } from './period.js';
+export type { CalendarUnit, Counter, Limit, LimitSpan, Period } from './period.js';
 export { recurrenceComes, recurrenceMake, recurrenceProblem, recurrenceWindows } from './recurrence.js';

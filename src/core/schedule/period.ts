@@ -3,12 +3,18 @@ import { DateTime } from 'luxon';
 import { beatPeriod } from './beat.js';
 import type { Beat } from './beat.js';
 
-/** `most` per period; `everyMs` is set where the period is a duration, `beat` where it is the shelf's rotation. */
+/** What a limit counts within: for ever, a calendar unit, a duration from the first thing counted, or a beat's periods. */
+export type LimitSpan =
+  | { kind: 'lifetime' }
+  | { kind: 'calendar'; unit: CalendarUnit }
+  | { kind: 'duration'; everyMs: number }
+  | { kind: 'beat'; beat: Beat };
+
+/** `most` per `period`, which is the limit's name. */
 export interface Limit {
   period: string;
   most: number;
-  everyMs: number | undefined;
-  beat?: Beat;
+  span: LimitSpan;
 }
 
 /** `startMs` inclusive, `endMs` exclusive. */
@@ -61,39 +67,42 @@ export function daysBetween(zone: string, fromMs: number, nowMs: number): number
 }
 
 /**
- * The period a limit counts in at `nowMs`. A duration's window opens with the first thing counted and lasts
- * that long; before anything was counted it has no end yet.
+ * The period a limit counts in at `nowMs`. A duration's window opens with the first thing counted and lasts that long;
+ * before anything was counted it has no end yet. Where the clock has stepped back behind what was counted, the period
+ * of the counter still runs: no limit starts anew by setting a clock back.
  */
-export function limitPeriod(limit: Limit, counter: Counter | undefined, zone: string, nowMs: number): Period {
-  if (limit.beat) {
-    const { startMs, endMs } = beatPeriod(limit.beat, nowMs);
-    return { startMs, endMs };
+export function limitPeriod({ span }: Limit, counter: Counter | undefined, zone: string, nowMs: number): Period {
+  const atMs = Math.max(nowMs, counter?.startMs ?? nowMs);
+  switch (span.kind) {
+    case 'lifetime':
+      return FOREVER;
+    case 'calendar':
+      return periodAround(zone, span.unit, atMs);
+    case 'beat': {
+      const { startMs, endMs } = beatPeriod(span.beat, atMs);
+      return { startMs, endMs };
+    }
+    case 'duration': {
+      const startMs = counter && atMs < counter.startMs + span.everyMs ? counter.startMs : atMs;
+      return { startMs, endMs: startMs + span.everyMs };
+    }
   }
-  if (limit.everyMs !== undefined) {
-    const open = counter && nowMs < counter.startMs + limit.everyMs;
-    return open
-      ? { startMs: counter.startMs, endMs: counter.startMs + limit.everyMs }
-      : { startMs: nowMs, endMs: nowMs + limit.everyMs };
-  }
-  return limit.period === 'lifetime' ? FOREVER : periodAround(zone, limit.period as CalendarUnit, nowMs);
 }
 
 /** How much of a limit is used at `nowMs`. */
 export function limitUsed(limit: Limit, counter: Counter | undefined, zone: string, nowMs: number): number {
   if (!counter) return 0;
-  return counter.startMs === limitPeriod(limit, counter, zone, nowMs).startMs ? counter.count : 0;
+  return counter.startMs >= limitPeriod(limit, counter, zone, nowMs).startMs ? counter.count : 0;
 }
 
 /** The counter after `times` more at `nowMs`. */
-export function limitCount(
+export const limitCount = (
   limit: Limit,
   counter: Counter | undefined,
   zone: string,
   nowMs: number,
   times: number,
-): Counter {
-  return {
-    count: limitUsed(limit, counter, zone, nowMs) + times,
-    startMs: limitPeriod(limit, counter, zone, nowMs).startMs,
-  };
-}
+): Counter => ({
+  count: limitUsed(limit, counter, zone, nowMs) + times,
+  startMs: limitPeriod(limit, counter, zone, nowMs).startMs,
+});

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { DAY, HOUR, MINUTE, NOW } from '../../../tests/support/economy.js';
 import {
+  beatMake,
   daysBetween,
   levelChange,
   levelNextMs,
@@ -11,9 +12,10 @@ import {
   limitUsed,
   periodAround,
 } from './index.js';
-import type { Level } from './index.js';
+import type { Accrual, Level, Limit } from './index.js';
 
-const rule = { amount: 1, everyMs: 20 * MINUTE, upTo: 8 };
+const EVERY_MS = 20 * MINUTE;
+const rule: Accrual = { amount: 1, upTo: 8, comes: { kind: 'duration', everyMs: EVERY_MS } };
 
 describe('what comes back by itself', () => {
   test('whole intervals are added and the unfinished one is kept', () => {
@@ -48,7 +50,7 @@ describe('what comes back by itself', () => {
   });
 
   test('an absence of a thousand years fills it and passes no ceiling', () => {
-    const large = { amount: 2 ** 50, everyMs: 1000, upTo: 2 ** 52 };
+    const large: Accrual = { amount: 2 ** 50, upTo: 2 ** 52, comes: { kind: 'duration', everyMs: 1000 } };
     expect(levelSettle({ units: 0, sinceMs: NOW }, large, NOW + 1000 * 365 * DAY)).toEqual({
       units: 2 ** 52,
       sinceMs: null,
@@ -79,14 +81,13 @@ describe('what comes back by itself', () => {
           nowMs += waitMs;
           while (ticks.nextMs <= nowMs) {
             const units = Math.min(8, ticks.units + amount);
-            ticks = { units, nextMs: units >= 8 ? Number.POSITIVE_INFINITY : ticks.nextMs + accrual.everyMs };
+            ticks = { units, nextMs: units >= 8 ? Number.POSITIVE_INFINITY : ticks.nextMs + EVERY_MS };
           }
           level = levelSettle(level, accrual, nowMs);
           expect(level.units).toBe(ticks.units);
           const taken = Math.min(spend, level.units);
           level = levelChange(level, -taken, accrual, nowMs);
-          if (taken > 0)
-            ticks = { units: ticks.units - taken, nextMs: Math.min(ticks.nextMs, nowMs + accrual.everyMs) };
+          if (taken > 0) ticks = { units: ticks.units - taken, nextMs: Math.min(ticks.nextMs, nowMs + EVERY_MS) };
         }
       }),
     );
@@ -132,14 +133,14 @@ describe('calendar periods', () => {
   });
 
   test('a daily limit starts again at midnight, not 24 hours later', () => {
-    const limit = { period: 'day', most: 2, everyMs: undefined };
+    const limit: Limit = { period: 'day', most: 2, span: { kind: 'calendar', unit: 'day' } };
     const counter = limitCount(limit, undefined, zone, at('2027-03-01T23:50Z'), 2);
     expect(limitUsed(limit, counter, zone, at('2027-03-01T23:59:59.999Z'))).toBe(2);
     expect(limitUsed(limit, counter, zone, at('2027-03-02T00:00Z'))).toBe(0);
   });
 
   test('a limit per duration opens with the first thing counted', () => {
-    const limit = { period: 'PT12H', most: 3, everyMs: 12 * HOUR };
+    const limit: Limit = { period: 'PT12H', most: 3, span: { kind: 'duration', everyMs: 12 * HOUR } };
     let counter = limitCount(limit, undefined, zone, NOW, 1);
     counter = limitCount(limit, counter, zone, NOW + 11 * HOUR, 1);
     expect(limitUsed(limit, counter, zone, NOW + 12 * HOUR - 1)).toBe(2);
@@ -147,8 +148,25 @@ describe('calendar periods', () => {
     expect(limitUsed(limit, counter, zone, NOW + 12 * HOUR)).toBe(0);
   });
 
+  test('a clock that steps back over midnight gives no fresh day', () => {
+    const limit: Limit = { period: 'day', most: 2, span: { kind: 'calendar', unit: 'day' } };
+    const counter = limitCount(limit, undefined, zone, at('2027-03-02T00:01Z'), 2);
+    const back = at('2027-03-01T23:59Z');
+    expect(limitUsed(limit, counter, zone, back)).toBe(2);
+    expect(limitPeriod(limit, counter, zone, back).endMs).toBe(at('2027-03-03T00:00Z'));
+    expect(limitCount(limit, counter, zone, back, 1)).toEqual({ count: 3, startMs: at('2027-03-02T00:00Z') });
+    const beat: Limit = {
+      period: 'rotation',
+      most: 1,
+      span: { kind: 'beat', beat: beatMake(zone, 'day', 18 * HOUR) },
+    };
+    const counted = limitCount(beat, undefined, zone, at('2027-03-02T18:00Z'), 1);
+    expect(limitUsed(beat, counted, zone, at('2027-03-02T17:59Z'))).toBe(1);
+    expect(limitUsed(beat, counted, zone, at('2027-03-03T18:00Z'))).toBe(0);
+  });
+
   test('a lifetime limit never starts again', () => {
-    const limit = { period: 'lifetime', most: 1, everyMs: undefined };
+    const limit: Limit = { period: 'lifetime', most: 1, span: { kind: 'lifetime' } };
     const counter = limitCount(limit, undefined, zone, NOW, 1);
     expect(limitUsed(limit, counter, zone, NOW + 9000 * DAY)).toBe(1);
   });

@@ -71,7 +71,7 @@ function nextWish({ parameters, holds }: Visit): string | undefined {
 }
 
 /** Policies spend what is earned: real money needs a receipt. */
-const paidInGame = ({ prices = [] }: Offer) => prices.filter(({ money }) => money === undefined);
+const paidInGame = ({ prices = [] }: Offer) => prices.filter(({ kind }) => kind !== 'money');
 
 /** Answers for every offer and way to pay that gives the item, cheapest share of the wallet first. */
 function waysToGet(visit: Visit, item: string): Verdict[] {

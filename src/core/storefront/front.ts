@@ -1,5 +1,6 @@
 /** What a player sees in a shop at an instant: what is on show, at what price, and why something cannot be bought. */
 import type { Basket } from '../amount/index.js';
+import { choiceBasket, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, Sale, Shelf, Shop } from '../economy/index.js';
 import { playerHolds, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
@@ -242,8 +243,8 @@ function changesMs(
 function dayMatters(offer: Offer): boolean {
   const formulas = [
     offer.when,
-    ...offer.gives.map(({ formula }) => formula),
-    ...(offer.prices ?? []).flatMap(({ basket }) => basket.map(({ formula }) => formula)),
+    ...offer.gives.map(quantityFormula),
+    ...(offer.prices ?? []).flatMap((choice) => choiceBasket(choice).map(quantityFormula)),
   ];
   return formulas.some((formula) => formula?.names.includes('day'));
 }

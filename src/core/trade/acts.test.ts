@@ -3,6 +3,7 @@ import { DAY, HOUR, NOW, demoEconomy, economyOf, playerWith } from '../../../tes
 import { ledgerVerify } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerHolds, playerReceive, playerSettle, playerUses } from '../player/index.js';
+import type { Consumable } from '../economy/index.js';
 import type { Player } from '../player/index.js';
 import {
   REASON_CODES,
@@ -125,7 +126,7 @@ describe('using', () => {
   test('uses are counted over all stacks, and using at zero is refused', () => {
     let player = playerWith(economy, { wax: 2 });
     for (let left = 6; left > 0; left--) {
-      expect(playerUses(player, economy.items.get('wax')!)).toBe(left);
+      expect(playerUses(player, economy.items.get('wax') as Consumable)).toBe(left);
       player = used(player, { item: 'wax' }).player;
     }
     expect(player.stacks).toEqual([]);
@@ -142,7 +143,7 @@ describe('using', () => {
           let single = together;
           for (const times of batches) {
             const verdict = use(together, { item: 'wax', times });
-            expect(verdict.allowed).toBe(playerUses(together, economy.items.get('wax')!) >= times);
+            expect(verdict.allowed).toBe(playerUses(together, economy.items.get('wax') as Consumable) >= times);
             if (!verdict.allowed) continue;
             const done = useApply(economy, together, verdict);
             together = done.player;
@@ -150,7 +151,9 @@ describe('using', () => {
             expect(playerHolds(economy, together, 'wax')).toBe(
               verdict.after['wax'] ?? playerHolds(economy, single, 'wax'),
             );
-            expect(playerUses(together, economy.items.get('wax')!)).toBe(playerUses(single, economy.items.get('wax')!));
+            expect(playerUses(together, economy.items.get('wax') as Consumable)).toBe(
+              playerUses(single, economy.items.get('wax') as Consumable),
+            );
           }
           expect(playerHolds(economy, together, 'wax')).toBe(playerHolds(economy, single, 'wax'));
         },

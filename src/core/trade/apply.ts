@@ -3,10 +3,10 @@ import type { Basket } from '../amount/index.js';
 import type { Economy, Offer } from '../economy/index.js';
 import { shopAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import { playerPay, playerReceive, playerSettle } from '../player/index.js';
-import type { Player } from '../player/index.js';
+import { counterKey, playerPay, playerReceive, playerSettle } from '../player/index.js';
+import type { Counters, Player } from '../player/index.js';
 import { levelChange, limitCount } from '../schedule/index.js';
-import type { Counter } from '../schedule/index.js';
+import type { Limit } from '../schedule/index.js';
 import { offerStock } from './check.js';
 import type { SharedStocks } from './check.js';
 import { tillsAfter } from './till.js';
@@ -51,20 +51,14 @@ function paidForEach({ price, gives }: Verdict): Basket | null {
   return Object.fromEntries(Object.keys(total).map((paid) => [paid, Math.floor(total[paid]! / gives[asset]!)]));
 }
 
-function countersAfter(
-  economy: Economy,
-  player: Player,
-  offer: Offer,
-  times: number,
-  nowMs: number,
-): Record<string, Counter> {
+const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
+
+function countersAfter(economy: Economy, player: Player, offer: Offer, times: number, nowMs: number): Counters {
   const counters = { ...player.counters };
   // The lifetime count is always kept: `bought(offer)` reads it.
-  const periods = offer.limits.some(({ period }) => period === 'lifetime')
-    ? offer.limits
-    : [...offer.limits, { period: 'lifetime', most: Infinity, everyMs: undefined }];
+  const periods = offer.limits.some(({ period }) => period === 'lifetime') ? offer.limits : [...offer.limits, LIFETIME];
   for (const limit of periods) {
-    const key = `offer ${offer.id} ${limit.period}`;
+    const key = counterKey.offer(offer.id, limit.period);
     counters[key] = limitCount(limit, counters[key], economy.zone, nowMs, times);
   }
   return counters;

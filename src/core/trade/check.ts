@@ -7,7 +7,15 @@ import type { Basket } from '../amount/index.js';
 import type { Economy, Offer, PriceChoice, Shop } from '../economy/index.js';
 import type { Formula, Scope } from '../formula/index.js';
 import { nearestName } from '../issue/index.js';
-import { assetMost, basketArrivals, playerHolds, playerScope, playerSettle, playerSpendable } from '../player/index.js';
+import {
+  assetMost,
+  basketArrivals,
+  counterKey,
+  playerHolds,
+  playerScope,
+  playerSettle,
+  playerSpendable,
+} from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { offerShownNextMs, shelfShown } from '../rotation/index.js';
 import {
@@ -133,8 +141,8 @@ function totals(
 }
 
 /** Real money for all the times together; undefined where it is paid in the game. */
-const moneyOf = ({ money }: PriceChoice, times: number): Basket | undefined =>
-  money && basketTimes(money.amounts, times);
+const moneyOf = (choice: PriceChoice, times: number): Basket | undefined =>
+  choice.kind === 'money' ? basketTimes(choice.amounts, times) : undefined;
 
 function choiceTotal(choice: PriceChoice, quote: Quote, times: number): Verdict['choices'][number] {
   const { pay } = choice;
@@ -197,10 +205,10 @@ function holdings(economy: Economy, player: Player, paid: Basket, arrivals: Bask
 
 function limitsLeft(economy: Economy, player: Player, offer: Offer, nowMs: number): LimitLeft[] {
   return offer.limits.map((limit) => {
-    const counter = player.counters[`offer ${offer.id} ${limit.period}`];
+    const counter = player.counters[counterKey.offer(offer.id, limit.period)];
     const used = limitUsed(limit, counter, economy.zone, nowMs);
     const { endMs } = limitPeriod(limit, counter, economy.zone, nowMs);
-    const running = limit.everyMs === undefined || used > 0;
+    const running = limit.span.kind !== 'duration' || used > 0;
     return {
       period: limit.period,
       most: limit.most,

@@ -1,7 +1,7 @@
 /** What an offer costs and gives for a player, for one or more times at once. */
 import { basketAdd, basketTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import { quantitiesEvaluate } from '../economy/index.js';
+import { choiceBasket, fixedUnits, quantitiesEvaluate, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, PriceChoice, QuantityBasket, QuantityProblem, Sale } from '../economy/index.js';
 import type { FormulaInput, Scope } from '../formula/index.js';
 import { salesReduce, salesRunning } from './sale.js';
@@ -33,7 +33,7 @@ export function quoteMake(
   scope: Scope,
   nowMs: number,
 ): QuoteResult {
-  const price = choice?.basket ?? [];
+  const price = choice ? choiceBasket(choice) : [];
   const running = offer.sales.length === 0 ? NO_SALES : salesRunning(offer, scope, nowMs);
   if (isFixed(price) && isFixed(offer.gives)) {
     const base = fixed(price);
@@ -49,9 +49,9 @@ export function quoteMake(
 
 const NO_SALES: readonly Sale[] = [];
 
-const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ units }) => units !== undefined);
+const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ kind }) => kind === 'fixed');
 const fixed = (quantities: QuantityBasket): Basket =>
-  Object.fromEntries(quantities.map(({ asset, units }) => [asset, units!]));
+  Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]));
 
 function quoteStepwise(
   economy: Economy,
@@ -82,8 +82,8 @@ function quoteStepwise(
       if (!basketAdd(gives, asset, gift.basket[asset]!)) return { ok: false, why: 'too-large' };
   }
   const inputs = new Map<string, FormulaInput>();
-  for (const { formula } of [...price, ...offer.gives])
-    for (const input of formula?.inputs(scope) ?? []) inputs.set(input.name, input);
+  for (const quantity of [...price, ...offer.gives])
+    for (const input of quantityFormula(quantity)?.inputs(scope) ?? []) inputs.set(input.name, input);
   return { ok: true, quote: { base: base ?? {}, sales, total, gives, inputs: [...inputs.values()] } };
 }
 

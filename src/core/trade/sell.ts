@@ -1,6 +1,7 @@
 /** Selling back: what a shop pays for what a player holds. */
 import { basketAdd, basketEquals, unitsShare } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
+import { fixedUnits } from '../economy/index.js';
 import type { Buyback, Economy, Item, Offer, Shop } from '../economy/index.js';
 import { nearestName } from '../issue/index.js';
 import { shopAccount } from '../ledger/index.js';
@@ -136,4 +137,4 @@ function resold(
 const sellsSingle =
   (item: string) =>
   ({ gives, stock }: Offer): boolean =>
-    stock?.scope === 'shared' && gives.length === 1 && gives[0]!.asset === item && gives[0]!.units === 1;
+    stock?.scope === 'shared' && gives.length === 1 && gives[0]!.asset === item && fixedUnits(gives[0]!) === 1;

@@ -1,13 +1,14 @@
 /** Using, opening and collecting: what things that a player holds do. */
 import { basketAdd, basketTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import { quantitiesEvaluate } from '../economy/index.js';
-import type { Economy, Item, UseEffect } from '../economy/index.js';
+import { itemOnUse, itemYields, quantitiesEvaluate } from '../economy/index.js';
+import type { Box, Economy, UseEffect } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerLoot } from '../loot/index.js';
 import {
+  counterKey,
   playerHolds,
   playerPay,
   playerReceive,
@@ -30,26 +31,19 @@ export function useCheck(economy: Economy, player: Player, request: ActRequest, 
   return actCheck('use', economy, player, request, nowMs, (facts) => {
     const { item, times } = facts;
     const nothing = { takes: {}, gives: {} };
-    if (item.uses === undefined && !item.onUse)
-      return { reasons: [{ code: 'not-usable', item: item.id, kind: item.kind }], ...nothing };
-    const left = playerUses(facts.player, item);
+    const onUse = itemOnUse(item);
+    const usedUp = item.kind === 'consumable' ? item : undefined;
+    if (!usedUp && !onUse) return { reasons: [{ code: 'not-usable', item: item.id, kind: item.kind }], ...nothing };
+    const left = usedUp ? playerUses(facts.player, usedUp) : 0;
     const holds = playerHolds(economy, facts.player, item.id);
-    if (item.uses === undefined ? holds === 0 : left < times)
-      return {
-        reasons: [
-          { code: 'not-held', item: item.id, held: item.uses === undefined ? 0 : left, wanted: times, begun: false },
-        ],
-        ...nothing,
-      };
-    const units =
-      item.uses === undefined ? 0 : playerHolds(economy, facts.player, item.id) - unitsAfter(item, left - times);
-    const effect = item.onUse && effectOf(economy, facts.player, item.onUse, times, nowMs);
+    if (usedUp ? left < times : holds === 0)
+      return { reasons: [{ code: 'not-held', item: item.id, held: left, wanted: times, begun: false }], ...nothing };
+    const units = usedUp ? holds - Math.ceil((left - times) / usedUp.uses) : 0;
+    const effect = onUse && effectOf(economy, facts.player, onUse, times, nowMs);
     if (effect?.problem) return { reasons: [effect.problem], ...nothing };
     return { reasons: [], takes: units > 0 ? { [item.id]: units } : {}, gives: effect?.gives ?? {} };
   });
 }
-
-const unitsAfter = (item: Item, usesLeft: number): number => Math.ceil(usesLeft / item.uses!);
 
 interface Effect {
   gives: Basket;
@@ -96,10 +90,11 @@ export function useApply(economy: Economy, player: Player, verdict: ActVerdict):
   const item = economy.items.get(verdict.item)!;
   const settled = playerSettle(economy, player, atMs);
   const used =
-    item.uses === undefined
-      ? { player: settled.player, movements: [] }
-      : playerUse(economy, settled.player, item, times, atMs);
-  const effect = item.onUse ? effectOf(economy, settled.player, item.onUse, times, atMs) : { gives: {}, set: {} };
+    item.kind === 'consumable'
+      ? playerUse(economy, settled.player, item, times, atMs)
+      : { player: settled.player, movements: [] };
+  const onUse = itemOnUse(item);
+  const effect = onUse ? effectOf(economy, settled.player, onUse, times, atMs) : { gives: {}, set: {} };
   const changed =
     Object.keys(effect.set).length === 0
       ? used.player
@@ -137,8 +132,6 @@ export function openCheck(economy: Economy, player: Player, request: ActRequest,
   });
 }
 
-const openedKey = (item: string): string => `opened ${item}`;
-
 /**
  * Opens. What is drawn is a pure function of (seed, player, box, how many of it were opened before), so a repeat
  * after a failure draws the same. What a cap or carry keeps out is dropped, as with earnings, and told.
@@ -151,7 +144,7 @@ export function openApply(
 ): Acted & { drawn: string[][] } {
   mustBeAllowed(verdict);
   const { atMs, times, takes } = verdict;
-  const box = economy.items.get(verdict.item)!;
+  const box = economy.items.get(verdict.item) as Box;
   const cause = `open:${box.id}`;
   const settled = playerSettle(economy, player, atMs);
   const paid = playerPay(economy, settled.player, takes, worldAccount('open'), cause, atMs);
@@ -170,17 +163,17 @@ export function openApply(
 
 function openOnce(
   economy: Economy,
-  box: Item,
+  box: Box,
   result: Acted & { drawn: string[][] },
   cause: string,
   nowMs: number,
   seed: number,
 ): void {
   const { player } = result;
-  const opened = player.counters[openedKey(box.id)]?.count ?? 0;
+  const opened = player.counters[counterKey.opened(box.id)]?.count ?? 0;
   let opener: Player = {
     ...player,
-    counters: { ...player.counters, [openedKey(box.id)]: { count: opened + 1, startMs: 0 } },
+    counters: { ...player.counters, [counterKey.opened(box.id)]: { count: opened + 1, startMs: 0 } },
   };
   const gives: Basket = { ...box.gives };
   if (box.loot !== undefined) {
@@ -203,12 +196,12 @@ export function collectCheck(economy: Economy, player: Player, request: ActReque
   return actCheck('collect', economy, player, { ...request, times: 1 }, nowMs, (facts) => {
     const { item } = facts;
     const { times, player: after } = yieldTake(economy, facts.player, item, nowMs);
-    const gives = item.yields && basketTimes(item.yields.gives, times);
+    const yields = itemYields(item);
+    const gives = yields && basketTimes(yields.gives, times);
     if (gives && times > 0) return { reasons: [], takes: {}, gives };
-    const counter = after.counters[`yield ${item.id}`];
+    const counter = after.counters[counterKey.yield(item.id)];
     const units = playerHolds(economy, facts.player, item.id);
-    const nextMs =
-      counter && item.yields && units > 0 ? nowMs + Math.ceil((item.yields.everyMs - counter.count) / units) : null;
+    const nextMs = counter && yields && units > 0 ? nowMs + Math.ceil((yields.everyMs - counter.count) / units) : null;
     return { reasons: [{ code: 'nothing-to-collect', item: item.id, nextMs }], takes: {}, gives: {} };
   });
 }

@@ -6,7 +6,7 @@ import { and, asc, eq, gt, like, or, sql } from 'drizzle-orm';
 import type { Basket } from '../../core/amount/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
-import type { Level } from '../../core/schedule/index.js';
+import type { Counter, Level } from '../../core/schedule/index.js';
 import type { SharedStocks } from '../../core/trade/index.js';
 import type { Database } from './database.js';
 import { balances, counters, movements, players, stacks, stocks } from './tables.js';
@@ -141,9 +141,10 @@ export class PlayerStore {
         statements.saveBalance.run({ id, currency, units: level.units, sinceMs: level.sinceMs });
     }
     if (after.stacks !== before.stacks) this.saveStacks(id, before.stacks, after.stacks);
-    for (const key in after.counters) {
-      const counter = after.counters[key]!;
-      if (counter !== before.counters[key])
+    const counted = after.counters as Record<string, Counter>;
+    for (const key in counted) {
+      const counter = counted[key]!;
+      if (counter !== (before.counters as Record<string, Counter>)[key])
         statements.saveCounter.run({ id, key, count: counter.count, startMs: counter.startMs });
     }
     for (const offer in after.stocks) {

@@ -48,19 +48,23 @@ export const keyUnobtainable: AuditRule = {
   severity: 'error',
   help: 'A box whose key nobody can get stays shut.',
   find: ({ economy, obtainable }) =>
-    [...economy.items.values()]
-      .filter(({ opensWith }) => opensWith && !obtainable.has(opensWith.item))
-      .map(({ id, name, opensWith }) => ({
-        pointer: pointerOf(['items', id, 'opensWith']),
-        subject: name,
-        message: `it opens with ${economy.items.get(opensWith!.item)?.name ?? opensWith!.item}, and no player can get one`,
-        fix: 'Offer the key, give it by a rule or a table, or remove opensWith.',
-      })),
+    [...economy.items.values()].flatMap((item) =>
+      item.kind === 'box' && item.opensWith && !obtainable.has(item.opensWith.item)
+        ? [
+            {
+              pointer: pointerOf(['items', item.id, 'opensWith']),
+              subject: item.name,
+              message: `it opens with ${economy.items.get(item.opensWith.item)?.name ?? item.opensWith.item}, and no player can get one`,
+              fix: 'Offer the key, give it by a rule or a table, or remove opensWith.',
+            },
+          ]
+        : [],
+    ),
 };
 
 /** A table is rolled directly by a box or an earning rule. */
 const rolledDirectly = (economy: Economy, table: LootTable): boolean =>
-  [...economy.items.values()].some(({ loot }) => loot === table.id) ||
+  [...economy.items.values()].some((item) => item.kind === 'box' && item.loot === table.id) ||
   [...economy.earning.values()].some(({ loot }) => loot === table.id);
 
 export const guaranteeWithoutEffect: AuditRule = {

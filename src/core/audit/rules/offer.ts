@@ -1,6 +1,7 @@
 /** Findings about how offers stand to each other, and whether anyone meets them. */
 import { amountText, economyLabels } from '../../texts/index.js';
-import type { Economy, Item, Offer } from '../../economy/index.js';
+import { choiceBasket } from '../../economy/index.js';
+import type { Bundle, Economy, Item, Offer } from '../../economy/index.js';
 import type { Formula, Scope, Value } from '../../formula/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
@@ -139,7 +140,7 @@ export const tierUnitPriceRises: AuditRule = {
 /** What a bundle's parts would cost one by one, in one currency: by the cheapest offers, else by worth. */
 function partsCost(
   economy: Economy,
-  bundle: Item,
+  bundle: Bundle,
   asset: string,
   cheapest: ReturnType<typeof cheapestUnits>,
 ): number | undefined {
@@ -223,7 +224,7 @@ export const freeWithoutLimit: AuditRule = {
   help: 'What is given away without a limit is taken without end.',
   find: ({ economy }) =>
     [...economy.offers.values()].flatMap((offer) => {
-      const free = offer.prices?.some(({ basket, money }) => basket.length === 0 && !money);
+      const free = offer.prices?.some(({ kind }) => kind === 'free');
       const bounded = offer.limits.length > 0 || offer.stock?.scope === 'player';
       if (!free || bounded || offerIsHidden(offer)) return [];
       if (!offer.gives.some(({ asset }) => isWorthRepeating(economy, asset))) return [];
@@ -268,8 +269,8 @@ export const priceAfterEnd: AuditRule = {
     [...economy.offers.values()].flatMap((offer) => {
       if (offerIsHidden(offer) || !offer.prices) return [];
       const until = Math.min(offer.opening.untilMs ?? Infinity, offer.shop.opening.untilMs ?? Infinity);
-      const over = offer.prices.map(({ basket }) =>
-        basket
+      const over = offer.prices.map((choice) =>
+        choiceBasket(choice)
           .map(({ asset }) => economy.currencies.get(asset))
           .find((currency) => currency?.ends && currency.ends.atMs < until),
       );
@@ -291,8 +292,9 @@ export const productMissing: AuditRule = {
   help: 'A real-money price that names no product in some store cannot be bought there.',
   find: ({ economy }) =>
     [...economy.offers.values()].flatMap((offer) =>
-      (offer.prices ?? []).flatMap(({ money }) => {
-        const missing = money ? [...economy.stores.values()].filter(({ id }) => !(id in money.products)) : [];
+      (offer.prices ?? []).flatMap((choice) => {
+        const missing =
+          choice.kind === 'money' ? [...economy.stores.values()].filter(({ id }) => !(id in choice.products)) : [];
         return missing.length === 0
           ? []
           : [

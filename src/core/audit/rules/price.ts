@@ -1,7 +1,7 @@
 /** Findings about what offers cost. */
 import type { Offer, Quantity } from '../../economy/index.js';
 import { amountText, economyLabels } from '../../texts/index.js';
-import { quantitiesEvaluate } from '../../economy/index.js';
+import { choiceBasket, fixedUnits, quantitiesEvaluate } from '../../economy/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import type { AuditInput, AuditRule } from '../finding.js';
@@ -12,7 +12,8 @@ type Where = { offer: Offer; quantity: Quantity; pointer: string };
 function* pricedAmounts({ economy, document }: AuditInput): Generator<Where> {
   for (const offer of economy.offers.values()) {
     const written = document.shops?.[offer.shop.id]?.shelves[offer.shelf.id]?.offers[offer.id]?.price;
-    for (const [index, { basket }] of (offer.prices ?? []).entries()) {
+    for (const [index, choice] of (offer.prices ?? []).entries()) {
+      const basket = choiceBasket(choice);
       for (const quantity of basket) {
         const path =
           written === undefined
@@ -56,9 +57,10 @@ export const zeroPrice: AuditRule = {
       .map(({ offer, quantity, pointer }) => ({
         pointer,
         subject: offerSubject(offer),
-        message: quantity.formula
-          ? `${quantity.formula.text} comes to 0 ${quantity.asset} for a new player`
-          : `it asks for 0 ${quantity.asset}`,
+        message:
+          quantity.kind === 'formula'
+            ? `${quantity.formula.text} comes to 0 ${quantity.asset} for a new player`
+            : `it asks for 0 ${quantity.asset}`,
         fix: 'Write the price that you mean, or price: free.',
       }));
   },
@@ -92,7 +94,9 @@ export const priceAboveCap: AuditRule = {
   severity: 'error',
   help: 'A price that no wallet can hold can never be paid.',
   find: (input) =>
-    [...pricedAmounts(input)].flatMap(({ offer, quantity: { asset, units }, pointer }) => {
+    [...pricedAmounts(input)].flatMap(({ offer, quantity, pointer }) => {
+      const { asset } = quantity;
+      const units = fixedUnits(quantity);
       const cap = input.economy.currencies.get(asset)?.cap ?? input.economy.items.get(asset)?.carry;
       if (cap === undefined || units === undefined || units <= cap) return [];
       const labels = economyLabels(input.economy);
@@ -114,7 +118,9 @@ export const priceUnreachable: AuditRule = {
   find: ({ economy, obtainable }) =>
     [...economy.offers.values()].flatMap((offer) => {
       if (!offer.prices || offerIsHidden(offer)) return [];
-      const missing = offer.prices.map(({ basket }) => basket.find(({ asset }) => !obtainable.has(asset))?.asset);
+      const missing = offer.prices.map(
+        (choice) => choiceBasket(choice).find(({ asset }) => !obtainable.has(asset))?.asset,
+      );
       if (missing.some((asset) => asset === undefined)) return [];
       return [
         {

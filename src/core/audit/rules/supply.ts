@@ -2,6 +2,7 @@
 import { assetMost, basketArrivals } from '../../player/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
+import { choiceBasket, fixedUnits, itemOnUse } from '../../economy/index.js';
 import type { AuditRule } from '../finding.js';
 
 export const itemUnobtainable: AuditRule = {
@@ -41,7 +42,7 @@ export const currencyWithoutSink: AuditRule = {
   find: ({ economy, document }) => {
     const taken = new Set<string>();
     for (const offer of economy.offers.values())
-      for (const { basket } of offer.prices ?? []) for (const { asset } of basket) taken.add(asset);
+      for (const choice of offer.prices ?? []) for (const { asset } of choiceBasket(choice)) taken.add(asset);
     for (const rule of economy.earning.values()) for (const { asset } of rule.takes) taken.add(asset);
     for (const { id, ends } of economy.currencies.values()) if (ends?.into !== undefined) taken.add(id);
     for (const activity of Object.values(document.activities ?? {}))
@@ -63,7 +64,7 @@ export const ownOnceNeverBuyable: AuditRule = {
   help: 'An offer that gives more at once than a player may hold is refused to everyone.',
   find: ({ economy }) =>
     [...economy.offers.values()].flatMap((offer) => {
-      const gives = Object.fromEntries(offer.gives.map(({ asset, units }) => [asset, units ?? 1]));
+      const gives = Object.fromEntries(offer.gives.map((given) => [given.asset, fixedUnits(given) ?? 1]));
       const arrivals = basketArrivals(economy, gives);
       return Object.keys(arrivals)
         .filter((asset) => arrivals[asset]! > assetMost(economy, asset))
@@ -104,8 +105,10 @@ export const useWithoutEnd: AuditRule = {
   severity: 'error',
   help: 'Only consumables are used up: anything else whose use gives something, or counts up, can be used without end.',
   find: ({ economy }) =>
-    [...economy.items.values()].flatMap(({ id, name, kind, uses, onUse }) => {
-      if (!onUse || uses !== undefined) return [];
+    [...economy.items.values()].flatMap((item) => {
+      const { id, name, kind } = item;
+      const onUse = itemOnUse(item);
+      if (!onUse || kind === 'consumable') return [];
       const counts = onUse.set.some(({ attribute, to }) => typeof to === 'object' && to.names.includes(attribute));
       if (onUse.gives.length === 0 && !counts) return [];
       return [

@@ -1,6 +1,7 @@
 /** Findings about what players read. */
 import { unitsFormat, unitsParse } from '../../amount/index.js';
 import { documentTexts } from '../../document/index.js';
+import { choiceBasket } from '../../economy/index.js';
 import type { Currency, Economy, Offer } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
@@ -25,12 +26,11 @@ function statedPrices(economy: Economy, text: string): StatedPrice[] {
 }
 
 function contradicts(offer: Offer, { currency, stated }: StatedPrice): string | undefined {
-  const amounts = (offer.prices ?? []).flatMap(({ basket }) => basket).filter(({ asset }) => asset === currency.id);
+  const amounts = (offer.prices ?? []).flatMap(choiceBasket).filter(({ asset }) => asset === currency.id);
   const parsed = unitsParse(stated, currency.decimals);
-  if (amounts.some(({ units, formula }) => formula === undefined && parsed.ok && units === parsed.units))
-    return undefined;
+  if (amounts.some((one) => parsed.ok && one.kind === 'fixed' && one.units === parsed.units)) return undefined;
   const real = amounts
-    .map(({ units, formula }) => (formula ? formula.text : unitsFormat(units!, currency.decimals)))
+    .map((one) => (one.kind === 'formula' ? one.formula.text : unitsFormat(one.units, currency.decimals)))
     .join(' or ');
   return `a text says ${stated} ${currency.name}, and the price is ${real ? `${real} ${currency.name}` : `not in ${currency.name}`}`;
 }

@@ -1,6 +1,6 @@
 /** Findings about time: windows, rotations and sales that meet badly. */
 import { unitsFormat } from '../../amount/index.js';
-import { quantitiesEvaluate } from '../../economy/index.js';
+import { choiceBasket, quantitiesEvaluate } from '../../economy/index.js';
 import { valueAt } from '../../document/index.js';
 import type { Economy, Offer, Sale } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
@@ -150,9 +150,9 @@ export const saleWithoutEffect: AuditRule = {
     return [...economy.sales.values()].flatMap((sale) => {
       const offers = pickedBy(economy, sale);
       const lowers = offers.some((offer) =>
-        (offer.prices ?? []).some(({ basket, money }) => {
-          const price = money ? undefined : quantitiesEvaluate(basket, scope);
-          return price?.ok && salesReduce(economy, [sale], price.basket).length > 0;
+        (offer.prices ?? []).some((choice) => {
+          const price = quantitiesEvaluate(choiceBasket(choice), scope);
+          return price.ok && salesReduce(economy, [sale], price.basket).length > 0;
         }),
       );
       return lowers

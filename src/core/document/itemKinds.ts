@@ -1,0 +1,28 @@
+/** What belongs to each kind of item: one table for the compiler, the acts and the console. */
+
+/** What a player can do with what they hold, beside selling it. */
+export type ItemAct = 'use' | 'open' | 'collect';
+
+interface ItemKind {
+  /** Fields that only some kinds have. */
+  fields: readonly KindField[];
+  acts: readonly ItemAct[];
+}
+export type KindField = 'uses' | 'lasts' | 'gives' | 'loot' | 'opensWith' | 'onUse' | 'yields';
+
+export const ITEM_KINDS = {
+  durable: { fields: ['onUse', 'yields'], acts: ['use', 'collect'] },
+  consumable: { fields: ['uses', 'onUse', 'yields'], acts: ['use', 'collect'] },
+  timed: { fields: ['lasts', 'onUse', 'yields'], acts: ['use', 'collect'] },
+  bundle: { fields: ['gives'], acts: [] },
+  box: { fields: ['gives', 'loot', 'opensWith', 'yields'], acts: ['open', 'collect'] },
+} as const satisfies Record<string, ItemKind>;
+export type ItemKindName = keyof typeof ITEM_KINDS;
+export const ITEM_KIND_NAMES = Object.keys(ITEM_KINDS) as [ItemKindName, ...ItemKindName[]];
+
+/** Fields that some kind has. */
+export const KIND_FIELDS: readonly KindField[] = [
+  ...new Set(Object.values(ITEM_KINDS).flatMap(({ fields }) => [...fields])),
+];
+export const kindHas = (kind: ItemKindName, field: KindField): boolean =>
+  (ITEM_KINDS[kind].fields as readonly KindField[]).includes(field);
