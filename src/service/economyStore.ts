@@ -21,6 +21,7 @@ import type { Trail } from './trail.js';
 
 export interface Compiled {
   release: number;
+  document: EconomyDocument;
   economy: Economy;
 }
 
@@ -238,7 +239,8 @@ export class EconomyStore {
     if (known) return known;
     const row = this.releaseRow(number);
     if (!row) return undefined;
-    const compiled = { release: number, economy: economyCompile(JSON.parse(row.document) as EconomyDocument).economy };
+    const document = JSON.parse(row.document) as EconomyDocument;
+    const compiled = { release: number, document, economy: economyCompile(document).economy };
     this.compiled.set(number, compiled);
     return compiled;
   }
@@ -273,10 +275,10 @@ export class EconomyStore {
   private withRecords(release: number, records: ReadonlyMap<string, RotationRecord>): Compiled {
     const byRelease = this.recorded.get(records) ?? new Map<number, Recorded>();
     this.recorded.set(records, byRelease);
-    const { economy: base } = this.release(release)!;
+    const { document, economy: base } = this.release(release)!;
     const known = byRelease.get(release);
     if (known?.base === base) return known;
-    const made = { release, economy: economyRecorded(base, records), base };
+    const made = { release, document, economy: economyRecorded(base, records), base };
     byRelease.set(release, made);
     return made;
   }

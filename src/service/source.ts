@@ -1,4 +1,5 @@
 /** Which economy a look or a dry run is about, and for whom: a real player or a made-up one. */
+import type { EconomyDocument } from '../core/document/index.js';
 import type { Economy } from '../core/economy/index.js';
 import { playerMadeUp } from '../core/player/index.js';
 import type { Player, Profile } from '../core/player/index.js';
@@ -6,15 +7,20 @@ import { instantOf } from './handler.js';
 import { Problem, notFound } from './problem.js';
 import type { Service } from './service.js';
 
+/** An economy with the document that it was compiled from; `release` is null for the draft. */
+export interface Source {
+  economy: Economy;
+  document: EconomyDocument;
+  release: number | null;
+}
+
 /** Which economy is asked about: `draft`, a channel (as it is at `atMs`, where that is given), or a release number. */
-export function sourceEconomy(
-  service: Service,
-  source = 'live',
-  atMs?: number,
-): { economy: Economy; release: number | null } {
-  if (source === 'draft') return { economy: service.economies.draftRecorded(), release: null };
-  if (!/^\d+$/.test(source)) return service.economies.live(source, atMs);
-  const compiled = service.economies.releaseRecorded(Number(source));
+export function sourceEconomy(service: Service, source = 'live', atMs?: number): Source {
+  const { economies } = service;
+  if (source === 'draft')
+    return { economy: economies.draftRecorded(), document: economies.draft().document, release: null };
+  if (!/^\d+$/.test(source)) return economies.live(source, atMs);
+  const compiled = economies.releaseRecorded(Number(source));
   if (!compiled) throw notFound('release', source);
   return compiled;
 }
@@ -24,7 +30,7 @@ export function sourceAt(
   service: Service,
   source: string | undefined,
   written: string | undefined,
-): { economy: Economy; release: number | null; atMs: number } {
+): Source & { atMs: number } {
   if (written === undefined || written === 'now') return { ...sourceEconomy(service, source), atMs: service.now() };
   const { zone } = sourceEconomy(service, source).economy;
   const atMs = instantOf(written, zone, service.now());

@@ -2,7 +2,7 @@
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { economyLoad } from '../../src/core/economy/index.js';
-import type { Economy } from '../../src/core/economy/index.js';
+import type { Economy, EconomyLoaded } from '../../src/core/economy/index.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
 import type { SourceFile } from '../../src/core/files/index.js';
 import { playerMadeUp } from '../../src/core/player/index.js';
@@ -18,12 +18,13 @@ export const DAY = 24 * HOUR;
 
 const HEAD = 'name: Test cove\ntimeZone: Europe/Lisbon\n';
 
-/** The document and its economy; fails loudly when the YAML has any issue. */
-export function economyOf(yaml: string): Economy {
+/** What was loaded; fails loudly when the YAML has any issue. */
+function loadedOf(yaml: string): EconomyLoaded {
   const loaded = economyLoad([{ path: 'test.yaml', text: HEAD + yaml }]);
   if (loaded.issues.length > 0) throw new Error(JSON.stringify(loaded.issues, null, 2));
-  return loaded.economy!;
+  return loaded;
 }
+export const economyOf = (yaml: string): Economy => loadedOf(yaml).economy!;
 
 export function issuesOf(yaml: string): { code: string; pointer: string; line?: number }[] {
   return economyLoad([{ path: 'test.yaml', text: HEAD + yaml }]).issues.map(({ code, pointer, place }) => ({
@@ -33,8 +34,9 @@ export function issuesOf(yaml: string): { code: string; pointer: string; line?: 
   }));
 }
 
+/** The document alone; fails loudly when the YAML has any issue. */
 export function documentOf(yaml: string): EconomyDocument {
-  return economyOf(yaml).document;
+  return loadedOf(yaml).document!;
 }
 
 export function demoFiles(): SourceFile[] {

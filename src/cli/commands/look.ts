@@ -130,10 +130,15 @@ export function addLookCommands(program: Command): void {
       const flow =
         folder === undefined
           ? await clientOf(command).call('GET /flows/{asset}', { params: { asset }, query: { source } })
-          : assetFlow(economyCompile(folderLoad(folder).document).economy, asset);
+          : folderFlow(folder, asset);
       if (wantsJson(command)) printJson(flow);
       else printFlow(flow);
     });
+}
+
+function folderFlow(folder: string, asset: string): AssetFlow {
+  const { document } = folderLoad(folder);
+  return assetFlow(document, economyCompile(document).economy, asset);
 }
 
 function printMoney(rows: readonly MoneyRow[]): void {

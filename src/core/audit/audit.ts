@@ -124,20 +124,15 @@ export function economyAudit(document: EconomyDocument, { placeOf, pictures }: A
     ...issues.map((issue) => ({ ...issueFinding(issue), subject: pointerWords(issue.pointer, document).subject })),
     ...AUDIT_RULES.flatMap(({ code, severity, find }) => find(input).map((one) => ({ code, severity, ...one }))),
   ];
-  const silenced = document.audit?.silenced ?? {};
+  const { silenced } = economy.audit;
   const used = new Set<string>();
   const findings = found.map((finding): Finding => {
     const key = `${finding.code} ${finding.pointer}`;
-    const why = finding.severity === 'hint' && Object.hasOwn(silenced, key) ? silenced[key] : undefined;
+    const why = finding.severity === 'hint' ? silenced.get(key) : undefined;
     if (why !== undefined) used.add(key);
     return why === undefined ? finding : { ...finding, silenced: why };
   });
-  return [
-    ...findings,
-    ...Object.keys(silenced)
-      .filter((key) => !used.has(key))
-      .map(silenceFinding),
-  ]
+  return [...findings, ...[...silenced.keys()].filter((key) => !used.has(key)).map(silenceFinding)]
     .sort((a, b) => ORDER[a.severity] - ORDER[b.severity])
     .map((finding) => (placeOf ? { ...finding, place: placeOf(finding.pointer) } : finding));
 }

@@ -1,12 +1,11 @@
 /** What activities pay a minute, to find ways of playing that pay too well. */
 import { quantitiesEvaluate } from '../economy/index.js';
-import type { ActivityDocument } from '../document/index.js';
-import type { EarningRule, Economy } from '../economy/index.js';
+import type { Activity, EarningRule, Economy } from '../economy/index.js';
 import type { Scope, Value } from '../formula/index.js';
 import { lootOdds } from '../loot/index.js';
 import { playerCreate, playerScope } from '../player/index.js';
 import { randomStream } from '../random/index.js';
-import { attributeNames, drawCompile } from '../simulation/index.js';
+import { drawValue } from '../simulation/index.js';
 
 export interface PlayPay {
   /** Smallest units a minute, by activity. */
@@ -22,15 +21,16 @@ const TRIES = 500;
 export function playPay(economy: Economy): PlayPay {
   const { player } = playerCreate(economy, 'new_player', 'New player', 0);
   const scope = playerScope(economy, player, 0);
-  const activities = Object.entries(economy.document.activities ?? {}).flatMap(([id, activity]) => {
-    const known = Object.keys(activity.emits).every((event) => economy.document.events?.[event] !== undefined);
-    return known ? [{ id, name: activity.name, perMinute: activityPay(economy, id, activity, scope) }] : [];
-  });
+  const activities = [...economy.activities.values()].map((activity) => ({
+    id: activity.id,
+    name: activity.name,
+    perMinute: activityPay(economy, activity, scope),
+  }));
   const weights = new Map<string, number>();
-  for (const { plays } of Object.values(economy.document.personas ?? {})) {
-    const total = Object.values(plays).reduce((sum, weight) => sum + weight, 0);
-    for (const [activity, weight] of Object.entries(plays))
-      if (total > 0) weights.set(activity, (weights.get(activity) ?? 0) + weight / total);
+  for (const { plays } of economy.personas.values()) {
+    const total = plays.reduce((sum, { weight }) => sum + weight, 0);
+    for (const { activity, weight } of plays)
+      if (total > 0) weights.set(activity.id, (weights.get(activity.id) ?? 0) + weight / total);
   }
   const intended: Record<string, number> = {};
   const all = [...weights.values()].reduce((sum, weight) => sum + weight, 0);
@@ -40,22 +40,18 @@ export function playPay(economy: Economy): PlayPay {
   return { activities, intended };
 }
 
-function activityPay(economy: Economy, id: string, activity: ActivityDocument, scope: Scope): Record<string, number> {
-  const names = attributeNames(economy);
-  const emits = Object.entries(activity.emits).map(([name, drawn]) => ({
-    rules: (economy.earningByEvent.get(name) ?? []).filter(
+function activityPay(economy: Economy, activity: Activity, scope: Scope): Record<string, number> {
+  const emits = activity.emits.map(({ event, fields }) => ({
+    rules: (economy.earningByEvent.get(event) ?? []).filter(
       ({ limits, cooldownMs }) => limits.length === 0 && cooldownMs === undefined,
     ),
-    fields: Object.entries(drawn).flatMap(([field, draw]) => {
-      const type = economy.document.events![name]!.fields?.[field];
-      return type === undefined ? [] : [{ field, draw: drawCompile(draw, type, names) }];
-    }),
+    fields,
   }));
-  const random = randomStream(economy.seed, 'audit', id);
+  const random = randomStream(economy.seed, 'audit', activity.id);
   const total: Record<string, number> = {};
   for (let n = 0; n < TRIES; n++)
     for (const { rules, fields } of emits) {
-      const values = new Map<string, Value>(fields.map(({ field, draw }) => [field, draw(random, scope)]));
+      const values = new Map<string, Value>(fields.map(({ field, draw }) => [field, drawValue(draw, random, scope)]));
       const event: Scope = { ...scope, name: (name) => values.get(name) ?? scope.name(name) };
       for (const rule of rules) rulePay(economy, rule, event, total);
     }

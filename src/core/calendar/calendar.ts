@@ -203,7 +203,6 @@ function saleEntries(economy: Economy, shop: Shop, sale: Sale, { fromMs, toMs }:
     .filter((offer) => !offer.hidden && offer.sales.includes(sale));
   if (offers.length === 0) return [];
   // Of a whole shop or group some may well not be on show; what is named one by one is meant.
-  const named = economy.document.sales?.[sale.id]?.offers !== undefined;
   return openingWindows(sale.opening, fromMs, toMs).map((window) => {
     const closed = openingWindows(shop.opening, window.startMs, window.endMs).length === 0;
     const unseen = offers.filter((offer) => offerShownIn(economy, offer, window.startMs, window.endMs).length === 0);
@@ -211,7 +210,7 @@ function saleEntries(economy: Economy, shop: Shop, sale: Sale, { fromMs, toMs }:
       ? [`${shop.name} is closed`]
       : unseen.length === offers.length
         ? ['none of its offers is on show']
-        : named
+        : sale.byOffer
           ? unseen.map(({ name }) => `${name} is not on show`)
           : [];
     return {

@@ -1,6 +1,7 @@
 /** Where an asset comes from, where it goes, and what it buys: the view that a designer of a currency needs. */
 import { amountText, basketText, economyLabels } from '../texts/index.js';
 import { pointerWords } from '../document/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import type { Basket } from '../amount/index.js';
 import type { AssetLabels } from '../texts/index.js';
 import { choiceBasket, fixedUnits, itemOnUse, itemYields } from '../economy/index.js';
@@ -25,8 +26,7 @@ export interface AssetFlow {
 }
 
 /** Linear in the economy. */
-export function assetFlow(economy: Economy, asset: string): AssetFlow {
-  const { document } = economy;
+export function assetFlow(document: EconomyDocument, economy: Economy, asset: string): AssetFlow {
   const labels = economyLabels(economy);
   const flow: AssetFlow = { asset, name: labels(asset)?.name ?? asset, sources: [], sinks: [], buys: [] };
   const line = (segments: (string | number)[], words: string): FlowLine => ({
@@ -34,8 +34,9 @@ export function assetFlow(economy: Economy, asset: string): AssetFlow {
     name: pointerWords(pointerOf(segments.slice(0, segments[0] === 'shops' ? 6 : 2)), document).subject,
     words,
   });
-  currencyLines(economy, asset, labels, flow, line);
-  itemLines(economy, asset, labels, flow, line);
+  const asked = { document, economy, asset, labels, flow, line };
+  currencyLines(asked);
+  itemLines(asked);
   for (const table of economy.loot.values())
     for (const entry of table.entries)
       for (const given of entry.gives.filter((one) => one.asset === asset)) {
@@ -84,7 +85,16 @@ const quantityText = (labels: AssetLabels, quantity: Quantity): string =>
     ? `${quantity.formula.text} ${labels(quantity.asset)?.name ?? quantity.asset}`
     : labelled(labels, quantity.asset, quantity.units);
 
-function currencyLines(economy: Economy, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
+interface Asked {
+  document: EconomyDocument;
+  economy: Economy;
+  asset: string;
+  labels: AssetLabels;
+  flow: AssetFlow;
+  line: Line;
+}
+
+function currencyLines({ document, economy, asset, labels, flow, line }: Asked): void {
   const currency = economy.currencies.get(asset);
   for (const { id, ends } of economy.currencies.values())
     if (ends?.into === asset) flow.sources.push(line(['currencies', id, 'ends'], 'what is left when it ends'));
@@ -97,13 +107,13 @@ function currencyLines(economy: Economy, asset: string, labels: AssetLabels, flo
     flow.sources.push(
       line(
         ['currencies', asset, 'refill'],
-        `${labelled(labels, asset, currency.refill.amount)} every ${economy.document.currencies![asset]!.refill!.every}, up to ${labelled(labels, asset, currency.refill.upTo)}`,
+        `${labelled(labels, asset, currency.refill.amount)} every ${document.currencies![asset]!.refill!.every}, up to ${labelled(labels, asset, currency.refill.upTo)}`,
       ),
     );
   if (currency.ends) flow.sinks.push(line(['currencies', asset, 'ends'], 'what is left when it ends'));
 }
 
-function itemLines(economy: Economy, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {
+function itemLines({ document, economy, asset, labels, flow, line }: Asked): void {
   for (const item of economy.items.values()) {
     if ('gives' in item && item.gives[asset])
       flow.sources.push(
@@ -119,7 +129,7 @@ function itemLines(economy: Economy, asset: string, labels: AssetLabels, flow: A
       flow.sources.push(
         line(
           ['items', item.id, 'yields'],
-          `${labelled(labels, asset, yields.gives[asset])} every ${economy.document.items![item.id]!.yields!.every}`,
+          `${labelled(labels, asset, yields.gives[asset])} every ${document.items![item.id]!.yields!.every}`,
         ),
       );
     if (item.kind === 'box' && item.opensWith?.item === asset && !item.opensWith.keeps)

@@ -20,22 +20,17 @@ export function formulaValues(economy: Economy, player: Player, nowMs: number): 
   const scope = playerScope(economy, playerSettle(economy, player, nowMs).player, nowMs);
   return [
     ...[...economy.shops.values()].flatMap(({ id, when }) => truth(when, pointerOf(['shops', id, 'when']), scope)),
-    ...[...economy.offers.values()].flatMap((offer) => offerValues(economy, offer, scope)),
+    ...[...economy.offers.values()].flatMap((offer) => offerValues(offer, scope)),
     ...[...economy.loot.values()].flatMap((table) =>
       table.entries.flatMap(({ id, when }) => truth(when, pointerOf(['loot', table.id, 'entries', id, 'when']), scope)),
     ),
   ];
 }
 
-function offerValues(economy: Economy, offer: Offer, scope: Scope): FormulaValue[] {
-  const written = economy.document.shops![offer.shop.id]!.shelves[offer.shelf.id]!.offers[offer.id]!.price;
+function offerValues(offer: Offer, scope: Scope): FormulaValue[] {
   const prices = (offer.prices ?? []).flatMap((choice, index) =>
     choiceBasket(choice).flatMap((quantity) =>
-      amount(
-        quantity,
-        pointerOf([...offer.pointer, 'price', ...(Array.isArray(written) ? [index] : []), quantity.asset]),
-        scope,
-      ),
+      amount(quantity, pointerOf([...offer.pointer, 'price', ...(offer.listed ? [index] : []), quantity.asset]), scope),
     ),
   );
   const gives = offer.gives.flatMap((quantity) =>

@@ -175,14 +175,13 @@ function ruleCount(economy: Economy, player: Player, rule: EarningRule, nowMs: n
 
 /** What is wrong with an event's fields: missing, unknown or of another type. None means that it can be handled. */
 export function eventProblems(economy: Economy, name: string, fields: Readonly<Record<string, unknown>>): string[] {
-  const known = economy.document.events?.[name];
-  if (!Object.hasOwn(economy.document.events ?? {}, name))
-    return [`there is no event "${name}"; events: ${Object.keys(economy.document.events ?? {}).join(', ') || 'none'}`];
-  const wanted = known?.fields ?? {};
+  const kind = economy.events.get(name);
+  if (!kind) return [`there is no event "${name}"; events: ${[...economy.events.keys()].join(', ') || 'none'}`];
+  const { fields: wanted } = kind;
   const problems = Object.keys(fields)
-    .filter((field) => !Object.hasOwn(wanted, field))
-    .map((field) => `unknown field "${field}"; fields: ${Object.keys(wanted).join(', ') || 'none'}`);
-  for (const [field, type] of Object.entries(wanted)) {
+    .filter((field) => !wanted.has(field))
+    .map((field) => `unknown field "${field}"; fields: ${[...wanted.keys()].join(', ') || 'none'}`);
+  for (const [field, type] of wanted) {
     const value = fields[field];
     const fits = type === 'number' ? typeof value === 'number' && Number.isFinite(value) : typeof value === 'string';
     if (!fits) problems.push(`the field "${field}" must be a ${type}`);

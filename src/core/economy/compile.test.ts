@@ -155,8 +155,8 @@ test('the demo economy has no issue', () => {
     economy.items.size,
     economy.shops.size,
     economy.loot.size,
-    Object.keys(economy.document.groups!).length,
-  ]).toEqual([4, 60, 4, 5, 6]);
+    economy.personas.size,
+  ]).toEqual([4, 60, 4, 5, 3]);
 });
 
 test("changes are told in a designer's words", () => {
@@ -188,8 +188,18 @@ test('bundles in bundles in bundles are worked out once each: thirty layers of t
 });
 
 test('half a price is no price: an alternative that names something unknown does not count', () => {
-  const { document } = economyOf(CURRENCIES + KITE + shop('kite: {gives: kite, price: {shells: 10}}'));
+  const document = documentOf(CURRENCIES + KITE + shop('kite: {gives: kite, price: {shells: 10}}'));
   const broken = structuredClone(document);
   broken.shops!['stall']!.shelves['main']!.offers['kite']!.price = { shells: 10, pearlz: 5 };
   expect(economyCompile(broken).economy.offers.get('kite')!.prices).toBeUndefined();
+});
+
+test("a persona's formula that fails is told with its place when the economy is compiled, not when a run starts", () => {
+  expect(
+    issuesOf(`
+attributes: {level: {start: 1}}
+activities: {fly: {name: Fly, minutes: 5, emits: {}}}
+personas: {racer: {name: Racer, attributes: {level: "=levl + 1"}, sessions: {perDay: 1, minutes: 5}, plays: {fly: 1}, shops: {policy: impulse}}}
+`),
+  ).toEqual([expect.objectContaining({ code: 'bad-formula', pointer: '/personas/racer/attributes/level' })]);
 });

@@ -8,7 +8,8 @@ import { pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
 import { assetsCompile } from './compileAssets.js';
 import { lootCompile } from './compileLoot.js';
-import { earningCompile, playCheck } from './compilePlay.js';
+import { earningCompile } from './compileEarning.js';
+import { playCompile } from './compilePlay.js';
 import { shopCompile } from './compileShops.js';
 import { textsCompile } from './compileTexts.js';
 import { salesCompile } from './compileTime.js';
@@ -29,9 +30,7 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
   const offers = offersById(refs, shops.values());
   const sales = salesCompile(refs, offers.values());
   const earning = earningCompile(refs);
-  playCheck(refs);
   const economy: Economy = {
-    document,
     name: document.name,
     zone: document.timeZone,
     seed: document.seed ?? 1,
@@ -52,6 +51,12 @@ export function economyCompile(document: EconomyDocument): { economy: Economy; i
     offers,
     earning,
     earningByEvent: groupBy(earning.values(), (rule) => rule.on),
+    ...playCompile(refs),
+    audit: {
+      bundleFloor: document.audit?.bundleFloor,
+      earningFactor: document.audit?.earningFactor,
+      silenced: new Map(Object.entries(document.audit?.silenced ?? {})),
+    },
   };
   return { economy, issues: refs.issues };
 }

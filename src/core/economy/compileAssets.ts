@@ -33,6 +33,8 @@ function itemBegin(id: string, written: ItemDocument): Item {
   const any = {
     id,
     name: written.name,
+    description: written.description,
+    icon: written.icon,
     group: written.group,
     tags: written.tags ?? [],
     sellable: written.sellable ?? true,

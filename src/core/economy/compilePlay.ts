@@ -1,65 +1,134 @@
-/** Earning rules, and the references of activities, personas and scenarios. */
+/** What made-up players are and do: events, activities, personas and scenarios. */
+import type { DrawDocument, EconomyDocument } from '../document/index.js';
 import type { ValueType } from '../formula/index.js';
-import { limitsCompile } from './references.js';
+import { isFormula } from '../schema/index.js';
 import type { References, Segments } from './references.js';
-import { durationMs, isFormula } from '../schema/index.js';
-import type { EarningRule } from './types.js';
+import type { Activity, DrawRule, Economy, GameEventKind, Persona, Scenario } from './types.js';
 
-export function earningCompile(refs: References): Map<string, EarningRule> {
-  const events = new Map(Object.entries(refs.document.events ?? {}));
-  const rules = new Map<string, EarningRule>();
-  for (const [id, written] of Object.entries(refs.document.earning ?? {})) {
-    const at = ['earning', id];
-    const extra = new Map(Object.entries(events.get(written.on)?.fields ?? {})) as Map<string, ValueType>;
-    const chance =
-      typeof written.chance === 'string'
-        ? refs.formula(written.chance, 'number', [...at, 'chance'], extra)
-        : written.chance;
-    const loot = written.loot !== undefined && refs.lootIds.has(written.loot) ? written.loot : undefined;
-    if (!written.gives && !written.takes && written.loot === undefined)
-      refs.issue(
-        'missing-field',
-        at,
-        `the rule "${id}" neither gives nor takes`,
-        'Write gives: {...}, loot: or takes: {...}.',
-      );
-    rules.set(id, {
+type Section<K extends keyof EconomyDocument> =
+  NonNullable<EconomyDocument[K]> extends Record<string, infer T> ? T : never;
+
+/** What names nothing is left out: that is told once, for the whole document. */
+export function playCompile(refs: References): Pick<Economy, 'events' | 'activities' | 'personas' | 'scenarios'> {
+  const { document } = refs;
+  const compiled = <W, T>(section: Readonly<Record<string, W>> | undefined, one: (id: string, written: W) => T) =>
+    new Map(Object.entries(section ?? {}).map(([id, written]) => [id, one(id, written)]));
+  const events = compiled(document.events, (id, { fields }): GameEventKind => ({
+    id,
+    fields: new Map(Object.entries(fields ?? {})),
+  }));
+  const activities = compiled(document.activities, (id, written) => activityCompile(refs, events, id, written));
+  return {
+    events,
+    activities,
+    personas: compiled(document.personas, (id, written) => personaCompile(refs, activities, id, written)),
+    scenarios: compiled(document.scenarios, (id, { name, start, days, players, seed, mix }): Scenario => ({
       id,
-      name: written.name,
-      on: written.on,
-      chance: chance ?? 1,
-      when: refs.condition(written.when, [...at, 'when'], extra),
-      gives: refs.quantities(written.gives ?? {}, [...at, 'gives'], extra),
-      loot,
-      takes: refs.quantities(written.takes ?? {}, [...at, 'takes'], extra),
-      limits: limitsCompile(refs, written.limits, ['earning', id, 'limits']),
-      cooldownMs: written.cooldown === undefined ? undefined : durationMs(written.cooldown),
-    });
-  }
-  return rules;
+      name,
+      startMs: refs.instant(start)!,
+      days,
+      players,
+      seed,
+      mix: Object.entries(mix).map(([persona, weight]) => ({ persona, weight })),
+    })),
+  };
 }
 
-/** Activities and personas are read by the simulator; here what they hold is checked. */
-export function playCheck(refs: References): void {
-  for (const [id, activity] of Object.entries(refs.document.activities ?? {})) {
-    refs.fixedBasket(activity.needs, ['activities', id, 'needs']);
-    for (const [event, written] of Object.entries(activity.emits))
-      emitCheck(refs, ['activities', id, 'emits', event], event, written);
-  }
-  for (const [id, persona] of Object.entries(refs.document.personas ?? {}))
-    refs.fixedBasket(persona.shops.keeps, ['personas', id, 'shops', 'keeps']);
+function activityCompile(
+  refs: References,
+  events: ReadonlyMap<string, GameEventKind>,
+  id: string,
+  written: Section<'activities'>,
+): Activity {
+  const at = ['activities', id];
+  return {
+    id,
+    name: written.name,
+    minutes: written.minutes,
+    needs: refs.fixedBasket(written.needs, [...at, 'needs']),
+    emits: Object.entries(written.emits).flatMap(([event, drawn]) => {
+      const kind = events.get(event);
+      return kind ? [{ event, fields: fieldsCompile(refs, kind, drawn, [...at, 'emits', event]) }] : [];
+    }),
+  };
 }
 
-function emitCheck(refs: References, at: Segments, event: string, written: Record<string, unknown>): void {
-  const fields = new Map(Object.entries(refs.document.events?.[event]?.fields ?? {}));
-  for (const [field, drawn] of Object.entries(written))
-    if (fields.has(field) && isFormula(drawn)) refs.formula(drawn, fields.get(field)!, [...at, field]);
+function fieldsCompile(
+  refs: References,
+  { id, fields }: GameEventKind,
+  drawn: Readonly<Record<string, DrawDocument>>,
+  at: Segments,
+): Activity['emits'][number]['fields'] {
   for (const field of fields.keys())
-    if (!Object.hasOwn(written, field))
+    if (!Object.hasOwn(drawn, field))
       refs.issue(
         'missing-field',
         at,
-        `the event "${event}" has a field "${field}" that is not drawn`,
+        `the event "${id}" has a field "${field}" that is not drawn`,
         `Write ${field}: with a value or a way to draw it.`,
       );
+  return Object.entries(drawn).flatMap(([field, written]) => {
+    const type = fields.get(field);
+    const draw = type && drawCompile(refs, written, type, [...at, field]);
+    return draw ? [{ field, draw }] : [];
+  });
+}
+
+function personaCompile(
+  refs: References,
+  activities: ReadonlyMap<string, Activity>,
+  id: string,
+  written: Section<'personas'>,
+): Persona {
+  const at = ['personas', id];
+  const { sessions, shops } = written;
+  return {
+    id,
+    name: written.name,
+    attributes: Object.entries(written.attributes ?? {}).flatMap(([attribute, drawn]) => {
+      const type = refs.playerNames.get(attribute);
+      const draw = type && drawCompile(refs, drawn, type, [...at, 'attributes', attribute]);
+      return draw ? [{ attribute, draw }] : [];
+    }),
+    sessions: {
+      perDay: sessions.perDay,
+      minutes: sessions.minutes,
+      fromHour: sessions.from ?? 0,
+      toHour: sessions.to ?? 23,
+    },
+    plays: Object.entries(written.plays).flatMap(([play, weight]) => {
+      const activity = activities.get(play);
+      return activity ? [{ activity, weight }] : [];
+    }),
+    spending: {
+      policy: shops.policy,
+      wishes: (shops.wishes ?? []).filter((wish) => refs.items.has(wish)),
+      delayDays: shops.delayDays ?? 0,
+      chance: shops.chance ?? (shops.policy === 'impulse' ? 0.5 : 0),
+      keeps: refs.fixedBasket(shops.keeps, [...at, 'shops', 'keeps']),
+    },
+    leaves: written.leaves ?? 0,
+  };
+}
+
+/** Of a number's field, weighted keys are numbers. */
+function drawCompile(refs: References, written: DrawDocument, type: ValueType, at: Segments): DrawRule | undefined {
+  if (isFormula(written)) {
+    const formula = refs.formula(written, type, at);
+    return formula && { kind: 'formula', formula };
+  }
+  if (typeof written !== 'object') return { kind: 'constant', value: written };
+  if ('from' in written) return { kind: 'range', from: written.from, to: written.to };
+  if ('weights' in written)
+    return {
+      kind: 'weights',
+      values: Object.entries(written.weights).map(([value, weight]) => ({
+        value: type === 'number' ? Number(value) : value,
+        weight,
+      })),
+    };
+  if ('poisson' in written) return { kind: 'poisson', mean: written.poisson };
+  if ('normal' in written) return { kind: 'normal', mean: written.normal[0], deviation: written.normal[1] };
+  if ('lognormal' in written) return { kind: 'lognormal', mu: written.lognormal[0], sigma: written.lognormal[1] };
+  return { kind: 'geometric', chance: written.geometric };
 }

@@ -14,6 +14,7 @@ export function shopCompile(refs: References, id: string, written: ShopDocument)
   const shop: Shop = {
     id,
     name: written.name,
+    icon: written.icon,
     hidden: written.hidden ?? false,
     shelves: [],
     when: refs.condition(written.when, [...at, 'when']),
@@ -107,8 +108,11 @@ function offerCompile(
     shelf,
     hidden: written.hidden ?? false,
     name: written.name ?? givenName(refs, written, single),
-    description: written.description ?? refs.document.items?.[single?.id ?? '']?.description,
+    description: written.description ?? single?.description,
     badge: written.badge,
+    own: { name: written.name, description: written.description },
+    single: typeof written.gives === 'string' ? { asset: written.gives, count } : undefined,
+    listed: Array.isArray(written.price),
     gives:
       typeof written.gives === 'string' && !single && !refs.currencies.has(written.gives)
         ? []

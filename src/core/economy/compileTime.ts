@@ -78,6 +78,7 @@ export function salesCompile(refs: References, offers: Iterable<Offer>): Map<str
     const sale: Sale = {
       id,
       name: written.name,
+      byOffer: written.offers !== undefined,
       reduces: reduction(refs, written, at),
       opening: openingCompile(refs, { from: written.from, until: written.until, windows: written.runs }, at),
       when: refs.condition(written.when, [...at, 'when']),

@@ -28,3 +28,4 @@ export type {
 } from './types.js';
 export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from './types.js';
 export type { Box, Bundle, Consumable } from './types.js';
+export type { Activity, DrawRule, Persona, Scenario } from './types.js';

@@ -1,9 +1,8 @@
 /** The compiled economy: what every computation reads. Amounts are smallest units, instants epoch milliseconds. */
 import type { IntlMessageFormat } from 'intl-messageformat';
 import type { Basket, Fraction, Rounding, Units } from '../amount/index.js';
-import type { Formula, Value } from '../formula/index.js';
+import type { Formula, Value, ValueType } from '../formula/index.js';
 import type { Accrual, Beat, Limit, Opening } from '../schedule/index.js';
-import type { EconomyDocument } from '../document/index.js';
 
 /** An amount of an asset: fixed, or a formula, whose result `decimals` and `rounding` turn into units. */
 export type Quantity = { asset: string; decimals: number; rounding: Rounding } & (
@@ -43,6 +42,8 @@ export interface CurrencyEnd {
 interface AnyItem {
   id: string;
   name: string;
+  description: string | undefined;
+  icon: string | undefined;
   group: string | undefined;
   tags: readonly string[];
   sellable: boolean;
@@ -160,6 +161,12 @@ export interface Offer {
   name: string;
   description: string | undefined;
   badge: string | undefined;
+  /** What is written on the offer itself, where anything is; otherwise it is called after what it gives. */
+  own: { name: string | undefined; description: string | undefined };
+  /** Of an offer that gives one kind of item or currency: which, and how many at a time. */
+  single: { asset: string; count: number } | undefined;
+  /** Whether several prices are written, so that each stands in a list. */
+  listed: boolean;
   gives: QuantityBasket;
   /** undefined: no price, so never sold. */
   prices: PriceChoice[] | undefined;
@@ -212,6 +219,8 @@ export interface RotationRecord {
 export interface Sale {
   id: string;
   name: string;
+  /** Its offers are named one by one, not picked by shop, group or tag. */
+  byOffer: boolean;
   /** What is left of a price, as an exact fraction; or a set price, for the alternative that asks for the same assets. */
   reduces: { keeps: Fraction; percent: number } | { to: Basket };
   opening: Opening;
@@ -235,6 +244,7 @@ export interface Shelf {
 export interface Shop {
   id: string;
   name: string;
+  icon: string | undefined;
   hidden: boolean;
   when: Formula | undefined;
   opening: Opening;
@@ -256,8 +266,64 @@ export interface EarningRule {
   cooldownMs: number | undefined;
 }
 
+/** A kind of thing that the game reports, with the fields that it must have. */
+export interface GameEventKind {
+  id: string;
+  fields: ReadonlyMap<string, ValueType>;
+}
+
+/** How a value is drawn for a made-up player; what each means is in `simulation/draw.ts`. */
+export type DrawRule =
+  | { kind: 'constant'; value: Value }
+  | { kind: 'formula'; formula: Formula }
+  | { kind: 'range'; from: number; to: number }
+  | { kind: 'weights'; values: readonly { value: Value; weight: number }[] }
+  | { kind: 'poisson'; mean: number }
+  | { kind: 'normal'; mean: number; deviation: number }
+  | { kind: 'lognormal'; mu: number; sigma: number }
+  | { kind: 'geometric'; chance: number };
+
+/** Something that made-up players do: it takes time and what it needs, and reports events. */
+export interface Activity {
+  id: string;
+  name: string;
+  minutes: number;
+  needs: Basket;
+  emits: readonly { event: string; fields: readonly { field: string; draw: DrawRule }[] }[];
+}
+
+export interface Persona {
+  id: string;
+  name: string;
+  attributes: readonly { attribute: string; draw: DrawRule }[];
+  /** Mean sessions a day, how long each is, and between which hours (both included) it begins. */
+  sessions: { perDay: number; minutes: number; fromHour: number; toHour: number };
+  plays: readonly { activity: Activity; weight: number }[];
+  spending: {
+    policy: 'wishlist' | 'impulse';
+    wishes: readonly string[];
+    /** `wishlist`: how many days a side purchase may delay the wish. */
+    delayDays: number;
+    /** The chance that something affordable is bought on a visit. */
+    chance: number;
+    /** What is never spent. */
+    keeps: Basket;
+  };
+  /** The chance to leave for good, each day. */
+  leaves: number;
+}
+
+export interface Scenario {
+  id: string;
+  name: string;
+  startMs: number;
+  days: number;
+  players: number;
+  seed: number | undefined;
+  mix: readonly { persona: string; weight: number }[];
+}
+
 export interface Economy {
-  document: EconomyDocument;
   name: string;
   zone: string;
   seed: number;
@@ -280,4 +346,15 @@ export interface Economy {
   offers: ReadonlyMap<string, Offer>;
   earning: ReadonlyMap<string, EarningRule>;
   earningByEvent: ReadonlyMap<string, readonly EarningRule[]>;
+  events: ReadonlyMap<string, GameEventKind>;
+  activities: ReadonlyMap<string, Activity>;
+  personas: ReadonlyMap<string, Persona>;
+  scenarios: ReadonlyMap<string, Scenario>;
+  /** `bundleFloor`: the least part of its parts' prices that a bundle may cost; undefined where the designer sets none. */
+  audit: {
+    bundleFloor: number | undefined;
+    earningFactor: number | undefined;
+    /** Why a hint is silenced, by `CODE POINTER`. */
+    silenced: ReadonlyMap<string, string>;
+  };
 }

@@ -1,18 +1,28 @@
-import { demoEconomy, NOW, playerWith } from '../../../tests/support/economy.js';
+import { NOW, economyOf, playerWith } from '../../../tests/support/economy.js';
 import type { DrawDocument } from '../document/index.js';
 import { playerScope } from '../player/index.js';
 import { randomStream } from '../random/index.js';
-import { drawCompile, weightedKey } from './draw.js';
+import type { Random } from '../random/index.js';
+import { drawValue, weightedPick } from './draw.js';
 
-const economy = demoEconomy();
-const scope = playerScope(economy, playerWith(economy, {}, { level: 4 }), NOW);
-const names = new Map([['level', 'number' as const]]);
 const TRIES = 20_000;
 
+/** A rule as it is written for the field of an event, and a way to draw by it. */
+function drawing(written: DrawDocument, type = 'number') {
+  const economy = economyOf(`
+attributes: {level: {start: 4}}
+events: {blown: {fields: {wind: ${type}}}}
+activities: {fly: {name: Fly, minutes: 1, emits: {blown: {wind: ${JSON.stringify(written)}}}}}
+`);
+  const { draw } = economy.activities.get('fly')!.emits[0]!.fields[0]!;
+  const scope = playerScope(economy, playerWith(economy, {}), NOW);
+  return (random: Random) => drawValue(draw, random, scope);
+}
+
 function sample(written: DrawDocument): number[] {
-  const draw = drawCompile(written, 'number', names);
+  const draw = drawing(written);
   const random = randomStream(3, 'draw', JSON.stringify(written));
-  return Array.from({ length: TRIES }, () => draw(random, scope) as number);
+  return Array.from({ length: TRIES }, () => draw(random) as number);
 }
 
 const meanOf = (values: readonly number[]) => values.reduce((sum, value) => sum + value, 0) / values.length;
@@ -43,14 +53,19 @@ test('whole numbers stay within their bounds, and both bounds are drawn', () => 
 
 test('a constant is itself, a formula reads the player, a weighted text stays a text', () => {
   const random = randomStream(1);
-  expect(drawCompile(7, 'number', names)(random, scope)).toBe(7);
-  expect(drawCompile('calm', 'text', names)(random, scope)).toBe('calm');
-  expect(drawCompile('=level * 2', 'number', names)(random, scope)).toBe(8);
-  expect(drawCompile({ weights: { calm: 1 } }, 'text', names)(random, scope)).toBe('calm');
+  expect(drawing(7)(random)).toBe(7);
+  expect(drawing('calm', 'text')(random)).toBe('calm');
+  expect(drawing('=level * 2')(random)).toBe(8);
+  expect(drawing({ weights: { calm: 1 } }, 'text')(random)).toBe('calm');
 });
 
 test('a weight of 0 is never drawn, at either end of the luck', () => {
-  const weights = { never: 0, a: 1, b: 3, neither: 0 };
-  expect([0, 0.2499, 0.25, 0.999999999].map((luck) => weightedKey(weights, luck))).toEqual(['a', 'a', 'b', 'b']);
-  expect(weightedKey({ never: 0 }, 0.5)).toBeUndefined();
+  const all = [
+    { id: 'never', weight: 0 },
+    { id: 'a', weight: 1 },
+    { id: 'b', weight: 3 },
+    { id: 'neither', weight: 0 },
+  ];
+  expect([0, 0.2499, 0.25, 0.999999999].map((luck) => weightedPick(all, luck)?.id)).toEqual(['a', 'a', 'b', 'b']);
+  expect(weightedPick([{ weight: 0 }], 0.5)).toBeUndefined();
 });

@@ -1,6 +1,6 @@
 export { simulationCompare } from './compare.js';
 export type { Comparison, Difference } from './compare.js';
-export { attributeNames, drawCompile } from './draw.js';
+export { drawValue } from './draw.js';
 export { simulateReference } from './reference.js';
 export { METRIC_WORDS, distanceText, figureText, flowSums } from './report.js';
 export type { FlowSum } from './report.js';

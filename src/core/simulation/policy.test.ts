@@ -2,8 +2,8 @@ import { NOW, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { purchaseApply, purchaseCheck } from '../trade/index.js';
+import type { Persona } from '../economy/index.js';
 import { POLICIES } from './policy.js';
-import type { SpendingParameters } from './policy.js';
 
 const economy = economyOf(`
 currencies: {shells: {name: Shells}, pearls: {name: Pearls}}
@@ -19,7 +19,7 @@ shops:
 function visit(
   policy: keyof typeof POLICIES,
   holds: Record<string, number>,
-  parameters: Partial<SpendingParameters>,
+  parameters: Partial<Persona['spending']>,
   options: { luck?: number; income?: number } = {},
 ) {
   let player: Player = playerWith(economy, holds);
@@ -27,7 +27,7 @@ function visit(
   const refused: string[] = [];
   POLICIES[policy]({
     economy,
-    parameters: { wishes: [], delayDays: 0, chance: 1, keeps: {}, ...parameters },
+    parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps: {}, ...parameters },
     holds: (asset) => playerHolds(economy, player, asset),
     check: (offer, pay) => purchaseCheck(economy, player, {}, { offer: offer.id, pay }, NOW),
     buy: (verdict) => {

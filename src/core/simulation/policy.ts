@@ -2,26 +2,15 @@
  * Ways of spending. A policy sees exactly what the storefront would show, decides what to try, and buys
  * through the same check and apply as a real player.
  */
-import type { Basket } from '../amount/index.js';
-import type { Economy, Offer } from '../economy/index.js';
+import type { Economy, Offer, Persona } from '../economy/index.js';
 import type { Verdict } from '../trade/index.js';
-
-export interface SpendingParameters {
-  wishes: string[];
-  /** `wishlist`: how many days a side purchase may delay the wish. */
-  delayDays: number;
-  /** The chance that something affordable is bought on a visit. */
-  chance: number;
-  /** What is never spent, by currency. */
-  keeps: Basket;
-}
 
 /** What a policy may see and do on one visit. */
 export interface Visit {
   economy: Economy;
   /** What is there to be seen: of a shelf that rotates, what is on show. */
   offers: readonly Offer[];
-  parameters: SpendingParameters;
+  parameters: Persona['spending'];
   holds(asset: string): number;
   /** The answer for an offer and one way to pay. */
   check(offer: Offer, pay: string): Verdict;

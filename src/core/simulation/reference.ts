@@ -3,11 +3,8 @@
  * Sessions of a day run in the order (start, player, number), for all players together, because they share stock.
  * Every draw comes from a stream keyed by (seed, player, purpose, day, ...): a price change does not disturb the luck.
  */
-import type { ActivityDocument, PersonaDocument } from '../document/index.js';
-import type { Economy, Offer } from '../economy/index.js';
+import type { Activity, Economy, Offer, Persona } from '../economy/index.js';
 import { eventApply } from '../earning/index.js';
-import { unitsParse } from '../amount/index.js';
-import type { Basket } from '../amount/index.js';
 import type { Value } from '../formula/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
@@ -18,11 +15,10 @@ import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
 import { purchaseApply, purchaseCheck } from '../trade/index.js';
 import type { SharedStocks } from '../trade/index.js';
-import { attributeNames, attributeType, drawCompile, weightedKey } from './draw.js';
-import type { Draw } from './draw.js';
+import { drawValue, weightedPick } from './draw.js';
 import { randomPoisson } from 'd3-random';
 import { POLICIES } from './policy.js';
-import type { SpendingParameters, Visit } from './policy.js';
+import type { Visit } from './policy.js';
 import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
@@ -36,20 +32,6 @@ export interface SimulateOptions {
 /** Every engine has this interface. */
 export type Simulator = (setup: RunSetup, options?: SimulateOptions) => SimulationResult;
 
-interface Activity {
-  id: string;
-  minutes: number;
-  needs: Basket;
-  emits: { name: string; fields: [string, Draw][] }[];
-}
-interface Persona {
-  id: string;
-  name: string;
-  written: PersonaDocument;
-  plays: Activity[];
-  weights: Record<string, number>;
-  spending: SpendingParameters;
-}
 interface Actor {
   index: number;
   key: string;
@@ -57,6 +39,8 @@ interface Actor {
   player: Player;
   lastDay: number;
   gone: boolean;
+  /** Until when the last session went on: the next begins no sooner. */
+  busyUntilMs: number;
   earned: Record<string, number>;
   /** Offers wanted and refused on the day of that number: a day's refusals count once. */
   refused: { day: number; offers: Set<string> };
@@ -86,7 +70,7 @@ class Run {
 
   constructor(private readonly setup: RunSetup) {
     this.economy = setup.economy;
-    this.personas = setup.crowd.map(({ persona }) => personaCompile(this.economy, persona));
+    this.personas = setup.crowd.map(({ persona }) => this.economy.personas.get(persona)!);
     const players = setup.crowd.reduce((sum, one) => sum + one.players, 0);
     this.recorder = new Recorder(
       setup,
@@ -102,18 +86,13 @@ class Run {
   }
 
   private join(persona: number, number: number): void {
-    const { id, written } = this.personas[persona]!;
+    const { id, attributes: rules } = this.personas[persona]!;
     const key = `${id}-${number}`;
     const random = randomStream(this.setup.seed, key, 'attributes');
     const { player: blank, movements } = playerCreate(this.economy, key, key, this.setup.startMs);
     const scope = playerScope(this.economy, blank, this.setup.startMs);
     const attributes: Record<string, Value> = {};
-    for (const [name, draw] of Object.entries(written.attributes ?? {}))
-      attributes[name] = drawCompile(
-        draw,
-        attributeType(this.economy, name),
-        attributeNames(this.economy),
-      )(random, scope);
+    for (const { attribute, draw } of rules) attributes[attribute] = drawValue(draw, random, scope);
     const actor: Actor = {
       index: this.actors.length,
       key,
@@ -121,6 +100,7 @@ class Run {
       player: { ...blank, attributes: { ...blank.attributes, ...attributes } },
       lastDay: this.setup.days - 1,
       gone: false,
+      busyUntilMs: 0,
       earned: {},
       refused: { day: 0, offers: new Set() },
     };
@@ -147,23 +127,28 @@ class Run {
     for (const actor of this.actors) if (actor.lastDay === day) actor.gone = true;
   }
 
+  /** The sessions of a day, none beginning before the one before it should be over. */
   private sessions(actor: Actor, day: number, dayStartMs: number): Session[] {
-    const {
-      sessions: { perDay, from = 0, to = 23 },
-    } = this.personas[actor.persona]!.written;
+    const { perDay, minutes, fromHour, toHour } = this.personas[actor.persona]!.sessions;
     const random = randomStream(this.setup.seed, actor.key, 'sessions', day);
     const count = randomPoisson.source(random)(perDay)();
-    const hours = ((to - from + 24) % 24) + 1;
-    return Array.from({ length: count }, (_, number) => ({
-      actor,
-      number,
-      startMs: Math.max(this.setup.startMs, Math.floor(dayStartMs + (from + random() * hours) * HOUR_MS)),
-    }));
+    const hours = ((toHour - fromHour + 24) % 24) + 1;
+    const starts = Array.from({ length: count }, () =>
+      Math.max(this.setup.startMs, Math.floor(dayStartMs + (fromHour + random() * hours) * HOUR_MS)),
+    ).sort((a, b) => a - b);
+    let freeMs = actor.busyUntilMs;
+    return starts.map((drawnMs, number) => {
+      const startMs = Math.max(drawnMs, freeMs);
+      freeMs = startMs + minutes * MINUTE_MS;
+      return { actor, number, startMs };
+    });
   }
 
-  private session({ actor, startMs, number }: Session, day: number): void {
+  private session({ actor, startMs: plannedMs, number }: Session, day: number): void {
     const persona = this.personas[actor.persona]!;
-    const endMs = startMs + persona.written.sessions.minutes * MINUTE_MS;
+    // The one before may have run over its time.
+    const startMs = Math.max(plannedMs, actor.busyUntilMs);
+    const endMs = startMs + persona.sessions.minutes * MINUTE_MS;
     this.recorder.totals.sessions++;
     this.settle(actor, day, startMs);
     let nowMs = startMs;
@@ -174,7 +159,8 @@ class Run {
       nowMs += Math.round(activity.minutes * MINUTE_MS);
       this.play(actor, activity, random, `${day}-${number}-${turn}`, day, nowMs);
     }
-    this.visit(actor, persona, day, number, Math.max(nowMs, endMs));
+    actor.busyUntilMs = Math.max(nowMs, endMs);
+    this.visit(actor, persona, day, number, actor.busyUntilMs);
   }
 
   private settle(actor: Actor, day: number, nowMs: number): void {
@@ -185,15 +171,10 @@ class Run {
 
   /** One of the activities whose entry the player can pay, by weight; none when there is none. */
   private pickActivity(actor: Actor, persona: Persona, luck: number): Activity | undefined {
-    const open = persona.plays.filter(({ needs }) =>
+    const open = persona.plays.filter(({ activity: { needs } }) =>
       Object.keys(needs).every((asset) => playerHolds(this.economy, actor.player, asset) >= needs[asset]!),
     );
-    if (open.length === 0) return undefined;
-    const id = weightedKey(
-      Object.fromEntries(open.map((activity) => [activity.id, persona.weights[activity.id]!])),
-      luck,
-    );
-    return open.find((activity) => activity.id === id);
+    return weightedPick(open, luck)?.activity;
   }
 
   private play(
@@ -215,11 +196,11 @@ class Run {
     actor.player = entry.player;
     this.moved(actor, day, entry.movements);
     const scope = playerScope(this.economy, actor.player, nowMs);
-    for (const { name, fields } of activity.emits) {
+    for (const { event: name, fields } of activity.emits) {
       const event = {
         id: `${eventId}-${name}`,
         name,
-        fields: Object.fromEntries(fields.map(([field, draw]) => [field, draw(random, scope)])),
+        fields: Object.fromEntries(fields.map(({ field, draw }) => [field, drawValue(draw, random, scope)])),
       };
       const earned = eventApply(this.economy, actor.player, event, nowMs, this.setup.seed);
       actor.player = earned.player;
@@ -252,7 +233,7 @@ class Run {
       luck: (offer) => randomOnce(setup.seed, actor.key, 'visit', day, number, offer.id),
       incomePerDay: (asset) => (actor.earned[asset] ?? 0) / (day + 1),
     };
-    POLICIES[persona.written.shops.policy](visit);
+    POLICIES[persona.spending.policy](visit);
   }
 
   /** Asked of each shelf once: most do not rotate. */
@@ -269,7 +250,7 @@ class Run {
   private nightfall(actor: Actor, day: number, endMs: number): void {
     this.recorder.totals.playerDays++;
     this.settle(actor, day, endMs - 1);
-    const leaves = this.personas[actor.persona]!.written.leaves ?? 0;
+    const { leaves } = this.personas[actor.persona]!;
     if (leaves > 0 && randomOnce(this.setup.seed, actor.key, 'leaves', day) < leaves) actor.lastDay = day;
   }
 
@@ -293,52 +274,4 @@ class Run {
       })),
     );
   }
-}
-
-function personaCompile(economy: Economy, id: string): Persona {
-  const written = economy.document.personas![id]!;
-  const plays = Object.keys(written.plays).map((activity) =>
-    activityCompile(economy, activity, economy.document.activities![activity]!),
-  );
-  const { wishes = [], delayDays = 0, chance, policy, keeps } = written.shops;
-  return {
-    id,
-    name: written.name,
-    written,
-    plays,
-    weights: written.plays,
-    spending: {
-      wishes,
-      delayDays,
-      chance: chance ?? (policy === 'impulse' ? 0.5 : 0),
-      keeps: fixedBasket(economy, keeps),
-    },
-  };
-}
-
-function activityCompile(economy: Economy, id: string, written: ActivityDocument): Activity {
-  const names = attributeNames(economy);
-  return {
-    id,
-    minutes: written.minutes,
-    needs: fixedBasket(economy, written.needs),
-    emits: Object.entries(written.emits).map(([name, fields]) => ({
-      name,
-      fields: Object.entries(fields).map(([field, draw]) => [
-        field,
-        drawCompile(draw, economy.document.events![name]!.fields![field]!, names),
-      ]),
-    })),
-  };
-}
-
-/** Amounts that the compiler has already checked, as units. */
-function fixedBasket(economy: Economy, written: Record<string, number | string> | undefined): Basket {
-  return Object.fromEntries(
-    Object.entries(written ?? {}).map(([asset, value]) => {
-      const parsed = unitsParse(value, economy.currencies.get(asset)?.decimals ?? 0);
-      if (!parsed.ok) throw new Error(`${asset}: ${parsed.message}`);
-      return [asset, parsed.units];
-    }),
-  );
 }

@@ -1,9 +1,8 @@
 /** From a scenario's text to a run's set-up: its overrides are put into the economy before it is compiled. */
-import { DateTime } from 'luxon';
 import { documentValidate, valueAt } from '../document/index.js';
 import { economyCompile } from '../economy/index.js';
-import type { Economy } from '../economy/index.js';
-import type { EconomyDocument, ScenarioDocument } from '../document/index.js';
+import type { Economy, Scenario } from '../economy/index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Result } from '../issue/index.js';
 
@@ -47,22 +46,21 @@ export function scenarioResolve(
       ],
     };
   }
-  const scenario = scenarios[scenarioId]!;
-  const changed = overridesApply(document, { ...scenario.set, ...options.set });
+  const changed = overridesApply(document, { ...scenarios[scenarioId]!.set, ...options.set });
   if (!changed.ok) return changed;
   const { economy, issues } = economyCompile(changed.value);
   if (issues.length > 0) return { ok: false, issues };
-  const players = options.players ?? scenario.players;
+  const { name, startMs, days, players, seed = economy.seed, mix } = economy.scenarios.get(scenarioId)!;
   return {
     ok: true,
     value: {
       economy,
       scenarioId,
-      name: scenario.name,
-      startMs: DateTime.fromISO(scenario.start, { zone: document.timeZone }).toMillis(),
-      days: options.days ?? scenario.days,
-      seed: options.seed ?? scenario.seed ?? economy.seed,
-      crowd: crowdOf(scenario, players),
+      name,
+      startMs,
+      days: options.days ?? days,
+      seed: options.seed ?? seed,
+      crowd: crowdOf(mix, options.players ?? players),
     },
   };
 }
@@ -91,10 +89,9 @@ export function overridesApply(
 }
 
 /** Players by persona in proportion to the mix; the largest remainders get the last ones, so the sum is exact. */
-function crowdOf(scenario: ScenarioDocument, players: number): RunSetup['crowd'] {
-  const mix = Object.entries(scenario.mix);
-  const sum = mix.reduce((total, [, weight]) => total + weight, 0);
-  const exact = mix.map(([persona, weight]) => ({ persona, exact: sum === 0 ? 0 : (weight / sum) * players }));
+function crowdOf(mix: Scenario['mix'], players: number): RunSetup['crowd'] {
+  const sum = mix.reduce((total, { weight }) => total + weight, 0);
+  const exact = mix.map(({ persona, weight }) => ({ persona, exact: sum === 0 ? 0 : (weight / sum) * players }));
   const crowd = exact.map(({ persona, exact: share }) => ({
     persona,
     players: Math.floor(share),

@@ -104,7 +104,7 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
   return {
     shop: shop.id,
     name: shop.name,
-    icon: economy.document.shops?.[shop.id]?.icon ?? null,
+    icon: shop.icon ?? null,
     player: player.id,
     atMs: nowMs,
     shelves,
@@ -140,7 +140,7 @@ function frontOffer(economy: Economy, offer: Offer, player: Player, shared: Shar
     purchaseCheck(economy, player, shared, { offer: offer.id, ...(pay === undefined ? {} : { pay }) }, nowMs);
   const verdicts = offer.prices === undefined ? [ask(undefined)] : offer.prices.map(({ pay }) => ask(pay));
   const best = verdicts.find(({ allowed }) => allowed) ?? verdicts[0]!;
-  const item = economy.document.items?.[offer.gives[0]?.asset ?? ''];
+  const item = economy.items.get(offer.gives[0]?.asset ?? '');
   return {
     id: offer.id,
     name: offer.name,

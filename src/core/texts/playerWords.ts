@@ -111,12 +111,13 @@ export function offerWords(
 ): { name: string; description: string | undefined; badge: string | undefined } {
   const offer = economy.offers.get(id);
   if (!offer) return { name: id, description: undefined, badge: undefined };
-  const written = economy.document.shops?.[offer.shop.id]?.shelves[offer.shelf.id]?.offers[id];
+  const { own, badge, single } = offer;
+  const written = { ...own, badge };
   const text = (part: 'name' | 'description' | 'badge') =>
-    textFind(economy, language, `offer.${id}.${part}`, written?.[part]);
-  const given = typeof written?.gives === 'string' ? written.gives : undefined;
-  const item = given === undefined ? undefined : economy.document.items?.[given];
-  const count = written?.count ?? 1;
+    textFind(economy, language, `offer.${id}.${part}`, written[part]);
+  const given = single?.asset;
+  const item = given === undefined ? undefined : economy.items.get(given);
+  const count = single?.count ?? 1;
   return {
     name:
       text('name') ??

@@ -92,9 +92,9 @@ export const catalogHandlers = {
     body: onePage(usesOf(service.economies.draft().document, params)),
   }),
   'GET /flows/{asset}': ({ service, params: { asset }, query }) => {
-    const { economy } = sourceEconomy(service, query.source);
+    const { economy, document } = sourceEconomy(service, query.source);
     if (!economy.currencies.has(asset) && !economy.items.has(asset)) throw notFound('currency or item', asset);
-    return { body: assetFlow(economy, asset) };
+    return { body: assetFlow(document, economy, asset) };
   },
   'GET /draft/values': ({ service, query: { player, profile, at } }) => {
     const { revision, economy } = service.economies.draft();
@@ -104,8 +104,8 @@ export const catalogHandlers = {
   },
   'GET /money': ({ service, query }) => ({ body: onePage(moneyRows(sourceEconomy(service, query.source).economy)) }),
   'POST /odds': ({ service, body: { id, source, set, player, profile } }) => {
-    const from = sourceEconomy(service, source).economy;
-    let economy = from;
+    const from = sourceEconomy(service, source);
+    let { economy } = from;
     if (set) {
       const changed = overridesApply(from.document, set);
       if (!changed.ok) throw invalid('The changes do not fit.', changed.issues);

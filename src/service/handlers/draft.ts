@@ -21,7 +21,7 @@ function comparedWith(service: Service, against: string): { name: string; docume
     if (!row) throw new Problem('not-found', `There is no release ${against}.`);
     return { name: `release ${against}`, document: JSON.parse(row.document) as EconomyDocument };
   }
-  if (channels.exists(against)) return { name: against, document: economies.live(against).economy.document };
+  if (channels.exists(against)) return { name: against, document: economies.live(against).document };
   const { name, timeZone } = economies.draft().document;
   return { name: 'nothing (nothing is published yet)', document: { name, timeZone } };
 }

@@ -20,7 +20,7 @@ function resultOf(service: Service, id: number | undefined): SimulationResult {
 
 export const runHandlers = {
   'POST /runs': ({ service, who, body: { scenario, source = 'draft', ...options } }) => {
-    const { document } = sourceEconomy(service, source).economy;
+    const { document } = sourceEconomy(service, source);
     const run = service.runs.start(document, { scenario, source, options }, who.name);
     return { status: 202, body: run, headers: { Location: `/api/v1/runs/${run.id}` } };
   },

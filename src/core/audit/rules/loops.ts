@@ -142,9 +142,9 @@ export const earningLoop: AuditRule = {
   code: 'earning-loop',
   severity: 'warning',
   help: 'A way of playing that pays far more a minute than the intended ones, such as giving up at once.',
-  find: ({ economy, document }) => {
+  find: ({ economy }) => {
     const pay = playPay(economy);
-    const factor = document.audit?.earningFactor ?? DEFAULT_FACTOR;
+    const factor = economy.audit.earningFactor ?? DEFAULT_FACTOR;
     const labels = economyLabels(economy);
     return pay.activities.flatMap(({ id, name, perMinute }) =>
       Object.keys(perMinute)

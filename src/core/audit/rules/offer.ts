@@ -194,8 +194,8 @@ export const bundleBelowFloor: AuditRule = {
   code: 'bundle-below-floor',
   severity: 'warning',
   help: 'A bundle below the floor that the designer set (audit.bundleFloor) gives its parts away.',
-  find: ({ economy, document }) => {
-    const floor = document.audit?.bundleFloor;
+  find: ({ economy }) => {
+    const floor = economy.audit.bundleFloor;
     const labels = economyLabels(economy);
     if (floor === undefined) return [];
     return [...pricedBundles(economy)]
