@@ -18,8 +18,9 @@ document.items.glide_wax.carry = Number.MAX_SAFE_INTEGER;
 delete document.items.glide_wax.stack;
 
 const service = serviceCreate({ data: join(folder, 'service.sqlite'), logLevel: 'silent' });
-await service.writer.submit(() => service.economies.saveDraft(document, 0, 'bench', 'bench'));
-await service.writer.submit(() => service.economies.publish(undefined, 'bench', 'live', 'bench'));
+const prepared = service.draft.prepare(document, 0);
+await service.writer.submit(() => service.draft.save(prepared, 'bench', 'bench'));
+await service.writer.submit(() => service.publish({ note: 'bench', channel: 'live', who: 'bench' }));
 for (let player = 0; player < GROUP; player++) await service.trading.create(`p${player}`, `p${player}`, {}, 'bench');
 
 let press = 0;

@@ -1,5 +1,6 @@
 /** Who is asking: tokens kept as hashes, and sessions of the console. What each role may do is in the contract. */
 import { createHash, randomBytes } from 'node:crypto';
+import { LRUCache } from 'lru-cache';
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import type { Identity, Role } from '../contract/index.js';
 import type { Database } from './store/database.js';
@@ -16,7 +17,7 @@ const hashOf = (token: string): string => createHash('sha256').update(token).dig
 
 export class Access {
   /** Hash to holder: read on each request, so held in memory; every change clears it. */
-  private readonly held = new Map<string, Who & { expiresMs: number | null }>();
+  private readonly held = new LRUCache<string, Who & { expiresMs: number | null }>({ max: 10_000 });
 
   constructor(
     private readonly database: Database,
@@ -48,7 +49,6 @@ export class Access {
       const row = this.database.db.select().from(tokens).where(eq(tokens.hash, hash)).get();
       if (!row) return undefined;
       known = { name: row.name, role: row.role as Role, expiresMs: row.expiresMs };
-      if (this.held.size > 10_000) this.held.clear();
       this.held.set(hash, known);
     }
     return known.expiresMs !== null && this.now() >= known.expiresMs ? undefined : known;

@@ -155,7 +155,7 @@ function frontHot(service: Service, request: Request, response: Response): boole
   const who = signIn(service, request);
   if (!who || !roleMay(who.role, 'read')) return false;
   const prepared = service.hotFront.get(
-    service.economies.live(source),
+    service.sources.live(source),
     source,
     String(request.params['shop']),
     player,

@@ -3,11 +3,12 @@
  * and the end of validity decide that: the player's, the shared stock's, and the instant at which time alone
  * would change the answer. Only reads of the live release for a real player, now, come here.
  */
+import { LRUCache } from 'lru-cache';
 import { frontMake, frontTell } from '../core/storefront/index.js';
 import { sharedKeys } from '../core/trade/index.js';
 import type { Economy } from '../core/economy/index.js';
-import type { ChannelStore } from './channelStore.js';
-import type { Compiled } from './economyStore.js';
+import type { Channels } from './channels/channels.js';
+import type { Compiled } from './releases/releases.js';
 import type { PlayerStore } from './store/playerStore.js';
 
 interface Prepared {
@@ -26,7 +27,7 @@ interface Prepared {
 const MOST_PREPARED = 20_000;
 
 export class HotFront {
-  private readonly prepared = new Map<string, Prepared>();
+  private readonly prepared = new LRUCache<string, Prepared>({ max: MOST_PREPARED });
   private serial = 0;
   /** How often the kept bytes served, for metrics. */
   readonly counts = { kept: 0, made: 0 };
@@ -34,7 +35,7 @@ export class HotFront {
   /** `start` sets the ETags of one start of the service apart from those of another. */
   constructor(
     private readonly players: PlayerStore,
-    private readonly channels: ChannelStore,
+    private readonly channels: Channels,
     private readonly start: string,
   ) {}
 
@@ -77,7 +78,6 @@ export class HotFront {
         JSON.stringify({ release, ...(language === undefined ? front : frontTell(economy, front, language)) }),
       ),
     };
-    if (this.prepared.size >= MOST_PREPARED) this.prepared.delete(this.prepared.keys().next().value!);
     this.prepared.set(key, made);
     this.counts.made++;
     return made;

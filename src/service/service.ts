@@ -2,16 +2,26 @@
 import { randomBytes } from 'node:crypto';
 import pino from 'pino';
 import type { Logger } from 'pino';
+import type { Published } from '../contract/index.js';
 import { Access } from './access.js';
-import { ChannelStore } from './channelStore.js';
-import { EconomyStore } from './economyStore.js';
+import { Channels } from './channels/channels.js';
+import { Draft } from './draft/draft.js';
+import { Caches } from './held.js';
 import { HotFront } from './hotFront.js';
 import { Problem } from './problem.js';
+import { Releases, releasePublish } from './releases/releases.js';
+import type { Publishing } from './releases/releases.js';
+import { Rotations } from './rotations/rotations.js';
 import { RunManager } from './runs/runManager.js';
+import { Sources } from './sources.js';
+import { ChannelStore } from './store/channelStore.js';
 import { databaseOpen } from './store/database.js';
 import type { Database } from './store/database.js';
+import { DraftStore } from './store/draftStore.js';
 import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
+import { ReleaseStore } from './store/releaseStore.js';
+import { RotationStore } from './store/rotationStore.js';
 import { Stream } from './stream.js';
 import { Writer } from './store/writer.js';
 import { Schedule, afterReal } from './timers.js';
@@ -23,8 +33,13 @@ export interface Service {
   database: Database;
   writer: Writer;
   players: PlayerStore;
-  economies: EconomyStore;
-  channels: ChannelStore;
+  draft: Draft;
+  releases: Releases;
+  channels: Channels;
+  rotations: Rotations;
+  sources: Sources;
+  /** Inside the writer only: publishes the draft. */
+  publish(publishing: Publishing): Published;
   stream: Stream;
   schedule: Schedule;
   pictures: PictureStore;
@@ -63,21 +78,30 @@ export function serviceCreate({
     redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'],
   });
   const database = databaseOpen(data);
-  const players = new PlayerStore(database);
+  const caches = new Caches();
+  const players = new PlayerStore(database, caches);
   const trail = new Trail(database, now);
-  const pictures = new PictureStore(database, now);
+  const pictures = new PictureStore(database, caches, now);
   const start = randomBytes(4).toString('hex');
   const stream = new Stream(start, now);
-  const economies: EconomyStore = new EconomyStore(database, pictures, trail, stream, now);
-  const channels = new ChannelStore(database, trail, stream, (release) => economies.releaseDocument(release), now);
-  economies.use(channels);
+  const releaseStore = new ReleaseStore(database);
+  const draft = new Draft(caches, new DraftStore(database), pictures, trail, stream, now);
+  const releases = new Releases(caches, releaseStore);
+  const channels = new Channels(caches, new ChannelStore(database), trail, stream, now);
+  const rotations = new Rotations(
+    caches,
+    new RotationStore(database),
+    channels,
+    (release) => releases.economy(release)!.document,
+    trail,
+    stream,
+    now,
+  );
+  const sources = new Sources(draft, releases, channels, rotations, now);
   const writer = new Writer(database, {
     isRefusal: (error) => error instanceof Problem,
     onRollback: () => {
-      players.forget();
-      economies.forget();
-      pictures.forget();
-      channels.forget();
+      caches.forget();
       stream.undone();
     },
     onCommit: () => stream.committed(),
@@ -87,8 +111,12 @@ export function serviceCreate({
     database,
     writer,
     players,
-    economies,
+    draft,
+    releases,
     channels,
+    rotations,
+    sources,
+    publish: (publishing) => releasePublish({ draft, store: releaseStore, channels, trail, stream, now }, publishing),
     stream,
     schedule,
     pictures,
@@ -97,7 +125,7 @@ export function serviceCreate({
     checkAnswers,
     now,
     access: new Access(database, now),
-    trading: new Trading(database, writer, players, economies, trail, now),
+    trading: new Trading(database, writer, players, sources, trail, now),
     runs: new RunManager(database, now, (error) => log.error(error, 'a run failed')),
     hotFront: new HotFront(players, channels, start),
   };

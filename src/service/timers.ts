@@ -1,5 +1,5 @@
 /** The one place that waits for a time to come. */
-import type { ChannelStore } from './channelStore.js';
+import type { Channels } from './channels/channels.js';
 import type { Writer } from './store/writer.js';
 
 /** Calls back after some milliseconds; gives the way to stop. A test passes its own. */
@@ -20,7 +20,7 @@ export class Schedule {
   private closed = false;
 
   constructor(
-    private readonly channels: ChannelStore,
+    private readonly channels: Channels,
     private readonly writer: Writer,
     private readonly now: () => number,
     private readonly after: After,

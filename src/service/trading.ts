@@ -24,13 +24,13 @@ import { verdictExplain } from '../core/texts/index.js';
 import type { ActKind, ActRequest, ActVerdict, Acted, PurchaseRequest, SharedStocks } from '../core/trade/index.js';
 import type { Explained } from '../core/texts/index.js';
 import type { ActAnswer, EventAnswer, GrantAnswer, PurchaseAnswer } from '../contract/index.js';
-import type { EconomyStore } from './economyStore.js';
 import type { Once } from './once.js';
 import { Problem, invalid, notFound } from './problem.js';
 import type { Database } from './store/database.js';
 import type { PlayerStore } from './store/playerStore.js';
 import { acts, events, grants, purchases } from './store/tables.js';
 import type { Writer } from './store/writer.js';
+import type { Sources } from './sources.js';
 import type { Trail } from './trail.js';
 
 export class Trading {
@@ -40,7 +40,7 @@ export class Trading {
     database: Database,
     private readonly writer: Writer,
     private readonly players: PlayerStore,
-    private readonly economies: EconomyStore,
+    private readonly sources: Sources,
     private readonly trail: Trail,
     private readonly now: () => number,
   ) {
@@ -51,7 +51,7 @@ export class Trading {
   create(id: string, name: string, attributes: Record<string, Value>, who: string): Promise<void> {
     return this.writer.submit(() => {
       if (this.players.get(id)) throw new Problem('already-there', `There is already a player "${id}".`);
-      const { economy, release } = this.economies.live();
+      const { economy, release } = this.sources.live();
       const unknown = Object.keys(attributes).find((attribute) => !economy.attributes.has(attribute));
       if (unknown !== undefined)
         throw new Problem('invalid', `The economy has no attribute "${unknown}".`, {
@@ -84,7 +84,7 @@ export class Trading {
       const before = this.statements.purchase.get({ player: playerId, key });
       if (before) return replay<PurchaseAnswer>(before, asked, key);
       const { player } = this.held(playerId);
-      const { economy, release } = this.economies.live(channel);
+      const { economy, release } = this.sources.live(channel);
       const atMs = this.now();
       const shared = this.players.shared();
       const verdict = purchaseCheck(economy, player, shared, request, atMs);
@@ -124,40 +124,49 @@ export class Trading {
     });
   }
 
-  /** Uses reported in one batch, each with its own key; a refusal of one stops none of the others. */
+  /**
+   * Uses reported in one batch, each with its own key; a refusal of one stops none of the others. A key that belongs to
+   * another request refuses the whole batch, and that is seen before any of it is written.
+   */
   useMany(
     playerId: string,
     uses: readonly (ActRequest & { id: string })[],
     channel?: string,
   ): Promise<(ActAnswer & { id: string })[]> {
-    return this.writer.submit(() =>
-      uses.map(({ id, ...request }) => ({ id, ...this.actNow('use', playerId, request, id, channel).answer })),
-    );
+    return this.writer.submit(() => {
+      this.keysFree(playerId, uses);
+      return uses.map(({ id, ...request }) => ({ id, ...this.actNow('use', playerId, request, id, channel).answer }));
+    });
+  }
+
+  /** Throws when a key was used for another request, before or within the batch. */
+  private keysFree(playerId: string, uses: readonly (ActRequest & { id: string })[]): void {
+    const asked = new Map<string, string>();
+    for (const { id, ...request } of uses) {
+      const words = actWords('use', request);
+      const first = asked.get(id) ?? this.statements.act.get({ player: playerId, key: id })?.request;
+      if (first !== undefined && first !== words) throw keyReused(id);
+      asked.set(id, words);
+    }
   }
 
   /** What an act would do; nothing happens. */
   actAsk(kind: ActKind, playerId: string, request: ActRequest, channel?: string): ActAnswer {
     const { player } = this.held(playerId);
-    const { economy, release } = this.economies.live(channel);
+    const { economy, release } = this.sources.live(channel);
     const verdict = ACTS[kind].check(economy, player, this.players.shared(), request, this.now());
     return nothingDone(release, verdictExplain(economy, verdict));
   }
 
   private actNow(kind: ActKind, playerId: string, request: ActRequest, key: string, channel?: string): Once<ActAnswer> {
-    const asked = JSON.stringify([
-      kind,
-      request.item,
-      request.times ?? 1,
-      request.shop ?? null,
-      request.expect ? Object.entries(request.expect).sort() : null,
-    ]);
+    const asked = actWords(kind, request);
     const before = this.statements.act.get({ player: playerId, key });
     if (before) {
       if (before.request !== asked) throw keyReused(key);
       return { answer: { act: before.id, ...(JSON.parse(before.answer) as Omit<ActAnswer, 'act'>) }, repeated: true };
     }
     const { player } = this.held(playerId);
-    const { economy, release } = this.economies.live(channel);
+    const { economy, release } = this.sources.live(channel);
     const atMs = this.now();
     const shared = this.players.shared();
     const verdict = ACTS[kind].check(economy, player, shared, request, atMs);
@@ -188,7 +197,7 @@ export class Trading {
         const before = this.statements.event.get({ player: playerId, id: event.id });
         if (before) return { ...(JSON.parse(before.answer) as EventAnswer), repeated: true };
         const { player } = this.held(playerId);
-        const { economy, release } = this.economies.live(channel);
+        const { economy, release } = this.sources.live(channel);
         const atMs = this.now();
         const earned = eventApply(economy, player, event, atMs);
         this.players.save(player, earned.player);
@@ -220,7 +229,7 @@ export class Trading {
       const before = this.statements.grant.get({ player: playerId, key });
       if (before) return replay<GrantAnswer>(before, asked, key);
       const { player } = this.held(playerId);
-      const { economy, release } = this.economies.live();
+      const { economy, release } = this.sources.live();
       assetsKnown(economy, { gives, takes });
       const atMs = this.now();
       const settled = playerSettle(economy, player, atMs);
@@ -265,6 +274,10 @@ export class Trading {
     return held;
   }
 }
+
+/** What was asked for, to tell a repeat from another request under the same key. */
+const actWords = (kind: ActKind, { item, times = 1, shop, expect }: ActRequest): string =>
+  JSON.stringify([kind, item, times, shop ?? null, expect ? Object.entries(expect).sort() : null]);
 
 const nothingDone = (release: number, verdict: Explained<ActVerdict>): ActAnswer => ({
   act: 0,

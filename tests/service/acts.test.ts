@@ -80,6 +80,28 @@ test('many sellers at once never overdraw the till, and a refusal says when ther
   expect(integrityCheck(stall.service.database).faults).toEqual([]);
 });
 
+test('a key that belongs to another request refuses the whole batch, and nothing of it is written', async () => {
+  await create('rei', { storm_wax: 2 });
+  const use = (uses: { id: string; item: string; times?: number }[]) =>
+    game().call('POST /uses', { body: { player: 'rei', uses } });
+  await use([{ id: 'first', item: 'storm_wax' }]);
+  const before = await stall.as('read').call('GET /players/{player}', { params: { player: 'rei' } });
+  for (const uses of [
+    [
+      { id: 'fresh', item: 'storm_wax' },
+      { id: 'first', item: 'storm_wax', times: 2 },
+    ],
+    [
+      { id: 'twice', item: 'storm_wax' },
+      { id: 'twice', item: 'storm_wax', times: 2 },
+    ],
+  ]) {
+    await expect(use(uses)).rejects.toMatchObject({ kind: 'key-reused' });
+    expect(await stall.as('read').call('GET /players/{player}', { params: { player: 'rei' } })).toEqual(before);
+  }
+  expect((await use([{ id: 'fresh', item: 'storm_wax' }])).uses[0]).toMatchObject({ verdict: { allowed: true } });
+});
+
 test('uses come in batches, each id counts once, and a refusal of one stops none of the others', async () => {
   await create('mateo', { storm_wax: 1, flight_lesson: 1, pilot_licence: 1 });
   const uses = [

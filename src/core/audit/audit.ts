@@ -2,6 +2,7 @@
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { economyCompile } from '../economy/index.js';
+import type { Compilation } from '../economy/index.js';
 import { pointerWords } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import { pointerOf } from '../issue/index.js';
@@ -114,11 +115,14 @@ export interface AuditOptions {
   placeOf?: ((pointer: string) => Place | undefined) | undefined;
   /** Names of the picture files that there are. */
   pictures?: ReadonlySet<string> | undefined;
+  /** Of the same document, where it has been compiled already. */
+  compilation?: Compilation;
 }
 
 /** All findings, errors first. What the compiler could not resolve (a reference to nothing, say) is an error too. */
-export function economyAudit(document: EconomyDocument, { placeOf, pictures }: AuditOptions = {}): Finding[] {
-  const { economy, issues } = economyCompile(document);
+export function economyAudit(document: EconomyDocument, options: AuditOptions = {}): Finding[] {
+  const { placeOf, pictures, compilation = economyCompile(document) } = options;
+  const { economy, issues } = compilation;
   const input = { document, economy, obtainable: obtainableAssets(economy), pictures };
   const found = [
     ...issues.map((issue) => ({ ...issueFinding(issue), subject: pointerWords(issue.pointer, document).subject })),

@@ -17,8 +17,14 @@ import { References } from './references.js';
 import { itemYields } from './types.js';
 import type { Economy, Offer, Shop } from './types.js';
 
+/** An economy, and everything that stands against the document that it was compiled from. */
+export interface Compilation {
+  economy: Economy;
+  issues: Issue[];
+}
+
 /** Compiles everything at once. `economy` is complete where no issue stands against a part; publishing needs no issues at all. */
-export function economyCompile(document: EconomyDocument): { economy: Economy; issues: Issue[] } {
+export function economyCompile(document: EconomyDocument): Compilation {
   const refs = new References(document);
   refs.issues.push(...danglingReferences(document).map((dangling) => danglingIssue(document, dangling)));
   assetsCompile(refs);

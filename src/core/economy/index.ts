@@ -1,3 +1,4 @@
+export type { Compilation } from './compile.js';
 export { economyCompile, issueBlocksSaving } from './compile.js';
 export { BUILT_IN_MESSAGES } from './compileTexts.js';
 export { documentRotations } from './compileTime.js';

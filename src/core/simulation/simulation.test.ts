@@ -328,3 +328,19 @@ test('sums by cause add up to all that came in', () => {
   expect(sums.map(({ units }) => units)).toEqual([...sums.map(({ units }) => units)].sort((a, b) => b - a));
   expect(sums.find(({ cause }) => cause === 'start:new_player')!.units).toBe(600);
 });
+
+test('no session of a player begins before the one before it is over', () => {
+  // Forty half hours cannot fit into two: where they overlapped, the clock would step back within the cooldown.
+  const document = world({
+    sessions: '{perDay: 20, minutes: 30, from: 9, to: 10}',
+    rule: 'cooldown: PT10M',
+    offers: '',
+    shops: '{policy: impulse, chance: 0}',
+    players: 3,
+    days: 3,
+  });
+  const { flows, totals } = simulate(document, 'month');
+  const paid = flows.units.reduce((sum, units, row) => sum + (flows.cause[row] === 'earning:finds' ? units : 0), 0);
+  expect(totals.events).toBeGreaterThan(300);
+  expect(paid).toBe(5 * totals.events);
+});

@@ -12,7 +12,7 @@ import { instantOf, onePage } from '../handler.js';
 import type { Handlers, Reply } from '../handler.js';
 import { Problem, errorsOf, invalid, notFound } from '../problem.js';
 import type { Service } from '../service.js';
-import { playerAsked, sourceEconomy } from '../source.js';
+import { playerAsked } from '../asked.js';
 
 /** What was done, for the history: the only change itself, or what kind of edit made how many. */
 const whyWords = (why: string, changes: readonly Change[]): string =>
@@ -38,7 +38,8 @@ async function editReply(
   let saved: DraftSaved | null = null;
   if (revision !== undefined && changes.length > 0) {
     const why = (query.why ?? whyWords(what, changes)).slice(0, 500);
-    saved = await service.writer.submit(() => service.economies.saveDraft(after, revision, who.name, why));
+    const prepared = service.draft.prepare(after, revision);
+    saved = await service.writer.submit(() => service.draft.save(prepared, who.name, why));
   }
   const answer: EditAnswer = {
     saved,
@@ -53,7 +54,7 @@ async function editReply(
 
 export const catalogHandlers = {
   'POST /draft/edits': (incoming) => {
-    const { document } = incoming.service.economies.draft();
+    const { document } = incoming.service.draft.current;
     const edited = documentEdit(document, incoming.body);
     if (!edited.ok) {
       const words = edited.issues.map(({ message }) => message).join('; ');
@@ -67,12 +68,12 @@ export const catalogHandlers = {
   'GET /draft/sheets/{sheet}': ({ service, params }) => ({
     bytes: {
       type: 'text/csv; charset=utf-8; header=present',
-      content: csvWrite(service.economies.draft().document, params.sheet),
+      content: csvWrite(service.draft.current.document, params.sheet),
     },
   }),
   'POST /draft/sheets/{sheet}': (incoming) => {
     const { sheet } = incoming.params;
-    const { document } = incoming.service.economies.draft();
+    const { document } = incoming.service.draft.current;
     const read = csvRead(document, sheet, incoming.body.toString('utf8'));
     if (!read.ok)
       throw new Problem('invalid', 'The CSV does not fit; the draft stays as it was.', {
@@ -89,22 +90,22 @@ export const catalogHandlers = {
     return editReply(incoming, document, read.document, { notes }, `CSV of ${sheet}`);
   },
   'GET /draft/uses/{kind}/{id}': ({ service, params }) => ({
-    body: onePage(usesOf(service.economies.draft().document, params)),
+    body: onePage(usesOf(service.draft.current.document, params)),
   }),
   'GET /flows/{asset}': ({ service, params: { asset }, query }) => {
-    const { economy, document } = sourceEconomy(service, query.source);
+    const { economy, document } = service.sources.of(query.source);
     if (!economy.currencies.has(asset) && !economy.items.has(asset)) throw notFound('currency or item', asset);
     return { body: assetFlow(document, economy, asset) };
   },
   'GET /draft/values': ({ service, query: { player, profile, at } }) => {
-    const { revision, economy } = service.economies.draft();
+    const { revision, economy } = service.draft.current;
     const atMs = instantOf(at, economy.zone, service.now());
     const asked = playerAsked(service, economy, { player, profile }, atMs);
     return { body: { revision, values: formulaValues(economy, asked, atMs) } };
   },
-  'GET /money': ({ service, query }) => ({ body: onePage(moneyRows(sourceEconomy(service, query.source).economy)) }),
+  'GET /money': ({ service, query }) => ({ body: onePage(moneyRows(service.sources.of(query.source).economy)) }),
   'POST /odds': ({ service, body: { id, source, set, player, profile } }) => {
-    const from = sourceEconomy(service, source);
+    const from = service.sources.of(source);
     let { economy } = from;
     if (set) {
       const changed = overridesApply(from.document, set);

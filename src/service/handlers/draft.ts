@@ -9,42 +9,47 @@ import { instantText } from '../../core/texts/index.js';
 import { DEFAULT_LIMIT, instantOf, pageOf } from '../handler.js';
 import type { Handlers, Reply } from '../handler.js';
 import { Problem, errorsOf } from '../problem.js';
+import type { Who } from '../access.js';
+import type { Prepared } from '../draft/draft.js';
 import type { Service } from '../service.js';
 
-const saved = (body: DraftSaved): Reply<DraftSaved> => ({ body, headers: { ETag: `"${body.revision}"` } });
+/** Saves what was prepared, and gives the revision that it makes. */
+async function draftSave(
+  { writer, draft }: Service,
+  prepared: Prepared,
+  who: Who,
+  why: string,
+): Promise<Reply<DraftSaved>> {
+  const body = await writer.submit(() => draft.save(prepared, who.name, why));
+  return { body, headers: { ETag: `"${body.revision}"` } };
+}
 
 /** The document that the draft is compared with: a release by number, or what a channel points at. */
 function comparedWith(service: Service, against: string): { name: string; document: EconomyDocument } {
-  const { economies, channels } = service;
-  if (/^\d+$/.test(against)) {
-    const row = economies.releaseRow(Number(against));
-    if (!row) throw new Problem('not-found', `There is no release ${against}.`);
-    return { name: `release ${against}`, document: JSON.parse(row.document) as EconomyDocument };
-  }
-  if (channels.exists(against)) return { name: against, document: economies.live(against).document };
-  const { name, timeZone } = economies.draft().document;
+  const isNumber = /^\d+$/.test(against);
+  if (isNumber || service.channels.exists(against))
+    return { name: isNumber ? `release ${against}` : against, document: service.sources.of(against).document };
+  const { name, timeZone } = service.draft.current.document;
   return { name: 'nothing (nothing is published yet)', document: { name, timeZone } };
 }
 
 export const draftHandlers = {
   'GET /draft': ({ service }) => {
-    const { revision, document, savedMs, savedBy } = service.economies.draft();
+    const { revision, document, savedMs, savedBy } = service.draft.current;
     return { body: { revision, savedMs, savedBy, document }, headers: { ETag: `"${revision}"` } };
   },
   'PUT /draft': async ({ service, who, body, revision, query: { why = 'saved' } }) =>
-    saved(await service.writer.submit(() => service.economies.saveDraft(body, revision, who.name, why))),
+    draftSave(service, service.draft.prepare(body, revision), who, why),
   'PATCH /draft': async ({ service, who, body, revision, query: { why = 'edited' } }) =>
-    saved(
-      await service.writer.submit(() => service.economies.patchDraft(body as Operation[], revision, who.name, why)),
-    ),
+    draftSave(service, service.draft.preparePatch(body as Operation[], revision), who, why),
   'GET /draft/audit': ({ service }) => {
-    const { revision } = service.economies.draft();
-    const findings = service.economies.draftFindings();
+    const { revision } = service.draft.current;
+    const findings = service.draft.findings();
     return { body: { revision, counts: findingCounts(findings), findings } };
   },
   'GET /draft/changes': ({ service, query: { against = 'live', at } }) => {
     const base = comparedWith(service, against);
-    const { revision, document } = service.economies.draft();
+    const { revision, document } = service.draft.current;
     const zone = document.timeZone;
     const from = at === undefined ? '' : `, from ${instantText(zone, instantOf(at, zone, service.now()))}`;
     const changes = documentChanges(base.document, document).map((change) => ({
@@ -54,23 +59,23 @@ export const draftHandlers = {
     return { body: { revision, against: base.name, changes, patch: documentPatch(base.document, document) } };
   },
   'GET /draft/revisions': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
-    body: pageOf(service.economies.revisions(cursor, limit), limit, ({ revision }) => revision),
+    body: pageOf(service.draft.revisions(cursor, limit), limit, ({ revision }) => revision),
   }),
   'GET /draft/revisions/{revision}': ({ service, params }) => {
-    const { revision, savedMs, savedBy, why, document } = service.economies.revision(params.revision);
+    const { revision, savedMs, savedBy, why, document } = service.draft.revision(params.revision);
     const empty: EconomyDocument = { name: document.name, timeZone: document.timeZone };
-    const before = revision > 1 ? service.economies.revision(revision - 1).document : empty;
+    const before = revision > 1 ? service.draft.revision(revision - 1).document : empty;
     return { body: { revision, savedMs, savedBy, why, changes: documentChanges(before, document) } };
   },
   'POST /draft/undo': async ({ service, who, body: { to }, revision }) =>
-    saved(await service.writer.submit(() => service.economies.undoTo(to, revision, who.name))),
+    draftSave(service, service.draft.prepareUndo(to, revision), who, `back to revision ${to}`),
   'POST /draft/import': async ({ service, who, body: { files }, revision, query: { why = 'imported' } }) => {
     const { raw, issues } = folderRead(files);
     if (issues.length > 0)
       throw new Problem('invalid', 'The files cannot be read; the draft stays as it was.', {
         errors: errorsOf(issues),
       });
-    return saved(await service.writer.submit(() => service.economies.saveDraft(raw, revision, who.name, why)));
+    return draftSave(service, service.draft.prepare(raw, revision), who, why);
   },
-  'GET /draft/export': ({ service }) => ({ body: { files: folderWrite([], service.economies.draft().document) } }),
+  'GET /draft/export': ({ service }) => ({ body: { files: folderWrite([], service.draft.current.document) } }),
 } satisfies Partial<Handlers>;

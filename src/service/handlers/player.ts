@@ -13,7 +13,7 @@ import type { Service } from '../service.js';
 function playerView(service: Service, id: string): PlayerView {
   const held = service.players.get(id);
   if (!held) throw notFound('player', id);
-  const { economy, release } = service.economies.live();
+  const { economy, release } = service.sources.live();
   const nowMs = service.now();
   return { atMs: nowMs, release, ...playerSettle(economy, held.player, nowMs).player };
 }
@@ -46,7 +46,7 @@ export const playerHandlers = {
     return onceReply(await service.trading.grant(params.player, gives, takes, reason, who.name, key));
   },
   'POST /players/{player}/events': async ({ service, params, query: { channel }, body: { events } }) => {
-    const { economy } = service.economies.live(channel);
+    const { economy } = service.sources.live(channel);
     const issues = events.flatMap(({ name, fields = {} }, index) =>
       eventProblems(economy, name, fields as Record<string, Value>).map((message) => ({
         code: 'wrong-value' as const,

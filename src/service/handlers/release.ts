@@ -1,6 +1,5 @@
 /** Publishing, releases and channels. */
 import { documentChanges } from '../../core/document/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
 import { DEFAULT_LIMIT, instantOf, onePage, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem } from '../problem.js';
@@ -16,8 +15,8 @@ function channelName(name: string): string {
 }
 
 /** The set time of a release, in the zone of the draft; undefined for at once. */
-const setTime = ({ economies, now }: Service, at: string | undefined): number | undefined =>
-  at === undefined || at === 'now' ? undefined : instantOf(at, economies.draft().document.timeZone, now());
+const setTime = ({ draft, now }: Service, at: string | undefined): number | undefined =>
+  at === undefined || at === 'now' ? undefined : instantOf(at, draft.current.document.timeZone, now());
 
 /** Waits for what has been scheduled. */
 function armed<T>(service: Service, done: T): T {
@@ -30,20 +29,18 @@ export const releaseHandlers = {
     const name = channelName(channel);
     const atMs = setTime(service, at);
     const release = await service.writer
-      .submit(() => service.economies.publish(revision, note, name, who.name, atMs))
+      .submit(() => service.publish({ note, channel: name, who: who.name, revision, atMs }))
       .then((done) => armed(service, done));
     return { status: 201, body: release, headers: { Location: `/api/v1/releases/${release.number}` } };
   },
   'GET /releases': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
-    body: pageOf(service.economies.releases(cursor, limit), limit, ({ number }) => number),
+    body: pageOf(service.releases.list(cursor, limit), limit, ({ number }) => number),
   }),
   'GET /releases/{release}': ({ service, params }) => {
-    const row = service.economies.releaseRow(params.release);
-    if (!row) throw new Problem('not-found', `There is no release ${params.release}.`);
-    const document = JSON.parse(row.document) as EconomyDocument;
-    const before = service.economies.releaseRow(params.release - 1);
-    const changes = before ? documentChanges(JSON.parse(before.document) as EconomyDocument, document) : [];
-    return { body: { ...row, document, changes } };
+    service.releases.mustExist(params.release);
+    const release = service.releases.get(params.release)!;
+    const before = service.releases.get(params.release - 1);
+    return { body: { ...release, changes: before ? documentChanges(before.document, release.document) : [] } };
   },
   'GET /channels': ({ service }) => ({ body: onePage(service.channels.views()) }),
   'GET /channels/{channel}/moves': ({ service, params }) => ({
@@ -51,7 +48,7 @@ export const releaseHandlers = {
   }),
   'PUT /channels/{channel}': async ({ service, who, params, body: { release, at, note = '' } }) => {
     const name = channelName(params.channel);
-    if (!service.economies.releaseRow(release)) throw new Problem('not-found', `There is no release ${release}.`);
+    service.releases.mustExist(release);
     const atMs = setTime(service, at);
     await service.writer
       .submit(() => service.channels.move(name, release, who.name, note, atMs))

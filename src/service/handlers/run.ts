@@ -6,7 +6,6 @@ import type { Handlers } from '../handler.js';
 import { Problem } from '../problem.js';
 import { runIsOver } from '../runs/runManager.js';
 import type { Service } from '../service.js';
-import { sourceEconomy } from '../source.js';
 
 const noResult = (service: Service, id: number): Problem =>
   new Problem('not-found', `Run ${id} has no result: it is ${service.runs.get(id).status}.`);
@@ -20,7 +19,7 @@ function resultOf(service: Service, id: number | undefined): SimulationResult {
 
 export const runHandlers = {
   'POST /runs': ({ service, who, body: { scenario, source = 'draft', ...options } }) => {
-    const { document } = sourceEconomy(service, source);
+    const { document } = service.sources.of(source);
     const run = service.runs.start(document, { scenario, source, options }, who.name);
     return { status: 202, body: run, headers: { Location: `/api/v1/runs/${run.id}` } };
   },

@@ -10,12 +10,11 @@ import { instantOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem, notFound } from '../problem.js';
 import type { Service } from '../service.js';
-import { sourceAt, sourceEconomy } from '../source.js';
 
 const LONGEST_DAYS = 400;
 
 function calendarOf({ service, query }: { service: Service; query: Query<'GET /calendar'> }): CalendarView {
-  const { economy, release } = sourceEconomy(service, query.source);
+  const { economy, release } = service.sources.of(query.source);
   const fromMs = instantOf(query.from, economy.zone, service.now());
   const toMs = query.to === undefined ? fromMs + 14 * DAY_MS : instantOf(query.to, economy.zone, service.now());
   if (toMs <= fromMs || toMs - fromMs > LONGEST_DAYS * DAY_MS)
@@ -26,7 +25,7 @@ function calendarOf({ service, query }: { service: Service; query: Query<'GET /c
   // Where another release is to come within the stretch, its rules hold from then on.
   const edges = [fromMs, ...comingMs(service, source, fromMs, toMs)];
   const parts = edges.map((startMs, index) =>
-    calendarMake(index === 0 ? economy : sourceEconomy(service, source, startMs).economy, {
+    calendarMake(index === 0 ? economy : service.sources.of(source, startMs).economy, {
       fromMs: startMs,
       toMs: edges[index + 1] ?? toMs,
       ...more,
@@ -97,7 +96,7 @@ function rotationView(
     endMs: period.endMs,
     shown: offers.map((id) => ({ id, name: nameOf(id), pinned: pinned.includes(id) })),
     pool: rotation.pool.map(({ id }) => ({ id, name: nameOf(id) })),
-    records: service.channels.recordRows().filter((row) => row.shelf === rotation.key && row.period === period.index),
+    records: service.rotations.standing().filter((row) => row.shelf === rotation.key && row.period === period.index),
   };
 }
 
@@ -146,7 +145,7 @@ export const timeHandlers = {
     };
   },
   'GET /rotations': ({ service, query: { source, at, player = '' } }) => {
-    const { economy, atMs } = sourceAt(service, source, at);
+    const { economy, atMs } = service.sources.at(source, at);
     const items = rotating(economy).map((rule) => {
       const record = economy.rotationRecords.get(rule.rotation.key);
       const period = beatPeriod(rotationInForce(rule.rotation, record, atMs).beat, atMs);
@@ -155,7 +154,7 @@ export const timeHandlers = {
     return { body: { atMs, items, next: null } };
   },
   'POST /rotations/{shop}/{shelf}/records': async ({ service, params, who, query: { source }, body }) => {
-    const { economy } = sourceEconomy(service, source);
+    const { economy } = service.sources.of(source);
     const key = `${params.shop}/${params.shelf}`;
     const rule = rotating(economy).find(({ rotation }) => rotation.key === key);
     if (!rule) throw notFound('rotating shelf', key);
@@ -170,14 +169,14 @@ export const timeHandlers = {
     const shown = rotationShown(rule.rotation, record, '', period.startMs).offers;
     const [offers, kind] = recordOf(rule, shown, body);
     await service.writer.submit(() =>
-      service.channels.record(key, period.index, offers, kind, body.why ?? '', who.name),
+      service.rotations.record(key, period.index, offers, kind, body.why ?? '', who.name),
     );
-    const after = sourceEconomy(service, source).economy;
+    const after = service.sources.of(source).economy;
     const now = rotating(after).find(({ rotation }) => rotation.key === key)!;
     return { status: 201, body: rotationView(service, after, now, period, '') };
   },
   'DELETE /rotations/records/{record}': async ({ service, params: { record }, who }) => {
-    await service.writer.submit(() => service.channels.recordEnd(record, who.name));
+    await service.writer.submit(() => service.rotations.end(record, who.name));
     return { body: { ended: record } };
   },
   'GET /stream': ({ service, header }, stream) => {

@@ -9,7 +9,7 @@ import type { Handlers, Reply } from '../handler.js';
 import { onceReply } from '../once.js';
 import { notFound } from '../problem.js';
 import type { Service } from '../service.js';
-import { playerAsked, sourceAt, sourceEconomy } from '../source.js';
+import { playerAsked } from '../asked.js';
 
 interface ActCall {
   service: Service;
@@ -29,7 +29,7 @@ const act =
 
 export const tradeHandlers = {
   'GET /shops': ({ service, query }) => {
-    const { economy } = sourceEconomy(service, query.source);
+    const { economy } = service.sources.of(query.source);
     const shops = [...economy.shops.values()].map(({ id, name, hidden, shelves }) => ({
       id,
       name,
@@ -39,7 +39,7 @@ export const tradeHandlers = {
     return { body: onePage(shops) };
   },
   'GET /shops/{shop}/front': ({ service, params, query: { player, profile, at, source, language } }) => {
-    const { economy, release, atMs } = sourceAt(service, source, at);
+    const { economy, release, atMs } = service.sources.at(source, at);
     const shop = economy.shops.get(params.shop);
     if (!shop) throw notFound('shop', params.shop);
     const asked = playerAsked(service, economy, { player, profile }, atMs);
@@ -47,9 +47,9 @@ export const tradeHandlers = {
     return { body: { release, ...(language === undefined ? front : frontTell(economy, front, language)) } };
   },
   'POST /checks': ({ service, body: { source, checks, language } }) => {
-    const { release } = sourceEconomy(service, source);
+    const { release } = service.sources.of(source);
     const verdicts = checks.map(({ player, profile, at, ...request }) => {
-      const { economy, atMs } = sourceAt(service, source, at);
+      const { economy, atMs } = service.sources.at(source, at);
       const asked = playerAsked(service, economy, { player, profile }, atMs);
       const checked = purchaseCheck(economy, asked, service.players.shared(), request, atMs);
       const verdict = verdictExplain(economy, checked);

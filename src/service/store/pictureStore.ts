@@ -2,6 +2,7 @@
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { Problem, notFound } from '../problem.js';
+import type { Caches } from '../held.js';
 import type { Database } from './database.js';
 import { pictures } from './tables.js';
 
@@ -44,10 +45,13 @@ export class PictureStore {
 
   constructor(
     private readonly database: Database,
+    caches: Caches,
     private readonly now: () => number,
-  ) {}
+  ) {
+    caches.onForget(() => this.forget());
+  }
 
-  forget(): void {
+  private forget(): void {
     this.held = undefined;
     this.version++;
   }

@@ -2,16 +2,18 @@
  * Players' records. A player is read once and then held; what a change touched is told by identity, since
  * core never alters a state in place, and only those rows are written.
  */
+import { LRUCache } from 'lru-cache';
 import { and, asc, eq, gt, like, or, sql } from 'drizzle-orm';
 import type { Basket } from '../../core/amount/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
 import type { SharedStocks } from '../../core/trade/index.js';
+import type { Caches } from '../held.js';
 import type { Database } from './database.js';
 import { balances, counters, movements, players, stacks, stocks } from './tables.js';
 
-/** Players held in memory at most; the ones unused for longest are read again when needed. */
+/** Players held in memory at most; those whose last use is longest ago are read again when needed. */
 const MOST_HELD = 20_000;
 
 /** Stock that all players share is kept under this name. */
@@ -23,7 +25,7 @@ export interface Held {
 }
 
 export class PlayerStore {
-  private held = new Map<string, Held>();
+  private readonly held = new LRUCache<string, Held>({ max: MOST_HELD });
   private stocksHeld: SharedStocks | undefined;
   private versions = 0;
   /** When each of what players share last changed, and when all of it was last forgotten. */
@@ -31,12 +33,16 @@ export class PlayerStore {
   private forgotten = 0;
   private readonly statements: ReturnType<typeof prepareStatements>;
 
-  constructor(private readonly database: Database) {
+  constructor(
+    private readonly database: Database,
+    caches: Caches,
+  ) {
     this.statements = prepareStatements(database);
+    caches.onForget(() => this.forget());
   }
 
   /** Drops what is held; the next read comes from disk. */
-  forget(): void {
+  private forget(): void {
     this.held.clear();
     this.stocksHeld = undefined;
     this.sharedVersions.clear();
@@ -57,9 +63,6 @@ export class PlayerStore {
 
   private hold(player: Player): Held {
     const held = { player, version: ++this.versions };
-    // Deleted first so that the map's order is the order of use.
-    this.held.delete(player.id);
-    if (this.held.size >= MOST_HELD) this.held.delete(this.held.keys().next().value!);
     this.held.set(player.id, held);
     return held;
   }

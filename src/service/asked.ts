@@ -1,0 +1,37 @@
+/** The player of a question: a real one, or one made up for it. */
+import type { Economy } from '../core/economy/index.js';
+import { playerMadeUp } from '../core/player/index.js';
+import type { Player, Profile } from '../core/player/index.js';
+import { Problem, notFound } from './problem.js';
+import type { Service } from './service.js';
+
+/** A player made up for a question; nothing of it is kept. */
+export function profilePlayer(economy: Economy, profile: Profile, nowMs: number): Player {
+  const holds = profile.holds ?? {};
+  const unknown = Object.keys(holds).find((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
+  if (unknown !== undefined)
+    throw new Problem('invalid', `There is no currency or item "${unknown}".`, {
+      errors: [
+        {
+          pointer: `/holds/${unknown}`,
+          code: 'dangling-reference',
+          detail: `there is no asset "${unknown}"`,
+          fix: 'Name one that exists.',
+        },
+      ],
+    });
+  return playerMadeUp(economy, profile, nowMs);
+}
+
+/** The player of a question: `player` names a real one, `profile` describes a made-up one; neither is a new player. */
+export function playerAsked(
+  service: Service,
+  economy: Economy,
+  asked: { player?: string | undefined; profile?: Profile | undefined },
+  nowMs: number,
+): Player {
+  if (asked.player === undefined) return profilePlayer(economy, asked.profile ?? {}, nowMs);
+  const held = service.players.get(asked.player);
+  if (!held) throw notFound('player', asked.player);
+  return held.player;
+}

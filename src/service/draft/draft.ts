@@ -1,0 +1,212 @@
+/**
+ * The working copy. A save is prepared before the write transaction: the document is read, compiled and audited there,
+ * once; what is left for the transaction is to see that nobody saved in between, and to write.
+ */
+import fastJsonPatch from 'fast-json-patch';
+import type { Operation } from 'fast-json-patch';
+import type { DraftSaved, DraftView } from '../../contract/index.js';
+import { economyAudit, findingCounts } from '../../core/audit/index.js';
+import type { Finding } from '../../core/audit/index.js';
+import { documentChanges, documentValidate } from '../../core/document/index.js';
+import type { Change, EconomyDocument } from '../../core/document/index.js';
+import { economyCompile, issueBlocksSaving } from '../../core/economy/index.js';
+import type { Compilation, Economy } from '../../core/economy/index.js';
+import { isDeeperThan } from '../../core/schema/index.js';
+import type { Caches, Held } from '../held.js';
+import { Problem, invalid } from '../problem.js';
+import type { DraftStore, SavedDraft } from '../store/draftStore.js';
+import type { PictureStore } from '../store/pictureStore.js';
+import type { Stream } from '../stream.js';
+import type { Trail } from '../trail.js';
+
+/** More changes are not told of one save. */
+const MOST_TOLD = 20;
+
+/** Levels of nesting that a document may have: more is refused before anything walks through it. */
+const MOST_DEPTH = 64;
+
+/** A document that may be saved, with all that a save needs to know of it. */
+export interface Prepared {
+  /** The revision that it started from. */
+  from: number;
+  document: EconomyDocument;
+  compilation: Compilation;
+  audited: Audited;
+}
+
+interface Audited {
+  /** Of the pictures when it was audited: what is missing may be there since. */
+  pictures: number;
+  findings: Finding[];
+}
+
+interface Current extends DraftView {
+  compilation: Compilation;
+}
+
+export class Draft {
+  private readonly held: Held<Current>;
+  private readonly audited: Held<Audited>;
+
+  constructor(
+    caches: Caches,
+    private readonly store: DraftStore,
+    private readonly pictures: PictureStore,
+    private readonly trail: Trail,
+    private readonly stream: Stream,
+    private readonly now: () => number,
+  ) {
+    this.held = caches.held(() => this.read());
+    this.audited = caches.held(() => this.audit(this.held.get()));
+  }
+
+  private read(): Current {
+    const saved = this.store.latest();
+    const document = saved?.document ?? { name: 'New economy', timeZone: 'UTC' };
+    return {
+      revision: saved?.revision ?? 0,
+      savedMs: saved?.savedMs ?? 0,
+      savedBy: saved?.savedBy ?? 'nobody',
+      document,
+      compilation: economyCompile(document),
+    };
+  }
+
+  get current(): DraftView & { economy: Economy } {
+    const { compilation, ...view } = this.held.get();
+    return { ...view, economy: compilation.economy };
+  }
+
+  /** What the audit says; worked out once for each revision, and again when the pictures change. */
+  findings(): Finding[] {
+    if (this.audited.get().pictures !== this.pictures.version) this.audited.drop();
+    return this.audited.get().findings;
+  }
+
+  private audit({ document, compilation }: Pick<Current, 'document' | 'compilation'>): Audited {
+    const pictures = this.pictures.version;
+    return { pictures, findings: economyAudit(document, { pictures: this.pictures.names(), compilation }) };
+  }
+
+  revisions(cursor: number, limit: number): Omit<SavedDraft, 'document'>[] {
+    return this.store.list(cursor, limit);
+  }
+
+  /** A saved state of the draft with who saved it and why. */
+  revision(number: number): SavedDraft {
+    const saved = this.store.get(number);
+    if (!saved) throw new Problem('not-found', `There is no revision ${number} of the draft.`);
+    return saved;
+  }
+
+  // --- saving
+
+  /** Throws when the save is stale, with what changed in between, or when the document cannot be read. */
+  prepare(raw: unknown, from: number): Prepared {
+    this.startedFrom(from, () => raw);
+    const document = documentReadable(raw);
+    const compilation = economyCompile(document);
+    const blocking = compilation.issues.filter(issueBlocksSaving);
+    if (blocking.length > 0) throw invalid(UNREADABLE, blocking);
+    return { from, document, compilation, audited: this.audit({ document, compilation }) };
+  }
+
+  /** `operations` are RFC 6902. */
+  preparePatch(operations: Operation[], from: number): Prepared {
+    this.startedFrom(
+      from,
+      (base) => fastJsonPatch.applyPatch(structuredClone(base), structuredClone(operations)).newDocument,
+    );
+    return this.prepare(patched(this.held.get().document, operations), from);
+  }
+
+  /** An earlier revision, to be saved anew: nothing of the history is lost. */
+  prepareUndo(to: number, from: number): Prepared {
+    return this.prepare(this.revision(to).document, from);
+  }
+
+  /** Inside the writer only. Throws when somebody saved since it was prepared. */
+  save({ from, document, compilation, audited }: Prepared, who: string, why: string): DraftSaved {
+    this.startedFrom(from, () => document);
+    const before = this.held.get();
+    const saved = { revision: before.revision + 1, savedMs: this.now(), savedBy: who };
+    this.store.add({ ...saved, why, document });
+    this.trail.add(who, 'draft.save', `revision ${saved.revision}`, why);
+    const changed = documentChanges(before.document, document);
+    this.stream.tell('draft.saved', `revision ${saved.revision}`, {
+      revision: saved.revision,
+      who,
+      why,
+      changes: changed.slice(0, MOST_TOLD).map(({ pointer, words }) => ({ pointer, words })),
+      more: Math.max(0, changed.length - MOST_TOLD),
+    });
+    this.held.set({ ...saved, document, compilation });
+    this.audited.set(audited);
+    return { ...saved, findings: findingCounts(this.findings()) };
+  }
+
+  /**
+   * Throws a three-way view where the caller did not start from the revision that is there: what has changed since,
+   * what they `wanted` to change, and where the two meet.
+   */
+  startedFrom(from: number, wanted: (base: EconomyDocument) => unknown): void {
+    const { revision, savedBy, savedMs, document } = this.held.get();
+    if (from === revision) return;
+    const base = from >= 1 && from < revision ? this.revision(from).document : undefined;
+    const theirs = base ? documentChanges(base, document) : [];
+    throw new Problem(
+      'stale',
+      `You started from revision ${from}; ${savedBy} has since saved revision ${revision}. Look at what changed, then save again from revision ${revision}.`,
+      { revision, savedBy, savedMs, changes: theirs, ...(base ? mineAgainst(base, theirs, wanted) : {}) },
+    );
+  }
+}
+
+function patched(document: EconomyDocument, operations: Operation[]): unknown {
+  try {
+    return fastJsonPatch.applyPatch(structuredClone(document), operations, true).newDocument;
+  } catch (error) {
+    const { name, index, message } = error as { name?: string; index?: number; message: string };
+    throw invalid('The patch cannot be applied; the draft stays as it was.', [
+      {
+        code: 'wrong-value',
+        pointer: `/${index ?? 0}`,
+        message: `${name ?? 'patch'}: ${message.split('\n')[0]!}`,
+        fix: 'Check the operation and its path against the draft.',
+      },
+    ]);
+  }
+}
+
+/** What the caller wanted to change, and where that meets what others did: the same place, or one within the other. */
+function mineAgainst(
+  base: EconomyDocument,
+  theirs: readonly Change[],
+  wanted: (base: EconomyDocument) => unknown,
+): { mine?: Change[]; clashes?: string[] } {
+  let mine: Change[];
+  try {
+    mine = documentChanges(base, documentReadable(wanted(base)));
+  } catch {
+    // What cannot be read is told when it is saved from the right revision.
+    return {};
+  }
+  const within = (inner: string, outer: string) => inner === outer || inner.startsWith(`${outer}/`);
+  const clashes = mine
+    .map(({ pointer }) => pointer)
+    .filter((pointer) => theirs.some((one) => within(one.pointer, pointer) || within(pointer, one.pointer)));
+  return { mine, clashes };
+}
+
+const UNREADABLE = 'The document cannot be read; the draft stays as it was.';
+
+/** Throws every issue of its shape. */
+function documentReadable(raw: unknown): EconomyDocument {
+  if (isDeeperThan(raw, MOST_DEPTH))
+    throw invalid(UNREADABLE, [
+      { code: 'too-deep', pointer: '', message: `more than ${MOST_DEPTH} levels deep`, fix: 'Flatten it.' },
+    ]);
+  const checked = documentValidate(raw);
+  if (!checked.ok) throw invalid(UNREADABLE, checked.issues);
+  return checked.value;
+}
