@@ -9,8 +9,8 @@ export const EXIT = { fine: 0, finding: 1, usage: 2, unreachable: 3 } as const;
 
 /** Wrong use that commander cannot see; told on stderr with exit code 2. */
 export class UsageProblem extends Error {}
-/** A finding or refusal that was printed already: only the exit code is left to set. */
-export class Found extends Error {}
+/** The command found something or was refused; what there is to say may have been printed already. */
+export class CommandRefused extends Error {}
 
 export interface GlobalOptions {
   url?: string;

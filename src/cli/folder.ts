@@ -6,7 +6,7 @@ import { economyLoad, issueBlocksSaving } from '../core/economy/index.js';
 import type { EconomyDocument } from '../core/document/index.js';
 import type { EconomyLoaded } from '../core/economy/index.js';
 import type { SourceFile } from '../core/files/index.js';
-import { Found, UsageProblem } from './context.js';
+import { CommandRefused, UsageProblem } from './context.js';
 import { countText, printFindings } from './output.js';
 
 export function folderFiles(folder: string): SourceFile[] {
@@ -28,7 +28,7 @@ export function folderLoad(folder: string): LoadedFolder {
   if (!loaded.document || blocking.length > 0) {
     const problems = loaded.document ? blocking : loaded.issues;
     printFindings(problems.map(issueFinding));
-    throw new Found(`${countText(problems.length, 'problem')} in ${folder}`);
+    throw new CommandRefused(`${countText(problems.length, 'problem')} in ${folder}`);
   }
   return loaded as LoadedFolder;
 }

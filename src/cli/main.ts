@@ -13,7 +13,7 @@ import { addServiceCommands } from './commands/service.js';
 import { addSimulationCommands } from './commands/simulate.js';
 import { addTimeCommands } from './commands/time.js';
 import { addTradeCommands } from './commands/trade.js';
-import { EXIT, Found, UsageProblem } from './context.js';
+import { EXIT, CommandRefused, UsageProblem } from './context.js';
 import { complain } from './output.js';
 
 const program = new Command('dimestall')
@@ -49,7 +49,7 @@ for (const command of program.commands)
 
 function exitCodeOf(error: unknown): number {
   if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.fine : EXIT.usage;
-  if (error instanceof Found) {
+  if (error instanceof CommandRefused) {
     // The demo's service has told its own reason already.
     if (error.message === '') return EXIT.finding;
     if (error.message !== 'refused') complain(error.message);

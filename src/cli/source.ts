@@ -2,7 +2,7 @@
 import type { Client } from '../client/index.js';
 import type { AssetLabels } from '../core/texts/index.js';
 import type { EconomyDocument } from '../core/document/index.js';
-import { Found } from './context.js';
+import { CommandRefused } from './context.js';
 import { documentLabels } from './output.js';
 
 export async function serviceEconomy(
@@ -19,6 +19,6 @@ async function releaseDocument(client: Client, source: string): Promise<EconomyD
     ? Number(source)
     : (await client.call('GET /channels')).items.find(({ name }) => name === source)?.release;
   if (number === undefined || number === null)
-    throw new Found(`Nothing is published on "${source}" yet. Publish first: dimestall publish --note "...".`);
+    throw new CommandRefused(`Nothing is published on "${source}" yet. Publish first: dimestall publish --note "...".`);
   return (await client.call('GET /releases/{release}', { params: { release: number } })).document;
 }

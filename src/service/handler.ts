@@ -68,12 +68,12 @@ export function instantOf(written: string | undefined, zone: string, nowMs: numb
       'bad-request',
       `"${written}" is not an instant. Write it as 2027-03-01T09:00, with an offset such as Z if it is not in ${zone}.`,
     );
-  if (read.times === 0)
+  if (read.matches === 0)
     throw new Problem(
       'bad-request',
       `Clocks in ${zone} jump over ${written}. Write another time, such as ${instantWritten(zone, read.ms)}.`,
     );
-  if (read.times === 2)
+  if (read.matches === 2)
     throw new Problem(
       'bad-request',
       `Clocks in ${zone} show ${written} twice. Write which you mean: ${instantWritten(zone, read.ms)} or ${instantWritten(zone, read.secondMs!)}.`,

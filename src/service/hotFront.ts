@@ -15,7 +15,7 @@ interface Prepared {
   /** With what is recorded of rotations: another object when anything of it changes. */
   economy: Economy;
   player: number;
-  /** What of all that players share this answer hangs on, and its version. */
+  /** Which of the things that all players share this answer depends on, and their version. */
   keys: readonly string[];
   stock: number;
   fromMs: number;

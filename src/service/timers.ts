@@ -14,7 +14,7 @@ export const afterReal: After = (delayMs, then) => {
 /** Never asleep for longer, so that a clock that steps is noticed. */
 const LONGEST_MS = 60_000;
 
-/** Notes scheduled releases as they come. Nothing hangs on it being in time: what is live is read from the clock. */
+/** Notes scheduled releases as they come. Nothing depends on it being in time: what is live is read from the clock. */
 export class Schedule {
   private stop: () => void = () => undefined;
   private closed = false;

@@ -24,6 +24,7 @@ import { verdictExplain } from '../core/texts/index.js';
 import type { ActKind, ActRequest, ActVerdict, Acted, PurchaseRequest, SharedStocks } from '../core/trade/index.js';
 import type { Explained } from '../core/texts/index.js';
 import type { ActAnswer, EventAnswer, GrantAnswer, PurchaseAnswer } from '../contract/index.js';
+import { keyReused, oncePerKey } from './once.js';
 import type { Once } from './once.js';
 import { Problem, invalid, notFound } from './problem.js';
 import type { Database } from './store/database.js';
@@ -80,9 +81,7 @@ export class Trading {
       request.pay ?? null,
       request.expect ? Object.entries(request.expect).sort() : null,
     ]);
-    return this.writer.submit(() => {
-      const before = this.statements.purchase.get({ player: playerId, key });
-      if (before) return replay<PurchaseAnswer>(before, asked, key);
+    const now = () => {
       const { player } = this.held(playerId);
       const { economy, release } = this.sources.live(channel);
       const atMs = this.now();
@@ -108,7 +107,11 @@ export class Trading {
         atMs,
         answer: JSON.stringify(answer),
       });
-      return { answer: { purchase: row.id, ...answer }, repeated: false };
+      return { id: row.id, answer };
+    };
+    return this.writer.submit(() => {
+      const before = this.statements.purchase.get({ player: playerId, key });
+      return oncePerKey('purchase', { key, asked, before }, now);
     });
   }
 
@@ -155,39 +158,38 @@ export class Trading {
     const { player } = this.held(playerId);
     const { economy, release } = this.sources.live(channel);
     const verdict = ACTS[kind].check(economy, player, this.players.shared(), request, this.now());
-    return nothingDone(release, verdictExplain(economy, verdict));
+    return { act: 0, ...nothingDone(release, verdictExplain(economy, verdict)) };
   }
 
   private actNow(kind: ActKind, playerId: string, request: ActRequest, key: string, channel?: string): Once<ActAnswer> {
     const asked = actWords(kind, request);
     const before = this.statements.act.get({ player: playerId, key });
-    if (before) {
-      if (before.request !== asked) throw keyReused(key);
-      return { answer: { act: before.id, ...(JSON.parse(before.answer) as Omit<ActAnswer, 'act'>) }, repeated: true };
-    }
-    const { player } = this.held(playerId);
-    const { economy, release } = this.sources.live(channel);
-    const atMs = this.now();
-    const shared = this.players.shared();
-    const verdict = ACTS[kind].check(economy, player, shared, request, atMs);
-    const explained = verdictExplain(economy, verdict);
-    if (!verdict.allowed) return { answer: nothingDone(release, explained), repeated: false };
-    const acted = ACTS[kind].apply(economy, player, shared, verdict);
-    this.players.save(player, acted.player);
-    this.players.saveShared(acted.shared);
-    this.players.appendMovements(playerId, release, atMs, acted.movements);
-    const { given, dropped, set } = acted;
-    const answer = { release, verdict: explained, given, dropped, set };
-    const row = this.statements.addAct.get({
-      player: playerId,
-      key,
-      kind,
-      request: asked,
-      release,
-      atMs,
-      answer: JSON.stringify(answer),
+    return oncePerKey('act', { key, asked, before }, () => {
+      const { player } = this.held(playerId);
+      const { economy, release } = this.sources.live(channel);
+      const atMs = this.now();
+      const shared = this.players.shared();
+      const verdict = ACTS[kind].check(economy, player, shared, request, atMs);
+      const explained = verdictExplain(economy, verdict);
+      // A refusal keeps no key: it can be tried again.
+      if (!verdict.allowed) return { id: 0, answer: nothingDone(release, explained) };
+      const acted = ACTS[kind].apply(economy, player, shared, verdict);
+      this.players.save(player, acted.player);
+      this.players.saveShared(acted.shared);
+      this.players.appendMovements(playerId, release, atMs, acted.movements);
+      const { given, dropped, set } = acted;
+      const answer = { release, verdict: explained, given, dropped, set };
+      const row = this.statements.addAct.get({
+        player: playerId,
+        key,
+        kind,
+        request: asked,
+        release,
+        atMs,
+        answer: JSON.stringify(answer),
+      });
+      return { id: row.id, answer };
     });
-    return { answer: { act: row.id, ...answer }, repeated: false };
   }
 
   /** Handles events in order, each id once for ever. */
@@ -225,9 +227,7 @@ export class Trading {
     key: string,
   ): Promise<Once<GrantAnswer>> {
     const asked = JSON.stringify([Object.entries(gives).sort(), Object.entries(takes).sort(), reason]);
-    return this.writer.submit(() => {
-      const before = this.statements.grant.get({ player: playerId, key });
-      if (before) return replay<GrantAnswer>(before, asked, key);
+    const now = () => {
       const { player } = this.held(playerId);
       const { economy, release } = this.sources.live();
       assetsKnown(economy, { gives, takes });
@@ -264,7 +264,11 @@ export class Trading {
         answer: JSON.stringify(answer),
       });
       this.trail.add(who, 'player.grant', playerId, reason);
-      return { answer: { grant: row.id, ...answer }, repeated: false };
+      return { id: row.id, answer };
+    };
+    return this.writer.submit(() => {
+      const before = this.statements.grant.get({ player: playerId, key });
+      return oncePerKey('grant', { key, asked, before }, now);
     });
   }
 
@@ -279,8 +283,7 @@ export class Trading {
 const actWords = (kind: ActKind, { item, times = 1, shop, expect }: ActRequest): string =>
   JSON.stringify([kind, item, times, shop ?? null, expect ? Object.entries(expect).sort() : null]);
 
-const nothingDone = (release: number, verdict: Explained<ActVerdict>): ActAnswer => ({
-  act: 0,
+const nothingDone = (release: number, verdict: Explained<ActVerdict>): Omit<ActAnswer, 'act'> => ({
   release,
   verdict,
   given: {},
@@ -326,21 +329,6 @@ function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
       })),
   );
   if (issues.length > 0) throw invalid('The basket does not fit the live release.', issues);
-}
-
-const keyReused = (key: string): Problem =>
-  new Problem(
-    'key-reused',
-    `The key "${key}" was used for another request. Use a new key for each thing that a player does.`,
-  );
-
-function replay<T>(row: { id: number; request: string; answer: string }, asked: string, key: string): Once<T> {
-  if (row.request !== asked) throw keyReused(key);
-  const stored = JSON.parse(row.answer) as object;
-  return {
-    answer: { ...('verdict' in stored ? { purchase: row.id } : { grant: row.id }), ...stored } as T,
-    repeated: true,
-  };
 }
 
 function prepareStatements({ db }: Database) {

@@ -91,7 +91,7 @@ test('a new sale is added, changed in its panel, and warned of where it meets a 
   await page.getByLabel("New sale's name").fill('Early Ribbons');
   await page.keyboard.press('Enter');
   await block(page, /^sale: Early Ribbons.*Warning: Festival Booth is closed/).click();
-  await page.getByText('What meets badly').waitFor();
+  await page.getByRole('heading', { name: 'Conflicts' }).waitFor();
   await page.getByLabel('percent', { exact: true }).fill('30');
   await page.keyboard.press('Enter');
   await saved(page);

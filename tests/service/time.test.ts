@@ -263,7 +263,7 @@ describe('rotations', () => {
 describe('the calendar', () => {
   const query = { from: '2027-03-24', to: '2027-03-30' };
 
-  test('tells sales, rotations and hours by shop, and what meets badly', async () => {
+  test('tells sales, rotations and hours by shop, and what conflicts', async () => {
     const { lanes } = await stall.as('read').call('GET /calendar', { query: query });
     const pier = lanes.find(({ shop }) => shop === 'pier_stall')!;
     expect(pier.entries.map(({ kind, name }) => `${kind} ${name}`)).toEqual([

@@ -7,7 +7,7 @@ import { basketText } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { ActVerdict } from '../../core/trade/index.js';
 import type { ActAnswer } from '../../contract/index.js';
-import { Found, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { colors, print, printJson } from '../output.js';
 import { collect, parseBasket, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
@@ -36,7 +36,7 @@ async function finish(client: Client, promise: Promise<Answer>, command: Command
   const answer = await answered(promise);
   if (wantsJson(command)) printJson(answer);
   else printAct(answer, (await serviceEconomy(client, 'live')).labels);
-  if (!answer.verdict.allowed) throw new Found('refused');
+  if (!answer.verdict.allowed) throw new CommandRefused('refused');
 }
 
 const DONE: Readonly<Record<ActVerdict['act'], string>> = {

@@ -9,7 +9,7 @@ import { folderWrite } from '../../core/files/index.js';
 import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { printPublished, publishOrList } from './release.js';
 import { picturesPull, picturesPush } from './picture.js';
-import { Found, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderPictures, folderSave } from '../folder.js';
 import { countText, print, printFindings, printJson, printTable } from '../output.js';
 
@@ -105,7 +105,7 @@ export function addDraftCommands(program: Command): void {
           `${shown.length === 0 ? 'Nothing found' : countsText(counts)}${silenced > 0 ? ` (${countText(silenced, 'hint')} silenced)` : ''}${shown.length === 0 ? '.' : ''}`,
         );
       }
-      if (counts.error > 0) throw new Found('the audit has errors');
+      if (counts.error > 0) throw new CommandRefused('the audit has errors');
     });
 
   program
@@ -198,7 +198,7 @@ async function publishedDocument(
   const number = /^\d+$/.test(against)
     ? Number(against)
     : (await client.call('GET /channels')).items.find(({ name }) => name === against)?.release;
-  if (number === undefined || number === null) throw new Found(`Nothing is published on "${against}" yet.`);
+  if (number === undefined || number === null) throw new CommandRefused(`Nothing is published on "${against}" yet.`);
   return {
     name: `release ${number}`,
     document: (await client.call('GET /releases/{release}', { params: { release: number } })).document,

@@ -13,7 +13,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { pointerOf } from '../../core/issue/index.js';
 import type { EditAnswer } from '../../contract/index.js';
-import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderSave } from '../folder.js';
 import { colors, countText, print, printFindings, printJson } from '../output.js';
 import { collect, parseOverrides } from '../parse.js';
@@ -39,13 +39,13 @@ function changeFolder(
   const edited = edit(document);
   if (!edited.ok) {
     printFindings(edited.issues.map((issue) => issueFinding({ ...issue, place: placeOf(issue.pointer) })));
-    throw new Found(`${countText(edited.issues.length, 'problem')}; nothing was changed`);
+    throw new CommandRefused(`${countText(edited.issues.length, 'problem')}; nothing was changed`);
   }
   const checked = documentValidate(edited.document);
   const issues = checked.ok ? economyCompile(edited.document).issues.filter(issueBlocksSaving) : checked.issues;
   if (issues.length > 0) {
     printFindings(issues.map(issueFinding));
-    throw new Found(`${countText(issues.length, 'problem')}; nothing was changed`);
+    throw new CommandRefused(`${countText(issues.length, 'problem')}; nothing was changed`);
   }
   const written = preview ? [] : folderSave(folderWrite(folderFiles(folder), edited.document));
   return { changes: documentChanges(document, edited.document), notes: edited.notes, revision: null, written };
@@ -269,7 +269,7 @@ function csvEdited(document: EconomyDocument, sheet: SheetName, text: string, fi
     return { ok: true, document: read.document, notes: [`${read.rows} rows read, ${read.added} of them new`] };
   for (const { line, column, message } of read.problems)
     print(`${colors.red(`${file}:${line}`)}${column ? ` ${column}` : ''}: ${message}`);
-  throw new Found(`${countText(read.problems.length, 'problem')} in ${file}; nothing was changed`);
+  throw new CommandRefused(`${countText(read.problems.length, 'problem')} in ${file}; nothing was changed`);
 }
 
 function addSilenceCommand(program: Command): void {

@@ -5,7 +5,7 @@ import type { Client } from '../../client/index.js';
 import type { Place } from '../../core/issue/index.js';
 import { instantText } from '../../core/texts/index.js';
 import type { MoveView, Published } from '../../contract/index.js';
-import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { print, printFindings, printJson, printTable } from '../output.js';
 import { parseNumber } from '../parse.js';
 
@@ -34,7 +34,7 @@ export async function publishOrList(
         return place ? { ...finding, place } : finding;
       }),
     );
-    throw new Found(refused.detail);
+    throw new CommandRefused(refused.detail);
   }
 }
 
@@ -218,6 +218,6 @@ async function releaseBefore(client: Client, name: string): Promise<number> {
   const before = moves.find(
     ({ move, release, endedMs }) => endedMs === null && !coming.has(move) && release !== now?.release,
   );
-  if (!now || !before) throw new Found(`The channel ${name} has never pointed at another release.`);
+  if (!now || !before) throw new CommandRefused(`The channel ${name} has never pointed at another release.`);
   return before.release;
 }

@@ -9,7 +9,7 @@ import type { Command } from 'commander';
 import { DateTime } from 'luxon';
 import { parse } from 'yaml';
 import { ApiProblem, Client } from '../../client/index.js';
-import { Found, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { documentLabels, print, printJson } from '../output.js';
 import { parseBasket, parseNumber } from '../parse.js';
@@ -62,7 +62,7 @@ export function addServiceCommands(program: Command): void {
       const database = join(folder, 'demo.sqlite');
       // Asked before anything is removed: another demo may be running on this very data.
       if (!(await portIsFree(port)))
-        throw new Found(`Port ${port} is in use. Stop what uses it, or choose another with --port.`);
+        throw new CommandRefused(`Port ${port} is in use. Stop what uses it, or choose another with --port.`);
       if (fresh) for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
       const access = join(folder, 'client.json');
       const child = serviceProcess(
@@ -70,7 +70,7 @@ export function addServiceCommands(program: Command): void {
         ['inherit', 'pipe', 'inherit'],
       );
       const ended = exitOf(child);
-      if (!(await listening(child))) throw new Found('');
+      if (!(await listening(child))) throw new CommandRefused('');
       const { url, token } = JSON.parse(readFileSync(access, 'utf8')) as { url: string; token: string };
       const isNew = await seed(new Client({ url, token })).catch((error: unknown) => {
         child.kill();

@@ -13,7 +13,7 @@ import {
 } from '../../core/simulation/index.js';
 import type { Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { issueFinding } from '../../core/audit/index.js';
-import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { colors, print, printFindings, printJson, printTable, progressBar } from '../output.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
@@ -67,7 +67,7 @@ export function addSimulationCommands(program: Command): void {
           : simulationCompare(savedResult(before), savedResult(after));
       if (wantsJson(command)) printJson(comparison);
       else if (comparison.comparable) printDifferences(comparison.differences);
-      if (!comparison.comparable) throw new Found(`These runs cannot be compared: ${comparison.why}.`);
+      if (!comparison.comparable) throw new CommandRefused(`These runs cannot be compared: ${comparison.why}.`);
     });
 }
 
@@ -82,7 +82,7 @@ function simulateFolder(scenario: string, options: SimulateOptions): { result: S
   const setup = scenarioResolve(folderLoad(options.folder!).document, scenario, scenarioOptions(options));
   if (!setup.ok) {
     printFindings(setup.issues.map(issueFinding));
-    throw new Found('the scenario cannot be run');
+    throw new CommandRefused('the scenario cannot be run');
   }
   const bar = progressBar(setup.value.name, Date.now);
   const result = simulateReference(setup.value, { onDay: (day, days) => bar.update(day, days) });
@@ -107,7 +107,8 @@ async function simulateService(
   const run = await client.watchRun(started.id, ({ day, days }) => bar.update(day, days));
   process.off('SIGINT', cancel);
   bar.stop();
-  if (run.status !== 'done') throw new Found(`Run ${run.id} ${run.status}${run.error ? `: ${run.error}` : ''}.`);
+  if (run.status !== 'done')
+    throw new CommandRefused(`Run ${run.id} ${run.status}${run.error ? `: ${run.error}` : ''}.`);
   return { result: await client.call('GET /runs/{run}/result', { params: { run: run.id } }), run: run.id };
 }
 

@@ -23,7 +23,7 @@ interface CalendarOptions {
 export function addTimeCommands(program: Command): void {
   program
     .command('calendar')
-    .description('rotations, sales, windows and ends of a stretch of time, with what meets badly')
+    .description('rotations, sales, windows and ends of a stretch of time, with what conflicts')
     .option('--from <instant>', 'from when; now by default')
     .option('--to <instant>', 'until when; 14 days later by default')
     .option('--shop <id>', 'only this shop')

@@ -12,7 +12,7 @@ import type { PurchaseRequest } from '../../core/trade/index.js';
 import type { FrontChoice, OfferTold } from '../../core/storefront/index.js';
 import type { FrontView, PurchaseAnswer } from '../../contract/index.js';
 import type { Profile } from '../../core/player/index.js';
-import { Found, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { colors, documentLabels, print, printJson, printTable } from '../output.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
@@ -84,7 +84,7 @@ export function addTradeCommands(program: Command): void {
       else printVerdict(verdict, labels, zone);
       if (told && !wantsJson(command))
         for (const line of verdict.allowed ? [told.ask ?? ''] : told.refusals) print(`  "${line}"`);
-      if (!verdict.allowed) throw new Found('refused');
+      if (!verdict.allowed) throw new CommandRefused('refused');
     });
 
   program
@@ -113,7 +113,7 @@ export function addTradeCommands(program: Command): void {
         printVerdict(verdict, labels, zone);
         if ('purchase' in answer) print(`Purchase ${answer.purchase}, under release ${answer.release}.`);
       }
-      if (!verdict.allowed) throw new Found('refused');
+      if (!verdict.allowed) throw new CommandRefused('refused');
     });
 }
 

@@ -1,11 +1,8 @@
 /** The input that a cell turns into while it is edited. */
 import { useRef } from 'react';
 import type { KeyboardEvent } from 'react';
+import type { At } from './place.js';
 
-export interface At {
-  row: number;
-  column: number;
-}
 export interface Editing extends At {
   text: string;
   problem?: string;

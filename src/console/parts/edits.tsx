@@ -28,7 +28,7 @@ export interface Edits {
   canUndo: boolean;
   canRedo: boolean;
   saving: boolean;
-  /** Counts what was saved, by whomever: a key for what hangs on the draft. */
+  /** Counts what was saved, by whomever: a key for what depends on the draft. */
   saved: number;
   error: Error | null;
 }

@@ -13,7 +13,7 @@ interface NewsItem {
   lines: string[];
 }
 
-/** What hangs on channels, releases and rotations. */
+/** What depends on channels, releases and rotations. */
 const DEPENDENT = ['channels', 'releases', 'changes', 'calendar', 'rotations', 'front', 'source', 'moves'];
 
 function newsOf({ id, type, subject, data }: StreamEvent): NewsItem | undefined {

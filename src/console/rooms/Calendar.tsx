@@ -159,7 +159,7 @@ export default function Calendar() {
             )}
             {calendar.data.cut && <p className="text-sm">There is more than is shown: choose a shorter stretch.</p>}
             {warned.length > 0 && (
-              <Sheet title="What meets badly">
+              <Sheet title="Conflicts">
                 <ul className="flex flex-col gap-1">
                   {warned.map(({ entry, lane }) => (
                     <li key={`${lane.shop} ${entryKey(entry)}`}>

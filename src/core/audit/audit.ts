@@ -184,8 +184,8 @@ export function findingCounts(findings: readonly Finding[]): FindingCounts {
 }
 
 /**
- * The document with every safe way out taken, one after the other until none is left, and what was done. A way out
- * that brings no end (it mends nothing) is taken once.
+ * The document with every safe fix applied, one after the other until none is left, and what was done. A fix that
+ * changes nothing for its finding is applied once only.
  */
 export function documentMend(document: EconomyDocument): { document: EconomyDocument; mended: string[] } {
   const taken = new Set<string>();

@@ -38,12 +38,12 @@ export function economyConversions(economy: Economy, nowMs: number): Conversion[
   );
   return [
     ...offers.flatMap((offer) =>
-      (offer.prices ?? []).flatMap((price) => purchase(economy, offer, price, scope, shops, nowMs)),
+      (offer.prices ?? []).flatMap((price) => purchaseConversions(economy, offer, price, scope, shops, nowMs)),
     ),
-    ...shops.flatMap((shop) => [...economy.items.values()].flatMap((item) => sale(economy, shop, item))),
+    ...shops.flatMap((shop) => [...economy.items.values()].flatMap((item) => buybackConversions(economy, shop, item))),
     ...[...economy.items.values()].flatMap((item) => [
-      ...opening(economy, item, scope),
-      ...using(economy, item, scope),
+      ...boxConversions(economy, item, scope),
+      ...useConversions(economy, item, scope),
     ]),
   ];
 }
@@ -51,7 +51,7 @@ export function economyConversions(economy: Economy, nowMs: number): Conversion[
 const listed = (basket: Readonly<Basket>): [string, number][] =>
   Object.entries(basket).filter(([, units]) => units > 0);
 
-function purchase(
+function purchaseConversions(
   economy: Economy,
   offer: Offer,
   price: PriceChoice,
@@ -83,7 +83,7 @@ function purchase(
   return [bought, ...shops.flatMap((shop) => backForPaid(economy, bought, cost.basket, gift.basket, shop))];
 }
 
-/** Buying and selling back for a part of what was paid: one step, since what it pays hangs on that very purchase. */
+/** Buying and selling back for a part of what was paid: one step, since what it pays depends on that very purchase. */
 function backForPaid(economy: Economy, bought: Conversion, cost: Basket, gift: Basket, shop: Shop): Conversion[] {
   const [asset, ...others] = Object.keys(gift);
   const item = economy.items.get(asset ?? '');
@@ -98,7 +98,7 @@ function backForPaid(economy: Economy, bought: Conversion, cost: Basket, gift: B
 const takesBack = (shop: Shop, item: Item): boolean =>
   shop.buyback !== undefined && item.sellable && buybackTakes(shop.buyback, item);
 
-function sale(economy: Economy, shop: Shop, item: Item): Conversion[] {
+function buybackConversions(economy: Economy, shop: Shop, item: Item): Conversion[] {
   if (!takesBack(shop, item) || shop.buyback!.of !== 'worth') return [];
   const unit = buybackUnit(shop.buyback!, item, null);
   if (listed(unit).length === 0) return [];
@@ -115,7 +115,7 @@ function sale(economy: Economy, shop: Shop, item: Item): Conversion[] {
   ];
 }
 
-function opening(economy: Economy, item: Item, scope: Scope): Conversion[] {
+function boxConversions(economy: Economy, item: Item, scope: Scope): Conversion[] {
   if (item.kind !== 'box') return [];
   const odds = boxOdds(economy, item, scope);
   const gives = odds.assets.map(({ asset, longRunExpected }): [string, number] => [asset, longRunExpected]);
@@ -133,7 +133,7 @@ function opening(economy: Economy, item: Item, scope: Scope): Conversion[] {
   ];
 }
 
-function using(economy: Economy, item: Item, scope: Scope): Conversion[] {
+function useConversions(economy: Economy, item: Item, scope: Scope): Conversion[] {
   if (item.kind !== 'consumable' || !item.onUse) return [];
   const gift = quantitiesEvaluate(item.onUse.gives, scope);
   if (!gift.ok || listed(gift.basket).length === 0) return [];

@@ -22,14 +22,14 @@ export interface Finding {
 }
 
 /** What a rule says of one place; the registry adds code and severity. */
-export type Found = Omit<Finding, 'code' | 'severity'>;
+export type RuleFinding = Omit<Finding, 'code' | 'severity'>;
 
 export interface AuditRule {
   code: string;
   severity: Severity;
   /** One line for people: what the rule looks for, and why it matters. */
   help: string;
-  find(input: AuditInput): Found[];
+  find(input: AuditInput): RuleFinding[];
 }
 
 export interface AuditInput {

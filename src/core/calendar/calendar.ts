@@ -18,7 +18,7 @@ export interface CalendarEntry extends Period {
   offers: { id: string; name: string }[];
   /** One time of many, so that moving it moves them all. */
   recurs: boolean;
-  /** What meets badly here, as a sentence part. */
+  /** What does not fit together here, as a part of a sentence. */
   warnings: string[];
 }
 

@@ -48,7 +48,7 @@ export function reordered(before: EconomyDocument, after: EconomyDocument): stri
   return reorderedIn(patched.shops, after.shops ?? {}, ['shops']);
 }
 
-/** `shops`, then `shelves` of each, then `offers` of each: names of groups and ids take turns in the path. */
+/** `shops`, then `shelves` of each, then `offers` of each: in the path, the name of a group is always followed by an id. */
 const BELOW: Readonly<Record<string, string | undefined>> = { shops: 'shelves', shelves: 'offers' };
 
 function reorderedIn(patched: object, wanted: object, path: string[]): string[][] {

@@ -6,7 +6,7 @@ import { formulaMentions } from '../formula/index.js';
 import type { LookupName } from '../formula/index.js';
 import { nearestName, pointerOf } from '../issue/index.js';
 import type { Mend } from '../issue/index.js';
-import { blockOf, fieldsOf, isFormula, isOptional, isRecord, marksOf } from '../schema/index.js';
+import { REF_KINDS, blockOf, fieldsOf, isFormula, isOptional, isRecord, marksOf } from '../schema/index.js';
 import type { AnySchema, RefKind } from '../schema/index.js';
 import { pointerWords } from './changes.js';
 import { KINDS, idsIn } from './kinds.js';
@@ -141,20 +141,11 @@ export function renameMend(document: EconomyDocument, { id, path, cut, nearest }
   };
 }
 
-/** The kinds of things that can be asked about by id alone; currencies and items share their ids. */
-export const THING_KINDS = [
-  'asset',
-  'group',
-  'attribute',
-  'event',
-  'offer',
-  'loot',
-  'store',
-  'shop',
-  'activity',
-  'persona',
-] as const satisfies readonly RefKind[];
-export type ThingKind = (typeof THING_KINDS)[number];
+/** The kinds of things that can be asked about by their id alone: currencies and items share theirs. */
+type ScopedKind = 'currency' | 'item' | 'loot-entry' | 'event-field';
+const SCOPED: readonly RefKind[] = ['currency', 'item', 'loot-entry', 'event-field'] satisfies ScopedKind[];
+export type ThingKind = Exclude<RefKind, ScopedKind>;
+export const THING_KINDS = REF_KINDS.filter((kind) => !SCOPED.includes(kind)) as [ThingKind, ...ThingKind[]];
 
 /** A thing that others refer to. */
 export interface Thing {

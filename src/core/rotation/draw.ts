@@ -21,11 +21,11 @@ const FREE: PeriodRecord = { pinned: [], without: [] };
 const segmentLength = (avoid: number): number => 32 * (avoid + 1);
 
 /** The draw of one player (or of all) for one rotation and what is recorded of it. Keeps what it worked out. */
-export class Draw {
+export class RotationDraw {
   /** Shown offers by period, per segment; a segment is named by where it begins and how long it is. */
   private readonly segments = new Map<string, string[][]>();
   private readonly periods = new Map<number, string[]>();
-  private readonly plain = new Map<Rotation, Draw>();
+  private readonly plain = new Map<Rotation, RotationDraw>();
 
   constructor(
     private readonly rotation: Rotation,
@@ -43,7 +43,7 @@ export class Draw {
     return this.segmentUpTo(segment, length, avoid, period - segment * length)[period - segment * length]!;
   }
 
-  /** A period that hangs on no other. */
+  /** A period that depends on no other. */
   private alone(period: number, rule: Rotation): string[] {
     const known = this.periods.get(period) ?? this.pick(period, rule, new Map(), 0);
     if (this.periods.size > 64) this.periods.clear();
@@ -60,9 +60,9 @@ export class Draw {
   }
 
   /** The draw of a rule with nothing recorded: a pin or a release of the future must not change what is on show now. */
-  private plainly(rule: Rotation): Draw {
+  private plainly(rule: Rotation): RotationDraw {
     if (rule === this.rotation && !this.record) return this;
-    const known = this.plain.get(rule) ?? new Draw(rule, undefined, this.player);
+    const known = this.plain.get(rule) ?? new RotationDraw(rule, undefined, this.player);
     this.plain.set(rule, known);
     return known;
   }

@@ -2,7 +2,7 @@
 import type { Economy, Rotation, RotationRecord, Shelf } from '../economy/index.js';
 import { beatPeriod, beatStart } from '../schedule/index.js';
 import type { BeatPeriod } from '../schedule/index.js';
-import { Draw } from './draw.js';
+import { RotationDraw } from './draw.js';
 
 export interface Shown {
   period: BeatPeriod;
@@ -11,10 +11,10 @@ export interface Shown {
 }
 
 /** Draws that were made, by rotation, what is recorded of it, and player. A cache only: it never changes an answer. */
-const draws = new WeakMap<Rotation, { record: RotationRecord | undefined; byPlayer: Map<string, Draw> }>();
+const draws = new WeakMap<Rotation, { record: RotationRecord | undefined; byPlayer: Map<string, RotationDraw> }>();
 const MOST_PLAYERS = 2000;
 
-function drawOf(rotation: Rotation, record: RotationRecord | undefined, player: string): Draw {
+function drawOf(rotation: Rotation, record: RotationRecord | undefined, player: string): RotationDraw {
   let kept = draws.get(rotation);
   if (!kept || kept.record !== record) {
     kept = { record, byPlayer: new Map() };
@@ -24,7 +24,7 @@ function drawOf(rotation: Rotation, record: RotationRecord | undefined, player: 
   let draw = kept.byPlayer.get(who);
   if (!draw) {
     if (kept.byPlayer.size >= MOST_PLAYERS) kept.byPlayer.clear();
-    draw = new Draw(rotation, record, who);
+    draw = new RotationDraw(rotation, record, who);
     kept.byPlayer.set(who, draw);
   }
   return draw;

@@ -21,7 +21,7 @@ export interface LocalInstants {
   /** The instant that is meant: the first of two; where clocks jumped over it, as far after the jump (RFC 5545, 3.3.5). */
   ms: number;
   /** How often clocks show this time. */
-  times: 0 | 1 | 2;
+  matches: 0 | 1 | 2;
   /** The second instant, where there are two. */
   secondMs?: number;
 }
@@ -30,10 +30,10 @@ export interface LocalInstants {
 export function localInstants(zone: string, wall: WallMs): LocalInstants {
   const at = zoneOf(zone);
   const [before, after] = [at.offset(wall - DAY_MS), at.offset(wall + DAY_MS)].map((minutes) => minutes * MINUTE_MS);
-  if (before === after) return { ms: wall - before!, times: 1 };
+  if (before === after) return { ms: wall - before!, matches: 1 };
   const fits = [wall - before!, wall - after!].filter((ms) => wallAt(zone, ms) === wall).sort((a, b) => a - b);
-  if (fits.length === 0) return { ms: wall - before!, times: 0 };
-  return fits.length === 1 ? { ms: fits[0]!, times: 1 } : { ms: fits[0]!, times: 2, secondMs: fits[1]! };
+  if (fits.length === 0) return { ms: wall - before!, matches: 0 };
+  return fits.length === 1 ? { ms: fits[0]!, matches: 1 } : { ms: fits[0]!, matches: 2, secondMs: fits[1]! };
 }
 
 /** The instant at which clocks show `wall`, by the rule of `localInstants`. */
@@ -43,7 +43,7 @@ export const localMs = (zone: string, wall: WallMs): number => localInstants(zon
 export function instantRead(zone: string, written: string): LocalInstants | undefined {
   const read = DateTime.fromISO(written, { zone: 'utc', setZone: true });
   if (!read.isValid) return undefined;
-  if (/(Z|[+-]\d\d:?\d\d)$/.test(written) && written.includes('T')) return { ms: read.toMillis(), times: 1 };
+  if (/(Z|[+-]\d\d:?\d\d)$/.test(written) && written.includes('T')) return { ms: read.toMillis(), matches: 1 };
   return localInstants(zone, read.toMillis());
 }
 

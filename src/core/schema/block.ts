@@ -19,8 +19,6 @@ export type ValueOf<S extends Shape<unknown>> = Exclude<S['__outputType'], undef
 /** What something in a document can name. `asset` is a currency or an item; the last two are looked for where they stand. */
 export const REF_KINDS = [
   'asset',
-  'currency',
-  'item',
   'group',
   'attribute',
   'event',
@@ -30,6 +28,8 @@ export const REF_KINDS = [
   'shop',
   'activity',
   'persona',
+  'currency',
+  'item',
   'loot-entry',
   'event-field',
 ] as const;

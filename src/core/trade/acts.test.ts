@@ -186,7 +186,7 @@ describe('opening', () => {
     expect([playerHolds(economy, chest.player, 'key'), playerHolds(economy, chest.player, 'chest')]).toEqual([0, 1]);
   });
 
-  test('what is drawn hangs on how many were opened before, so a repeat draws the same and the next another', () => {
+  test('what is drawn depends on how many were opened before, so a repeat draws the same and the next another', () => {
     const player = playerWith(economy, { crate: 30 });
     const open = (one: Player) => openApply(economy, one, openCheck(economy, one, { item: 'crate' }, NOW));
     expect(open(player).given).toEqual(open(player).given);

@@ -34,7 +34,7 @@ export function tillsAfter(
   return changed;
 }
 
-/** The keys of what all players share that a shop's storefront hangs on: shared stock, and the till for who has something to sell. */
+/** The keys of what all players share that a shop's storefront depends on: shared stock, and the till for who has something to sell. */
 export function sharedKeys(shop: Shop, sells: boolean): string[] {
   const stocks = shop.shelves.flatMap(({ offers }) =>
     offers.filter(({ stock }) => stock?.scope === 'shared').map(({ id }) => id),

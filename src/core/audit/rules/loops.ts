@@ -9,7 +9,7 @@ import { economyMoments } from '../moments.js';
 import type { MoneyLoop } from '../loops.js';
 import { buybackTakes, buybackUnit } from '../../trade/index.js';
 import { cheapestUnits } from '../prices.js';
-import type { AuditInput, AuditRule, Found } from '../finding.js';
+import type { AuditInput, AuditRule, RuleFinding } from '../finding.js';
 
 /** The circles of all moments, each told once: at the moment where it gains most. */
 function economyLoops(economy: Economy): MoneyLoop[] {
@@ -43,7 +43,7 @@ function loops({ economy }: AuditInput): MoneyLoop[] {
   return known;
 }
 
-function loopFound({ economy }: AuditInput, { asset, steps, takes, gives }: MoneyLoop): Found {
+function loopFound({ economy }: AuditInput, { asset, steps, takes, gives }: MoneyLoop): RuleFinding {
   const labels = economyLabels(economy);
   const round = (units: number) => amountText(labels, asset, Number(units.toFixed(2)));
   const limits = [...new Set(steps.flatMap((step) => step.limits))];

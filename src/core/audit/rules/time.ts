@@ -12,7 +12,7 @@ import type { Opening, Period } from '../../schedule/index.js';
 import { salesReduce } from '../../trade/index.js';
 
 import { offerIsHidden } from '../finding.js';
-import type { AuditInput, AuditRule, Found } from '../finding.js';
+import type { AuditInput, AuditRule, RuleFinding } from '../finding.js';
 
 /** How long windows that never end are followed. */
 const FOLLOWED_MS = 400 * DAY_MS;
@@ -53,7 +53,7 @@ export const windowNever: AuditRule = {
   severity: 'error',
   help: 'A window whose rule never comes, or only outside from and until, never opens.',
   find: (input) =>
-    openings(input).flatMap(({ subject, opening, at, windows }): Found[] => {
+    openings(input).flatMap(({ subject, opening, at, windows }): RuleFinding[] => {
       const never = opening.recurrences.findIndex((one) => !recurrenceComes(one));
       const written = Object.keys(valueAt(input.document, [...at, windows]) ?? {});
       if (never >= 0)
@@ -272,13 +272,13 @@ export const localTimeInDoubt: AuditRule = {
   help: 'A local time that clocks jump over, or show twice, when they change.',
   find: ({ document }) => {
     const zone = document.timeZone;
-    const found: Found[] = [];
+    const found: RuleFinding[] = [];
     const visit = (value: unknown, path: string[]): void => {
       if (typeof value === 'object' && value !== null)
         for (const [key, inner] of Object.entries(value)) visit(inner, [...path, key]);
       else if (typeof value === 'string' && TIME_FIELDS.has(path.at(-1)!) && /^\d{4}-\d\d-\d\d/.test(value)) {
         const read = instantRead(zone, value);
-        if (!read || read.times === 1) return;
+        if (!read || read.matches === 1) return;
         const meant = instantWritten(zone, read.ms);
         // A window begins by the clocks on the wall, so an offset cannot stand there.
         const local = path.at(-1) === 'starts';
@@ -286,7 +286,7 @@ export const localTimeInDoubt: AuditRule = {
           pointer: pointerOf(path),
           subject: path.slice(0, 2).join(' '),
           message:
-            read.times === 0
+            read.matches === 0
               ? `clocks in ${zone} jump over ${value}; it is read as ${meant}`
               : `clocks in ${zone} show ${value} twice; the first is meant, ${meant}, not ${instantWritten(zone, read.secondMs!)}`,
           fix: local ? 'Write another time.' : 'Write the offset too, or another time.',

@@ -1,0 +1,61 @@
+/** The rows in their order as filtered and sorted, and of them those in sight. */
+import { getCoreRowModel, getFilteredRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table';
+import type { ColumnDef, SortingState } from '@tanstack/react-table';
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useMemo } from 'react';
+import type { RefObject } from 'react';
+import type { GridColumn, GridRow } from './columns.js';
+
+export const ROW_HEIGHT = 32;
+
+interface Asked {
+  rows: GridRow[];
+  columns: readonly GridColumn[];
+  filter: string;
+  sorting: SortingState;
+  onSorting(sorting: SortingState): void;
+  scroller: RefObject<HTMLDivElement | null>;
+}
+
+export function useRows({ rows, columns, filter, sorting, onSorting, scroller }: Asked) {
+  const definitions = useMemo<ColumnDef<GridRow>[]>(
+    () =>
+      columns.map((column, index) => ({
+        id: String(index),
+        header: column.head,
+        accessorFn: (row) => column.read(row),
+        sortingFn: column.numeric ? 'alphanumeric' : 'auto',
+      })),
+    [columns],
+  );
+  // The table's functions change with its state on purpose; nothing here memoises them.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const table = useReactTable({
+    data: rows,
+    columns: definitions,
+    state: { sorting, globalFilter: filter },
+    onSortingChange: (change) => onSorting(typeof change === 'function' ? change(sorting) : change),
+    globalFilterFn: 'includesString',
+    getCoreRowModel: getCoreRowModel(),
+    getSortedRowModel: getSortedRowModel(),
+    getFilteredRowModel: getFilteredRowModel(),
+  });
+  const shown = table.getRowModel().rows.map(({ original }) => original);
+  const virtual = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 8,
+    scrollPaddingStart: ROW_HEIGHT,
+  });
+  const visible = virtual.getVirtualItems();
+  return {
+    headers: table.getFlatHeaders(),
+    shown,
+    visible: visible.map(({ index }) => index),
+    /** Pixels of the rows that are not drawn. */
+    above: visible[0]?.start ?? 0,
+    below: virtual.getTotalSize() - (visible.at(-1)?.end ?? 0),
+    scrollTo: (index: number) => virtual.scrollToIndex(index),
+  };
+}
