@@ -37,17 +37,14 @@ export const useSchema = () =>
     queryFn: async () => (await (await fetch('/schemas/economy.json')).json()) as JsonNode,
   });
 
-/** The document that a source names: the draft, or the live release. */
+/** The document that a source names: the draft, or what is live; asked for again when either changes. */
 export function useSource(source: 'draft' | 'live') {
   const { data: channels } = useChannels();
-  const number = channels?.items.find(({ name }) => name === 'live')?.release;
+  const release = channels?.items.find(({ name }) => name === 'live')?.release ?? null;
   return useQuery({
-    queryKey: ['source', source, source === 'live' ? number : 'draft'],
-    queryFn: async () =>
-      source === 'draft'
-        ? (await client.call('GET /draft')).document
-        : (await client.call('GET /releases/{release}', { params: { release: number! } })).document,
-    enabled: source === 'draft' || number !== undefined,
+    queryKey: ['source', source, source === 'live' ? release : 'draft'],
+    queryFn: async () => (await client.call('GET /sources/{source}', { params: { source } })).document,
+    enabled: source === 'draft' || release !== null,
   });
 }
 

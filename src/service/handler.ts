@@ -1,8 +1,7 @@
 /** What a handler gets and gives: typed by its operation's entry in the contract, and checked before it is called. */
 import type { Answer, Body, Contract, EventOf, Key, Media, Page, Params, Query, StreamKey } from '../contract/index.js';
-import { instantRead, instantWritten } from '../core/schedule/index.js';
 import type { Who } from './access.js';
-import { Problem } from './problem.js';
+import type { Once } from './once.js';
 import type { Service } from './service.js';
 
 /** What was sent: JSON that fits its schema, or bytes. */
@@ -56,27 +55,9 @@ export function pageOf<T>(items: T[], limit: number, cursorOf: (item: T) => stri
 /** A list that is never long enough for pages. */
 export const onePage = <T>(items: T[]): Page<T> => ({ items, next: null });
 
-/**
- * An instant written in ISO 8601; without an offset it is in `zone`. What clocks jump over or show twice is refused:
- * guessing would be right half of the time.
- */
-export function instantOf(written: string | undefined, zone: string, nowMs: number): number {
-  if (written === undefined || written === 'now') return nowMs;
-  const read = /^\d{4}-/.test(written) ? instantRead(zone, written) : undefined;
-  if (!read)
-    throw new Problem(
-      'bad-request',
-      `"${written}" is not an instant. Write it as 2027-03-01T09:00, with an offset such as Z if it is not in ${zone}.`,
-    );
-  if (read.matches === 0)
-    throw new Problem(
-      'bad-request',
-      `Clocks in ${zone} jump over ${written}. Write another time, such as ${instantWritten(zone, read.ms)}.`,
-    );
-  if (read.matches === 2)
-    throw new Problem(
-      'bad-request',
-      `Clocks in ${zone} show ${written} twice. Write which you mean: ${instantWritten(zone, read.ms)} or ${instantWritten(zone, read.secondMs!)}.`,
-    );
-  return read.ms;
-}
+/** 201 for what was done now, 200 for what had been. */
+export const onceReply = <T>({ answer, repeated }: Once<T>): Reply<T> => ({
+  status: repeated ? 200 : 201,
+  body: answer,
+  headers: repeated ? { 'Idempotency-Replayed': 'true' } : {},
+});

@@ -1,5 +1,4 @@
 /** What is done once per key, however often it is asked for. */
-import type { Reply } from './handler.js';
 import { Problem } from './problem.js';
 
 /** `repeated`: the same request was answered before, and nothing was done this time. */
@@ -35,10 +34,3 @@ export const keyReused = (key: string): Problem =>
     'key-reused',
     `The key "${key}" was used for another request. Use a new key for each thing that a player does.`,
   );
-
-/** 201 for what was done now, 200 for what had been. */
-export const onceReply = <T>({ answer, repeated }: Once<T>): Reply<T> => ({
-  status: repeated ? 200 : 201,
-  body: answer,
-  headers: repeated ? { 'Idempotency-Replayed': 'true' } : {},
-});

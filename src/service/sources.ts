@@ -6,7 +6,7 @@ import type { EconomyDocument } from '../core/document/index.js';
 import type { Economy, RotationRecord } from '../core/economy/index.js';
 import type { Channels } from './channels/channels.js';
 import type { Draft } from './draft/draft.js';
-import { instantOf } from './handler.js';
+import { instantOf } from './instant.js';
 import { Problem, notFound } from './problem.js';
 import type { Compiled, Releases } from './releases/releases.js';
 import type { Rotations } from './rotations/rotations.js';

@@ -104,6 +104,23 @@ describe('a release at a set time', () => {
   });
 });
 
+test('a source names one economy: the draft, what a channel points at, or a release by its number', async () => {
+  await publishPrice(250);
+  const { revision } = await stall.as('design').call('GET /draft');
+  await stall.as('design').call('PATCH /draft', { body: [{ op: 'replace', path: price, value: 300 }], revision });
+  const of = async (source: string) => {
+    const { release, document } = await stall.as('read').call('GET /sources/{source}', { params: { source } });
+    return [release, document.items!['oak_reel']!.worth!['shells']];
+  };
+  expect(await Promise.all(['draft', 'live', '1'].map(of))).toEqual([
+    [null, 300],
+    [2, 250],
+    [1, 200],
+  ]);
+  await expect(of('9')).rejects.toThrow(/no release "9"/);
+  await expect(of('harbor')).rejects.toThrow(/harbor/);
+});
+
 describe('channels', () => {
   test('going back is one act, and what was live before is known', async () => {
     await publishPrice(250);

@@ -194,13 +194,7 @@ async function publishedDocument(
   against = 'live',
   command: Command,
 ): Promise<{ name: string; document: EconomyDocument }> {
-  const client = clientOf(command);
-  const number = /^\d+$/.test(against)
-    ? Number(against)
-    : (await client.call('GET /channels')).items.find(({ name }) => name === against)?.release;
-  if (number === undefined || number === null) throw new CommandRefused(`Nothing is published on "${against}" yet.`);
-  return {
-    name: `release ${number}`,
-    document: (await client.call('GET /releases/{release}', { params: { release: number } })).document,
-  };
+  const source = { params: { source: against } };
+  const { release, document } = await clientOf(command).call('GET /sources/{source}', source);
+  return { name: release === null ? 'the draft' : `release ${release}`, document };
 }

@@ -1,7 +1,9 @@
 /** One item, currency, group or store in full: every field, its picture, where it is used, where it flows. */
 import { useRef, useState } from 'react';
 import type { SectionSheet } from '../../core/catalog/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
+import type { EconomyDocument, ItemDocument } from '../../core/document/index.js';
+import { KIND_FIELDS, kindHas } from '../../core/document/itemKinds.js';
+import type { KindField } from '../../core/document/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { client } from '../api.js';
 import { CopyAndDelete, Flow, UsedIn } from '../parts/about.js';
@@ -13,15 +15,6 @@ import { Button, Empty, Problem, Sheet } from '../parts/ui.js';
 
 /** What each section's entries are, to those that refer to them. */
 const KINDS = { items: 'asset', currencies: 'asset', groups: 'group', stores: 'store' } as const;
-
-/** Fields that an item's kind does not have are left out, so that the form stays short. */
-const NOT_FOR: Record<string, readonly string[]> = {
-  durable: ['uses', 'lasts', 'gives', 'loot', 'opensWith'],
-  consumable: ['lasts', 'gives', 'loot', 'opensWith'],
-  timed: ['uses', 'gives', 'loot', 'opensWith'],
-  bundle: ['uses', 'lasts', 'loot', 'opensWith', 'onUse', 'yields'],
-  box: ['uses', 'lasts', 'onUse'],
-};
 
 export function ThingPanel({
   pointer,
@@ -53,11 +46,19 @@ export function ThingPanel({
         <CopyAndDelete key={pointer} pointer={pointer} name={name} onGone={() => onOpen('')} onMade={onOpen} />
         {KINDS[section] === 'asset' && <Flow asset={id} />}
         <UsedIn kind={KINDS[section]} id={id} />
-        <SchemaForm pointer={pointer} value={thing} without={NOT_FOR[String(thing['kind'])] ?? []} />
+        <SchemaForm
+          pointer={pointer}
+          value={thing}
+          without={section === 'items' ? unusedBy(thing as ItemDocument) : []}
+        />
       </div>
     </Sheet>
   );
 }
+
+/** Fields that an item's kind does not have, and that it does not hold either: what stands there wrongly can be taken away. */
+const unusedBy = (item: ItemDocument): readonly KindField[] =>
+  KIND_FIELDS.filter((field) => !kindHas(item.kind, field) && item[field] === undefined);
 
 const TYPES = 'image/png,image/jpeg,image/webp,image/gif';
 

@@ -33,6 +33,12 @@ export const timeOperations = operations({
     answers: { 200: time.releaseWhole },
     problems: ['not-found'],
   },
+  'GET /sources/{source}': {
+    role: 'read',
+    summary: 'The economy that a source names: the draft, what a channel points at now, or a release by number',
+    answers: { 200: time.source },
+    problems: ['not-found', 'nothing-published'],
+  },
   'GET /channels': {
     role: 'read',
     summary: 'Channels, the releases they point at, and what is scheduled on them',

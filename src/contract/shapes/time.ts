@@ -41,6 +41,9 @@ export const releaseRow = named('Release', record(release));
 export const releaseWhole = named('ReleaseWhole', record({ ...release, document, changes: listed('changes', change) }));
 export type ReleaseView = ValueOf<typeof releaseRow>;
 
+/** What a source names; `release` is null for the draft. */
+export const source = named('Source', record({ release: orNull(anyWhole()), document }));
+
 /** A channel being pointed at a release, at once or from a set time. */
 export const move = named(
   'Move',

@@ -3,7 +3,7 @@
  * or any duration. Rotations, restocks and limits count in its periods. Any period is reached at once by its number.
  */
 import { DAY_MS, localMs, wallAt } from './localTime.js';
-import type { CalendarUnit, Period } from './period.js';
+import type { CalendarUnit, Period } from './localTime.js';
 
 /** `wallMs` long by the clocks on the wall, or exactly `exactMs`, or a calendar month. */
 export interface Beat {

@@ -17,6 +17,14 @@ function zoneOf(name: string): IANAZone {
 /** What clocks show at an instant. */
 export const wallAt = (zone: string, ms: number): WallMs => ms + zoneOf(zone).offset(ms) * MINUTE_MS;
 
+/** `startMs` inclusive, `endMs` exclusive. */
+export interface Period {
+  startMs: number;
+  endMs: number;
+}
+
+export type CalendarUnit = 'day' | 'week' | 'month';
+
 export interface LocalInstants {
   /** The instant that is meant: the first of two; where clocks jumped over it, as far after the jump (RFC 5545, 3.3.5). */
   ms: number;

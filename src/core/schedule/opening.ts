@@ -2,7 +2,7 @@
 import { recurrenceWindows } from './recurrence.js';
 import type { Recurrence } from './recurrence.js';
 import { DAY_MS } from './localTime.js';
-import type { Period } from './period.js';
+import type { Period } from './localTime.js';
 
 /** `fromMs` inclusive, `untilMs` exclusive. Without recurrences it is open all the time in between. */
 export interface Opening {

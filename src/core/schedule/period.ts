@@ -2,6 +2,7 @@
 import { DateTime } from 'luxon';
 import { beatPeriod } from './beat.js';
 import type { Beat } from './beat.js';
+import type { CalendarUnit, Period } from './localTime.js';
 
 /** What a limit counts within: for ever, a calendar unit, a duration from the first thing counted, or a beat's periods. */
 export type LimitSpan =
@@ -17,19 +18,11 @@ export interface Limit {
   span: LimitSpan;
 }
 
-/** `startMs` inclusive, `endMs` exclusive. */
-export interface Period {
-  startMs: number;
-  endMs: number;
-}
-
 /** How often within the period that began at `startMs`. */
 export interface Counter {
   count: number;
   startMs: number;
 }
-
-export type CalendarUnit = 'day' | 'week' | 'month';
 
 const FOREVER: Period = { startMs: 0, endMs: Number.POSITIVE_INFINITY };
 

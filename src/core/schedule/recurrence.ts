@@ -6,7 +6,7 @@ import { Duration } from 'luxon';
 import * as rrule from 'rrule';
 import type { RRule as RRuleType } from 'rrule';
 import { DAY_MS, localMs, wallAt } from './localTime.js';
-import type { Period } from './period.js';
+import type { Period } from './localTime.js';
 
 // The package's main file is CommonJS: Node hands out its names as the default, other loaders one by one.
 const { RRule } = (rrule as unknown as { default?: typeof rrule }).default ?? rrule;

@@ -3,10 +3,9 @@ import type { PlayerView } from '../../contract/index.js';
 import { eventProblems } from '../../core/earning/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { playerSettle } from '../../core/player/index.js';
-import { DEFAULT_LIMIT, pageOf } from '../handler.js';
+import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem, invalid, notFound } from '../problem.js';
-import { onceReply } from '../once.js';
 import type { Service } from '../service.js';
 
 /** The player now: refills are counted up to this instant, without being written. */

@@ -1,6 +1,7 @@
 /** Publishing, releases and channels. */
 import { documentChanges } from '../../core/document/index.js';
-import { DEFAULT_LIMIT, instantOf, onePage, pageOf } from '../handler.js';
+import { DEFAULT_LIMIT, onePage, pageOf } from '../handler.js';
+import { instantOf } from '../instant.js';
 import type { Handlers } from '../handler.js';
 import { Problem } from '../problem.js';
 import type { Service } from '../service.js';
@@ -41,6 +42,10 @@ export const releaseHandlers = {
     const release = service.releases.get(params.release)!;
     const before = service.releases.get(params.release - 1);
     return { body: { ...release, changes: before ? documentChanges(before.document, release.document) : [] } };
+  },
+  'GET /sources/{source}': ({ service, params }) => {
+    const { release, document } = service.sources.of(params.source);
+    return { body: { release, document } };
   },
   'GET /channels': ({ service }) => ({ body: onePage(service.channels.views()) }),
   'GET /channels/{channel}/moves': ({ service, params }) => ({

@@ -6,7 +6,7 @@ import type { Economy, Rotation, Shelf, Shop } from '../../core/economy/index.js
 import { rotationInForce, rotationShown } from '../../core/rotation/index.js';
 import { DAY_MS, beatPeriod, beatStart } from '../../core/schedule/index.js';
 import type { BeatPeriod } from '../../core/schedule/index.js';
-import { instantOf } from '../handler.js';
+import { instantOf } from '../instant.js';
 import type { Handlers } from '../handler.js';
 import { Problem, notFound } from '../problem.js';
 import type { Service } from '../service.js';

@@ -4,9 +4,8 @@ import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.j
 import { verdictExplain } from '../../core/texts/index.js';
 import { purchaseCheck } from '../../core/trade/index.js';
 import type { ActKind, ActRequest } from '../../core/trade/index.js';
-import { onePage } from '../handler.js';
+import { onceReply, onePage } from '../handler.js';
 import type { Handlers, Reply } from '../handler.js';
-import { onceReply } from '../once.js';
 import { notFound } from '../problem.js';
 import type { Service } from '../service.js';
 import { playerAsked } from '../asked.js';
