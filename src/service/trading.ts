@@ -7,21 +7,9 @@ import type { GameEvent } from '../core/earning/index.js';
 import type { Value } from '../core/formula/index.js';
 import { worldAccount } from '../core/ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerReceive, playerSettle } from '../core/player/index.js';
-import type { Player } from '../core/player/index.js';
-import {
-  collectApply,
-  collectCheck,
-  openApply,
-  openCheck,
-  purchaseApply,
-  purchaseCheck,
-  sellApply,
-  sellCheck,
-  useApply,
-  useCheck,
-} from '../core/trade/index.js';
+import { ACTS, purchaseApply, purchaseCheck } from '../core/trade/index.js';
 import { verdictExplain } from '../core/texts/index.js';
-import type { ActKind, ActRequest, ActVerdict, Acted, PurchaseRequest, SharedStocks } from '../core/trade/index.js';
+import type { ActKind, ActRequest, ActVerdict, PurchaseRequest } from '../core/trade/index.js';
 import type { Explained } from '../core/texts/index.js';
 import type { ActAnswer, EventAnswer, GrantAnswer, PurchaseAnswer } from '../contract/index.js';
 import { keyReused, oncePerKey } from './once.js';
@@ -290,31 +278,6 @@ const nothingDone = (release: number, verdict: Explained<ActVerdict>): Omit<ActA
   dropped: {},
   set: {},
 });
-
-/** Each act's check and its doing. */
-const ACTS: Readonly<
-  Record<
-    ActKind,
-    {
-      check(economy: Economy, player: Player, shared: SharedStocks, request: ActRequest, nowMs: number): ActVerdict;
-      apply(economy: Economy, player: Player, shared: SharedStocks, verdict: ActVerdict): Acted;
-    }
-  >
-> = {
-  sell: { check: sellCheck, apply: sellApply },
-  use: {
-    check: (economy, player, _shared, request, nowMs) => useCheck(economy, player, request, nowMs),
-    apply: (economy, player, _shared, verdict) => useApply(economy, player, verdict),
-  },
-  open: {
-    check: (economy, player, _shared, request, nowMs) => openCheck(economy, player, request, nowMs),
-    apply: (economy, player, _shared, verdict) => openApply(economy, player, verdict),
-  },
-  collect: {
-    check: (economy, player, _shared, request, nowMs) => collectCheck(economy, player, request, nowMs),
-    apply: (economy, player, _shared, verdict) => collectApply(economy, player, verdict),
-  },
-};
 
 /** Throws a problem that names every asset that the economy does not have. */
 function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {

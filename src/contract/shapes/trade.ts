@@ -1,7 +1,7 @@
 /** Verdicts, storefronts, and what purchases and acts are answered with. */
 import type { Front, FrontChoice, FrontOffer, FrontShelf, OfferTold } from '../../core/storefront/index.js';
 import type { Explained, ExplainedVerdict } from '../../core/texts/index.js';
-import { REASONS } from '../../core/trade/index.js';
+import { ACT_KINDS, REASONS } from '../../core/trade/index.js';
 import type {
   ActVerdict,
   LimitLeft,
@@ -93,7 +93,7 @@ export const verdict = named('Verdict', shapeOf<ExplainedVerdict>(verdictFields)
 export const actVerdict = named(
   'ActVerdict',
   shapeOf<Explained<ActVerdict>>({
-    act: choice('sell', 'use', 'open', 'collect'),
+    act: choice(...ACT_KINDS),
     allowed: yesNo(),
     reasons: reasons(),
     item: anyText(),

@@ -1,7 +1,8 @@
 /** What belongs to each kind of item: one table for the compiler, the acts and the console. */
 
 /** What a player can do with what they hold, beside selling it. */
-export type ItemAct = 'use' | 'open' | 'collect';
+export const ITEM_ACTS = ['use', 'open', 'collect'] as const;
+export type ItemAct = (typeof ITEM_ACTS)[number];
 
 interface ItemKind {
   /** Fields that only some kinds have. */
@@ -26,3 +27,6 @@ export const KIND_FIELDS: readonly KindField[] = [
 ];
 export const kindHas = (kind: ItemKindName, field: KindField): boolean =>
   (ITEM_KINDS[kind].fields as readonly KindField[]).includes(field);
+/** Whether things of a kind can have the act at all; what one of them says may still stand against it. */
+export const kindDoes = (kind: ItemKindName, act: ItemAct): boolean =>
+  (ITEM_KINDS[kind].acts as readonly ItemAct[]).includes(act);

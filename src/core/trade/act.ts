@@ -1,5 +1,7 @@
 /** What a player does with what they hold: selling back, using, opening and collecting all answer in one shape. */
 import type { Basket } from '../amount/index.js';
+import { ITEM_ACTS, kindDoes } from '../document/index.js';
+import type { ItemAct } from '../document/index.js';
 import type { Economy, Item } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { nearestName } from '../issue/index.js';
@@ -10,7 +12,8 @@ import type { SharedStocks } from './check.js';
 import { MAX_TIMES } from './verdict.js';
 import type { Reason } from './verdict.js';
 
-export type ActKind = 'sell' | 'use' | 'open' | 'collect';
+export const ACT_KINDS = ['sell', ...ITEM_ACTS] as const;
+export type ActKind = (typeof ACT_KINDS)[number];
 
 export interface ActRequest {
   item: string;
@@ -64,7 +67,14 @@ export interface ActCase {
 
 type Answer = Pick<ActVerdict, 'reasons' | 'takes' | 'gives'>;
 
-/** Settles the player, finds the item, checks the number, and lets `decide` say the rest. */
+/** What to say where the kind of a thing does not have the act. */
+export const NOT_DONE_WITH: { readonly [A in ItemAct]: (item: Item) => Reason } = {
+  use: ({ id, kind }) => ({ code: 'not-usable', item: id, kind }),
+  open: ({ id }) => ({ code: 'not-a-box', item: id }),
+  collect: ({ id }) => ({ code: 'nothing-to-collect', item: id, nextMs: null }),
+};
+
+/** Settles the player, finds the item, checks its kind and the number, and lets `decide` say the rest. */
 export function actCheck(
   act: ActKind,
   economy: Economy,
@@ -77,25 +87,24 @@ export function actCheck(
   const times = request.times ?? 1;
   const item = economy.items.get(request.item);
   const counted = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES;
-  const { reasons, takes, gives }: Answer = item
-    ? decide({ economy, player: settled, request, item, times: counted ? times : 1, nowMs })
-    : {
-        reasons: [
-          {
-            code: 'unknown-item',
-            item: request.item,
-            nearest: nearestName(request.item, economy.items.keys()) ?? null,
-          },
-        ],
-        takes: {},
-        gives: {},
-      };
+  const { reasons, takes, gives } = answer();
   if (!counted) reasons.push({ code: 'too-large', times, most: MAX_TIMES });
   const before: Record<string, number> = {};
   const after: Record<string, number> = {};
   for (const basket of [takes, gives])
     for (const asset in basket) before[asset] ??= playerHolds(economy, settled, asset);
   for (const asset in before) after[asset] = before[asset]! - (takes[asset] ?? 0) + (gives[asset] ?? 0);
+
+  function answer(): Answer {
+    const nothing = { takes: {}, gives: {} };
+    if (!item) {
+      const nearest = nearestName(request.item, economy.items.keys()) ?? null;
+      return { reasons: [{ code: 'unknown-item', item: request.item, nearest }], ...nothing };
+    }
+    if (act !== 'sell' && !kindDoes(item.kind, act)) return { reasons: [NOT_DONE_WITH[act](item)], ...nothing };
+    return decide({ economy, player: settled, request, item, times: counted ? times : 1, nowMs });
+  }
+
   return {
     act,
     allowed: reasons.length === 0,

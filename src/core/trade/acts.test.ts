@@ -1,24 +1,15 @@
 import fc from 'fast-check';
 import { DAY, HOUR, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
+import { ITEM_ACTS } from '../document/index.js';
+import type { ItemAct, ItemKindName } from '../document/index.js';
 import { ledgerVerify } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerHolds, playerReceive, playerSettle, playerUses } from '../player/index.js';
 import type { Consumable } from '../economy/index.js';
 import type { Player } from '../player/index.js';
-import {
-  REASON_CODES,
-  collectApply,
-  collectCheck,
-  openApply,
-  openCheck,
-  purchaseApply,
-  purchaseCheck,
-  sellApply,
-  sellCheck,
-  tillLevel,
-  useApply,
-  useCheck,
-} from './index.js';
+import { ACTS, REASON_CODES, purchaseApply, purchaseCheck, sellCheck, tillLevel } from './index.js';
+import { sellApply } from './sell.js';
+import { collectApply, collectCheck, openApply, openCheck, useApply, useCheck } from './use.js';
 import { reasonSentence } from '../texts/index.js';
 import type { ActRequest, ActVerdict, Acted, SharedStocks } from './index.js';
 
@@ -45,6 +36,11 @@ items:
   chest: {name: Chest, kind: box, gives: {shells: 5}, opensWith: {item: key}}
   trunk: {name: Trunk, kind: box, gives: {shells: 5}, opensWith: {item: key, keeps: true}}
   key: {name: Key, kind: durable}
+  banner: {name: Banner, kind: durable, onUse: {set: {pilot: true}}, yields: &hourly {gives: {shells: 1}, every: PT1H, upTo: 4}}
+  jar: {name: Jar, kind: consumable, onUse: {set: {pilot: true}}, yields: *hourly}
+  brew: {name: Brew, kind: timed, lasts: P1D, onUse: {set: {pilot: true}}, yields: *hourly}
+  set: {name: Set, kind: bundle, gives: {tail: 1}}
+  nest: {name: Nest, kind: box, gives: {glass: 1}, yields: *hourly}
 loot:
   finds: {name: Finds, entries: {tail: {weight: 1, gives: {tail: 1}}, wax: {weight: 1, gives: {wax: {from: 1, to: 9}}}}}
 shops:
@@ -259,6 +255,21 @@ describe('time', () => {
     expect(collect(two, NOW + 2 * HOUR).gives).toEqual({ pearls: 50 });
     expect(collect(two, NOW + 2.75 * HOUR).gives).toEqual({ pearls: 100 });
   });
+});
+
+/** A thing of each kind with all that its kind may have, and what a player can do with it. */
+const BY_KIND: Record<ItemKindName, [item: string, acts: ItemAct[]]> = {
+  durable: ['banner', ['use', 'collect']],
+  consumable: ['jar', ['use', 'collect']],
+  timed: ['brew', ['use', 'collect']],
+  bundle: ['set', []],
+  box: ['nest', ['open', 'collect']],
+};
+test.each(Object.entries(BY_KIND))('what a player can do with a %s follows from its kind', (_kind, [item, acts]) => {
+  const start = playerSettle(economy, playerWith(economy, {}), NOW).player;
+  const { player } = playerReceive(economy, start, { [item]: 1 }, 'world:test', 'test', NOW);
+  const allowed = ITEM_ACTS.filter((act) => ACTS[act].check(economy, player, {}, { item }, NOW + 2 * HOUR).allowed);
+  expect(allowed).toEqual(acts);
 });
 
 /** One case for each code that an act can be refused with. */

@@ -1,11 +1,12 @@
+export { ACT_KINDS } from './act.js';
 export type { ActKind, ActRequest, ActVerdict, Acted } from './act.js';
+export { ACTS } from './acts.js';
 export { purchaseApply } from './apply.js';
 export { purchaseCheck } from './check.js';
 export type { SharedStocks } from './check.js';
 export { salesReduce, salesRunning } from './sale.js';
-export { buybackTakes, buybackUnit, sellApply, sellCheck } from './sell.js';
+export { buybackTakes, buybackUnit, sellCheck } from './sell.js';
 export { sharedKeys, tillLevel } from './till.js';
-export { collectApply, collectCheck, openApply, openCheck, useApply, useCheck } from './use.js';
 export { MAX_TIMES, REASONS, REASON_CODES, formulaInput } from './verdict.js';
 export type {
   LimitLeft,

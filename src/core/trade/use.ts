@@ -20,7 +20,7 @@ import {
   yieldTake,
 } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { actCheck, mustBeAllowed, notHeld } from './act.js';
+import { NOT_DONE_WITH, actCheck, mustBeAllowed, notHeld } from './act.js';
 import type { ActRequest, ActVerdict, Acted } from './act.js';
 import type { Reason } from './verdict.js';
 
@@ -33,7 +33,7 @@ export function useCheck(economy: Economy, player: Player, request: ActRequest, 
     const nothing = { takes: {}, gives: {} };
     const onUse = itemOnUse(item);
     const usedUp = item.kind === 'consumable' ? item : undefined;
-    if (!usedUp && !onUse) return { reasons: [{ code: 'not-usable', item: item.id, kind: item.kind }], ...nothing };
+    if (!usedUp && !onUse) return { reasons: [NOT_DONE_WITH.use(item)], ...nothing };
     const left = usedUp ? playerUses(facts.player, usedUp) : 0;
     const holds = playerHolds(economy, facts.player, item.id);
     if (usedUp ? left < times : holds === 0)
@@ -115,8 +115,8 @@ export function useApply(economy: Economy, player: Player, verdict: ActVerdict):
 /** May the player open this? What it will draw is not told before. */
 export function openCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
   return actCheck('open', economy, player, request, nowMs, (facts) => {
-    const { item, times } = facts;
-    if (item.kind !== 'box') return { reasons: [{ code: 'not-a-box', item: item.id }], takes: {}, gives: {} };
+    const { times } = facts;
+    const item = facts.item as Box;
     const takes: Basket = { [item.id]: times };
     const reasons = notHeld(facts);
     if (item.opensWith) {
