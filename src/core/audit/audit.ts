@@ -177,6 +177,7 @@ export interface FindingCounts {
   hint: number;
 }
 
+/** How many findings there are of each severity; silenced ones do not count. */
 export function findingCounts(findings: readonly Finding[]): FindingCounts {
   const counts = { error: 0, warning: 0, hint: 0 };
   for (const { severity, silenced } of findings) if (silenced === undefined) counts[severity]++;

@@ -11,6 +11,7 @@ interface ItemKind {
 }
 export type KindField = 'uses' | 'lasts' | 'gives' | 'loot' | 'opensWith' | 'onUse' | 'yields';
 
+/** By kind; a field or an act that is not named here is refused for it. */
 export const ITEM_KINDS = {
   durable: { fields: ['onUse', 'yields'], acts: ['use', 'collect'] },
   consumable: { fields: ['uses', 'onUse', 'yields'], acts: ['use', 'collect'] },
@@ -25,6 +26,7 @@ export const ITEM_KIND_NAMES = Object.keys(ITEM_KINDS) as [ItemKindName, ...Item
 export const KIND_FIELDS: readonly KindField[] = [
   ...new Set(Object.values(ITEM_KINDS).flatMap(({ fields }) => [...fields])),
 ];
+/** Whether things of a kind may have the field. */
 export const kindHas = (kind: ItemKindName, field: KindField): boolean =>
   (ITEM_KINDS[kind].fields as readonly KindField[]).includes(field);
 /** Whether things of a kind can have the act at all; what one of them says may still stand against it. */

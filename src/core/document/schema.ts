@@ -303,6 +303,7 @@ const scenarioSchema = fields({
   }),
 });
 
+/** An economy as written: everything in it is optional but its name and time zone. */
 export const economySchema = fields({
   name: name(),
   timeZone: timeZone().required(),

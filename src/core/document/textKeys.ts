@@ -50,6 +50,7 @@ const ARGUMENTS: readonly [RegExp, readonly string[]][] = [
   [/^refused\./, ['offer', 'shop', 'item', 'at', 'requirement', 'short', 'needed', 'held', 'left', 'most', 'price']],
   [/\.amount$/, ['units', 'amount', 'name']],
 ];
+/** What the message under a key may fill in; none for a key that has nothing to fill in. */
 export const textArguments = (key: string): readonly string[] => ARGUMENTS.find(([fits]) => fits.test(key))?.[1] ?? [];
 
 /** A text of an economy: what it says where nothing else is written, and whether every language needs it. */

@@ -88,6 +88,7 @@ const DRAFT_MAY_HOLD: readonly Issue['code'][] = [
   'conflicting-reference',
 ];
 
+/** Whether a draft with this issue is refused; what may wait until it is published does not block. */
 export const issueBlocksSaving = (issue: Issue): boolean => !DRAFT_MAY_HOLD.includes(issue.code);
 
 function offersById(refs: References, shops: Iterable<Shop>): Map<string, Offer> {

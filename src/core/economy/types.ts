@@ -10,6 +10,7 @@ export type Quantity = { asset: string; decimals: number; rounding: Rounding } &
 );
 export type QuantityBasket = Quantity[];
 
+/** The formula of a quantity; undefined where it is fixed. */
 export const quantityFormula = (quantity: Quantity): Formula | undefined =>
   quantity.kind === 'formula' ? quantity.formula : undefined;
 /** Undefined where a formula says how much. */

@@ -20,6 +20,7 @@ export interface Movement {
   cause: string;
 }
 
+/** The account that holds what a player has. */
 export const playerAccount = (player: string): Account => `player:${player}`;
 export const shopAccount = (shop: string): Account => `shop:${shop}`;
 export const worldAccount = (reason: string): Account => `world:${reason}`;

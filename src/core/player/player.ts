@@ -10,6 +10,7 @@ import { playerAccount, worldAccount } from '../ledger/index.js';
 import type { Account, Movement } from '../ledger/index.js';
 import { daysBetween, levelChange } from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
+import { counterKey } from './counters.js';
 import { stacksAdd, stacksRemove } from './stacks.js';
 import { playerHolds, playerSpendable } from './state.js';
 import type { Player, Changed } from './state.js';
@@ -55,6 +56,7 @@ export interface Profile {
   holds?: Record<string, Units>;
 }
 
+/** A new player for a question, with these attributes and holdings, in smallest units and pieces; nothing is kept. */
 export function playerMadeUp(economy: Economy, { attributes = {}, holds = {} }: Profile, nowMs: number): Player {
   const { player } = playerCreate(economy, 'profile', 'Made-up player', nowMs, attributes);
   const emptied: Player = {
@@ -68,7 +70,7 @@ export function playerMadeUp(economy: Economy, { attributes = {}, holds = {} }: 
 
 /** How often the player bought an offer, ever. */
 export const playerBought = (player: Player, offer: string): number =>
-  player.counters[`offer ${offer} lifetime`]?.count ?? 0;
+  player.counters[counterKey.offer(offer, 'lifetime')]?.count ?? 0;
 
 /** What formulas may read about a player at an instant. */
 export function playerScope(economy: Economy, player: Player, nowMs: number): Scope {
@@ -84,7 +86,10 @@ export function playerScope(economy: Economy, player: Player, nowMs: number): Sc
   };
 }
 
-/** Takes a basket that the player holds in full; the caller has made sure. Items leave their stacks in slot order. */
+/**
+ * Takes a basket that the player holds in full, in smallest units and pieces. Items leave their stacks in slot order.
+ * Throws where less is held: asking first is the caller's duty.
+ */
 export function playerPay(
   economy: Economy,
   player: Player,

@@ -18,6 +18,7 @@ const within = ({ fromMs, untilMs }: Opening, nowMs: number): boolean =>
 export const openingIsBounded = ({ fromMs, untilMs, recurrences }: Opening): boolean =>
   fromMs !== undefined || untilMs !== undefined || recurrences.length > 0;
 
+/** Whether it is open at an instant: the first instant of a window is in it, the last is not. */
 export function openingIsOpen(opening: Opening, nowMs: number): boolean {
   return opening.recurrences.length === 0 ? within(opening, nowMs) : stateAt(opening, nowMs).open;
 }

@@ -61,6 +61,7 @@ export function amountWords(economy: Economy, language: string, asset: string, u
 const listed = (language: string, parts: readonly string[], type: 'conjunction' | 'disjunction'): string =>
   new Intl.ListFormat(language, { style: 'long', type }).format(parts);
 
+/** Amounts as a player reads them in a language: `120 shells and 1 brass key`. */
 export function basketWords(economy: Economy, language: string, basket: Readonly<Basket>): string {
   return listed(
     language,
@@ -99,6 +100,7 @@ const instantWords = (economy: Economy, language: string, ms: number | null): st
         timeZoneName: 'short',
       });
 
+/** The shop's name in a language; as written where there is no translation. */
 export function shopName(economy: Economy, language: string, shop: string): string {
   return textFind(economy, language, `shop.${shop}.name`, economy.shops.get(shop)?.name ?? shop)!;
 }
@@ -143,6 +145,7 @@ export function askText(economy: Economy, language: string, verdict: Verdict, pa
   });
 }
 
+/** What a player is told once a purchase is done. */
 export function thanksText(economy: Economy, language: string, verdict: Verdict): string {
   return engineText(economy, language, 'thanks', {
     offer: offerWords(economy, language, verdict.offer).name,

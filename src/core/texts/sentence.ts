@@ -72,6 +72,7 @@ const when = (economy: Economy, ms: number): string => instantText(economy.zone,
 export const instantText = (zone: string, ms: number): string =>
   DateTime.fromMillis(ms, { zone }).toFormat('yyyy-MM-dd HH:mm ZZZZ', { locale: 'en-GB' });
 
+/** The reason as a sentence for a designer, with names, amounts in display values and local times. */
 export function reasonSentence(economy: Economy, reason: Reason): string {
   return (SENTENCES[reason.code] as (reason: Reason, economy: Economy) => string)(reason, economy);
 }
@@ -82,6 +83,7 @@ export type Explained<V extends { reasons: Reason[] }> = Omit<V, 'reasons'> & {
 };
 export type ExplainedVerdict = Explained<Verdict>;
 
+/** The verdict with a sentence beside each reason. */
 export const verdictExplain = <V extends { reasons: Reason[] }>(economy: Economy, verdict: V): Explained<V> => ({
   ...verdict,
   reasons: verdict.reasons.map((reason) => ({ ...reason, sentence: reasonSentence(economy, reason) })),

@@ -12,6 +12,7 @@ import type { SharedStocks } from './check.js';
 import { MAX_TIMES } from './verdict.js';
 import type { Reason } from './verdict.js';
 
+/** Everything that a player can do with what they hold. */
 export const ACT_KINDS = ['sell', ...ITEM_ACTS] as const;
 export type ActKind = (typeof ACT_KINDS)[number];
 

@@ -84,6 +84,7 @@ function effectOf(economy: Economy, player: Player, effect: UseEffect, times: nu
   return { gives, set };
 }
 
+/** Uses what a verdict allowed. Throws for one that refuses. */
 export function useApply(economy: Economy, player: Player, verdict: ActVerdict): Acted {
   mustBeAllowed(verdict);
   const { atMs, times } = verdict;
@@ -134,7 +135,8 @@ export function openCheck(economy: Economy, player: Player, request: ActRequest,
 
 /**
  * Opens. What is drawn is a pure function of (seed, player, box, how many of it were opened before), so a repeat
- * after a failure draws the same. What a cap or carry keeps out is dropped, as with earnings, and told.
+ * after a failure draws the same. What a cap or carry keeps out is dropped, as with earnings, and told. Throws for a
+ * verdict that refuses.
  */
 export function openApply(
   economy: Economy,
@@ -206,6 +208,7 @@ export function collectCheck(economy: Economy, player: Player, request: ActReque
   });
 }
 
+/** Gives what was gathered, as a verdict allowed. Throws for one that refuses. */
 export function collectApply(economy: Economy, player: Player, verdict: ActVerdict): Acted {
   mustBeAllowed(verdict);
   const { atMs } = verdict;
