@@ -13,7 +13,7 @@ import { playCompile } from './compilePlay.js';
 import { shopCompile } from './compileShops.js';
 import { textsCompile } from './compileTexts.js';
 import { salesCompile } from './compileTime.js';
-import { References } from './references.js';
+import { DocumentReader } from './reader.js';
 import { itemYields } from './types.js';
 import type { Economy, Offer, Shop } from './types.js';
 
@@ -25,46 +25,46 @@ export interface Compilation {
 
 /** Compiles everything at once. `economy` is complete where no issue stands against a part; publishing needs no issues at all. */
 export function economyCompile(document: EconomyDocument): Compilation {
-  const refs = new References(document);
-  refs.issues.push(...danglingReferences(document).map((dangling) => danglingIssue(document, dangling)));
-  assetsCompile(refs);
-  const loot = lootCompile(refs);
+  const reader = new DocumentReader(document);
+  reader.issues.push(...danglingReferences(document).map((dangling) => danglingIssue(document, dangling)));
+  assetsCompile(reader);
+  const loot = lootCompile(reader);
   const stores = new Map(
     Object.entries(document.stores ?? {}).map(([id, { name, fee = 0, tax = 0 }]) => [id, { id, name, fee, tax }]),
   );
-  const shops = new Map(Object.entries(document.shops ?? {}).map(([id, shop]) => [id, shopCompile(refs, id, shop)]));
-  const offers = offersById(refs, shops.values());
-  const sales = salesCompile(refs, offers.values());
-  const earning = earningCompile(refs);
+  const shops = new Map(Object.entries(document.shops ?? {}).map(([id, shop]) => [id, shopCompile(reader, id, shop)]));
+  const offers = offersById(reader, shops.values());
+  const sales = salesCompile(reader, offers.values());
+  const earning = earningCompile(reader);
   const economy: Economy = {
     name: document.name,
     zone: document.timeZone,
     seed: document.seed ?? 1,
     attributes: new Map(Object.entries(document.attributes ?? {}).map(([id, { start }]) => [id, start])),
-    currencies: refs.currencies,
-    items: refs.items,
+    currencies: reader.currencies,
+    items: reader.items,
     loot,
     stores,
     sales,
-    texts: textsCompile(refs),
+    texts: textsCompile(reader),
     rotationRecords: new Map(),
-    timedItems: [...refs.items.values()].filter((item) => item.kind === 'timed'),
-    endingCurrencies: [...refs.currencies.values()].filter(({ ends }) => ends !== undefined),
-    yieldingItems: [...refs.items.values()].filter(
+    timedItems: [...reader.items.values()].filter((item) => item.kind === 'timed'),
+    endingCurrencies: [...reader.currencies.values()].filter(({ ends }) => ends !== undefined),
+    yieldingItems: [...reader.items.values()].filter(
       (item): item is Economy['yieldingItems'][number] => itemYields(item) !== undefined,
     ),
     shops,
     offers,
     earning,
     earningByEvent: groupBy(earning.values(), (rule) => rule.on),
-    ...playCompile(refs),
+    ...playCompile(reader),
     audit: {
       bundleFloor: document.audit?.bundleFloor,
       earningFactor: document.audit?.earningFactor,
       silenced: new Map(Object.entries(document.audit?.silenced ?? {})),
     },
   };
-  return { economy, issues: refs.issues };
+  return { economy, issues: reader.issues };
 }
 
 function danglingIssue(document: EconomyDocument, dangling: Dangling): Issue {
@@ -91,12 +91,12 @@ const DRAFT_MAY_HOLD: readonly Issue['code'][] = [
 /** Whether a draft with this issue is refused; what may wait until it is published does not block. */
 export const issueBlocksSaving = (issue: Issue): boolean => !DRAFT_MAY_HOLD.includes(issue.code);
 
-function offersById(refs: References, shops: Iterable<Shop>): Map<string, Offer> {
+function offersById(reader: DocumentReader, shops: Iterable<Shop>): Map<string, Offer> {
   const offers = new Map<string, Offer>();
   for (const offer of [...shops].flatMap(({ shelves }) => shelves.flatMap((shelf) => shelf.offers))) {
     const first = offers.get(offer.id);
     if (first) {
-      refs.issue(
+      reader.issue(
         'duplicate-id',
         offer.pointer,
         `the offer "${offer.id}" already stands in ${first.shop.name}, shelf ${first.shelf.name}`,

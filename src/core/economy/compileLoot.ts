@@ -1,25 +1,26 @@
 /** Loot tables: weights, what entries give, and that no table reaches itself. */
-import type { References, Segments } from './references.js';
+import type { DocumentReader, Segments } from './reader.js';
 import type { LootDocument } from '../document/index.js';
 import type { LootEntry, LootTable } from './types.js';
 
 type LootAmount = number | { from: number; to: number };
 
-export function lootCompile(refs: References): Map<string, LootTable> {
+export function lootCompile(reader: DocumentReader): Map<string, LootTable> {
   const tables = new Map<string, LootTable>();
-  for (const [id, written] of Object.entries(refs.document.loot ?? {})) tables.set(id, tableCompile(refs, id, written));
-  circlesCut(refs, tables);
+  for (const [id, written] of Object.entries(reader.document.loot ?? {}))
+    tables.set(id, tableCompile(reader, id, written));
+  circlesCut(reader, tables);
   return tables;
 }
 
-function tableCompile(refs: References, id: string, written: LootDocument): LootTable {
+function tableCompile(reader: DocumentReader, id: string, written: LootDocument): LootTable {
   const at = ['loot', id];
   const { rolls = 1, guarantee } = written;
   const entries = Object.entries(written.entries).map(([entryId, entry]) =>
-    entryCompile(refs, entryId, entry, [...at, 'entries', entryId]),
+    entryCompile(reader, entryId, entry, [...at, 'entries', entryId]),
   );
   if (entries.length > MOST_ENTRIES)
-    refs.issue(
+    reader.issue(
       'wrong-value',
       [...at, 'entries'],
       `it has ${entries.length} entries and ${MOST_ENTRIES} are the most`,
@@ -39,9 +40,14 @@ function tableCompile(refs: References, id: string, written: LootDocument): Loot
 /** Together with at most 100 rolls this keeps exact odds within seconds and within their error bound. */
 const MOST_ENTRIES = 300;
 
-function entryCompile(refs: References, id: string, written: LootDocument['entries'][string], at: Segments): LootEntry {
+function entryCompile(
+  reader: DocumentReader,
+  id: string,
+  written: LootDocument['entries'][string],
+  at: Segments,
+): LootEntry {
   if (written.gives && written.table !== undefined)
-    refs.issue(
+    reader.issue(
       'wrong-value',
       at,
       'an entry gives a basket or rolls a table, not both',
@@ -51,27 +57,27 @@ function entryCompile(refs: References, id: string, written: LootDocument['entri
     id,
     weight: written.weight,
     gives: Object.entries(written.gives ?? {}).flatMap(([asset, amount]) =>
-      amountCompile(refs, asset, amount as LootAmount, [...at, 'gives', asset]),
+      amountCompile(reader, asset, amount as LootAmount, [...at, 'gives', asset]),
     ),
-    table: written.table !== undefined && refs.lootIds.has(written.table) ? written.table : undefined,
-    when: refs.condition(written.when, [...at, 'when']),
+    table: written.table !== undefined && reader.lootIds.has(written.table) ? written.table : undefined,
+    when: reader.condition(written.when, [...at, 'when']),
   };
 }
 
 function amountCompile(
-  refs: References,
+  reader: DocumentReader,
   asset: string,
   amount: LootAmount,
   at: Segments,
 ): LootEntry['gives'][number][] {
-  const decimals = refs.decimalsOf(asset);
-  if (!refs.currencies.has(asset) && !refs.items.has(asset)) return [];
+  const decimals = reader.decimalsOf(asset);
+  if (!reader.currencies.has(asset) && !reader.items.has(asset)) return [];
   const { from, to } = typeof amount === 'number' ? { from: amount, to: amount } : amount;
-  return [{ asset, from: refs.units(from, decimals, at), to: refs.units(to, decimals, at) }];
+  return [{ asset, from: reader.units(from, decimals, at), to: reader.units(to, decimals, at) }];
 }
 
 /** A table that reaches itself would never stop rolling: the step that closes the circle is cut and reported. */
-function circlesCut(refs: References, tables: ReadonlyMap<string, LootTable>): void {
+function circlesCut(reader: DocumentReader, tables: ReadonlyMap<string, LootTable>): void {
   const done = new Set<string>();
   const open: string[] = [];
   const visit = (id: string): void => {
@@ -83,7 +89,7 @@ function circlesCut(refs: References, tables: ReadonlyMap<string, LootTable>): v
         visit(next);
         continue;
       }
-      refs.issue(
+      reader.issue(
         'circular-table',
         ['loot', id, 'entries', entry, 'table'],
         `the table reaches itself: ${[...open.slice(open.indexOf(next)), next].join(' > ')}`,

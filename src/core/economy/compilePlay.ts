@@ -2,30 +2,30 @@
 import type { DrawDocument, EconomyDocument } from '../document/index.js';
 import type { ValueType } from '../formula/index.js';
 import { isFormula } from '../schema/index.js';
-import type { References, Segments } from './references.js';
+import type { DocumentReader, Segments } from './reader.js';
 import type { Activity, DrawRule, Economy, GameEventKind, Persona, Scenario } from './types.js';
 
 type Section<K extends keyof EconomyDocument> =
   NonNullable<EconomyDocument[K]> extends Record<string, infer T> ? T : never;
 
 /** What names nothing is left out: that is told once, for the whole document. */
-export function playCompile(refs: References): Pick<Economy, 'events' | 'activities' | 'personas' | 'scenarios'> {
-  const { document } = refs;
+export function playCompile(reader: DocumentReader): Pick<Economy, 'events' | 'activities' | 'personas' | 'scenarios'> {
+  const { document } = reader;
   const compiled = <W, T>(section: Readonly<Record<string, W>> | undefined, one: (id: string, written: W) => T) =>
     new Map(Object.entries(section ?? {}).map(([id, written]) => [id, one(id, written)]));
   const events = compiled(document.events, (id, { fields }): GameEventKind => ({
     id,
     fields: new Map(Object.entries(fields ?? {})),
   }));
-  const activities = compiled(document.activities, (id, written) => activityCompile(refs, events, id, written));
+  const activities = compiled(document.activities, (id, written) => activityCompile(reader, events, id, written));
   return {
     events,
     activities,
-    personas: compiled(document.personas, (id, written) => personaCompile(refs, activities, id, written)),
+    personas: compiled(document.personas, (id, written) => personaCompile(reader, activities, id, written)),
     scenarios: compiled(document.scenarios, (id, { name, start, days, players, seed, mix }): Scenario => ({
       id,
       name,
-      startMs: refs.instant(start)!,
+      startMs: reader.instant(start)!,
       days,
       players,
       seed,
@@ -35,7 +35,7 @@ export function playCompile(refs: References): Pick<Economy, 'events' | 'activit
 }
 
 function activityCompile(
-  refs: References,
+  reader: DocumentReader,
   events: ReadonlyMap<string, GameEventKind>,
   id: string,
   written: Section<'activities'>,
@@ -45,23 +45,23 @@ function activityCompile(
     id,
     name: written.name,
     minutes: written.minutes,
-    needs: refs.fixedBasket(written.needs, [...at, 'needs']),
+    needs: reader.fixedBasket(written.needs, [...at, 'needs']),
     emits: Object.entries(written.emits).flatMap(([event, drawn]) => {
       const kind = events.get(event);
-      return kind ? [{ event, fields: fieldsCompile(refs, kind, drawn, [...at, 'emits', event]) }] : [];
+      return kind ? [{ event, fields: fieldsCompile(reader, kind, drawn, [...at, 'emits', event]) }] : [];
     }),
   };
 }
 
 function fieldsCompile(
-  refs: References,
+  reader: DocumentReader,
   { id, fields }: GameEventKind,
   drawn: Readonly<Record<string, DrawDocument>>,
   at: Segments,
 ): Activity['emits'][number]['fields'] {
   for (const field of fields.keys())
     if (!Object.hasOwn(drawn, field))
-      refs.issue(
+      reader.issue(
         'missing-field',
         at,
         `the event "${id}" has a field "${field}" that is not drawn`,
@@ -69,13 +69,13 @@ function fieldsCompile(
       );
   return Object.entries(drawn).flatMap(([field, written]) => {
     const type = fields.get(field);
-    const draw = type && drawCompile(refs, written, type, [...at, field]);
+    const draw = type && drawCompile(reader, written, type, [...at, field]);
     return draw ? [{ field, draw }] : [];
   });
 }
 
 function personaCompile(
-  refs: References,
+  reader: DocumentReader,
   activities: ReadonlyMap<string, Activity>,
   id: string,
   written: Section<'personas'>,
@@ -86,8 +86,8 @@ function personaCompile(
     id,
     name: written.name,
     attributes: Object.entries(written.attributes ?? {}).flatMap(([attribute, drawn]) => {
-      const type = refs.playerNames.get(attribute);
-      const draw = type && drawCompile(refs, drawn, type, [...at, 'attributes', attribute]);
+      const type = reader.playerNames.get(attribute);
+      const draw = type && drawCompile(reader, drawn, type, [...at, 'attributes', attribute]);
       return draw ? [{ attribute, draw }] : [];
     }),
     sessions: {
@@ -102,19 +102,24 @@ function personaCompile(
     }),
     spending: {
       policy: shops.policy,
-      wishes: (shops.wishes ?? []).filter((wish) => refs.items.has(wish)),
+      wishes: (shops.wishes ?? []).filter((wish) => reader.items.has(wish)),
       delayDays: shops.delayDays ?? 0,
       chance: shops.chance ?? (shops.policy === 'impulse' ? 0.5 : 0),
-      keeps: refs.fixedBasket(shops.keeps, [...at, 'shops', 'keeps']),
+      keeps: reader.fixedBasket(shops.keeps, [...at, 'shops', 'keeps']),
     },
     leaves: written.leaves ?? 0,
   };
 }
 
 /** Of a number's field, weighted keys are numbers. */
-function drawCompile(refs: References, written: DrawDocument, type: ValueType, at: Segments): DrawRule | undefined {
+function drawCompile(
+  reader: DocumentReader,
+  written: DrawDocument,
+  type: ValueType,
+  at: Segments,
+): DrawRule | undefined {
   if (isFormula(written)) {
-    const formula = refs.formula(written, type, at);
+    const formula = reader.formula(written, type, at);
     return formula && { kind: 'formula', formula };
   }
   if (typeof written !== 'object') return { kind: 'constant', value: written };

@@ -2,14 +2,14 @@
 import { fractionOf, moneyDecimals } from '../amount/index.js';
 import type { Beat, Rhythm } from '../schedule/index.js';
 import { beatCompile, openingCompile, shelfRotation } from './compileTime.js';
-import { limitsCompile } from './references.js';
-import type { References, Segments } from './references.js';
+import { limitsCompile } from './reader.js';
+import type { DocumentReader, Segments } from './reader.js';
 import { isMoney } from '../document/index.js';
 import type { MoneyDocument, OfferDocument, ShelfDocument, ShopDocument } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
 import type { Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';
 
-export function shopCompile(refs: References, id: string, written: ShopDocument): Shop {
+export function shopCompile(reader: DocumentReader, id: string, written: ShopDocument): Shop {
   const at = ['shops', id];
   const shop: Shop = {
     id,
@@ -17,23 +17,23 @@ export function shopCompile(refs: References, id: string, written: ShopDocument)
     icon: written.icon,
     hidden: written.hidden ?? false,
     shelves: [],
-    when: refs.condition(written.when, [...at, 'when']),
-    opening: openingCompile(refs, { from: written.from, until: written.until, windows: written.open }, at),
-    till: written.till && tillCompile(refs, written.till, [...at, 'till']),
-    buyback: written.buyback && buybackCompile(refs, written.buyback, [...at, 'buyback']),
+    when: reader.condition(written.when, [...at, 'when']),
+    opening: openingCompile(reader, { from: written.from, until: written.until, windows: written.open }, at),
+    till: written.till && tillCompile(reader, written.till, [...at, 'till']),
+    buyback: written.buyback && buybackCompile(reader, written.buyback, [...at, 'buyback']),
   };
   shop.shelves = Object.entries(written.shelves).map(([shelfId, shelf]) =>
-    shelfCompile(refs, shop, shelfId, shelf, [...at, 'shelves', shelfId]),
+    shelfCompile(reader, shop, shelfId, shelf, [...at, 'shelves', shelfId]),
   );
   return shop;
 }
 
-function tillCompile(refs: References, written: NonNullable<ShopDocument['till']>, at: Segments): Till {
-  const holds = refs.fixedBasket(written.holds, [...at, 'holds']);
-  const refill = refs.fixedBasket(written.refill?.gives, [...at, 'refill', 'gives']);
+function tillCompile(reader: DocumentReader, written: NonNullable<ShopDocument['till']>, at: Segments): Till {
+  const holds = reader.fixedBasket(written.holds, [...at, 'holds']);
+  const refill = reader.fixedBasket(written.refill?.gives, [...at, 'refill', 'gives']);
   for (const asset of Object.keys(refill))
     if (!(asset in holds))
-      refs.issue(
+      reader.issue(
         'wrong-value',
         [...at, 'refill', 'gives', asset],
         `${asset} is refilled and the till holds none of it`,
@@ -57,9 +57,9 @@ function tillCompile(refs: References, written: NonNullable<ShopDocument['till']
   );
 }
 
-function buybackCompile(refs: References, written: NonNullable<ShopDocument['buyback']>, at: Segments): Buyback {
+function buybackCompile(reader: DocumentReader, written: NonNullable<ShopDocument['buyback']>, at: Segments): Buyback {
   if (!written.groups?.length && !written.tags?.length && !written.items?.length)
-    refs.issue('missing-field', at, 'the buyback takes nothing', 'Write groups:, tags: or items: that it takes.');
+    reader.issue('missing-field', at, 'the buyback takes nothing', 'Write groups:, tags: or items: that it takes.');
   return {
     groups: written.groups ?? [],
     tags: written.tags ?? [],
@@ -71,18 +71,18 @@ function buybackCompile(refs: References, written: NonNullable<ShopDocument['buy
   };
 }
 
-function shelfCompile(refs: References, shop: Shop, id: string, written: ShelfDocument, at: Segments): Shelf {
+function shelfCompile(reader: DocumentReader, shop: Shop, id: string, written: ShelfDocument, at: Segments): Shelf {
   const shelf: Shelf = { id, name: written.name, hidden: written.hidden ?? false, rotation: undefined, offers: [] };
-  const beat = written.rotation && beatCompile(refs.document.timeZone, written.rotation);
+  const beat = written.rotation && beatCompile(reader.document.timeZone, written.rotation);
   shelf.offers = Object.entries(written.offers).map(([offerId, offer]) =>
-    offerCompile(refs, shop, shelf, offerId, offer, [...at, 'offers', offerId], beat),
+    offerCompile(reader, shop, shelf, offerId, offer, [...at, 'offers', offerId], beat),
   );
-  shelf.rotation = shelfRotation(refs, shop.id, id, written, shelf.offers);
+  shelf.rotation = shelfRotation(reader, shop.id, id, written, shelf.offers);
   return shelf;
 }
 
 function offerCompile(
-  refs: References,
+  reader: DocumentReader,
   shop: Shop,
   shelf: Shelf,
   id: string,
@@ -93,13 +93,13 @@ function offerCompile(
   const count = written.count ?? 1;
   const gives = typeof written.gives === 'string' ? { [written.gives]: count } : written.gives;
   if (typeof written.gives !== 'string' && count !== 1)
-    refs.issue(
+    reader.issue(
       'wrong-value',
       [...at, 'count'],
       'count goes with a single item, and this offer gives a basket',
       'Write the amounts into the basket, and remove count.',
     );
-  const single = typeof written.gives === 'string' ? refs.items.get(written.gives) : undefined;
+  const single = typeof written.gives === 'string' ? reader.items.get(written.gives) : undefined;
   const { stock } = written;
   return {
     id,
@@ -107,50 +107,52 @@ function offerCompile(
     shop,
     shelf,
     hidden: written.hidden ?? false,
-    name: written.name ?? givenName(refs, written, single),
+    name: written.name ?? givenName(reader, written, single),
     description: written.description ?? single?.description,
     badge: written.badge,
     own: { name: written.name, description: written.description },
     single: typeof written.gives === 'string' ? { asset: written.gives, count } : undefined,
     listed: Array.isArray(written.price),
     gives:
-      typeof written.gives === 'string' && !single && !refs.currencies.has(written.gives)
+      typeof written.gives === 'string' && !single && !reader.currencies.has(written.gives)
         ? []
-        : refs.quantities(gives, [...at, 'gives']),
-    prices: prices(refs, written, single, count, at),
+        : reader.quantities(gives, [...at, 'gives']),
+    prices: prices(reader, written, single, count, at),
     stock: stock && {
       units: stock.units,
       scope: stock.scope ?? 'shared',
       restock: stock.restock && {
         amount: stock.restock.amount,
         upTo: stock.units,
-        comes: restockTimes(refs, stock.restock),
+        comes: restockTimes(reader, stock.restock),
       },
     },
-    limits: limitsCompile(refs, written.limits, [...at, 'limits'], beat),
-    when: refs.condition(written.when, [...at, 'when']),
-    opening: openingCompile(refs, written, at),
+    limits: limitsCompile(reader, written.limits, [...at, 'limits'], beat),
+    when: reader.condition(written.when, [...at, 'when']),
+    opening: openingCompile(reader, written, at),
     sales: [],
   };
 }
 
 /** After a duration, or, where a time of day or a calendar word is written, at set times. */
-function restockTimes(refs: References, written: { every: string; at?: string | undefined }): Rhythm {
+function restockTimes(reader: DocumentReader, written: { every: string; at?: string | undefined }): Rhythm {
   const everyMs = durationMs(written.every);
   return everyMs !== undefined && written.at === undefined
     ? { kind: 'duration', everyMs }
-    : { kind: 'beat', beat: beatCompile(refs.document.timeZone, written) };
+    : { kind: 'beat', beat: beatCompile(reader.document.timeZone, written) };
 }
 
-function givenName(refs: References, written: OfferDocument, single: Item | undefined): string {
+function givenName(reader: DocumentReader, written: OfferDocument, single: Item | undefined): string {
   if (single) return (written.count ?? 1) > 1 ? `${single.name} x${written.count}` : single.name;
   const assets = typeof written.gives === 'string' ? [written.gives] : Object.keys(written.gives);
-  return assets.map((asset) => refs.currencies.get(asset)?.name ?? refs.items.get(asset)?.name ?? asset).join(' + ');
+  return assets
+    .map((asset) => reader.currencies.get(asset)?.name ?? reader.items.get(asset)?.name ?? asset)
+    .join(' + ');
 }
 
 /** `undefined` stands for "no price": such an offer is never sold, and the audit reports it. */
 function prices(
-  refs: References,
+  reader: DocumentReader,
   written: OfferDocument,
   single: Item | undefined,
   count: number,
@@ -162,8 +164,8 @@ function prices(
     const basket = Object.entries(single.worth).map(([asset, units]) => ({
       kind: 'fixed' as const,
       asset,
-      units: refs.times(units, count, [...at, 'count']),
-      decimals: refs.currencies.get(asset)?.decimals ?? 0,
+      units: reader.times(units, count, [...at, 'count']),
+      decimals: reader.currencies.get(asset)?.decimals ?? 0,
       rounding: 'down' as const,
     }));
     return [{ kind: 'assets', pay: payKey(basket), basket }];
@@ -172,8 +174,8 @@ function prices(
   const list = Array.isArray(written.price) ? written.price : [written.price];
   const choices = list.flatMap((one, index): PriceChoice[] => {
     const place = many ? [...at, 'price', index] : [...at, 'price'];
-    if (isMoney(one)) return moneyCompile(refs, one, place);
-    const basket = refs.quantities(one, place);
+    if (isMoney(one)) return moneyCompile(reader, one, place);
+    const basket = reader.quantities(one, place);
     // Half a price would be a wrong price: an alternative that names something unknown does not count.
     return basket.length > 0 && basket.length === Object.keys(one).length
       ? [{ kind: 'assets', pay: payKey(basket), basket }]
@@ -181,7 +183,7 @@ function prices(
   });
   const twice = choices.find((one, index) => choices.findIndex((other) => other.pay === one.pay) !== index);
   if (twice)
-    refs.issue(
+    reader.issue(
       'conflicting-reference',
       [...at, 'price'],
       `two alternatives ask for the same things (${twice.pay})`,
@@ -190,12 +192,12 @@ function prices(
   return choices.length === 0 ? undefined : choices;
 }
 
-function moneyCompile(refs: References, written: MoneyDocument, at: Segments): PriceChoice[] {
+function moneyCompile(reader: DocumentReader, written: MoneyDocument, at: Segments): PriceChoice[] {
   const amounts: Record<string, number> = {};
   for (const [code, value] of Object.entries(written.money)) {
-    amounts[code] = refs.units(value, moneyDecimals(code), [...at, 'money', code]);
+    amounts[code] = reader.units(value, moneyDecimals(code), [...at, 'money', code]);
     if (amounts[code] === 0)
-      refs.issue(
+      reader.issue(
         'bad-amount',
         [...at, 'money', code],
         'it asks for no money',

@@ -1,15 +1,15 @@
 /** Texts by language: read once, and held against what a message may fill in. */
 import { IntlMessageFormat } from 'intl-messageformat';
 import { nearestName } from '../issue/index.js';
-import type { References } from './references.js';
+import type { DocumentReader } from './reader.js';
 import { BUILT_IN, documentTexts, textArguments } from '../document/index.js';
 import type { Texts } from './types.js';
 
 /** The language in which names and descriptions are written where the economy does not say. */
 export const DEFAULT_LANGUAGE = 'en';
 
-export function textsCompile(refs: References): Texts {
-  const { document } = refs;
+export function textsCompile(reader: DocumentReader): Texts {
+  const { document } = reader;
   const language = document.language ?? DEFAULT_LANGUAGE;
   const messages = new Map<string, Map<string, IntlMessageFormat>>();
   const written = Object.entries(document.texts ?? {});
@@ -20,7 +20,7 @@ export function textsCompile(refs: References): Texts {
     for (const [key, text] of Object.entries(texts)) {
       if (!known.has(key)) {
         const near = nearestName(key, known);
-        refs.issue(
+        reader.issue(
           'dangling-reference',
           ['texts', tag, key],
           `there is no text "${key}": it names nothing that players read`,
@@ -28,19 +28,19 @@ export function textsCompile(refs: References): Texts {
         );
         continue;
       }
-      const message = messageOf(refs, tag, key, text);
+      const message = messageOf(reader, tag, key, text);
       if (message) own.set(key, message);
     }
   }
   return { language, messages };
 }
 
-function messageOf(refs: References, tag: string, key: string, text: string): IntlMessageFormat | undefined {
+function messageOf(reader: DocumentReader, tag: string, key: string, text: string): IntlMessageFormat | undefined {
   let message: IntlMessageFormat;
   try {
     message = new IntlMessageFormat(text, tag);
   } catch (error) {
-    refs.issue(
+    reader.issue(
       'bad-text',
       ['texts', tag, key],
       `it is not in ICU MessageFormat: ${(error as Error).message.split('\n')[0]!.toLowerCase().replaceAll('_', ' ')}`,
@@ -51,7 +51,7 @@ function messageOf(refs: References, tag: string, key: string, text: string): In
   const allowed = textArguments(key);
   for (const name of argumentsOf(message.getAst()))
     if (!allowed.includes(name))
-      refs.issue(
+      reader.issue(
         'bad-text',
         ['texts', tag, key],
         `it fills in {${name}}, and this text has ${allowed.length === 0 ? 'nothing to fill in' : `only ${allowed.join(', ')}`}`,

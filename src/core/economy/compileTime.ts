@@ -2,7 +2,7 @@
 import { fractionOf } from '../amount/index.js';
 import { beatMake, instantRead, recurrenceMake } from '../schedule/index.js';
 import type { Beat, Opening } from '../schedule/index.js';
-import type { References, Segments } from './references.js';
+import type { DocumentReader, Segments } from './reader.js';
 import type { EconomyDocument, SaleDocument, ShelfDocument } from '../document/index.js';
 import { durationMs, timeOfDayMs } from '../schema/index.js';
 import type { Offer, PoolOffer, Rotation, Sale } from './types.js';
@@ -14,11 +14,15 @@ interface WrittenOpening {
 }
 
 /** From and until, and the windows within them. A window that ends before it begins is an issue. */
-export function openingCompile(refs: References, { from, until, windows }: WrittenOpening, at: Segments): Opening {
-  const zone = refs.document.timeZone;
-  const [fromMs, untilMs] = [from, until].map((written) => refs.instant(written));
+export function openingCompile(
+  reader: DocumentReader,
+  { from, until, windows }: WrittenOpening,
+  at: Segments,
+): Opening {
+  const zone = reader.document.timeZone;
+  const [fromMs, untilMs] = [from, until].map((written) => reader.instant(written));
   if (fromMs !== undefined && untilMs !== undefined && untilMs <= fromMs)
-    refs.issue(
+    reader.issue(
       'wrong-value',
       [...at, 'until'],
       `it ends (${until}) before it begins (${from})`,
@@ -57,7 +61,7 @@ function rotationCompile(
 }
 
 export function shelfRotation(
-  refs: References,
+  reader: DocumentReader,
   shop: string,
   id: string,
   shelf: ShelfDocument,
@@ -66,11 +70,11 @@ export function shelfRotation(
   const pool = offers
     .filter(({ hidden }) => !hidden)
     .map((offer) => ({ id: offer.id, weight: shelf.offers[offer.id]!.weight ?? 1, opening: offer.opening }));
-  return rotationCompile(refs.document, `${shop}/${id}`, shelf, pool);
+  return rotationCompile(reader.document, `${shop}/${id}`, shelf, pool);
 }
 
-export function salesCompile(refs: References, offers: Iterable<Offer>): Map<string, Sale> {
-  const { document } = refs;
+export function salesCompile(reader: DocumentReader, offers: Iterable<Offer>): Map<string, Sale> {
+  const { document } = reader;
   const all = [...offers];
   const sales = new Map<string, Sale>();
   for (const [id, written] of Object.entries(document.sales ?? {})) {
@@ -79,19 +83,19 @@ export function salesCompile(refs: References, offers: Iterable<Offer>): Map<str
       id,
       name: written.name,
       byOffer: written.offers !== undefined,
-      reduces: reduction(refs, written, at),
-      opening: openingCompile(refs, { from: written.from, until: written.until, windows: written.runs }, at),
-      when: refs.condition(written.when, [...at, 'when']),
+      reduces: reduction(reader, written, at),
+      opening: openingCompile(reader, { from: written.from, until: written.until, windows: written.runs }, at),
+      when: reader.condition(written.when, [...at, 'when']),
     };
     sales.set(id, sale);
-    for (const offer of all) if (salePicks(refs, written, offer)) offer.sales.push(sale);
+    for (const offer of all) if (salePicks(reader, written, offer)) offer.sales.push(sale);
   }
   return sales;
 }
 
-function reduction(refs: References, { percent, price }: SaleDocument, at: Segments): Sale['reduces'] {
+function reduction(reader: DocumentReader, { percent, price }: SaleDocument, at: Segments): Sale['reduces'] {
   if ((percent === undefined) === (price === undefined))
-    refs.issue(
+    reader.issue(
       'missing-field',
       at,
       percent === undefined
@@ -100,10 +104,10 @@ function reduction(refs: References, { percent, price }: SaleDocument, at: Segme
       'Write percent: 25 to take a part off, or price: {shells: 300} to set one.',
     );
   if (percent === undefined) {
-    const to = refs.fixedBasket(price, [...at, 'price']);
+    const to = reader.fixedBasket(price, [...at, 'price']);
     for (const [asset, units] of Object.entries(to))
       if (units === 0)
-        refs.issue(
+        reader.issue(
           'bad-amount',
           [...at, 'price', asset],
           'a sale cannot set a price of 0',
@@ -116,8 +120,8 @@ function reduction(refs: References, { percent, price }: SaleDocument, at: Segme
 }
 
 /** An offer is picked when it fits every list that the sale writes; a sale that writes none picks nothing. */
-function salePicks(refs: References, { offers, shops, groups, tags }: SaleDocument, offer: Offer): boolean {
-  const items = offer.gives.flatMap(({ asset }) => refs.items.get(asset) ?? []);
+function salePicks(reader: DocumentReader, { offers, shops, groups, tags }: SaleDocument, offer: Offer): boolean {
+  const items = offer.gives.flatMap(({ asset }) => reader.items.get(asset) ?? []);
   const lists = [
     offers?.includes(offer.id),
     shops?.includes(offer.shop.id),

@@ -1,6 +1,7 @@
 /**
- * What the parts of a document refer to each other by, and how amounts and formulas are read in that light.
- * Whatever cannot be resolved is left out, so that the rest can still be audited; `documentReferences` tells of it.
+ * Reads the parts of a document for compiling: amounts in smallest units, formulas with what they may name, and what
+ * does not fit is collected. Whatever cannot be resolved is left out, so that the rest can still be audited;
+ * `danglingReferences` tells of it.
  */
 import { unitsParse, unitsTimes } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
@@ -10,7 +11,6 @@ import { pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
 import { instantRead } from '../schedule/index.js';
 import type { Beat, CalendarUnit, Limit, LimitSpan } from '../schedule/index.js';
-
 import type { BasketDocument, EconomyDocument } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
 import type { Currency, Item, QuantityBasket } from './types.js';
@@ -20,7 +20,7 @@ export type Segments = (string | number)[];
 const typeOf = (value: Value): ValueType =>
   typeof value === 'boolean' ? 'truth' : typeof value === 'number' ? 'number' : 'text';
 
-export class References {
+export class DocumentReader {
   readonly issues: Issue[] = [];
   /** What formulas may name: the player's attributes and `day`. */
   readonly playerNames = new Map<string, ValueType>([['day', 'number']]);
@@ -128,7 +128,7 @@ function spanOf(period: string): LimitSpan {
 
 /** `{day: 3}` as limits; `beat` is that of the shelf's rotation. */
 export function limitsCompile(
-  refs: References,
+  reader: DocumentReader,
   written: Readonly<Record<string, number>> | undefined,
   at: Segments,
   beat?: Beat,
@@ -136,7 +136,7 @@ export function limitsCompile(
   return Object.entries(written ?? {}).flatMap(([period, most]): Limit[] => {
     if (period !== 'rotation') return [{ period, most, span: spanOf(period) }];
     if (beat) return [{ period, most, span: { kind: 'beat', beat } }];
-    refs.issue(
+    reader.issue(
       'wrong-value',
       [...at, period],
       'it counts per rotation, and this is on no shelf that rotates',
