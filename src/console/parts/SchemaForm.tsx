@@ -187,20 +187,17 @@ function TextField({
   );
 }
 
-/** A group of fields that may be absent as a whole. A new one is filled in here, and kept when it is complete. */
-function Group({
-  pointer,
-  name,
-  schema,
-  value,
-  onKeep,
-}: {
+/** A part of the form with parts of its own; `onKeep` gets its new value, undefined to take it away. */
+interface PartProps<V> {
   pointer: string;
   name: string;
   schema: JsonNode;
-  value: unknown;
+  value: V;
   onKeep: (value: unknown) => void;
-}) {
+}
+
+/** A group of fields that may be absent as a whole. A new one is filled in here, and kept when it is complete. */
+function Group({ pointer, name, schema, value, onKeep }: PartProps<unknown>) {
   const [fresh, setFresh] = useState<Record<string, unknown> | null>(null);
   const present = value as Record<string, unknown> | undefined;
   const missing = (schema.required ?? []).filter((field) => fresh?.[field] === undefined);
@@ -255,19 +252,7 @@ function Group({
 }
 
 /** Entries by id, such as the windows of a sale: each is a group, and a new one is named first. */
-function Entries({
-  pointer,
-  name,
-  schema,
-  value,
-  onKeep,
-}: {
-  pointer: string;
-  name: string;
-  schema: JsonNode;
-  value: Record<string, Record<string, unknown>>;
-  onKeep: (value: unknown) => void;
-}) {
+function Entries({ pointer, name, schema, value, onKeep }: PartProps<Record<string, Record<string, unknown>>>) {
   const [fresh, setFresh] = useState('');
   const id = idOf(fresh);
   const put = (key: string, entry: unknown) => {

@@ -152,20 +152,25 @@ export const stocks = sqliteTable(
   (table) => [primaryKey({ columns: [table.player, table.offer] })],
 );
 
+/** What happens once for a player's key: what was asked, when, and what was answered. */
+const onceColumns = () => ({
+  id: integer().primaryKey({ autoIncrement: true }),
+  player: text()
+    .notNull()
+    .references(() => players.id),
+  key: text().notNull(),
+  request: text().notNull(),
+  atMs: integer('at_ms').notNull(),
+  answer: text().notNull(),
+});
+
 export const purchases = sqliteTable(
   'purchases',
   {
-    id: integer().primaryKey({ autoIncrement: true }),
-    player: text()
-      .notNull()
-      .references(() => players.id),
-    key: text().notNull(),
-    request: text().notNull(),
+    ...onceColumns(),
     offer: text().notNull(),
     times: integer().notNull(),
     release: integer().notNull(),
-    atMs: integer('at_ms').notNull(),
-    answer: text().notNull(),
   },
   (table) => [uniqueIndex('purchases_key').on(table.player, table.key)],
 );
@@ -174,16 +179,9 @@ export const purchases = sqliteTable(
 export const acts = sqliteTable(
   'acts',
   {
-    id: integer().primaryKey({ autoIncrement: true }),
-    player: text()
-      .notNull()
-      .references(() => players.id),
-    key: text().notNull(),
+    ...onceColumns(),
     kind: text().notNull(),
-    request: text().notNull(),
     release: integer().notNull(),
-    atMs: integer('at_ms').notNull(),
-    answer: text().notNull(),
   },
   (table) => [uniqueIndex('acts_key').on(table.player, table.key)],
 );
@@ -216,16 +214,9 @@ export const events = sqliteTable(
 export const grants = sqliteTable(
   'grants',
   {
-    id: integer().primaryKey({ autoIncrement: true }),
-    player: text()
-      .notNull()
-      .references(() => players.id),
-    key: text().notNull(),
-    request: text().notNull(),
+    ...onceColumns(),
     who: text().notNull(),
     reason: text().notNull(),
-    atMs: integer('at_ms').notNull(),
-    answer: text().notNull(),
   },
   (table) => [uniqueIndex('grants_key').on(table.player, table.key)],
 );
