@@ -21,7 +21,7 @@ const service = serviceCreate({ data: join(folder, 'service.sqlite'), logLevel: 
 const prepared = service.draft.prepare(document, 0);
 await service.writer.submit(() => service.draft.save(prepared, 'bench', 'bench'));
 await service.writer.submit(() => service.publish({ note: 'bench', channel: 'live', who: 'bench' }));
-for (let player = 0; player < GROUP; player++) await service.trading.create(`p${player}`, `p${player}`, {}, 'bench');
+for (let player = 0; player < GROUP; player++) await service.support.create(`p${player}`, `p${player}`, {}, 'bench');
 
 let press = 0;
 async function throughWriter() {
@@ -29,7 +29,7 @@ async function throughWriter() {
     for (let group = 0; group < GROUPS; group++) {
       await Promise.all(
         Array.from({ length: GROUP }, (_, player) =>
-          service.trading.buy(`p${player}`, { offer: 'wax_1' }, `press ${press++}`),
+          service.purchases.buy(`p${player}`, { offer: 'wax_1' }, `press ${press++}`),
         ),
       );
     }
@@ -42,7 +42,9 @@ async function throughWriter() {
 const raw = databaseOpen(join(folder, 'raw.sqlite')).raw;
 for (let player = 0; player < GROUP; player++)
   raw.prepare('INSERT INTO players VALUES (?, ?, 0, ?)').run(`p${player}`, `p${player}`, '{}');
-const seen = raw.prepare('SELECT id, request, answer FROM purchases WHERE player = ? AND key = ?');
+const seen = raw.prepare(
+  "SELECT number, request, answer FROM handled WHERE player = ? AND kind = 'purchase' AND key = ?",
+);
 const balance = raw.prepare(
   'INSERT INTO balances VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET units = excluded.units, since_ms = excluded.since_ms',
 );
@@ -59,9 +61,10 @@ const movement = raw.prepare(
   'INSERT INTO movements (player, asset, units, from_account, to_account, cause, release, at_ms) VALUES (?, ?, ?, ?, ?, ?, ?, ?)',
 );
 const purchase = raw.prepare(
-  'INSERT INTO purchases (player, key, request, offer, times, release, at_ms, answer) VALUES (?, ?, ?, ?, ?, ?, ?, ?) RETURNING id',
+  `INSERT INTO handled (kind, number, player, key, request, at_ms, answer)
+   VALUES ('purchase', (SELECT coalesce(max(number), 0) + 1 FROM handled WHERE kind = 'purchase'), ?, ?, ?, ?, ?) RETURNING number`,
 );
-const { answer } = await service.trading.buy('p0', { offer: 'wax_1' }, 'sample');
+const { answer } = await service.purchases.buy('p0', { offer: 'wax_1' }, 'sample');
 const answerText = JSON.stringify({ release: answer.release, verdict: answer.verdict });
 
 let rawPress = 0;
@@ -80,7 +83,7 @@ async function rawRows() {
         counter.run(player, 'offer wax_1 lifetime', rawPress, 0);
         movement.run(player, 'shells', 15, `player:${player}`, 'shop:pier_stall', 'purchase:wax_1', 1, now);
         movement.run(player, 'glide_wax', 1, 'shop:pier_stall', `player:${player}`, 'purchase:wax_1', 1, now);
-        purchase.get(player, key, '["wax_1",1,null,null]', 'wax_1', 1, 1, now, answerText);
+        purchase.get(player, key, '["wax_1",1,null,null]', now, answerText);
       }
       raw.exec('COMMIT');
     }

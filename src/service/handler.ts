@@ -1,7 +1,7 @@
 /** What a handler gets and gives: typed by its operation's entry in the contract, and checked before it is called. */
 import type { Answer, Body, Contract, EventOf, Key, Media, Page, Params, Query, StreamKey } from '../contract/index.js';
 import type { Who } from './access.js';
-import type { Once } from './once.js';
+import type { Once } from './trading/once.js';
 import type { Service } from './service.js';
 
 /** What was sent: JSON that fits its schema, or bytes. */

@@ -28,7 +28,9 @@ export function integrityCheck({ raw }: Database): IntegrityReport {
     .map((row) => row.integrity_check)
     .filter((line) => line !== 'ok');
   const unmoved = count(
-    "SELECT count(*) AS n FROM purchases p WHERE NOT EXISTS (SELECT 1 FROM movements m WHERE m.player = p.player AND m.cause = 'purchase:' || p.offer AND m.at_ms = p.at_ms)",
+    `SELECT count(*) AS n FROM handled
+     WHERE kind = 'purchase' AND (player, at_ms, 'purchase:' || json_extract(request, '$[0]')) NOT IN
+       (SELECT player, at_ms, cause FROM movements WHERE cause LIKE 'purchase:%')`,
   );
   const oversold = count('SELECT count(*) AS n FROM stocks WHERE units < 0');
   if (unmoved > 0) faults.push(`${unmoved} purchases have no movement`);
@@ -36,7 +38,7 @@ export function integrityCheck({ raw }: Database): IntegrityReport {
   return {
     players: count('SELECT count(*) AS n FROM players'),
     movements: count('SELECT count(*) AS n FROM movements'),
-    purchases: count('SELECT count(*) AS n FROM purchases'),
+    purchases: count("SELECT count(*) AS n FROM handled WHERE kind = 'purchase'"),
     faults: [...faults, ...sqlite],
   };
 }

@@ -18,6 +18,8 @@ import { ChannelStore } from './store/channelStore.js';
 import { databaseOpen } from './store/database.js';
 import type { Database } from './store/database.js';
 import { DraftStore } from './store/draftStore.js';
+import { HandledStore } from './store/handledStore.js';
+import { LedgerStore } from './store/ledgerStore.js';
 import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
 import { ReleaseStore } from './store/releaseStore.js';
@@ -26,7 +28,12 @@ import { Stream } from './stream.js';
 import { Writer } from './store/writer.js';
 import { Schedule, afterReal } from './timers.js';
 import type { After } from './timers.js';
-import { Trading } from './trading.js';
+import { Acts } from './trading/acts.js';
+import { Books } from './trading/books.js';
+import { Events } from './trading/events.js';
+import { OncePerKey } from './trading/once.js';
+import { Purchases } from './trading/purchases.js';
+import { Support } from './trading/support.js';
 import { Trail } from './trail.js';
 
 export interface Service {
@@ -43,7 +50,11 @@ export interface Service {
   stream: Stream;
   schedule: Schedule;
   pictures: PictureStore;
-  trading: Trading;
+  ledger: LedgerStore;
+  purchases: Purchases;
+  acts: Acts;
+  events: Events;
+  support: Support;
   access: Access;
   runs: RunManager;
   trail: Trail;
@@ -106,6 +117,9 @@ export function serviceCreate({
     },
     onCommit: () => stream.committed(),
   });
+  const ledger = new LedgerStore(database);
+  const books = new Books(players, ledger, sources, now);
+  const once = new OncePerKey(new HandledStore(database));
   const schedule = new Schedule(channels, writer, now, after);
   return {
     database,
@@ -125,7 +139,11 @@ export function serviceCreate({
     checkAnswers,
     now,
     access: new Access(database, now),
-    trading: new Trading(database, writer, players, sources, trail, now),
+    ledger,
+    purchases: new Purchases(writer, books, once),
+    acts: new Acts(writer, books, once),
+    events: new Events(writer, books, once),
+    support: new Support(writer, books, once, players, sources, trail, now),
     runs: new RunManager(database, now, (error) => log.error(error, 'a run failed')),
     hotFront: new HotFront(players, channels, start),
   };

@@ -250,7 +250,7 @@ describe('many at once', () => {
     const { committed } = stall.service.writer;
     const before = { ...committed };
     const calls = Array.from({ length: 40 }, (_, index) =>
-      stall.service.trading.buy('mateo', { offer: index % 10 === 0 ? 'wax_1' : 'storm_frame' }, `k${index}`),
+      stall.service.purchases.buy('mateo', { offer: index % 10 === 0 ? 'wax_1' : 'storm_frame' }, `k${index}`),
     );
     const results = await Promise.allSettled(calls);
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(4);

@@ -22,13 +22,13 @@ export const playerHandlers = {
     body: pageOf(service.players.search(search, cursor, limit), limit, ({ id }) => id),
   }),
   'POST /players': async ({ service, who, body: { id, name = id, attributes = {} } }) => {
-    await service.trading.create(id, name, attributes, who.name);
+    await service.support.create(id, name, attributes, who.name);
     return { status: 201, body: playerView(service, id), headers: { Location: `/api/v1/players/${id}` } };
   },
   'GET /players/{player}': ({ service, params }) => ({ body: playerView(service, params.player) }),
   'GET /players/{player}/ledger': ({ service, params: { player }, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => {
     if (!service.players.get(player)) throw notFound('player', player);
-    return { body: pageOf(service.players.ledger(player, cursor, limit), limit, ({ id }) => id) };
+    return { body: pageOf(service.ledger.of(player, cursor, limit), limit, ({ id }) => id) };
   },
   'POST /players/{player}/grants': async ({ service, params, who, key, body: { gives = {}, takes = {}, reason } }) => {
     if (Object.keys(gives).length + Object.keys(takes).length === 0)
@@ -42,7 +42,7 @@ export const playerHandlers = {
           },
         ],
       });
-    return onceReply(await service.trading.grant(params.player, gives, takes, reason, who.name, key));
+    return onceReply(await service.support.grant(params.player, { gives, takes, reason }, who.name, key));
   },
   'POST /players/{player}/events': async ({ service, params, query: { channel }, body: { events } }) => {
     const { economy } = service.sources.live(channel);
@@ -56,6 +56,6 @@ export const playerHandlers = {
     );
     if (issues.length > 0) throw invalid('The events do not fit; none was handled.', issues);
     const list = events.map(({ id, name, fields = {} }) => ({ id, name, fields }));
-    return { body: { events: await service.trading.report(params.player, list, channel) } };
+    return { body: { events: await service.events.report(params.player, list, channel) } };
   },
 } satisfies Partial<Handlers>;

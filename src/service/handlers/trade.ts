@@ -22,8 +22,8 @@ const act =
   async ({ service, body, query, key }: ActCall): Promise<Reply<ActAnswer>> => {
     const { player, ...request } = body;
     return key === undefined
-      ? { body: service.trading.actAsk(kind, player, request, query.channel) }
-      : onceReply(await service.trading.act(kind, player, request, key, query.channel));
+      ? { body: service.acts.ask(kind, player, request, query.channel) }
+      : onceReply(await service.acts.act(kind, player, request, key, query.channel));
   };
 
 export const tradeHandlers = {
@@ -57,11 +57,11 @@ export const tradeHandlers = {
     return { body: { release, verdicts } };
   },
   'POST /purchases': async ({ service, body: { player, ...request }, query, key }) =>
-    onceReply(await service.trading.buy(player, request, key, query.channel)),
+    onceReply(await service.purchases.buy(player, request, key, query.channel)),
   'POST /buybacks': act('sell'),
   'POST /openings': act('open'),
   'POST /collections': act('collect'),
   'POST /uses': async ({ service, body: { player, uses }, query }) => ({
-    body: { uses: await service.trading.useMany(player, uses, query.channel) },
+    body: { uses: await service.acts.useMany(player, uses, query.channel) },
   }),
 } satisfies Partial<Handlers>;

@@ -5,13 +5,12 @@
 import { LRUCache } from 'lru-cache';
 import { and, asc, eq, gt, like, or, sql } from 'drizzle-orm';
 import type { Basket } from '../../core/amount/index.js';
-import type { Movement } from '../../core/ledger/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
 import type { SharedStocks } from '../../core/trade/index.js';
 import type { Caches } from '../held.js';
 import type { Database } from './database.js';
-import { balances, counters, movements, players, stacks, stocks } from './tables.js';
+import { balances, counters, players, stacks, stocks } from './tables.js';
 
 /** Players held in memory at most; those whose last use is longest ago are read again when needed. */
 const MOST_HELD = 20_000;
@@ -177,12 +176,6 @@ export class PlayerStore {
     for (const slot of old.keys()) this.statements.removeStack.run({ id, slot });
   }
 
-  /** Inside the writer only. */
-  appendMovements(player: string, release: number, atMs: number, list: readonly Movement[]): void {
-    for (const { asset, units, from, to, cause } of list)
-      this.statements.appendMovement.run({ id: player, asset, units, from, to, cause, release, atMs });
-  }
-
   /** Players whose id or name holds `search`, by id, after `cursor`. */
   search(search: string, cursor: string, limit: number): { id: string; name: string; startedMs: number }[] {
     const pattern = `%${search.replace(/[%_\\]/g, '\\$&')}%`;
@@ -192,17 +185,6 @@ export class PlayerStore {
       .from(players)
       .where(and(gt(players.id, cursor), search === '' ? undefined : matches))
       .orderBy(asc(players.id))
-      .limit(limit)
-      .all();
-  }
-
-  /** Movements of one player, oldest first, after `cursor`. */
-  ledger(player: string, cursor: number, limit: number) {
-    return this.database.db
-      .select()
-      .from(movements)
-      .where(and(eq(movements.player, player), gt(movements.id, cursor)))
-      .orderBy(asc(movements.id))
       .limit(limit)
       .all();
   }
@@ -295,19 +277,6 @@ function prepareStatements({ db }: Database) {
       .insert(stocks)
       .values({ player: at('id'), offer: at('offer'), units: at('units'), sinceMs: at('sinceMs') })
       .onConflictDoUpdate({ target: [stocks.player, stocks.offer], set: level })
-      .prepare(),
-    appendMovement: db
-      .insert(movements)
-      .values({
-        player: at('id'),
-        asset: at('asset'),
-        units: at('units'),
-        fromAccount: at('from'),
-        toAccount: at('to'),
-        cause: at('cause'),
-        release: at('release'),
-        atMs: at('atMs'),
-      })
       .prepare(),
   };
 }

@@ -152,38 +152,25 @@ export const stocks = sqliteTable(
   (table) => [primaryKey({ columns: [table.player, table.offer] })],
 );
 
-/** What happens once for a player's key: what was asked, when, and what was answered. */
-const onceColumns = () => ({
-  id: integer().primaryKey({ autoIncrement: true }),
-  player: text()
-    .notNull()
-    .references(() => players.id),
-  key: text().notNull(),
-  request: text().notNull(),
-  atMs: integer('at_ms').notNull(),
-  answer: text().notNull(),
-});
-
-export const purchases = sqliteTable(
-  'purchases',
+/** What was handled once for a player's key: what was asked, when, and what was answered. */
+export const handled = sqliteTable(
+  'handled',
   {
-    ...onceColumns(),
-    offer: text().notNull(),
-    times: integer().notNull(),
-    release: integer().notNull(),
-  },
-  (table) => [uniqueIndex('purchases_key').on(table.player, table.key)],
-);
-
-/** Selling back, using, opening and collecting: each once per key. */
-export const acts = sqliteTable(
-  'acts',
-  {
-    ...onceColumns(),
     kind: text().notNull(),
-    release: integer().notNull(),
+    /** Counts the rows of a kind from 1; games are told it. */
+    number: integer().notNull(),
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    key: text().notNull(),
+    request: text().notNull(),
+    atMs: integer('at_ms').notNull(),
+    answer: text().notNull(),
   },
-  (table) => [uniqueIndex('acts_key').on(table.player, table.key)],
+  (table) => [
+    uniqueIndex('handled_key').on(table.player, table.kind, table.key),
+    uniqueIndex('handled_number').on(table.kind, table.number),
+  ],
 );
 
 /** Icon pictures, by file name. */
@@ -195,31 +182,6 @@ export const pictures = sqliteTable('pictures', {
   savedMs: integer('saved_ms').notNull(),
   savedBy: text('saved_by').notNull(),
 });
-
-/** Events that were handled: one pays once. */
-export const events = sqliteTable(
-  'events',
-  {
-    player: text()
-      .notNull()
-      .references(() => players.id),
-    id: text().notNull(),
-    name: text().notNull(),
-    atMs: integer('at_ms').notNull(),
-    answer: text().notNull(),
-  },
-  (table) => [primaryKey({ columns: [table.player, table.id] })],
-);
-
-export const grants = sqliteTable(
-  'grants',
-  {
-    ...onceColumns(),
-    who: text().notNull(),
-    reason: text().notNull(),
-  },
-  (table) => [uniqueIndex('grants_key').on(table.player, table.key)],
-);
 
 /** The ledger: append only. `player` is the player whose request caused the movement. */
 export const movements = sqliteTable(

@@ -1,0 +1,50 @@
+/** What was handled, each once for its key: how a repeat is known, and what it is answered with. */
+import { and, eq, sql } from 'drizzle-orm';
+import type { Database } from './database.js';
+import { handled } from './tables.js';
+
+/** Keys of one kind have nothing to do with those of another. */
+export type HandledKind = 'purchase' | 'act' | 'event' | 'grant';
+
+type Row = typeof handled.$inferSelect;
+
+export class HandledStore {
+  private readonly statements: ReturnType<typeof prepareStatements>;
+
+  constructor(database: Database) {
+    this.statements = prepareStatements(database);
+  }
+
+  find(kind: HandledKind, player: string, key: string): Pick<Row, 'number' | 'request' | 'answer'> | undefined {
+    return this.statements.find.get({ kind, player, key });
+  }
+
+  /** Inside the writer only. Returns the number that it got within its kind. */
+  add(kind: HandledKind, row: Omit<Row, 'kind' | 'number'>): number {
+    return this.statements.add.get({ kind, ...row }).number;
+  }
+}
+
+function prepareStatements({ db }: Database) {
+  const at = (name: string) => sql.placeholder(name);
+  return {
+    find: db
+      .select({ number: handled.number, request: handled.request, answer: handled.answer })
+      .from(handled)
+      .where(and(eq(handled.player, at('player')), eq(handled.kind, at('kind')), eq(handled.key, at('key'))))
+      .prepare(),
+    add: db
+      .insert(handled)
+      .values({
+        kind: at('kind'),
+        number: sql`(SELECT coalesce(max(${handled.number}), 0) + 1 FROM ${handled} WHERE ${handled.kind} = ${at('kind')})`,
+        player: at('player'),
+        key: at('key'),
+        request: at('request'),
+        atMs: at('atMs'),
+        answer: at('answer'),
+      })
+      .returning({ number: handled.number })
+      .prepare(),
+  };
+}

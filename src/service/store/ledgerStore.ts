@@ -1,0 +1,50 @@
+/** The ledger's records: appended, read by player, never changed. */
+import { and, asc, eq, gt, sql } from 'drizzle-orm';
+import type { Movement } from '../../core/ledger/index.js';
+import type { Database } from './database.js';
+import { movements } from './tables.js';
+
+export class LedgerStore {
+  private readonly statements: ReturnType<typeof prepareStatements>;
+
+  constructor(database: Database) {
+    this.statements = prepareStatements(database);
+  }
+
+  /** Inside the writer only. `player` is the one whose request caused the movements. */
+  append(player: string, release: number, atMs: number, list: readonly Movement[]): void {
+    for (const { asset, units, from, to, cause } of list)
+      this.statements.append.run({ player, asset, units, from, to, cause, release, atMs });
+  }
+
+  /** Movements that a player's requests caused, oldest first, after `cursor`. */
+  of(player: string, cursor: number, limit: number) {
+    return this.statements.of.all({ player, cursor, limit });
+  }
+}
+
+function prepareStatements({ db }: Database) {
+  const at = (name: string) => sql.placeholder(name);
+  return {
+    append: db
+      .insert(movements)
+      .values({
+        player: at('player'),
+        asset: at('asset'),
+        units: at('units'),
+        fromAccount: at('from'),
+        toAccount: at('to'),
+        cause: at('cause'),
+        release: at('release'),
+        atMs: at('atMs'),
+      })
+      .prepare(),
+    of: db
+      .select()
+      .from(movements)
+      .where(and(eq(movements.player, at('player')), gt(movements.id, at('cursor'))))
+      .orderBy(asc(movements.id))
+      .limit(at('limit'))
+      .prepare(),
+  };
+}

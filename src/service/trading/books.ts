@@ -1,0 +1,54 @@
+/** What every deal looks at before it is decided, and where everything that it changed is written. */
+import type { Economy } from '../../core/economy/index.js';
+import type { Movement } from '../../core/ledger/index.js';
+import type { Player } from '../../core/player/index.js';
+import type { SharedStocks } from '../../core/trade/index.js';
+import { notFound } from '../problem.js';
+import type { Sources } from '../sources.js';
+import type { LedgerStore } from '../store/ledgerStore.js';
+import type { PlayerStore } from '../store/playerStore.js';
+
+/** How things stand for a player: under which rules, and when. */
+export interface Standing {
+  player: Player;
+  shared: SharedStocks;
+  economy: Economy;
+  release: number;
+  atMs: number;
+}
+
+/** What a deal changed: the player as they are now, what changed of what all share, and what moved. */
+interface Changed {
+  player: Player;
+  shared?: SharedStocks;
+  movements: readonly Movement[];
+}
+
+export class Books {
+  constructor(
+    private readonly players: PlayerStore,
+    private readonly ledger: LedgerStore,
+    private readonly sources: Sources,
+    private readonly now: () => number,
+  ) {}
+
+  /** Throws where there is no such player, nor a release on the channel (`live` by default). */
+  open(playerId: string, channel?: string): Standing {
+    const held = this.players.get(playerId);
+    if (!held) throw notFound('player', playerId);
+    const { economy, release } = this.sources.live(channel);
+    return { player: held.player, shared: this.players.shared(), economy, release, atMs: this.now() };
+  }
+
+  /** Inside the writer only. */
+  write({ player: before, release, atMs }: Standing, { player, shared = {}, movements }: Changed): void {
+    this.players.save(before, player);
+    this.players.saveShared(shared);
+    this.move(player.id, release, atMs, movements);
+  }
+
+  /** Inside the writer only: movements that a player's request caused. */
+  move(player: string, release: number, atMs: number, movements: readonly Movement[]): void {
+    this.ledger.append(player, release, atMs, movements);
+  }
+}

@@ -1,0 +1,38 @@
+/** What the game reports: each event pays once for ever. */
+import type { EventAnswer } from '../../contract/index.js';
+import { eventApply } from '../../core/earning/index.js';
+import type { GameEvent } from '../../core/earning/index.js';
+import type { Writer } from '../store/writer.js';
+import type { Books } from './books.js';
+import type { Done, OncePerKey } from './once.js';
+
+/** An event is known by its id alone: a game that reports it again with other fields is not paid again. */
+const ANY_WORDS = '';
+
+export class Events {
+  constructor(
+    private readonly writer: Writer,
+    private readonly books: Books,
+    private readonly once: OncePerKey,
+  ) {}
+
+  /** Handles events in order, each id once. */
+  report(player: string, list: readonly GameEvent[], channel?: string): Promise<EventAnswer[]> {
+    return this.writer.submit(() =>
+      list.map((event) => {
+        const { answer, repeated } = this.once.run('event', { player, key: event.id, asked: ANY_WORDS }, () =>
+          this.handle(player, event, channel),
+        );
+        return { ...answer, repeated };
+      }),
+    );
+  }
+
+  private handle(player: string, event: GameEvent, channel?: string): Done<Omit<EventAnswer, 'repeated'>> {
+    const standing = this.books.open(player, channel);
+    const { economy, atMs } = standing;
+    const earned = eventApply(economy, standing.player, event, atMs);
+    this.books.write(standing, earned);
+    return { kept: true, atMs, answer: { id: event.id, name: event.name, outcomes: earned.outcomes } };
+  }
+}

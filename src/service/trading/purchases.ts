@@ -1,0 +1,43 @@
+/** Buying. What is allowed, and what it does, core decides. */
+import type { PurchaseAnswer } from '../../contract/index.js';
+import { verdictExplain } from '../../core/texts/index.js';
+import { purchaseApply, purchaseCheck } from '../../core/trade/index.js';
+import type { PurchaseRequest } from '../../core/trade/index.js';
+import { Problem } from '../problem.js';
+import type { Writer } from '../store/writer.js';
+import type { Books } from './books.js';
+import type { Done, Once, OncePerKey } from './once.js';
+
+export class Purchases {
+  constructor(
+    private readonly writer: Writer,
+    private readonly books: Books,
+    private readonly once: OncePerKey,
+  ) {}
+
+  /** Buys once per key: a repeat of the same request gives the first answer again, and takes nothing. */
+  buy(player: string, request: PurchaseRequest, key: string, channel?: string): Promise<Once<PurchaseAnswer>> {
+    return this.writer.submit(() => {
+      const { number, answer, repeated } = this.once.run('purchase', { player, key, asked: words(request) }, () =>
+        this.buyNow(player, request, channel),
+      );
+      return { answer: { purchase: number, ...answer }, repeated };
+    });
+  }
+
+  private buyNow(player: string, request: PurchaseRequest, channel?: string): Done<Omit<PurchaseAnswer, 'purchase'>> {
+    const standing = this.books.open(player, channel);
+    const { economy, shared, release, atMs } = standing;
+    const verdict = purchaseCheck(economy, standing.player, shared, request, atMs);
+    const explained = verdictExplain(economy, verdict);
+    if (!verdict.allowed)
+      throw new Problem('purchase-refused', explained.reasons.map(({ sentence }) => sentence).join(' '), {
+        verdict: explained,
+      });
+    this.books.write(standing, purchaseApply(economy, standing.player, shared, verdict));
+    return { kept: true, atMs, answer: { release, verdict: explained } };
+  }
+}
+
+const words = ({ offer, times = 1, pay, expect }: PurchaseRequest): string =>
+  JSON.stringify([offer, times, pay ?? null, expect ? Object.entries(expect).sort() : null]);

@@ -1,0 +1,114 @@
+/** What support does for players: making them known, and giving and taking with a reason. */
+import type { GrantAnswer } from '../../contract/index.js';
+import type { Basket } from '../../core/amount/index.js';
+import type { Economy } from '../../core/economy/index.js';
+import type { Value } from '../../core/formula/index.js';
+import { worldAccount } from '../../core/ledger/index.js';
+import { playerCreate, playerHolds, playerPay, playerReceive, playerSettle } from '../../core/player/index.js';
+import { Problem, invalid } from '../problem.js';
+import type { Sources } from '../sources.js';
+import type { PlayerStore } from '../store/playerStore.js';
+import type { Writer } from '../store/writer.js';
+import type { Trail } from '../trail.js';
+import type { Books } from './books.js';
+import type { Done, Once, OncePerKey } from './once.js';
+
+/** What is given and taken, and why. */
+export interface Grant {
+  gives: Basket;
+  takes: Basket;
+  reason: string;
+}
+
+export class Support {
+  constructor(
+    private readonly writer: Writer,
+    private readonly books: Books,
+    private readonly once: OncePerKey,
+    private readonly players: PlayerStore,
+    private readonly sources: Sources,
+    private readonly trail: Trail,
+    private readonly now: () => number,
+  ) {}
+
+  /** Makes a player known, with the live release's start balances. */
+  create(id: string, name: string, attributes: Record<string, Value>, who: string): Promise<void> {
+    return this.writer.submit(() => {
+      if (this.players.get(id)) throw new Problem('already-there', `There is already a player "${id}".`);
+      const { economy, release } = this.sources.live();
+      attributesKnown(economy, attributes);
+      const atMs = this.now();
+      const { player, movements } = playerCreate(economy, id, name, atMs, attributes);
+      this.players.create(player);
+      this.books.move(id, release, atMs, movements);
+      this.trail.add(who, 'player.create', id);
+    });
+  }
+
+  /** Gives and takes once per key. What a cap keeps out, or is not there to be taken, is told. */
+  grant(player: string, grant: Grant, who: string, key: string): Promise<Once<GrantAnswer>> {
+    return this.writer.submit(() => {
+      const { number, answer, repeated } = this.once.run('grant', { player, key, asked: words(grant) }, () =>
+        this.grantNow(player, grant, who),
+      );
+      return { answer: { grant: number, ...answer }, repeated };
+    });
+  }
+
+  private grantNow(id: string, { gives, takes, reason }: Grant, who: string): Done<Omit<GrantAnswer, 'grant'>> {
+    const standing = this.books.open(id);
+    const { economy, atMs } = standing;
+    assetsKnown(economy, { gives, takes });
+    const settled = playerSettle(economy, standing.player, atMs);
+    const taken: Basket = {};
+    const missed: Basket = {};
+    for (const asset in takes) {
+      taken[asset] = Math.min(takes[asset]!, playerHolds(economy, settled.player, asset));
+      if (taken[asset] < takes[asset]!) missed[asset] = takes[asset]! - taken[asset];
+    }
+    const cause = `grant:${who}`;
+    const paid = playerPay(economy, settled.player, taken, worldAccount('support'), cause, atMs);
+    const received = playerReceive(economy, paid.player, gives, worldAccount('support'), cause, atMs);
+    this.books.write(standing, {
+      player: received.player,
+      movements: [...settled.movements, ...paid.movements, ...received.movements],
+    });
+    this.trail.add(who, 'player.grant', id, reason);
+    const { given, dropped } = received;
+    return { kept: true, atMs, answer: { given, taken, dropped, missed } };
+  }
+}
+
+const words = ({ gives, takes, reason }: Grant): string =>
+  JSON.stringify([Object.entries(gives).sort(), Object.entries(takes).sort(), reason]);
+
+/** Throws a problem that names the first attribute that the economy does not have. */
+function attributesKnown(economy: Economy, attributes: Record<string, Value>): void {
+  const unknown = Object.keys(attributes).find((attribute) => !economy.attributes.has(attribute));
+  if (unknown === undefined) return;
+  throw new Problem('invalid', `The economy has no attribute "${unknown}".`, {
+    errors: [
+      {
+        pointer: `/attributes/${unknown}`,
+        code: 'unknown-field',
+        detail: `unknown attribute "${unknown}"`,
+        fix: `Attributes: ${[...economy.attributes.keys()].join(', ')}.`,
+      },
+    ],
+  });
+}
+
+/** Throws a problem that names every asset that the economy does not have. */
+function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
+  const issues = Object.entries(baskets).flatMap(([field, basket]) =>
+    Object.keys(basket)
+      .filter((asset) => !economy.currencies.has(asset) && !economy.items.has(asset))
+      .map((asset) => ({
+        code: 'dangling-reference' as const,
+        pointer: `/${field}/${asset}`,
+        message: `there is no currency or item "${asset}"`,
+        fix: 'Name one that exists.',
+      })),
+  );
+  if (issues.length > 0) throw invalid('The basket does not fit the live release.', issues);
+}
