@@ -52,7 +52,7 @@ const stack = raw.prepare(
   'INSERT INTO stacks VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?) ON CONFLICT DO UPDATE SET item = excluded.item, units = excluded.units, place = excluded.place, cause = excluded.cause, uses_left = excluded.uses_left, expires_ms = excluded.expires_ms, paid = excluded.paid',
 );
 const till = raw.prepare(
-  'INSERT INTO stocks VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET units = excluded.units, since_ms = excluded.since_ms',
+  'INSERT INTO tills VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET units = excluded.units, since_ms = excluded.since_ms',
 );
 const counter = raw.prepare(
   'INSERT INTO counters VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET count = excluded.count, start_ms = excluded.start_ms',
@@ -78,10 +78,10 @@ async function rawRows() {
         const key = `press ${rawPress++}`;
         seen.get(player, key);
         balance.run(player, 'shells', 1_000_000 - rawPress, null);
-        till.run('', 'till pier_stall shells', 1500 + rawPress, null);
+        till.run('pier_stall', 'shells', 1500 + rawPress, null);
         stack.run(player, 1, 'glide_wax', rawPress, 'bag', 'purchase:wax_1', null, null, '{"shells":15}');
         counter.run(player, 'offer wax_1 lifetime', rawPress, 0);
-        movement.run(player, 'shells', 15, `player:${player}`, 'shop:pier_stall', 'purchase:wax_1', 1, now);
+        movement.run(player, 'shells', 15, `player:${player}`, 'till:pier_stall', 'purchase:wax_1', 1, now);
         movement.run(player, 'glide_wax', 1, 'shop:pier_stall', `player:${player}`, 'purchase:wax_1', 1, now);
         purchase.get(player, key, '["wax_1",1,null,null]', now, answerText);
       }

@@ -5,19 +5,19 @@
  */
 import { LRUCache } from 'lru-cache';
 import { frontMake, frontTell } from '../core/storefront/index.js';
-import { sharedKeys } from '../core/trade/index.js';
-import type { Economy } from '../core/economy/index.js';
+import type { Economy, Shop } from '../core/economy/index.js';
 import type { Channels } from './channels/channels.js';
 import type { Compiled } from './releases/releases.js';
 import type { PlayerStore } from './store/playerStore.js';
+import type { SharedStore, SharedUse } from './store/sharedStore.js';
 
 interface Prepared {
   /** With what is recorded of rotations: another object when anything of it changes. */
   economy: Economy;
   player: number;
   /** Which of the things that all players share this answer depends on, and their version. */
-  keys: readonly string[];
-  stock: number;
+  uses: SharedUse;
+  shared: number;
   fromMs: number;
   untilMs: number;
   etag: string;
@@ -35,6 +35,7 @@ export class HotFront {
   /** `start` sets the ETags of one start of the service apart from those of another. */
   constructor(
     private readonly players: PlayerStore,
+    private readonly shared: SharedStore,
     private readonly channels: Channels,
     private readonly start: string,
   ) {}
@@ -57,20 +58,20 @@ export class HotFront {
       known &&
       known.economy === economy &&
       known.player === held.version &&
-      known.stock === this.players.sharedVersion(known.keys) &&
+      known.shared === this.shared.version(known.uses) &&
       nowMs >= known.fromMs &&
       nowMs < known.untilMs
     ) {
       this.counts.kept++;
       return known;
     }
-    const front = frontMake(economy, shop, held.player, this.players.shared(), nowMs);
-    const keys = sharedKeys(shop, front.buysBack.length > 0);
+    const front = frontMake(economy, shop, held.player, this.shared.get(), nowMs);
+    const uses = sharedUse(shop, front.buysBack.length > 0);
     const made: Prepared = {
       economy,
       player: held.version,
-      keys,
-      stock: this.players.sharedVersion(keys),
+      uses,
+      shared: this.shared.version(uses),
       fromMs: nowMs,
       untilMs: Math.min(front.changesMs ?? Infinity, this.channels.nextMs(channel) ?? Infinity),
       etag: `"${this.start}-${++this.serial}"`,
@@ -83,3 +84,11 @@ export class HotFront {
     return made;
   }
 }
+
+/** What all players share of which a storefront tells: stock, and the till where the player has something to sell. */
+const sharedUse = (shop: Shop, sells: boolean): SharedUse => ({
+  stocks: shop.shelves.flatMap(({ offers }) =>
+    offers.filter(({ stock }) => stock?.scope === 'shared').map(({ id }) => id),
+  ),
+  tills: sells && shop.till ? [shop.id] : [],
+});

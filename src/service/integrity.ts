@@ -10,18 +10,25 @@ export interface IntegrityReport {
   faults: string[];
 }
 
-/** Every balance and stack against its movements, no amount below zero, SQLite's own check, and each purchase in the ledger. */
+/** Everything that is on record as held, under the ledger's names. */
+const HELD = `
+  SELECT 'player:' || player AS account, currency AS asset, units FROM balances
+  UNION ALL SELECT 'player:' || player, item, units FROM stacks
+  UNION ALL SELECT 'till:' || shop, asset, units FROM tills
+  UNION ALL SELECT 'stock:' || offer, 'offer:' || offer, units FROM shared_stocks`;
+
+/**
+ * Balances, stacks, tills and shared stock against their movements, no amount below zero, SQLite's own check, and each
+ * purchase in the ledger.
+ */
 export function integrityCheck({ raw }: Database): IntegrityReport {
   const held = new Map<string, Map<string, number>>();
-  const add = (player: string, asset: string, units: number) => {
-    const account = `player:${player}`;
+  const add = (account: string, asset: string, units: number) => {
     const assets = held.get(account) ?? new Map<string, number>();
     held.set(account, assets.set(asset, (assets.get(asset) ?? 0) + units));
   };
-  for (const row of raw
-    .prepare('SELECT player, currency AS asset, units FROM balances UNION ALL SELECT player, item, units FROM stacks')
-    .iterate() as Iterable<{ player: string; asset: string; units: number }>)
-    add(row.player, row.asset, row.units);
+  for (const row of raw.prepare(HELD).iterate() as Iterable<{ account: string; asset: string; units: number }>)
+    add(row.account, row.asset, row.units);
   const count = (sql: string): number => (raw.prepare(sql).get() as { n: number }).n;
   const faults = ledgerVerify(movementRows(raw), held).map(({ message }: LedgerFault) => message);
   const sqlite = (raw.pragma('integrity_check') as { integrity_check: string }[])

@@ -24,6 +24,7 @@ import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
 import { ReleaseStore } from './store/releaseStore.js';
 import { RotationStore } from './store/rotationStore.js';
+import { SharedStore } from './store/sharedStore.js';
 import { Stream } from './stream.js';
 import { Writer } from './store/writer.js';
 import { Schedule, afterReal } from './timers.js';
@@ -40,6 +41,7 @@ export interface Service {
   database: Database;
   writer: Writer;
   players: PlayerStore;
+  shared: SharedStore;
   draft: Draft;
   releases: Releases;
   channels: Channels;
@@ -91,6 +93,7 @@ export function serviceCreate({
   const database = databaseOpen(data);
   const caches = new Caches();
   const players = new PlayerStore(database, caches);
+  const shared = new SharedStore(database, caches);
   const trail = new Trail(database, now);
   const pictures = new PictureStore(database, caches, now);
   const start = randomBytes(4).toString('hex');
@@ -118,13 +121,14 @@ export function serviceCreate({
     onCommit: () => stream.committed(),
   });
   const ledger = new LedgerStore(database);
-  const books = new Books(players, ledger, sources, now);
+  const books = new Books(players, shared, ledger, sources, now);
   const once = new OncePerKey(new HandledStore(database));
   const schedule = new Schedule(channels, writer, now, after);
   return {
     database,
     writer,
     players,
+    shared,
     draft,
     releases,
     channels,
@@ -145,6 +149,6 @@ export function serviceCreate({
     events: new Events(writer, books, once),
     support: new Support(writer, books, once, players, sources, trail, now),
     runs: new RunManager(database, now, (error) => log.error(error, 'a run failed')),
-    hotFront: new HotFront(players, channels, start),
+    hotFront: new HotFront(players, shared, channels, start),
   };
 }

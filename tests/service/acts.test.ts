@@ -46,7 +46,7 @@ test('selling back pays once per key, from the till, and the movements say so', 
       .map(({ asset, units, fromAccount, toAccount, cause }) => [asset, units, fromAccount, toAccount, cause]),
   ).toEqual([
     ['old_coin', 2, 'player:mateo', 'shop:pier_stall', 'sell:old_coin'],
-    ['shells', 50, 'shop:pier_stall', 'player:mateo', 'sell:old_coin'],
+    ['shells', 50, 'till:pier_stall', 'player:mateo', 'sell:old_coin'],
   ]);
   expect(
     await problemOf(game().call('POST /buybacks', { body: { player: 'mateo', ...request, times: 1 }, key: 'press' })),

@@ -143,7 +143,7 @@ describe('the writer', () => {
         ).status,
       ).toBe(201);
     }
-    expect(written).toEqual(['balances', 'counters', 'handled', 'movements', 'stacks', 'stocks']);
+    expect(written).toEqual(['balances', 'counters', 'handled', 'movements', 'stacks', 'tills']);
     await stall.stop();
   });
 
@@ -280,6 +280,24 @@ describe('opening a database', () => {
     await stall.stop();
   });
 
+  test('tills and shared stock of a database from before the ledger counted them agree with it from now on', async () => {
+    const path = join(folder.path, 'old.sqlite');
+    databaseSince('0005_tills', path, [
+      "INSERT INTO players VALUES ('mateo', 'Mateo', 5, '{}')",
+      `INSERT INTO stocks VALUES
+        ('', 'till pier_stall shells', 700, 4), ('', 'storm_frame', 1, 3), ('', 'calm_charm', 0, 2), ('mateo', 'wax_1', 9, 1)`,
+    ]).close();
+    const stall = await startStall({ data: path });
+    const { shared, players, database } = stall.service;
+    expect(shared.get()).toEqual({
+      tills: { pier_stall: { shells: { units: 700, sinceMs: 4 } } },
+      stocks: { storm_frame: { units: 1, sinceMs: 3 }, calm_charm: { units: 0, sinceMs: 2 } },
+    });
+    expect(players.get('mateo')!.player.stocks).toEqual({ wax_1: { units: 9, sinceMs: 1 } });
+    expect(integrityCheck(database).faults).toEqual([]);
+    await stall.stop();
+  });
+
   test('a backup is taken before a migration', () => {
     const path = join(folder.path, 'stall.sqlite');
     databaseOpen(path).close();
@@ -304,15 +322,46 @@ describe('opening a database', () => {
 });
 
 describe('verify', () => {
-  test('a balance that was changed by hand is found', async () => {
+  const planted: [string, string, RegExp][] = [
+    [
+      'a balance',
+      "UPDATE balances SET units = units + 1 WHERE currency = 'shells'",
+      /^player:mateo holds \d+ shells; its movements sum to \d+$/,
+    ],
+    [
+      'a stack',
+      "DELETE FROM stacks WHERE item = 'storm_frame'",
+      /^player:mateo holds 0 storm_frame; its movements sum to 1$/,
+    ],
+    ['a till', 'UPDATE tills SET units = units - 5', /^till:pier_stall holds \d+ shells; its movements sum to \d+$/],
+    ['a till that went', 'DELETE FROM tills', /^till:pier_stall holds 0 shells; its movements sum to \d+$/],
+    [
+      'shared stock',
+      "UPDATE shared_stocks SET units = units + 1 WHERE offer = 'lantern_sail'",
+      /^stock:lantern_sail holds \d+ offer:lantern_sail; its movements sum to \d+$/,
+    ],
+    [
+      'a purchase without movements',
+      "DELETE FROM movements WHERE cause = 'purchase:storm_frame'",
+      /^1 purchases have no movement$/,
+    ],
+  ];
+  test.each(planted)('%s that was changed by hand is found', async (_name, fault, found) => {
     const stall = await startStall();
-    await stall.as('game').call('POST /players', { body: { id: 'mateo' } });
-    stall.service.database.raw.exec(
-      "UPDATE balances SET units = units + 1 WHERE player = 'mateo' AND currency = 'shells'",
-    );
-    expect(integrityCheck(stall.service.database).faults).toEqual([
-      'player:mateo holds 61 shells; its movements sum to 60',
-    ]);
+    await stall.as('game').call('POST /players', { body: { id: 'mateo', attributes: { level: 9 } } });
+    await stall.as('admin').call('POST /players/{player}/grants', {
+      params: { player: 'mateo' },
+      body: { gives: { shells: 2000, pearls: 50 }, reason: 'test' },
+      key: 'start',
+    });
+    await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'storm_frame' }, key: 'k' });
+    await stall
+      .as('game')
+      .call('POST /purchases', { body: { player: 'mateo', offer: 'lantern_sail', pay: 'pearls' }, key: 'k2' });
+    const { database } = stall.service;
+    expect(integrityCheck(database).faults).toEqual([]);
+    database.raw.exec(fault);
+    expect(integrityCheck(database).faults).toContainEqual(expect.stringMatching(found));
     await stall.stop();
   });
 });

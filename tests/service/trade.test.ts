@@ -363,7 +363,7 @@ describe('support', () => {
     ).toEqual(['bert']);
   });
 
-  test('the ledger tells every movement with its cause and release', async () => {
+  test('the ledger tells every movement of a player with its cause and release', async () => {
     await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' });
     const { items } = await stall.as('read').call('GET /players/{player}/ledger', { params: { player: 'mateo' } });
     expect(items.slice(-2)).toMatchObject([
@@ -371,7 +371,7 @@ describe('support', () => {
         asset: 'shells',
         units: 15,
         fromAccount: 'player:mateo',
-        toAccount: 'shop:pier_stall',
+        toAccount: 'till:pier_stall',
         cause: 'purchase:wax_1',
         release: 1,
         atMs: NOW,
@@ -384,6 +384,11 @@ describe('support', () => {
         cause: 'purchase:wax_1',
       },
     ]);
+    // What the till began with was moved too, and is no player's.
+    expect(
+      stall.service.database.raw.prepare("SELECT units FROM movements WHERE cause = 'till:pier_stall'").all(),
+    ).toEqual([{ units: 1500 }]);
+    expect(items.every(({ fromAccount, toAccount }) => [fromAccount, toAccount].includes('player:mateo'))).toBe(true);
     const page = await stall
       .as('read')
       .call('GET /players/{player}/ledger', { params: { player: 'mateo' }, query: { limit: 2 } });

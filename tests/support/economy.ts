@@ -5,8 +5,10 @@ import { economyLoad } from '../../src/core/economy/index.js';
 import type { Economy, EconomyLoaded } from '../../src/core/economy/index.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
 import type { SourceFile } from '../../src/core/files/index.js';
-import { playerMadeUp } from '../../src/core/player/index.js';
+import { offerAsset, playerAccount, stockAccount, tillAccount } from '../../src/core/ledger/index.js';
+import { playerHolds, playerMadeUp } from '../../src/core/player/index.js';
 import type { Player } from '../../src/core/player/index.js';
+import type { Shared } from '../../src/core/trade/index.js';
 
 export const DEMO_FOLDER = join(__dirname, '../../demo/saltwind-cove');
 
@@ -55,4 +57,19 @@ export function demoEconomy(): Economy {
 export function playerWith(economy: Economy, holds: Record<string, number>, attributes = {}): Player {
   const empty = Object.fromEntries([...economy.currencies.keys()].map((id) => [id, 0]));
   return playerMadeUp(economy, { attributes, holds: { ...empty, ...holds } }, NOW);
+}
+
+/** Everything that is held, by the ledger's accounts: what movements must come to. */
+export function holdingsOf(economy: Economy, player: Player, shared: Shared): Map<string, Map<string, number>> {
+  const assets = [...economy.currencies.keys(), ...economy.items.keys()];
+  return new Map([
+    [playerAccount(player.id), new Map(assets.map((asset) => [asset, playerHolds(economy, player, asset)]))],
+    ...Object.entries(shared.tills).map(
+      ([shop, drawers]) =>
+        [tillAccount(shop), new Map(Object.entries(drawers).map(([asset, { units }]) => [asset, units]))] as const,
+    ),
+    ...Object.entries(shared.stocks).map(
+      ([offer, { units }]) => [stockAccount(offer), new Map([[offerAsset(offer), units]])] as const,
+    ),
+  ]);
 }

@@ -7,7 +7,7 @@ import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import { playerMadeUp } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
 import { verdictTell } from '../../core/storefront/index.js';
-import { purchaseCheck } from '../../core/trade/index.js';
+import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import type { FrontChoice, OfferTold } from '../../core/storefront/index.js';
 import type { FrontView, PurchaseAnswer } from '../../contract/index.js';
@@ -169,7 +169,10 @@ function checkFolder(offer: string, options: CheckOptions): Promise<Checked> {
   const at = instantRead(document.timeZone, options.at ?? new Date().toISOString());
   if (!at) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
   const held = playerMadeUp(economy!, profileOf(options, labels), at.ms);
-  const verdict = verdictExplain(economy!, purchaseCheck(economy!, held, {}, requestOf(offer, options, labels), at.ms));
+  const verdict = verdictExplain(
+    economy!,
+    purchaseCheck(economy!, held, UNTOUCHED, requestOf(offer, options, labels), at.ms),
+  );
   return Promise.resolve({
     verdict,
     told: options.language === undefined ? undefined : verdictTell(economy!, verdict, options.language),

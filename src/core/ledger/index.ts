@@ -1,2 +1,12 @@
-export { ledgerBalances, ledgerVerify, playerAccount, shopAccount, worldAccount } from './ledger.js';
+export {
+  isPlayerAccount,
+  ledgerBalances,
+  ledgerVerify,
+  offerAsset,
+  playerAccount,
+  shopAccount,
+  stockAccount,
+  tillAccount,
+  worldAccount,
+} from './ledger.js';
 export type { Account, LedgerFault, Movement } from './ledger.js';

@@ -5,12 +5,17 @@
 import type { Units } from '../amount/index.js';
 
 /**
- * `player:ID`, `shop:ID`, or `world:REASON` for what enters or leaves the game. Shops without a till and the
- * world may owe without end; players never do.
+ * `player:ID`, `till:SHOP`, `stock:OFFER`: what these hold is on record and never below zero. `shop:ID`, where things
+ * and money without end come from, and `world:REASON`, for what enters or leaves the game, may owe.
  */
-export type Account = `player:${string}` | `shop:${string}` | `world:${string}`;
+export type Account = `${Holder}:${string}` | `shop:${string}` | `world:${string}`;
+
+/** Accounts whose holdings are kept beside the ledger, and must agree with it. */
+const HOLDERS = ['player', 'till', 'stock'] as const;
+type Holder = (typeof HOLDERS)[number];
 
 export interface Movement {
+  /** A currency or an item; `offer:ID` counts what is left of an offer's stock, in purchases. */
   asset: string;
   /** Above 0. */
   units: Units;
@@ -22,6 +27,10 @@ export interface Movement {
 
 /** The account that holds what a player has. */
 export const playerAccount = (player: string): Account => `player:${player}`;
+export const tillAccount = (shop: string): Account => `till:${shop}`;
+export const stockAccount = (offer: string): Account => `stock:${offer}`;
+/** What the ledger counts shared stock in. */
+export const offerAsset = (offer: string): string => `offer:${offer}`;
 export const shopAccount = (shop: string): Account => `shop:${shop}`;
 export const worldAccount = (reason: string): Account => `world:${reason}`;
 
@@ -48,14 +57,14 @@ export interface LedgerFault {
   message: string;
 }
 
-/** What players hold (`held`: account to asset to units) against what the movements say; no fault means they agree exactly. */
+/** What is on record as held (`held`: account to asset to units) against what the movements say; no fault means they agree exactly. */
 export function ledgerVerify(
   movements: Iterable<Movement>,
   held: ReadonlyMap<string, ReadonlyMap<string, number>>,
 ): LedgerFault[] {
   const moved = ledgerBalances(movements);
   const faults: LedgerFault[] = [];
-  const accounts = new Set([...held.keys(), ...[...moved.keys()].filter((account) => account.startsWith('player:'))]);
+  const accounts = new Set([...held.keys(), ...[...moved.keys()].filter(isHolder)]);
   for (const account of accounts) {
     const assets = new Set([...(held.get(account)?.keys() ?? []), ...(moved.get(account)?.keys() ?? [])]);
     for (const asset of assets) {
@@ -73,3 +82,7 @@ export function ledgerVerify(
   }
   return faults;
 }
+
+export const isPlayerAccount = (account: Account): boolean => account.startsWith('player:');
+
+const isHolder = (account: string): boolean => HOLDERS.some((holder) => account.startsWith(`${holder}:`));

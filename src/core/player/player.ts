@@ -86,6 +86,11 @@ export function playerScope(economy: Economy, player: Player, nowMs: number): Sc
   };
 }
 
+/** The account on the other side of what a player pays or receives: one for all of it, or by asset. */
+type OtherSide = Account | ((asset: string) => Account);
+
+const accountFor = (side: OtherSide, asset: string): Account => (typeof side === 'string' ? side : side(asset));
+
 /**
  * Takes a basket that the player holds in full, in smallest units and pieces. Items leave their stacks in slot order.
  * Throws where less is held: asking first is the caller's duty.
@@ -94,7 +99,7 @@ export function playerPay(
   economy: Economy,
   player: Player,
   basket: Readonly<Basket>,
-  to: Account,
+  to: OtherSide,
   cause: string,
   nowMs: number,
 ): Changed {
@@ -111,7 +116,7 @@ export function playerPay(
     if (currency)
       balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, -units, currency.refill, nowMs);
     else stacks = stacksRemove(stacks, asset, units);
-    movements.push({ asset, units, from: playerAccount(player.id), to, cause });
+    movements.push({ asset, units, from: playerAccount(player.id), to: accountFor(to, asset), cause });
   }
   return { player: { ...player, balances, stacks, counters }, movements };
 }
@@ -132,7 +137,7 @@ export function playerReceive(
   economy: Economy,
   player: Player,
   basket: Readonly<Basket>,
-  from: Account,
+  from: OtherSide,
   cause: string,
   nowMs: number,
   paid: Basket | null = null,
@@ -148,7 +153,7 @@ export function playerReceive(
     // A bundle leaves a trace: in from the giver, and out to be unpacked.
     if (economy.items.get(asset)?.kind === 'bundle')
       movements.push(
-        { asset, units: basket[asset]!, from, to: account, cause },
+        { asset, units: basket[asset]!, from: accountFor(from, asset), to: account, cause },
         { asset, units: basket[asset]!, from: account, to: worldAccount('unpack'), cause },
       );
   }
@@ -158,7 +163,14 @@ export function playerReceive(
     if (units === 0) continue;
     const kept = unitsKept(economy, player, asset, units);
     movements.push(
-      ...arrivalMovements(asset, units, units - kept, asset in basket ? from : worldAccount('unpack'), account, cause),
+      ...arrivalMovements(
+        asset,
+        units,
+        units - kept,
+        asset in basket ? accountFor(from, asset) : worldAccount('unpack'),
+        account,
+        cause,
+      ),
     );
     if (kept < units) dropped[asset] = units - kept;
     if (kept === 0) continue;

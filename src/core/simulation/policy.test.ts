@@ -1,7 +1,7 @@
 import { NOW, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { purchaseApply, purchaseCheck } from '../trade/index.js';
+import { UNTOUCHED, purchaseApply, purchaseCheck } from '../trade/index.js';
 import type { Persona } from '../economy/index.js';
 import { POLICIES } from './policy.js';
 
@@ -29,9 +29,9 @@ function visit(
     economy,
     parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps: {}, ...parameters },
     holds: (asset) => playerHolds(economy, player, asset),
-    check: (offer, pay) => purchaseCheck(economy, player, {}, { offer: offer.id, pay }, NOW),
+    check: (offer, pay) => purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay }, NOW),
     buy: (verdict) => {
-      player = purchaseApply(economy, player, {}, verdict).player;
+      player = purchaseApply(economy, player, UNTOUCHED, verdict).player;
       bought.push(verdict.offer);
       return true;
     },

@@ -1,5 +1,6 @@
 /** Collects what happens in a run and makes the result's columns of it. */
 import type { Economy } from '../economy/index.js';
+import { isPlayerAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import type { Verdict } from '../trade/index.js';
 import type { SimulationResult } from './result.js';
@@ -64,9 +65,11 @@ export class Recorder {
 
   /** Notes movements of one player: money by cause, and items that are owned for the first time. */
   moved(player: number, persona: number, day: number, movements: readonly Movement[]): void {
-    this.totals.movements += movements.length;
-    for (const { asset, units, to, cause } of movements) {
-      const inward = to.startsWith('player:');
+    for (const { asset, units, from, to, cause } of movements) {
+      const inward = isPlayerAccount(to);
+      // What a till or a stock does by itself is no player's.
+      if (!inward && !isPlayerAccount(from)) continue;
+      this.totals.movements++;
       const days = this.owned.get(asset);
       if (days) {
         if (inward) days[player] ??= day;

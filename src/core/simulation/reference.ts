@@ -6,15 +6,15 @@
 import type { Activity, Economy, Offer, Persona } from '../economy/index.js';
 import { eventApply } from '../earning/index.js';
 import type { Value } from '../formula/index.js';
-import { worldAccount } from '../ledger/index.js';
+import { isPlayerAccount, worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { shelfShown } from '../rotation/index.js';
 import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
-import { purchaseApply, purchaseCheck } from '../trade/index.js';
-import type { SharedStocks } from '../trade/index.js';
+import { UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from '../trade/index.js';
+import type { Shared } from '../trade/index.js';
 import { drawValue, weightedPick } from './draw.js';
 import { randomPoisson } from 'd3-random';
 import { POLICIES } from './policy.js';
@@ -66,7 +66,7 @@ class Run {
   private readonly personas: Persona[];
   private readonly actors: Actor[] = [];
   private readonly recorder: Recorder;
-  private shared: SharedStocks = {};
+  private shared: Shared = UNTOUCHED;
 
   constructor(private readonly setup: RunSetup) {
     this.economy = setup.economy;
@@ -110,8 +110,7 @@ class Run {
 
   private moved(actor: Actor, day: number, movements: readonly Movement[]): void {
     for (const { asset, units, to, cause } of movements)
-      if (to.startsWith('player:') && !cause.startsWith('start:'))
-        actor.earned[asset] = (actor.earned[asset] ?? 0) + units;
+      if (isPlayerAccount(to) && !cause.startsWith('start:')) actor.earned[asset] = (actor.earned[asset] ?? 0) + units;
     this.recorder.moved(actor.index, actor.persona, day, movements);
   }
 
@@ -221,7 +220,7 @@ class Run {
       buy: (verdict) => {
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;
-        this.shared = { ...this.shared, ...bought.shared };
+        this.shared = sharedWith(this.shared, bought.shared);
         this.moved(actor, day, bought.movements);
         this.recorder.bought(actor.index, day, verdict);
         return true;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { DAY, HOUR, MINUTE, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
-import { purchaseApply, purchaseCheck } from '../trade/index.js';
-import type { SharedStocks } from '../trade/index.js';
+import { UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from '../trade/index.js';
+import type { Shared } from '../trade/index.js';
 import { frontMake } from './index.js';
 
 const economy = economyOf(`
@@ -33,7 +33,7 @@ shops:
 `);
 const shop = economy.shops.get('stall')!;
 const front = (holds: Record<string, number>, nowMs = NOW) =>
-  frontMake(economy, shop, playerWith(economy, holds), {}, nowMs);
+  frontMake(economy, shop, playerWith(economy, holds), UNTOUCHED, nowMs);
 
 test('what is hidden, not yet on show or on an empty shelf is not seen', () => {
   const { shelves } = front({ shells: 100 });
@@ -45,9 +45,9 @@ test('what is hidden, not yet on show or on an empty shelf is not seen', () => {
 
 test('every label is the price that the check charges', () => {
   const player = playerWith(economy, { shells: 120, pearls: 1 });
-  for (const offer of frontMake(economy, shop, player, {}, NOW).shelves[0]!.offers) {
+  for (const offer of frontMake(economy, shop, player, UNTOUCHED, NOW).shelves[0]!.offers) {
     for (const { pay, total, allowed } of offer.choices) {
-      const verdict = purchaseCheck(economy, player, {}, { offer: offer.id, pay, expect: total }, NOW);
+      const verdict = purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay, expect: total }, NOW);
       expect([verdict.price!.total, verdict.allowed]).toEqual([total, allowed]);
     }
   }
@@ -84,11 +84,11 @@ describe('until when the answer holds', () => {
 
   test("nothing changes before it, by the player's own doing aside", () => {
     const player = playerWith(economy, { shells: 60, breeze: 3 });
-    const now = frontMake(economy, shop, player, {}, NOW);
-    const just = frontMake(economy, shop, player, {}, now.changesMs! - 1);
+    const now = frontMake(economy, shop, player, UNTOUCHED, NOW);
+    const just = frontMake(economy, shop, player, UNTOUCHED, now.changesMs! - 1);
     const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
     expect(timeless(just)).toBe(timeless(now));
-    expect(timeless(frontMake(economy, shop, player, {}, now.changesMs!))).not.toBe(timeless(now));
+    expect(timeless(frontMake(economy, shop, player, UNTOUCHED, now.changesMs!))).not.toBe(timeless(now));
   });
 
   test('in the demo, whatever was bought, no answer changes before it says', () => {
@@ -114,13 +114,13 @@ describe('until when the answer holds', () => {
             mussel_rope: 1,
           };
           let player = playerWith(demo, holds, { level: 3 });
-          let shared: SharedStocks = { 'till pier_stall shells': { units: cash, sinceMs: NOW } };
+          let shared: Shared = { ...UNTOUCHED, tills: { pier_stall: { shells: { units: cash, sinceMs: NOW } } } };
           for (const request of purchases) {
             const verdict = purchaseCheck(demo, player, shared, request, NOW);
             if (!verdict.allowed) continue;
             const bought = purchaseApply(demo, player, shared, verdict);
             player = bought.player;
-            shared = { ...shared, ...bought.shared };
+            shared = sharedWith(shared, bought.shared);
           }
           const timeless = (value: object) => JSON.stringify(value).replace(/"atMs":\d+/g, '');
           for (const shop of demo.shops.values()) {
@@ -138,11 +138,11 @@ describe('until when the answer holds', () => {
     const daily = economyOf(
       'currencies: {shells: {name: Shells}}\nitems: {wax: {name: Wax, kind: consumable}}\nshops: {stall: {name: S, shelves: {m: {name: M, offers: {wax: {gives: wax, price: {shells: "=10 + day"}}}}}}}',
     );
-    const view = frontMake(daily, daily.shops.get('stall')!, playerWith(daily, {}), {}, NOW);
+    const view = frontMake(daily, daily.shops.get('stall')!, playerWith(daily, {}), UNTOUCHED, NOW);
     expect(view.changesMs).toBe(Date.UTC(2027, 2, 2));
     expect(
-      frontMake(daily, daily.shops.get('stall')!, playerWith(daily, {}), {}, NOW + 3 * DAY).shelves[0]!.offers[0]!
-        .choices[0]!.total,
+      frontMake(daily, daily.shops.get('stall')!, playerWith(daily, {}), UNTOUCHED, NOW + 3 * DAY).shelves[0]!
+        .offers[0]!.choices[0]!.total,
     ).toEqual({ shells: 13 });
   });
 });

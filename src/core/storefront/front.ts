@@ -9,7 +9,7 @@ import type { Shown } from '../rotation/index.js';
 import { levelNextMs, openingChangesMs, openingIsOpen, periodAround } from '../schedule/index.js';
 import { buybackTakes, purchaseCheck, sellCheck } from '../trade/index.js';
 import { verdictExplain } from '../texts/index.js';
-import type { ActVerdict, SharedStocks, Verdict } from '../trade/index.js';
+import type { ActVerdict, Shared, Verdict } from '../trade/index.js';
 import type { ExplainedVerdict } from '../texts/index.js';
 
 /** One way to pay for an offer, with its own answer. */
@@ -81,7 +81,7 @@ export interface Front {
 }
 
 /** Linear in the shop's offers. A shop that is closed shows its shelves all the same, each offer with the reason. */
-export function frontMake(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): Front {
+export function frontMake(economy: Economy, shop: Shop, player: Player, shared: Shared, nowMs: number): Front {
   const { player: settled } = playerSettle(economy, player, nowMs);
   const shown: FrontOffer[] = [];
   const sold = soldBack(economy, shop, settled, shared, nowMs);
@@ -135,7 +135,7 @@ function offersOnShow(shelf: Shelf, rotated: Shown | undefined, nowMs: number): 
   );
 }
 
-function frontOffer(economy: Economy, offer: Offer, player: Player, shared: SharedStocks, nowMs: number): FrontOffer {
+function frontOffer(economy: Economy, offer: Offer, player: Player, shared: Shared, nowMs: number): FrontOffer {
   const ask = (pay: string | undefined): Verdict =>
     purchaseCheck(economy, player, shared, { offer: offer.id, ...(pay === undefined ? {} : { pay }) }, nowMs);
   const verdicts = offer.prices === undefined ? [ask(undefined)] : offer.prices.map(({ pay }) => ask(pay));
@@ -165,7 +165,7 @@ function frontOffer(economy: Economy, offer: Offer, player: Player, shared: Shar
 }
 
 /** The shop's answer for one unit of each thing that it takes and the player holds. */
-function soldBack(economy: Economy, shop: Shop, player: Player, shared: SharedStocks, nowMs: number): ActVerdict[] {
+function soldBack(economy: Economy, shop: Shop, player: Player, shared: Shared, nowMs: number): ActVerdict[] {
   const { buyback } = shop;
   if (!buyback) return [];
   return [...new Set(player.stacks.map(({ item }) => item))]

@@ -1,12 +1,12 @@
 /** What players read: in their language, with fallback, always with the amounts that are charged. */
 import { NOW, demoEconomy, economyOf, issuesOf, playerWith } from '../../../tests/support/economy.js';
 import { BUILT_IN } from '../document/index.js';
-import { REASON_CODES, purchaseCheck } from '../trade/index.js';
+import { REASON_CODES, UNTOUCHED, purchaseCheck } from '../trade/index.js';
 import { amountWords, askText, offerWords, refusalText, textFind, thanksText } from './index.js';
 
 const demo = demoEconomy();
 const check = (offer: string, shells: number, attributes = {}) =>
-  purchaseCheck(demo, playerWith(demo, { shells }, attributes), {}, { offer }, NOW);
+  purchaseCheck(demo, playerWith(demo, { shells }, attributes), UNTOUCHED, { offer }, NOW);
 
 test('the question states the price that is charged, and thanks say what came', () => {
   const verdict = check('gull_frame', 450);

@@ -8,7 +8,7 @@ import { nearestName } from '../issue/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerHolds, playerSettle, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import type { SharedStocks } from './check.js';
+import type { Shared } from './shared.js';
 import { MAX_TIMES } from './verdict.js';
 import type { Reason } from './verdict.js';
 
@@ -47,7 +47,8 @@ export interface ActVerdict {
 /** What an act did. */
 export interface Acted {
   player: Player;
-  shared: SharedStocks;
+  /** What changed of what all players share. */
+  shared: Shared;
   movements: Movement[];
   given: Basket;
   /** What a cap or carry kept out. */

@@ -2,15 +2,15 @@
 import type { Economy } from '../economy/index.js';
 import type { Player } from '../player/index.js';
 import type { ActKind, ActRequest, ActVerdict, Acted } from './act.js';
-import type { SharedStocks } from './check.js';
+import type { Shared } from './shared.js';
 import { sellApply, sellCheck } from './sell.js';
 import { collectApply, collectCheck, openApply, openCheck, useApply, useCheck } from './use.js';
 
 interface Act {
   /** May the player do this? Every reason against it is listed. */
-  check(economy: Economy, player: Player, shared: SharedStocks, request: ActRequest, nowMs: number): ActVerdict;
+  check(economy: Economy, player: Player, shared: Shared, request: ActRequest, nowMs: number): ActVerdict;
   /** Does what a verdict allowed. Throws for one that refuses. */
-  apply(economy: Economy, player: Player, shared: SharedStocks, verdict: ActVerdict): Acted;
+  apply(economy: Economy, player: Player, shared: Shared, verdict: ActVerdict): Acted;
 }
 
 export const ACTS: { readonly [A in ActKind]: Act } = {

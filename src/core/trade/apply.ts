@@ -5,42 +5,42 @@ import { shopAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { counterKey, playerPay, playerReceive, playerSettle } from '../player/index.js';
 import type { Counters, Player } from '../player/index.js';
-import { levelChange, limitCount } from '../schedule/index.js';
+import { limitCount } from '../schedule/index.js';
 import type { Limit } from '../schedule/index.js';
-import { offerStock } from './check.js';
-import type { SharedStocks } from './check.js';
-import { tillsAfter } from './till.js';
+import { sharedWith } from './shared.js';
+import type { Shared } from './shared.js';
+import { stockChange } from './stock.js';
+import { paymentAccount, tillChange } from './till.js';
 import type { Verdict } from './verdict.js';
 
 export interface Purchased {
   player: Player;
   /** What changed of what all players share. */
-  shared: SharedStocks;
+  shared: Shared;
   movements: Movement[];
 }
 
 /** Throws when the verdict does not allow the purchase: asking first is the caller's duty. */
-export function purchaseApply(economy: Economy, player: Player, shared: SharedStocks, verdict: Verdict): Purchased {
+export function purchaseApply(economy: Economy, player: Player, shared: Shared, verdict: Verdict): Purchased {
   const offer = economy.offers.get(verdict.offer);
   if (!verdict.allowed || !verdict.price || !offer) throw new Error(`the purchase of ${verdict.offer} was not allowed`);
   const { atMs, times } = verdict;
+  const { shop } = offer;
   const cause = `purchase:${offer.id}`;
-  const till = shopAccount(offer.shop.id);
   const settled = playerSettle(economy, player, atMs);
-  const paid = playerPay(economy, settled.player, verdict.price.total, till, cause, atMs);
+  const paid = playerPay(economy, settled.player, verdict.price.total, paymentAccount(shop), cause, atMs);
   const each = paidForEach(verdict);
-  const received = playerReceive(economy, paid.player, verdict.gives, till, cause, atMs, each);
+  const received = playerReceive(economy, paid.player, verdict.gives, shopAccount(shop.id), cause, atMs, each);
   if (Object.keys(received.dropped).length > 0)
     throw new Error(`the purchase of ${offer.id} would have lost ${JSON.stringify(received.dropped)}`);
   const counted = { ...received.player, counters: countersAfter(economy, received.player, offer, times, atMs) };
-  const movements = [...settled.movements, ...paid.movements, ...received.movements];
-  const tills = tillsAfter(offer.shop, shared, verdict.price.total, 1, atMs);
-  const before = offerStock(player, shared, offer, atMs);
-  if (!before) return { player: counted, shared: tills, movements };
-  const stock = levelChange(before, -times, offer.stock!.restock, atMs);
-  return offer.stock!.scope === 'player'
-    ? { player: { ...counted, stocks: { ...counted.stocks, [offer.id]: stock } }, shared: tills, movements }
-    : { player: counted, shared: { ...tills, [offer.id]: stock }, movements };
+  const till = tillChange(shop, shared, verdict.price.total, 1, atMs);
+  const stock = stockChange(counted, shared, offer, -times, cause, atMs);
+  return {
+    player: stock.player,
+    shared: sharedWith(till.shared, stock.shared),
+    movements: [settled, till, paid, stock, received].flatMap(({ movements }) => movements),
+  };
 }
 
 /** What each unit cost, rounded down, where one kind of thing was bought: selling back by the price paid needs it. */

@@ -1,9 +1,9 @@
 import { DAY, HOUR, MINUTE, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { MAX_TIMES, REASON_CODES, purchaseApply, purchaseCheck } from './index.js';
+import { MAX_TIMES, REASON_CODES, UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from './index.js';
 import { reasonSentence } from '../texts/index.js';
-import type { PurchaseRequest, Reason, SharedStocks } from './index.js';
+import type { PurchaseRequest, Reason, Shared } from './index.js';
 
 const economy = economyOf(`
 attributes: {level: {start: 1}}
@@ -56,21 +56,21 @@ shops:
 const check = (
   holds: Record<string, number>,
   request: PurchaseRequest,
-  more: { nowMs?: number; level?: number; shared?: SharedStocks } = {},
+  more: { nowMs?: number; level?: number; shared?: Shared } = {},
 ) =>
   purchaseCheck(
     economy,
     playerWith(economy, holds, { level: more.level ?? 1 }),
-    more.shared ?? {},
+    more.shared ?? UNTOUCHED,
     request,
     more.nowMs ?? NOW,
   );
 const codes = (...args: Parameters<typeof check>) => check(...args).reasons.map(({ code }) => code);
 
 /** Buys `times` and gives the player after, and the stock that all share. */
-function buy(player: Player, request: PurchaseRequest, shared: SharedStocks = {}, nowMs = NOW) {
+function buy(player: Player, request: PurchaseRequest, shared: Shared = UNTOUCHED, nowMs = NOW) {
   const bought = purchaseApply(economy, player, shared, purchaseCheck(economy, player, shared, request, nowMs));
-  return { player: bought.player, shared: { ...shared, ...bought.shared } };
+  return { player: bought.player, shared: sharedWith(shared, bought.shared) };
 }
 
 describe('exactly enough is enough', () => {
@@ -95,7 +95,7 @@ describe('exactly enough is enough', () => {
   test('the means of payment may lie in several stacks', () => {
     const player = playerWith(economy, { wax: 7 });
     expect(player.stacks).toHaveLength(2);
-    expect(purchaseCheck(economy, player, {}, { offer: 'with_wax' }, NOW).allowed).toBe(true);
+    expect(purchaseCheck(economy, player, UNTOUCHED, { offer: 'with_wax' }, NOW).allowed).toBe(true);
     expect(codes({ wax: 6 }, { offer: 'with_wax' })).toEqual(['short-of']);
   });
 
@@ -210,7 +210,7 @@ describe('formulas in prices', () => {
   test('buying several at once costs what one after the other costs', () => {
     for (const offer of ['chime', 'bought']) {
       const rich = playerWith(economy, { shells: 100_000, chime: 3 });
-      const at_once = purchaseCheck(economy, rich, {}, { offer, times: 6 }, NOW);
+      const at_once = purchaseCheck(economy, rich, UNTOUCHED, { offer, times: 6 }, NOW);
       let player = rich;
       for (let time = 0; time < 6; time++) player = buy(player, { offer }).player;
       expect(at_once.price!.total['shells']).toBe(100_000 - playerHolds(economy, player, 'shells'));
@@ -240,7 +240,7 @@ describe('giving and taking are one act', () => {
       purchaseApply(
         economy,
         playerWith(economy, { shells: 50, frame: 1 }),
-        {},
+        UNTOUCHED,
         check({ shells: 50, frame: 1 }, { offer: 'kit' }),
       ),
     ).toThrow(/not allowed/);
@@ -253,10 +253,10 @@ describe('giving and taking are one act', () => {
 
   test('an own-once item can be bought again after it was lost', () => {
     const owner = buy(playerWith(economy, { shells: 300 }), { offer: 'frame' }).player;
-    expect(purchaseCheck(economy, owner, {}, { offer: 'frame' }, NOW).reasons.map(({ code }) => code)).toEqual([
+    expect(purchaseCheck(economy, owner, UNTOUCHED, { offer: 'frame' }, NOW).reasons.map(({ code }) => code)).toEqual([
       'carry-full',
     ]);
-    expect(purchaseCheck(economy, { ...owner, stacks: [] }, {}, { offer: 'frame' }, NOW).allowed).toBe(true);
+    expect(purchaseCheck(economy, { ...owner, stacks: [] }, UNTOUCHED, { offer: 'frame' }, NOW).allowed).toBe(true);
   });
 });
 
@@ -264,12 +264,12 @@ describe('limits and stock over time', () => {
   test('each period counts on its own, and the verdict says what is left', () => {
     let player = playerWith(economy, { shells: 100 });
     player = buy(player, { offer: 'daily', times: 3 }).player;
-    const today = purchaseCheck(economy, player, {}, { offer: 'daily' }, NOW);
+    const today = purchaseCheck(economy, player, UNTOUCHED, { offer: 'daily' }, NOW);
     expect(today.reasons).toMatchObject([
       { code: 'limit-reached', period: 'day', most: 3, left: 0, resetsMs: Date.UTC(2027, 2, 2) },
     ]);
-    player = buy(player, { offer: 'daily', times: 2 }, {}, NOW + DAY).player;
-    const tomorrow = purchaseCheck(economy, player, {}, { offer: 'daily' }, NOW + DAY);
+    player = buy(player, { offer: 'daily', times: 2 }, UNTOUCHED, NOW + DAY).player;
+    const tomorrow = purchaseCheck(economy, player, UNTOUCHED, { offer: 'daily' }, NOW + DAY);
     expect(tomorrow.limits.map(({ period, used, left }) => [period, used, left])).toEqual([
       ['day', 2, 1],
       ['lifetime', 5, 0],
@@ -293,7 +293,7 @@ describe('limits and stock over time', () => {
 
   test("stock of one's own is nobody else's", () => {
     const { player, shared } = buy(playerWith(economy, { shells: 100 }), { offer: 'mine', times: 2 });
-    expect(shared).toEqual({});
+    expect(shared).toEqual(UNTOUCHED);
     expect(purchaseCheck(economy, player, shared, { offer: 'mine' }, NOW).reasons).toMatchObject([
       { code: 'out-of-stock' },
     ]);
@@ -305,13 +305,15 @@ describe('limits and stock over time', () => {
 
 test('a refill that has come in the meantime counts', () => {
   const player = playerWith(economy, { breeze: 4 });
-  expect(purchaseCheck(economy, player, {}, { offer: 'breeze_trade' }, NOW + 40 * MINUTE - 1).allowed).toBe(false);
-  expect(purchaseCheck(economy, player, {}, { offer: 'breeze_trade' }, NOW + 40 * MINUTE).allowed).toBe(true);
+  expect(purchaseCheck(economy, player, UNTOUCHED, { offer: 'breeze_trade' }, NOW + 40 * MINUTE - 1).allowed).toBe(
+    false,
+  );
+  expect(purchaseCheck(economy, player, UNTOUCHED, { offer: 'breeze_trade' }, NOW + 40 * MINUTE).allowed).toBe(true);
 });
 
 test('the check changes nothing it was given', () => {
   const player = playerWith(economy, { shells: 100 });
-  const shared: SharedStocks = { stocked: { units: 1, sinceMs: NOW } };
+  const shared: Shared = { ...UNTOUCHED, stocks: { stocked: { units: 1, sinceMs: NOW } } };
   const before = JSON.stringify([player, shared]);
   const verdict = purchaseCheck(economy, player, shared, { offer: 'stocked' }, NOW + HOUR);
   purchaseApply(economy, player, shared, verdict);
@@ -321,6 +323,6 @@ test('the check changes nothing it was given', () => {
 test('in the demo, a wallet at the price and one below it decide the Storm Frame', () => {
   const demo = demoEconomy();
   const ask = (shells: number) =>
-    purchaseCheck(demo, playerWith(demo, { shells }, { level: 3 }), {}, { offer: 'storm_frame' }, NOW).allowed;
+    purchaseCheck(demo, playerWith(demo, { shells }, { level: 3 }), UNTOUCHED, { offer: 'storm_frame' }, NOW).allowed;
   expect([ask(1399), ask(1400), ask(1401)]).toEqual([false, true, true]);
 });

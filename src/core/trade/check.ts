@@ -18,28 +18,15 @@ import {
 } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { offerShownNextMs, shelfShown } from '../rotation/index.js';
-import {
-  levelNextMs,
-  levelReachesMs,
-  levelSettle,
-  limitPeriod,
-  limitUsed,
-  openingChangesMs,
-  openingIsOpen,
-} from '../schedule/index.js';
-import type { Level } from '../schedule/index.js';
+import { levelReachesMs, limitPeriod, limitUsed, openingChangesMs, openingIsOpen } from '../schedule/index.js';
 import { quoteMake } from './quote.js';
 import type { Quote, QuoteResult } from './quote.js';
 import { saleEndsMs } from './sale.js';
 import type { Reduced } from './sale.js';
+import type { Shared } from './shared.js';
+import { stockLeft } from './stock.js';
 import { MAX_TIMES } from './verdict.js';
 import type { LimitLeft, PriceBreakdown, PurchaseRequest, Reason, SalePrice, StockLeft, Verdict } from './verdict.js';
-
-/**
- * What all players share: what is left of stock by offer id, and tills by `till SHOP CURRENCY`; absent means
- * untouched.
- */
-export type SharedStocks = Readonly<Record<string, Level>>;
 
 /** Everything a rule may look at. */
 interface Case {
@@ -69,7 +56,7 @@ type Rule = (facts: Case) => Reason[];
 export function purchaseCheck(
   economy: Economy,
   player: Player,
-  shared: SharedStocks,
+  shared: Shared,
   request: PurchaseRequest,
   nowMs: number,
 ): Verdict {
@@ -217,23 +204,6 @@ function limitsLeft(economy: Economy, player: Player, offer: Offer, nowMs: numbe
       resetsMs: Number.isFinite(endMs) && running ? endMs : null,
     };
   });
-}
-
-/** The stock of an offer at an instant, restocked up to then; undefined where it never runs out. */
-export function offerStock(player: Player, shared: SharedStocks, offer: Offer, nowMs: number): Level | undefined {
-  if (!offer.stock) return undefined;
-  const level = (offer.stock.scope === 'player' ? player.stocks : shared)[offer.id] ?? {
-    units: offer.stock.units,
-    sinceMs: null,
-  };
-  return offer.stock.restock ? levelSettle(level, offer.stock.restock, nowMs) : level;
-}
-
-function stockLeft(player: Player, shared: SharedStocks, offer: Offer, nowMs: number): StockLeft | null {
-  const level = offerStock(player, shared, offer, nowMs);
-  return level
-    ? { left: level.units, scope: offer.stock!.scope, restocksMs: levelNextMs(level, offer.stock!.restock) ?? null }
-    : null;
 }
 
 const holds = (formula: Formula | undefined, scope: Scope): boolean =>

@@ -1,7 +1,7 @@
 /** Sales: what they pick, what they take off, which holds, and that the price shown is the price charged. */
 import { NOW, DAY, economyOf, issuesOf, playerWith } from '../../../tests/support/economy.js';
 import { frontMake } from '../storefront/index.js';
-import { purchaseApply, purchaseCheck } from './index.js';
+import { UNTOUCHED, purchaseApply, purchaseCheck } from './index.js';
 import { verdictExplain } from '../texts/index.js';
 
 const ECONOMY = (sales: string, price = '{shells: 15}', more = '') => `
@@ -22,7 +22,7 @@ const asked = (
 ) => {
   const economy = economyOf(yaml);
   const request = { offer, times, ...(pay ? { pay } : {}) };
-  return purchaseCheck(economy, playerWith(economy, { shells: 1000, pearls: 1000 }), {}, request, nowMs);
+  return purchaseCheck(economy, playerWith(economy, { shells: 1000, pearls: 1000 }), UNTOUCHED, request, nowMs);
 };
 const total = (...args: Parameters<typeof asked>) => asked(...args).price!.total;
 
@@ -60,9 +60,9 @@ test('several at once cost what one after the other would, where a formula and t
   let player = playerWith(economy, { shells: 1000 });
   let paid = 0;
   for (let n = 0; n < 4; n++) {
-    const verdict = purchaseCheck(economy, player, {}, { offer: 'sail' }, NOW);
+    const verdict = purchaseCheck(economy, player, UNTOUCHED, { offer: 'sail' }, NOW);
     paid += verdict.price!.total['shells']!;
-    player = purchaseApply(economy, player, {}, verdict).player;
+    player = purchaseApply(economy, player, UNTOUCHED, verdict).player;
   }
   // 24, 32, then 40 by the set price (50 and 60 less a fifth are 40 and 48).
   expect(paid).toBe(24 + 32 + 40 + 40);
@@ -107,7 +107,7 @@ test('it begins and ends at the instant, and the player who was shown the other 
   expect([NOW - 1, NOW, NOW + DAY - 1, NOW + DAY].map(at)).toEqual([100, 80, 80, 100]);
   const economy = economyOf(yaml);
   const player = playerWith(economy, { shells: 100 });
-  const late = purchaseCheck(economy, player, {}, { offer: 'tail', expect: { shells: 80 } }, NOW + DAY);
+  const late = purchaseCheck(economy, player, UNTOUCHED, { offer: 'tail', expect: { shells: 80 } }, NOW + DAY);
   expect(late.reasons).toEqual([{ code: 'price-changed', expected: { shells: 80 }, actual: { shells: 100 } }]);
 });
 
@@ -120,16 +120,20 @@ test('a sale for some players only, and a label that is the price charged', () =
     [3, 80],
   ] as const) {
     const player = playerWith(economy, { shells: 100 }, { level });
-    const [, tail] = frontMake(economy, economy.shops.get('stall')!, player, {}, NOW).shelves[0]!.offers;
-    const verdict = purchaseCheck(economy, player, {}, { offer: 'tail' }, NOW);
+    const [, tail] = frontMake(economy, economy.shops.get('stall')!, player, UNTOUCHED, NOW).shelves[0]!.offers;
+    const verdict = purchaseCheck(economy, player, UNTOUCHED, { offer: 'tail' }, NOW);
     expect(tail!.choices[0]!.total).toEqual({ shells: price });
-    expect(purchaseApply(economy, player, {}, verdict).movements[0]).toMatchObject({ asset: 'shells', units: price });
+    expect(purchaseApply(economy, player, UNTOUCHED, verdict).movements[0]).toMatchObject({
+      asset: 'shells',
+      units: price,
+    });
   }
 });
 
 test('exactly enough for the sale price is enough, one less is not', () => {
   const economy = economyOf(ECONOMY('{s: {name: S, percent: 20, offers: [tail]}}'));
-  const check = (shells: number) => purchaseCheck(economy, playerWith(economy, { shells }), {}, { offer: 'tail' }, NOW);
+  const check = (shells: number) =>
+    purchaseCheck(economy, playerWith(economy, { shells }), UNTOUCHED, { offer: 'tail' }, NOW);
   expect(check(80)).toMatchObject({ allowed: true, after: { shells: 0 } });
   expect(verdictExplain(economy, check(79)).reasons[0]!.sentence).toBe(
     'Shells: short by 1. It costs 80 and the player has 79.',
@@ -172,11 +176,11 @@ items: {sail: {name: Sail, kind: durable, worth: {shells: 1}}}
 shops: {s: {name: S, shelves: {a: {name: A, rotation: {show: 1, every: day, at: "09:00"}, offers: {sail: {gives: sail, limits: {rotation: 1}}}}}}}
 `);
     const player = playerWith(economy, { shells: 9 });
-    const verdict = purchaseCheck(economy, player, {}, { offer: 'sail' }, NOW);
+    const verdict = purchaseCheck(economy, player, UNTOUCHED, { offer: 'sail' }, NOW);
     expect(verdict.limits).toEqual([{ period: 'rotation', most: 1, used: 0, left: 1, resetsMs: NOW + DAY }]);
-    const after = purchaseApply(economy, player, {}, verdict).player;
+    const after = purchaseApply(economy, player, UNTOUCHED, verdict).player;
     const codes = (nowMs: number) =>
-      purchaseCheck(economy, after, {}, { offer: 'sail' }, nowMs).reasons.map(({ code }) => code);
+      purchaseCheck(economy, after, UNTOUCHED, { offer: 'sail' }, nowMs).reasons.map(({ code }) => code);
     expect([codes(NOW + DAY - 1), codes(NOW + DAY)]).toEqual([['limit-reached'], []]);
     expect(
       issuesOf(
@@ -196,8 +200,8 @@ shops: {s: {name: S, shelves: {a: {name: A, offers: {sail: {gives: sail, stock: 
     const bought = purchaseApply(
       economy,
       player,
-      {},
-      purchaseCheck(economy, player, {}, { offer: 'sail', times: 2 }, evening),
+      UNTOUCHED,
+      purchaseCheck(economy, player, UNTOUCHED, { offer: 'sail', times: 2 }, evening),
     );
     const left = (text: string) =>
       purchaseCheck(economy, bought.player, bought.shared, { offer: 'sail' }, Date.parse(text)).stock;
@@ -213,7 +217,9 @@ items: {sail: {name: Sail, kind: durable, worth: {shells: 1}}, tail: {name: Tail
 shops: {s: {name: S, open: {days: {starts: "2027-01-01T10:00", repeats: FREQ=DAILY, lasts: PT8H}}, shelves: {a: {name: A, rotation: {show: 1, every: day, avoid: 1}, offers: {sail: {gives: sail}, tail: {gives: tail}}}}}}
 `);
     const player = playerWith(economy, { shells: 9 });
-    const reasons = ['sail', 'tail'].flatMap((offer) => purchaseCheck(economy, player, {}, { offer }, NOW).reasons);
+    const reasons = ['sail', 'tail'].flatMap(
+      (offer) => purchaseCheck(economy, player, UNTOUCHED, { offer }, NOW).reasons,
+    );
     expect(reasons.filter(({ code }) => code === 'shop-closed')).toEqual([
       { code: 'shop-closed', shop: 's', opensMs: NOW + 3_600_000 },
       { code: 'shop-closed', shop: 's', opensMs: NOW + 3_600_000 },

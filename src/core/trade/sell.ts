@@ -7,13 +7,14 @@ import { nearestName } from '../issue/index.js';
 import { shopAccount } from '../ledger/index.js';
 import { assetMost, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { levelChange, levelReachesMs } from '../schedule/index.js';
-import type { Level } from '../schedule/index.js';
+import { levelReachesMs } from '../schedule/index.js';
 import { actCheck, mustBeAllowed, notHeld } from './act.js';
 import type { ActCase, ActRequest, ActVerdict, Acted } from './act.js';
-import { offerStock, shopReasons } from './check.js';
-import type { SharedStocks } from './check.js';
-import { tillLevel, tillsAfter } from './till.js';
+import { shopReasons } from './check.js';
+import { sharedWith } from './shared.js';
+import type { Shared } from './shared.js';
+import { stockChange } from './stock.js';
+import { paymentAccount, tillChange, tillLevel } from './till.js';
 import type { Reason } from './verdict.js';
 
 /** Whether a buyback's groups, tags or items name the item. */
@@ -56,7 +57,7 @@ function buybackTotal(buyback: Buyback, item: Item, player: Player, times: numbe
 export function sellCheck(
   economy: Economy,
   player: Player,
-  shared: SharedStocks,
+  shared: Shared,
   request: ActRequest,
   nowMs: number,
 ): ActVerdict {
@@ -84,7 +85,7 @@ export function sellCheck(
   });
 }
 
-function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: SharedStocks, gives: Basket): Reason[] {
+function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: Shared, gives: Basket): Reason[] {
   const reasons: Reason[] = [];
   for (const asset in gives) {
     const needed = gives[asset]!;
@@ -101,19 +102,21 @@ function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: S
 }
 
 /** Throws when the verdict does not allow it: asking first is the caller's duty. */
-export function sellApply(economy: Economy, player: Player, shared: SharedStocks, verdict: ActVerdict): Acted {
+export function sellApply(economy: Economy, player: Player, shared: Shared, verdict: ActVerdict): Acted {
   mustBeAllowed(verdict);
   const { atMs, takes, gives, item, times } = verdict;
   const shop = economy.shops.get(verdict.shop!)!;
   const cause = `sell:${item}`;
-  const account = shopAccount(shop.id);
   const settled = playerSettle(economy, player, atMs);
-  const paid = playerPay(economy, settled.player, takes, account, cause, atMs);
-  const received = playerReceive(economy, paid.player, gives, account, cause, atMs);
+  const paid = playerPay(economy, settled.player, takes, shopAccount(shop.id), cause, atMs);
+  const received = playerReceive(economy, paid.player, gives, paymentAccount(shop), cause, atMs);
+  const till = tillChange(shop, shared, gives, -1, atMs);
+  const offer = resells(shop, item);
+  const stock = offer && stockChange(received.player, shared, offer, times, cause, atMs);
   return {
     player: received.player,
-    shared: { ...tillsAfter(shop, shared, gives, -1, atMs), ...resold(shop, player, shared, item, times, atMs) },
-    movements: [...settled.movements, ...paid.movements, ...received.movements],
+    shared: stock ? sharedWith(till.shared, stock.shared) : till.shared,
+    movements: [settled, till, paid, ...(stock ? [stock] : []), received].flatMap(({ movements }) => movements),
     given: received.given,
     dropped: received.dropped,
     set: {},
@@ -121,18 +124,8 @@ export function sellApply(economy: Economy, player: Player, shared: SharedStocks
 }
 
 /** With `resell`, what is sold back joins the shared stock of the offer that sells single units of it. */
-function resold(
-  shop: Shop,
-  player: Player,
-  shared: SharedStocks,
-  item: string,
-  times: number,
-  nowMs: number,
-): Record<string, Level> {
-  const offer = shop.buyback!.resell ? shop.shelves.flatMap(({ offers }) => offers).find(sellsSingle(item)) : undefined;
-  const level = offer && offerStock(player, shared, offer, nowMs);
-  return level ? { [offer.id]: levelChange(level, times, offer.stock!.restock, nowMs) } : {};
-}
+const resells = (shop: Shop, item: string): Offer | undefined =>
+  shop.buyback!.resell ? shop.shelves.flatMap(({ offers }) => offers).find(sellsSingle(item)) : undefined;
 
 const sellsSingle =
   (item: string) =>

@@ -2,43 +2,59 @@
 import { MAX_UNITS } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Shop } from '../economy/index.js';
+import { shopAccount, tillAccount, worldAccount } from '../ledger/index.js';
+import type { Account, Movement } from '../ledger/index.js';
 import { levelChange, levelSettle } from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
-import type { SharedStocks } from './check.js';
-
-const tillKey = (shop: Shop, asset: string): string => `till ${shop.id} ${asset}`;
+import { UNTOUCHED } from './shared.js';
+import type { Shared } from './shared.js';
 
 /** What a till holds of an asset; undefined where it never runs out. */
-export function tillLevel(shop: Shop, shared: SharedStocks, asset: string, nowMs: number): Level | undefined {
+export function tillLevel(shop: Shop, { tills }: Shared, asset: string, nowMs: number): Level | undefined {
   const drawer = shop.till?.get(asset);
   if (!drawer) return undefined;
-  const level = shared[tillKey(shop, asset)] ?? { units: drawer.holds, sinceMs: null };
+  const level = tills[shop.id]?.[asset] ?? { units: drawer.holds, sinceMs: null };
   return drawer.refill ? levelSettle(level, drawer.refill, nowMs) : level;
 }
 
-/** The drawers that a basket changes: `way` is 1 where players pay it in, -1 where they are paid from it. */
-export function tillsAfter(
+/** The account on a shop's side of what is paid: its till, or the shop itself where the asset never runs out. */
+export const paymentAccount =
+  (shop: Shop) =>
+  (asset: string): Account =>
+    shop.till?.has(asset) ? tillAccount(shop.id) : shopAccount(shop.id);
+
+export interface TillChanged {
+  /** What changed of what all players share. */
+  shared: Shared;
+  /** What the till began with, what was refilled, and what it has no room for; the payment itself is not among them. */
+  movements: Movement[];
+}
+
+/** Changes a till by a payment: `way` is 1 where players pay a basket in, -1 where they are paid from it. */
+export function tillChange(
   shop: Shop,
-  shared: SharedStocks,
+  shared: Shared,
   basket: Readonly<Basket>,
   way: 1 | -1,
   nowMs: number,
-): SharedStocks {
+): TillChanged {
   const changed: Record<string, Level> = {};
+  const movements: Movement[] = [];
+  const account = tillAccount(shop.id);
+  const cause = `till:${shop.id}`;
   for (const asset in basket) {
     const level = tillLevel(shop, shared, asset, nowMs);
     if (!level || basket[asset] === 0) continue;
+    const written = shared.tills[shop.id]?.[asset];
+    const came = level.units - (written?.units ?? 0);
+    if (came > 0)
+      movements.push({ asset, units: came, from: worldAccount(written ? 'refill' : 'till'), to: account, cause });
     const by = Math.min(way * basket[asset]!, MAX_UNITS - level.units);
-    changed[tillKey(shop, asset)] = levelChange(level, by, shop.till!.get(asset)!.refill, nowMs);
+    const over = way * basket[asset]! - by;
+    if (over > 0) movements.push({ asset, units: over, from: account, to: worldAccount('over-cap'), cause });
+    changed[asset] = levelChange(level, by, shop.till!.get(asset)!.refill, nowMs);
   }
-  return changed;
-}
-
-/** The keys of what all players share that a shop's storefront depends on: shared stock, and the till for who has something to sell. */
-export function sharedKeys(shop: Shop, sells: boolean): string[] {
-  const stocks = shop.shelves.flatMap(({ offers }) =>
-    offers.filter(({ stock }) => stock?.scope === 'shared').map(({ id }) => id),
-  );
-  const drawers = sells ? [...(shop.till?.keys() ?? [])].map((asset) => tillKey(shop, asset)) : [];
-  return [...stocks, ...drawers];
+  return Object.keys(changed).length === 0
+    ? { shared: UNTOUCHED, movements }
+    : { shared: { ...UNTOUCHED, tills: { [shop.id]: changed } }, movements };
 }

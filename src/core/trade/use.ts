@@ -22,6 +22,7 @@ import {
 import type { Player } from '../player/index.js';
 import { NOT_DONE_WITH, actCheck, mustBeAllowed, notHeld } from './act.js';
 import type { ActRequest, ActVerdict, Acted } from './act.js';
+import { UNTOUCHED } from './shared.js';
 import type { Reason } from './verdict.js';
 
 // --- using
@@ -103,7 +104,7 @@ export function useApply(economy: Economy, player: Player, verdict: ActVerdict):
   const received = playerReceive(economy, changed, effect.gives, worldAccount('use'), `use:${item.id}`, atMs);
   return {
     player: received.player,
-    shared: {},
+    shared: UNTOUCHED,
     movements: [...settled.movements, ...used.movements, ...received.movements],
     given: received.given,
     dropped: received.dropped,
@@ -152,7 +153,7 @@ export function openApply(
   const paid = playerPay(economy, settled.player, takes, worldAccount('open'), cause, atMs);
   const result: Acted & { drawn: string[][] } = {
     player: paid.player,
-    shared: {},
+    shared: UNTOUCHED,
     movements: [...settled.movements, ...paid.movements],
     given: {},
     dropped: {},
@@ -224,5 +225,12 @@ export function collectApply(economy: Economy, player: Player, verdict: ActVerdi
     atMs,
   );
   const movements: Movement[] = [...settled.movements, ...received.movements];
-  return { player: received.player, shared: {}, movements, given: received.given, dropped: received.dropped, set: {} };
+  return {
+    player: received.player,
+    shared: UNTOUCHED,
+    movements,
+    given: received.given,
+    dropped: received.dropped,
+    set: {},
+  };
 }

@@ -42,7 +42,7 @@ export const tradeHandlers = {
     const shop = economy.shops.get(params.shop);
     if (!shop) throw notFound('shop', params.shop);
     const asked = playerAsked(service, economy, { player, profile }, atMs);
-    const front = frontMake(economy, shop, asked, service.players.shared(), atMs);
+    const front = frontMake(economy, shop, asked, service.shared.get(), atMs);
     return { body: { release, ...(language === undefined ? front : frontTell(economy, front, language)) } };
   },
   'POST /checks': ({ service, body: { source, checks, language } }) => {
@@ -50,7 +50,7 @@ export const tradeHandlers = {
     const verdicts = checks.map(({ player, profile, at, ...request }) => {
       const { economy, atMs } = service.sources.at(source, at);
       const asked = playerAsked(service, economy, { player, profile }, atMs);
-      const checked = purchaseCheck(economy, asked, service.players.shared(), request, atMs);
+      const checked = purchaseCheck(economy, asked, service.shared.get(), request, atMs);
       const verdict = verdictExplain(economy, checked);
       return language === undefined ? verdict : { ...verdict, told: verdictTell(economy, verdict, language) };
     });

@@ -1,5 +1,6 @@
 /** The ledger's records: appended, read by player, never changed. */
-import { and, asc, eq, gt, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, or, sql } from 'drizzle-orm';
+import { playerAccount } from '../../core/ledger/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Database } from './database.js';
 import { movements } from './tables.js';
@@ -17,9 +18,9 @@ export class LedgerStore {
       this.statements.append.run({ player, asset, units, from, to, cause, release, atMs });
   }
 
-  /** Movements that a player's requests caused, oldest first, after `cursor`. */
+  /** What a player paid and received, oldest first, after `cursor`. */
   of(player: string, cursor: number, limit: number) {
-    return this.statements.of.all({ player, cursor, limit });
+    return this.statements.of.all({ player, account: playerAccount(player), cursor, limit });
   }
 }
 
@@ -42,7 +43,13 @@ function prepareStatements({ db }: Database) {
     of: db
       .select()
       .from(movements)
-      .where(and(eq(movements.player, at('player')), gt(movements.id, at('cursor'))))
+      .where(
+        and(
+          eq(movements.player, at('player')),
+          gt(movements.id, at('cursor')),
+          or(eq(movements.fromAccount, at('account')), eq(movements.toAccount, at('account'))),
+        ),
+      )
       .orderBy(asc(movements.id))
       .limit(at('limit'))
       .prepare(),

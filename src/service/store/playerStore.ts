@@ -7,16 +7,12 @@ import { and, asc, eq, gt, like, or, sql } from 'drizzle-orm';
 import type { Basket } from '../../core/amount/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
-import type { SharedStocks } from '../../core/trade/index.js';
 import type { Caches } from '../held.js';
 import type { Database } from './database.js';
 import { balances, counters, players, stacks, stocks } from './tables.js';
 
 /** Players held in memory at most; those whose last use is longest ago are read again when needed. */
 const MOST_HELD = 20_000;
-
-/** Stock that all players share is kept under this name. */
-const SHARED = '';
 
 export interface Held {
   player: Player;
@@ -25,11 +21,7 @@ export interface Held {
 
 export class PlayerStore {
   private readonly held = new LRUCache<string, Held>({ max: MOST_HELD });
-  private stocksHeld: SharedStocks | undefined;
   private versions = 0;
-  /** When each of what players share last changed, and when all of it was last forgotten. */
-  private readonly sharedVersions = new Map<string, number>();
-  private forgotten = 0;
   private readonly statements: ReturnType<typeof prepareStatements>;
 
   constructor(
@@ -43,14 +35,6 @@ export class PlayerStore {
   /** Drops what is held; the next read comes from disk. */
   private forget(): void {
     this.held.clear();
-    this.stocksHeld = undefined;
-    this.sharedVersions.clear();
-    this.forgotten = ++this.versions;
-  }
-
-  /** Raised whenever one of these shared stocks or tills changes. */
-  sharedVersion(keys: readonly string[]): number {
-    return keys.reduce((latest, key) => Math.max(latest, this.sharedVersions.get(key) ?? 0), this.forgotten);
   }
 
   get(id: string): Held | undefined {
@@ -93,20 +77,6 @@ export class PlayerStore {
     return Object.fromEntries(
       this.statements.stocks.all({ id: player }).map(({ offer, units, sinceMs }) => [offer, { units, sinceMs }]),
     );
-  }
-
-  shared(): SharedStocks {
-    return (this.stocksHeld ??= this.readStocks(SHARED));
-  }
-
-  /** Inside the writer only. */
-  saveShared(changed: SharedStocks): void {
-    for (const offer in changed) {
-      const level = changed[offer]!;
-      this.statements.saveStock.run({ id: SHARED, offer, units: level.units, sinceMs: level.sinceMs });
-      this.stocksHeld = { ...this.shared(), [offer]: level };
-      this.sharedVersions.set(offer, ++this.versions);
-    }
   }
 
   /** Inside the writer only. */

@@ -140,16 +140,37 @@ export const counters = sqliteTable(
   (table) => [primaryKey({ columns: [table.player, table.key] })],
 );
 
-/** What is left of limited stock; the empty player stands for stock that all share. */
+/** What is left of stock that each player has of their own. */
 export const stocks = sqliteTable(
   'stocks',
   {
-    player: text().notNull(),
+    player: text()
+      .notNull()
+      .references(() => players.id),
     offer: text().notNull(),
     units: integer().notNull(),
     sinceMs: integer('since_ms'),
   },
   (table) => [primaryKey({ columns: [table.player, table.offer] })],
+);
+
+/** What is left of stock that all players share. */
+export const sharedStocks = sqliteTable('shared_stocks', {
+  offer: text().primaryKey(),
+  units: integer().notNull(),
+  sinceMs: integer('since_ms'),
+});
+
+/** Cash on hand, since it first changed. */
+export const tills = sqliteTable(
+  'tills',
+  {
+    shop: text().notNull(),
+    asset: text().notNull(),
+    units: integer().notNull(),
+    sinceMs: integer('since_ms'),
+  },
+  (table) => [primaryKey({ columns: [table.shop, table.asset] })],
 );
 
 /** What was handled once for a player's key: what was asked, when, and what was answered. */

@@ -2,16 +2,17 @@
 import type { Economy } from '../../core/economy/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Player } from '../../core/player/index.js';
-import type { SharedStocks } from '../../core/trade/index.js';
+import type { Shared } from '../../core/trade/index.js';
 import { notFound } from '../problem.js';
 import type { Sources } from '../sources.js';
 import type { LedgerStore } from '../store/ledgerStore.js';
 import type { PlayerStore } from '../store/playerStore.js';
+import type { SharedStore } from '../store/sharedStore.js';
 
 /** How things stand for a player: under which rules, and when. */
 export interface Standing {
   player: Player;
-  shared: SharedStocks;
+  shared: Shared;
   economy: Economy;
   release: number;
   atMs: number;
@@ -20,13 +21,14 @@ export interface Standing {
 /** What a deal changed: the player as they are now, what changed of what all share, and what moved. */
 interface Changed {
   player: Player;
-  shared?: SharedStocks;
+  shared?: Shared;
   movements: readonly Movement[];
 }
 
 export class Books {
   constructor(
     private readonly players: PlayerStore,
+    private readonly shared: SharedStore,
     private readonly ledger: LedgerStore,
     private readonly sources: Sources,
     private readonly now: () => number,
@@ -37,13 +39,13 @@ export class Books {
     const held = this.players.get(playerId);
     if (!held) throw notFound('player', playerId);
     const { economy, release } = this.sources.live(channel);
-    return { player: held.player, shared: this.players.shared(), economy, release, atMs: this.now() };
+    return { player: held.player, shared: this.shared.get(), economy, release, atMs: this.now() };
   }
 
   /** Inside the writer only. */
-  write({ player: before, release, atMs }: Standing, { player, shared = {}, movements }: Changed): void {
+  write({ player: before, release, atMs }: Standing, { player, shared, movements }: Changed): void {
     this.players.save(before, player);
-    this.players.saveShared(shared);
+    if (shared) this.shared.save(shared);
     this.move(player.id, release, atMs, movements);
   }
 
