@@ -50,6 +50,13 @@ module.exports = {
       },
     },
     {
+      name: 'sql-in-the-stores',
+      severity: 'error',
+      comment: 'What asks for records asks a store.',
+      from: { path: '^src/service/', pathNot: '^src/service/store/' },
+      to: { path: '^(node_modules/(drizzle-orm|better-sqlite3)/|src/service/store/tables)' },
+    },
+    {
       name: 'one-face-per-folder',
       severity: 'error',
       comment: 'From outside, a folder of core is entered by its index.',

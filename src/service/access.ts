@@ -1,10 +1,8 @@
 /** Who is asking: tokens kept as hashes, and sessions of the console. What each role may do is in the contract. */
 import { createHash, randomBytes } from 'node:crypto';
 import { LRUCache } from 'lru-cache';
-import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import type { Identity, Role } from '../contract/index.js';
-import type { Database } from './store/database.js';
-import { tokens } from './store/tables.js';
+import type { TokenRecord, TokenStore } from './store/tokenStore.js';
 
 export type Who = Identity;
 
@@ -17,10 +15,10 @@ const hashOf = (token: string): string => createHash('sha256').update(token).dig
 
 export class Access {
   /** Hash to holder: read on each request, so held in memory; every change clears it. */
-  private readonly held = new LRUCache<string, Who & { expiresMs: number | null }>({ max: 10_000 });
+  private readonly held = new LRUCache<string, TokenRecord>({ max: 10_000 });
 
   constructor(
-    private readonly database: Database,
+    private readonly store: TokenStore,
     private readonly now: () => number,
     private readonly random: () => Buffer = () => randomBytes(24),
   ) {}
@@ -29,16 +27,8 @@ export class Access {
   issue(name: string, role: Role, lifetimeMs?: number): string {
     const token = `ds_${this.random().toString('base64url')}`;
     const createdMs = this.now();
-    this.database.db
-      .insert(tokens)
-      .values({
-        hash: hashOf(token),
-        name,
-        role,
-        createdMs,
-        expiresMs: lifetimeMs === undefined ? null : createdMs + lifetimeMs,
-      })
-      .run();
+    const expiresMs = lifetimeMs === undefined ? null : createdMs + lifetimeMs;
+    this.store.add({ hash: hashOf(token), name, role, createdMs, expiresMs });
     return token;
   }
 
@@ -46,42 +36,27 @@ export class Access {
     const hash = hashOf(token);
     let known = this.held.get(hash);
     if (!known) {
-      const row = this.database.db.select().from(tokens).where(eq(tokens.hash, hash)).get();
-      if (!row) return undefined;
-      known = { name: row.name, role: row.role as Role, expiresMs: row.expiresMs };
+      known = this.store.find(hash);
+      if (!known) return undefined;
       this.held.set(hash, known);
     }
-    return known.expiresMs !== null && this.now() >= known.expiresMs ? undefined : known;
+    return known.expiresMs !== null && this.now() >= known.expiresMs
+      ? undefined
+      : { name: known.name, role: known.role };
   }
 
   revoke(token: string): void {
-    this.database.db
-      .delete(tokens)
-      .where(eq(tokens.hash, hashOf(token)))
-      .run();
+    this.store.remove(hashOf(token));
     this.held.clear();
   }
 
   /** Long-lived tokens by name, without what would let anyone use them. */
   list() {
-    return this.database.db
-      .select({ name: tokens.name, role: tokens.role, createdMs: tokens.createdMs })
-      .from(tokens)
-      .where(isNull(tokens.expiresMs))
-      .orderBy(asc(tokens.createdMs))
-      .all()
-      .map((token) => ({ ...token, role: token.role as Role }));
+    return this.store.lasting();
   }
 
   /** True when at least one token that does not expire exists. */
   any(): boolean {
-    return (
-      this.database.db
-        .select({ one: sql`1` })
-        .from(tokens)
-        .where(and(isNull(tokens.expiresMs)))
-        .limit(1)
-        .get() !== undefined
-    );
+    return this.store.anyLasting();
   }
 }

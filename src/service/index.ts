@@ -1,5 +1,5 @@
-export { integrityCheck } from './integrity.js';
-export type { IntegrityReport } from './integrity.js';
+export { integrityCheck } from './store/integrity.js';
+export type { IntegrityReport } from './store/integrity.js';
 export { packageRoot } from './packageRoot.js';
 export { StartProblem, serviceStart } from './listen.js';
 export type { Listening } from './listen.js';

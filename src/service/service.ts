@@ -24,7 +24,9 @@ import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
 import { ReleaseStore } from './store/releaseStore.js';
 import { RotationStore } from './store/rotationStore.js';
+import { RunStore } from './store/runStore.js';
 import { SharedStore } from './store/sharedStore.js';
+import { TokenStore } from './store/tokenStore.js';
 import { Stream } from './stream.js';
 import { Writer } from './store/writer.js';
 import { Schedule, afterReal } from './timers.js';
@@ -35,7 +37,7 @@ import { Events } from './trading/events.js';
 import { OncePerKey } from './trading/once.js';
 import { Purchases } from './trading/purchases.js';
 import { Support } from './trading/support.js';
-import { Trail } from './trail.js';
+import { Trail } from './store/trail.js';
 
 export interface Service {
   database: Database;
@@ -142,13 +144,13 @@ export function serviceCreate({
     log,
     checkAnswers,
     now,
-    access: new Access(database, now),
+    access: new Access(new TokenStore(database), now),
     ledger,
     purchases: new Purchases(writer, books, once),
     acts: new Acts(writer, books, once),
     events: new Events(writer, books, once),
     support: new Support(writer, books, once, players, sources, trail, now),
-    runs: new RunManager(database, now, (error) => log.error(error, 'a run failed')),
+    runs: new RunManager(new RunStore(database), now, (error) => log.error(error, 'a run failed')),
     hotFront: new HotFront(players, shared, channels, start),
   };
 }

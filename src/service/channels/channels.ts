@@ -7,7 +7,7 @@ import type { Caches, Held } from '../held.js';
 import { Problem } from '../problem.js';
 import type { ChannelStore, Move } from '../store/channelStore.js';
 import type { Stream } from '../stream.js';
-import type { Trail } from '../trail.js';
+import type { Trail } from '../store/trail.js';
 
 /** A channel that was read this recently is in use. */
 const IN_USE_MS = 24 * 3_600_000;

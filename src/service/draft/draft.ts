@@ -17,7 +17,7 @@ import { Problem, invalid } from '../problem.js';
 import type { DraftStore, SavedDraft } from '../store/draftStore.js';
 import type { PictureStore } from '../store/pictureStore.js';
 import type { Stream } from '../stream.js';
-import type { Trail } from '../trail.js';
+import type { Trail } from '../store/trail.js';
 
 /** More changes are not told of one save. */
 const MOST_TOLD = 20;

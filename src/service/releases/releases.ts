@@ -9,7 +9,7 @@ import type { Caches } from '../held.js';
 import { Problem } from '../problem.js';
 import type { ReleaseStore, StoredRelease } from '../store/releaseStore.js';
 import type { Stream } from '../stream.js';
-import type { Trail } from '../trail.js';
+import type { Trail } from '../store/trail.js';
 
 export interface Compiled {
   release: number;

@@ -14,7 +14,7 @@ import { Problem } from '../problem.js';
 import type { Move } from '../store/channelStore.js';
 import type { RotationStore } from '../store/rotationStore.js';
 import type { Stream } from '../stream.js';
-import type { Trail } from '../trail.js';
+import type { Trail } from '../store/trail.js';
 
 /** How many moves back the rotations of earlier releases are remembered. */
 const MOST_EARLIER = 30;

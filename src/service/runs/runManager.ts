@@ -1,15 +1,13 @@
 /** Simulations in the background: one at a time in a worker thread, the others wait their turn. */
 import { Worker } from 'node:worker_threads';
 import { join } from 'node:path';
-import { and, desc, eq, inArray, lt } from 'drizzle-orm';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import { packageRoot } from '../packageRoot.js';
 import { invalid, notFound } from '../problem.js';
-import type { Database } from '../store/database.js';
-import { runs } from '../store/tables.js';
+import type { RunChange, RunStore } from '../store/runStore.js';
 import type { WorkerInput, WorkerMessage } from './worker.js';
 
 /** The heap a run may fill, in MB: a run that wants more fails alone, not the service with it. */
@@ -25,38 +23,30 @@ export class RunManager {
   private readonly days = new Map<number, number>();
 
   constructor(
-    private readonly database: Database,
+    private readonly store: RunStore,
     private readonly now: () => number,
     private readonly report: (error: unknown) => void,
   ) {
     // Runs that a stop of the service cut off cannot go on.
-    database.db
-      .update(runs)
-      .set({ status: 'failed', error: 'the service stopped while it ran; run it again' })
-      .where(inArray(runs.status, ['waiting', 'running']))
-      .run();
+    store.failUnfinished('the service stopped while it ran; run it again');
   }
 
   /** Checks the scenario first; a problem lists everything that is wrong with it. */
   start(document: EconomyDocument, setup: RunSetupView, who: string): RunView {
     const resolved = scenarioResolve(document, setup.scenario, setup.options);
     if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
-    const row = this.database.db
-      .insert(runs)
-      .values({
-        name: resolved.value.name,
-        setup: JSON.stringify(setup),
-        status: 'waiting',
-        day: 0,
-        days: resolved.value.days,
-        createdMs: this.now(),
-        createdBy: who,
-      })
-      .returning({ id: runs.id })
-      .get();
-    this.waiting.push({ id: row.id, input: { document, scenario: setup.scenario, options: setup.options } });
+    const id = this.store.add({
+      name: resolved.value.name,
+      setup,
+      status: 'waiting',
+      day: 0,
+      days: resolved.value.days,
+      createdMs: this.now(),
+      createdBy: who,
+    });
+    this.waiting.push({ id, input: { document, scenario: setup.scenario, options: setup.options } });
     this.next();
-    return this.get(row.id);
+    return this.get(id);
   }
 
   private next(): void {
@@ -94,8 +84,8 @@ export class RunManager {
     this.next();
   }
 
-  private change(id: number, values: Partial<typeof runs.$inferInsert>): void {
-    this.database.db.update(runs).set(values).where(eq(runs.id, id)).run();
+  private change(id: number, change: RunChange): void {
+    this.store.change(id, change);
     this.tell(id);
   }
 
@@ -121,36 +111,22 @@ export class RunManager {
   }
 
   get(id: number): RunView {
-    const row = this.database.db.select(VIEW).from(runs).where(eq(runs.id, id)).get();
-    if (!row) throw notFound('run', String(id));
-    return this.view(row);
+    const run = this.store.find(id);
+    if (!run) throw notFound('run', String(id));
+    return this.withProgress(run);
   }
 
-  private view(row: Omit<RunView, 'setup' | 'status'> & { setup: string; status: string }): RunView {
-    return {
-      ...row,
-      status: row.status as RunStatus,
-      day: this.days.get(row.id) ?? row.day,
-      setup: JSON.parse(row.setup) as RunSetupView,
-    };
+  private withProgress(run: RunView): RunView {
+    return { ...run, day: this.days.get(run.id) ?? run.day };
   }
 
   list(cursor: number, limit: number): RunView[] {
-    return this.database.db
-      .select(VIEW)
-      .from(runs)
-      .where(and(lt(runs.id, cursor)))
-      .orderBy(desc(runs.id))
-      .limit(limit)
-      .all()
-      .map((row) => this.view(row));
+    return this.store.list(cursor, limit).map((run) => this.withProgress(run));
   }
 
   /** The result as JSON text, as the worker wrote it; undefined while there is none. */
   resultText(id: number): string | undefined {
-    return (
-      this.database.db.select({ result: runs.result }).from(runs).where(eq(runs.id, id)).get()?.result ?? undefined
-    );
+    return this.store.resultText(id);
   }
 
   result(id: number): SimulationResult | undefined {
@@ -175,18 +151,6 @@ export class RunManager {
     await active?.worker.terminate();
   }
 }
-
-const VIEW = {
-  id: runs.id,
-  name: runs.name,
-  setup: runs.setup,
-  status: runs.status,
-  day: runs.day,
-  days: runs.days,
-  createdMs: runs.createdMs,
-  createdBy: runs.createdBy,
-  error: runs.error,
-};
 
 export const runIsOver = (status: RunStatus): boolean =>
   status === 'done' || status === 'failed' || status === 'cancelled';

@@ -9,7 +9,7 @@ import { Problem, invalid } from '../problem.js';
 import type { Sources } from '../sources.js';
 import type { PlayerStore } from '../store/playerStore.js';
 import type { Writer } from '../store/writer.js';
-import type { Trail } from '../trail.js';
+import type { Trail } from '../store/trail.js';
 import type { Books } from './books.js';
 import type { Done, Once, OncePerKey } from './once.js';
 

@@ -1,7 +1,7 @@
 /** Checks the records against each other: an operator can run it, and the tests do after every fault. */
-import { ledgerVerify } from '../core/ledger/index.js';
-import type { LedgerFault, Movement } from '../core/ledger/index.js';
-import type { Database } from './store/database.js';
+import { ledgerVerify } from '../../core/ledger/index.js';
+import type { LedgerFault, Movement } from '../../core/ledger/index.js';
+import type { Database } from './database.js';
 
 export interface IntegrityReport {
   players: number;

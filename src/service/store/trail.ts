@@ -1,7 +1,7 @@
 /** The audit trail: who changed what, when and why. */
 import { desc, lt } from 'drizzle-orm';
-import type { Database } from './store/database.js';
-import { trail } from './store/tables.js';
+import type { Database } from './database.js';
+import { trail } from './tables.js';
 
 export class Trail {
   constructor(

@@ -1,0 +1,72 @@
+/** Records of simulations: what was asked, how far each is, and its result as text. */
+import { desc, eq, inArray, lt } from 'drizzle-orm';
+import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
+import type { Database } from './database.js';
+import { runs } from './tables.js';
+
+/** What changes in a run while it is waiting or running. */
+export type RunChange = Partial<Pick<RunView, 'status' | 'day' | 'error'>> & { result?: string };
+
+export class RunStore {
+  constructor(private readonly database: Database) {}
+
+  /** Returns its number. */
+  add({
+    setup,
+    ...run
+  }: Pick<RunView, 'name' | 'setup' | 'status' | 'day' | 'days' | 'createdMs' | 'createdBy'>): number {
+    const row = { ...run, setup: JSON.stringify(setup) };
+    return this.database.db.insert(runs).values(row).returning({ id: runs.id }).get().id;
+  }
+
+  change(id: number, change: RunChange): void {
+    this.database.db.update(runs).set(change).where(eq(runs.id, id)).run();
+  }
+
+  /** Marks every run that is not over as failed. */
+  failUnfinished(error: string): void {
+    const unfinished: RunStatus[] = ['waiting', 'running'];
+    this.database.db.update(runs).set({ status: 'failed', error }).where(inArray(runs.status, unfinished)).run();
+  }
+
+  find(id: number): RunView | undefined {
+    const row = this.database.db.select(VIEW).from(runs).where(eq(runs.id, id)).get();
+    return row && viewOf(row);
+  }
+
+  /** The newest first, before `cursor`. */
+  list(cursor: number, limit: number): RunView[] {
+    const rows = this.database.db
+      .select(VIEW)
+      .from(runs)
+      .where(lt(runs.id, cursor))
+      .orderBy(desc(runs.id))
+      .limit(limit);
+    return rows.all().map(viewOf);
+  }
+
+  /** The result as JSON text; undefined while there is none. */
+  resultText(id: number): string | undefined {
+    const row = this.database.db.select({ result: runs.result }).from(runs).where(eq(runs.id, id)).get();
+    return row?.result ?? undefined;
+  }
+}
+
+/** Everything but the result, which may be large. */
+const VIEW = {
+  id: runs.id,
+  name: runs.name,
+  setup: runs.setup,
+  status: runs.status,
+  day: runs.day,
+  days: runs.days,
+  createdMs: runs.createdMs,
+  createdBy: runs.createdBy,
+  error: runs.error,
+};
+
+const viewOf = (row: Omit<RunView, 'setup' | 'status'> & { setup: string; status: string }): RunView => ({
+  ...row,
+  status: row.status as RunStatus,
+  setup: JSON.parse(row.setup) as RunSetupView,
+});
