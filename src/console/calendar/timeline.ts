@@ -3,7 +3,7 @@ import type { Operation } from 'fast-json-patch';
 import type { CalendarEntry } from '../../core/calendar/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { DAY_MS, localMs, localWritten, wallAt } from '../../core/schedule/localTime.js';
-import { fieldStep } from '../parts/step.js';
+import { fieldOperation } from '../parts/step.js';
 import type { Step } from '../parts/step.js';
 
 const MINUTE = 60_000;
@@ -185,10 +185,10 @@ export function dragStep(
 ): Step | undefined {
   const written = valueAt(document, entry.pointer);
   if (!written) return undefined;
-  const steps: { operations: Operation[]; undo: Operation[] }[] = [];
+  const operations: Operation[] = [];
   const set = (pointer: string, field: string, before: string | undefined, value: string): void => {
-    const step = fieldStep(pointer, field, before, value);
-    if (step) steps.push(step);
+    const operation = fieldOperation(pointer, field, before, value);
+    if (operation) operations.push(operation);
   };
   if (entry.recurs) {
     const only = onlyWindow(written, entry.pointer);
@@ -206,10 +206,5 @@ export function dragStep(
     if (written.until !== undefined && to.endMs !== entry.endMs)
       set(entry.pointer, 'until', written.until, localWritten(zone, to.endMs));
   }
-  if (steps.length === 0) return undefined;
-  return {
-    operations: steps.flatMap(({ operations }) => operations),
-    undo: steps.flatMap(({ undo }) => undo).reverse(),
-    why: `${entry.name}: moved`,
-  };
+  return operations.length === 0 ? undefined : { operations, why: `${entry.name}: moved` };
 }

@@ -1,10 +1,9 @@
 /** A new item, currency, group or store: its name makes its id. */
 import { useState } from 'react';
-import type { Operation } from 'fast-json-patch';
 import type { SectionSheet } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { useEdits } from '../parts/edits.js';
-import { idOf } from '../parts/step.js';
+import { addOperations, idOf } from '../parts/step.js';
 import { Button, Input } from '../parts/ui.js';
 
 const BEGIN = { items: { kind: 'durable' }, currencies: {}, groups: {}, stores: {} } as const;
@@ -27,15 +26,12 @@ export function NewThing({
   const taken = sections.some((one) => document[one]?.[id] !== undefined);
   const fits = id !== '' && !taken;
   const add = () => {
-    const group: Operation[] = document[section] === undefined ? [{ op: 'add', path: `/${section}`, value: {} }] : [];
-    const path = `/${section}/${id}`;
     apply({
-      operations: [...group, { op: 'add', path, value: { name: name.trim(), ...BEGIN[section] } }],
-      undo: [{ op: 'remove', path }],
+      operations: addOperations(document, section, id, { name: name.trim(), ...BEGIN[section] }),
       why: `${WORD[section]} ${id}: added`,
     });
     setName('');
-    onMade(path);
+    onMade(`/${section}/${id}`);
   };
   return (
     <form

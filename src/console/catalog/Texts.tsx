@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { documentTexts } from '../../core/document/textKeys.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { useEdits } from '../parts/edits.js';
-import { fieldStep } from '../parts/step.js';
+import { addOperations, fieldOperation } from '../parts/step.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Input } from '../parts/ui.js';
 
@@ -30,11 +30,7 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
   );
   const addLanguage = () => {
     edits.apply({
-      operations: [
-        ...(document.texts ? [] : [{ op: 'add' as const, path: '/texts', value: {} }]),
-        { op: 'add', path: `/texts/${fresh}`, value: {} },
-      ],
-      undo: [{ op: 'remove', path: `/texts/${fresh}` }],
+      operations: addOperations(document, 'texts', fresh, {}),
       why: `language ${fresh}: added`,
     });
     setLanguage(fresh);
@@ -101,8 +97,8 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
                   label={key}
                   value={texts[key]}
                   onKeep={(text) => {
-                    const step = fieldStep(`/texts/${language}`, key, texts[key], text === '' ? undefined : text);
-                    if (step) edits.apply({ ...step, why: `text ${key} in ${language}` });
+                    const change = fieldOperation(`/texts/${language}`, key, texts[key], text || undefined);
+                    if (change) edits.apply({ operations: [change], why: `text ${key} in ${language}` });
                   }}
                 />
               ),

@@ -8,7 +8,7 @@ import { pointerSegments } from '../../core/issue/index.js';
 import { client } from '../api.js';
 import { CopyAndDelete, Flow, UsedIn } from '../parts/about.js';
 import { useEdits } from '../parts/edits.js';
-import { fieldStep } from '../parts/step.js';
+import { fieldOperation } from '../parts/step.js';
 import { Icon } from '../parts/Icon.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { Button, Empty, Problem, Sheet } from '../parts/ui.js';
@@ -73,9 +73,9 @@ function Picture({ pointer, id, icon }: { pointer: string; id: string; icon: str
       type: file.type || 'application/octet-stream',
       body: file,
     });
-    const step = fieldStep(pointer, 'icon', icon, `pictures/${saved.name}`);
+    const change = fieldOperation(pointer, 'icon', icon, `pictures/${saved.name}`);
     setError(null);
-    if (step) apply({ ...step, why: `item ${id}: picture` });
+    if (change) apply({ operations: [change], why: `item ${id}: picture` });
   };
   return (
     <div className="flex flex-col gap-1">

@@ -9,7 +9,7 @@ import type { CellKind, JsonNode } from '../../core/catalog/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { useSchema } from '../api.js';
 import { useEdits } from './edits.js';
-import { fieldStep, idOf } from './step.js';
+import { fieldOperation, idOf } from './step.js';
 import { Button, Choice, Field, Input } from './ui.js';
 
 const HINTS: Record<string, string> = {
@@ -65,8 +65,8 @@ function FormField({ pointer, name, schema, holder }: FieldProps) {
   const { apply } = useEdits();
   const value = holder[name];
   const keep = (next: unknown) => {
-    const step = fieldStep(pointer, name, value, next);
-    if (step) apply({ ...step, why: `${pointer}: ${name}` });
+    const change = fieldOperation(pointer, name, value, next);
+    if (change) apply({ operations: [change], why: `${pointer}: ${name}` });
   };
   if (schema.properties) return <Group pointer={pointer} name={name} schema={schema} value={value} onKeep={keep} />;
   if (typeof schema.additionalProperties === 'object' && schema.additionalProperties.properties)

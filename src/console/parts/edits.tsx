@@ -3,16 +3,14 @@
  * that the one before gave. One history for all rooms, so that undo works wherever one has gone.
  */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { ReactNode } from 'react';
-import { pointerSegments } from '../../core/issue/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
 import type { DraftSaved, DraftView, EditAnswer } from '../../contract/index.js';
 import type { Edit, SheetName } from '../../core/catalog/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
+import { documentPatch } from './step.js';
 import type { Step } from './step.js';
 import { ConflictWindow } from './Conflict.js';
 import type { Conflict } from './Conflict.js';
@@ -33,6 +31,9 @@ export interface Edits {
   error: Error | null;
 }
 
+/** A change that was made, and what leads back from it. */
+type Done = Step & { back: Operation[] };
+
 const Context = createContext<Edits | null>(null);
 
 export function useEdits(): Edits {
@@ -45,16 +46,21 @@ const DEPENDENT = ['audit', 'changes', 'source', 'front', 'verdict', 'values', '
 
 export function EditsProvider({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
-  const done = useRef<Step[]>([]);
+  const done = useRef<Done[]>([]);
   const undone = useRef<Step[]>([]);
   // How long the two are, for what is drawn.
   const [counts, setCounts] = useState({ done: 0, undone: 0 });
   const turn = useCallback(() => setCounts({ done: done.current.length, undone: undone.current.length }), []);
   /** The revision of the last answer; what is shown may be ahead of it. */
   const revision = useRef<number | null>(null);
+  /** Shows a change; returns the operations that lead back. */
   const show = useCallback(
-    (change: (document: EconomyDocument) => EconomyDocument) =>
-      queries.setQueryData<DraftView>(['draft'], (shown) => shown && { ...shown, document: change(shown.document) }),
+    (operations: readonly Operation[]): Operation[] => {
+      const shown = queries.getQueryData<DraftView>(['draft'])!;
+      const { document, back } = documentPatch(shown.document, operations);
+      queries.setQueryData<DraftView>(['draft'], { ...shown, document });
+      return back;
+    },
     [queries],
   );
   const [savedCount, setSavedCount] = useState(0);
@@ -102,8 +108,8 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     onSuccess: (answer) => {
       if (!answer.saved) return;
       saved(answer.saved);
-      show((document) => patched(document, answer.operations));
-      done.current.push({ operations: answer.operations, undo: answer.undo, why: 'edit' });
+      const { operations } = answer;
+      done.current.push({ operations, back: show(operations), why: 'edit' });
       undone.current = [];
       turn();
     },
@@ -113,16 +119,19 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   const { mutate, isPending, error } = save;
   const { mutateAsync, isPending: asking } = ask;
   const edits = useMemo<Edits>(() => {
-    const send = (operations: Operation[], why: string) => {
-      show((document) => patched(document, operations));
+    const send = (operations: Operation[], why: string): Operation[] => {
+      const back = show(operations);
       mutate({ operations, why });
+      return back;
+    };
+    const make = (step: Step, why = step.why) => {
+      done.current.push({ ...step, back: send(step.operations, why) });
       turn();
     };
     return {
       apply: (step) => {
-        done.current.push(step);
         undone.current = [];
-        send(step.operations, step.why);
+        make(step);
       },
       run: (edit) => mutateAsync((at) => client.call('POST /draft/edits', { body: edit, revision: at })),
       importSheet: (name, csv) =>
@@ -138,13 +147,12 @@ export function EditsProvider({ children }: { children: ReactNode }) {
         const step = done.current.pop();
         if (!step) return;
         undone.current.push(step);
-        send(step.undo, `undo: ${step.why}`);
+        send(step.back, `undo: ${step.why}`);
+        turn();
       },
       redo: () => {
         const step = undone.current.pop();
-        if (!step) return;
-        done.current.push(step);
-        send(step.operations, `redo: ${step.why}`);
+        if (step) make(step, `redo: ${step.why}`);
       },
       canUndo: counts.done > 0,
       canRedo: counts.undone > 0,
@@ -192,31 +200,10 @@ export function EditsProvider({ children }: { children: ReactNode }) {
             const { operations, why } = conflict;
             setConflict(null);
             save.reset();
-            void queries.refetchQueries({ queryKey: ['draft'] }).then(() => edits.apply({ operations, undo: [], why }));
+            void queries.refetchQueries({ queryKey: ['draft'] }).then(() => edits.apply({ operations, why }));
           }}
         />
       )}
     </Context.Provider>
   );
-}
-
-/**
- * The document after the operations. Only what they touch is copied: a catalog of thousands would otherwise be copied
- * and drawn anew for every cell.
- */
-function patched(document: EconomyDocument, operations: readonly Operation[]): EconomyDocument {
-  const root = { ...document };
-  const copied = new Set<object>([root]);
-  for (const { path } of operations) {
-    let holder = root as Record<string, unknown>;
-    for (const segment of pointerSegments(path).slice(0, -1)) {
-      const inner = holder[segment];
-      if (typeof inner !== 'object' || inner === null) break;
-      const own = copied.has(inner) ? inner : Array.isArray(inner) ? [...(inner as unknown[])] : { ...inner };
-      copied.add(own);
-      holder[segment] = own;
-      holder = own as Record<string, unknown>;
-    }
-  }
-  return fastJsonPatch.applyPatch(root, structuredClone(operations) as Operation[]).newDocument;
 }

@@ -36,20 +36,6 @@ export function Counts({ counts }: { counts: FindingCounts }) {
   );
 }
 
-/** What brings back what operations change, one by one from the last. */
-function undoOf(document: EconomyDocument, operations: readonly Operation[]): Operation[] {
-  return [...operations].reverse().map(({ op, path }): Operation => {
-    const segments = pointerSegments(path);
-    let value: unknown = document;
-    for (const segment of segments) value = (value as Record<string, unknown> | undefined)?.[segment];
-    return op === 'remove'
-      ? { op: 'add', path, value }
-      : value === undefined
-        ? { op: 'remove', path }
-        : { op: 'replace', path, value };
-  });
-}
-
 export function FindingList({ findings }: { findings: readonly Finding[] }) {
   const [all, setAll] = useState(false);
   const silenced = findings.filter((finding) => finding.silenced !== undefined).length;
@@ -79,9 +65,7 @@ function FindingRow({ finding }: { finding: Finding }) {
   const { apply } = useEdits();
   const document = useDraft().data?.document;
   const [asking, setAsking] = useState(false);
-  const take = (operations: Operation[], why: string) => {
-    if (document) apply({ operations, undo: undoOf(document, operations), why });
-  };
+  const take = (operations: Operation[], why: string) => apply({ operations, why });
   return (
     <li className="flex gap-3 py-2">
       <span className="shrink-0">

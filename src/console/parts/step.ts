@@ -1,33 +1,59 @@
-/** Changes of the draft with the way back, and the ids that names make. */
+/** Changes of the draft, the way back from them, and the ids that names make. */
+import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
+import { Immer, enablePatches } from 'immer';
 import { pointerOf } from '../../core/issue/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 
-/** A change and the way back. */
 export interface Step {
   operations: Operation[];
-  undo: Operation[];
   why: string;
 }
 
-/** The operation that gives a field a value (none: takes it away), and the one that undoes it; nothing where it is so already. */
-export function fieldStep(
-  pointer: string,
-  field: string,
-  before: unknown,
-  value: unknown,
-): Pick<Step, 'operations' | 'undo'> | undefined {
+enablePatches();
+// Nothing is frozen: a catalog of thousands would be walked for it at every edit.
+const immer = new Immer({ autoFreeze: false });
+
+/**
+ * The document after the operations, and those that lead back. Only what they touch is copied: a catalog of thousands
+ * would otherwise be copied and drawn anew for every cell.
+ */
+export function documentPatch(
+  document: EconomyDocument,
+  operations: readonly Operation[],
+): { document: EconomyDocument; back: Operation[] } {
+  const [after, , back] = immer.produceWithPatches(document as object, (draft) => {
+    fastJsonPatch.applyPatch(draft, structuredClone(operations) as Operation[]);
+  });
+  return {
+    document: after as EconomyDocument,
+    back: back.map(({ op, path, value }): Operation => {
+      const pointer = pointerOf(path);
+      return op === 'remove' ? { op, path: pointer } : { op, path: pointer, value: value as unknown };
+    }),
+  };
+}
+
+/** The operation that gives a field a value (none: takes it away); undefined where it is so already. */
+export function fieldOperation(pointer: string, field: string, before: unknown, value: unknown): Operation | undefined {
   if (JSON.stringify(before) === JSON.stringify(value)) return undefined;
   const path = `${pointer}${pointerOf([field])}`;
-  return {
-    operations: [
-      value === undefined ? { op: 'remove', path } : { op: before === undefined ? 'add' : 'replace', path, value },
-    ],
-    undo: [
-      before === undefined
-        ? { op: 'remove', path }
-        : { op: value === undefined ? 'add' : 'replace', path, value: before },
-    ],
-  };
+  if (value === undefined) return { op: 'remove', path };
+  return { op: before === undefined ? 'add' : 'replace', path, value };
+}
+
+/** Adds a thing to a section of the document, and the section where there is none yet. */
+export function addOperations(
+  document: EconomyDocument,
+  section: keyof EconomyDocument,
+  id: string,
+  value: unknown,
+): Operation[] {
+  const path = pointerOf([section]);
+  return [
+    ...(document[section] === undefined ? [{ op: 'add' as const, path, value: {} }] : []),
+    { op: 'add', path: `${path}${pointerOf([id])}`, value },
+  ];
 }
 
 /** The usual way to name a thing by an id: made of its name. */

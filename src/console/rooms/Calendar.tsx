@@ -9,7 +9,7 @@ import { SCALES, canDrag, dragStep, startAfter, startAround, stretchFrom, timeWo
 import type { Stretch } from '../calendar/timeline.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
-import { idOf } from '../parts/step.js';
+import { addOperations, idOf } from '../parts/step.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { keepLast } from '../parts/who.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
@@ -253,11 +253,7 @@ function NewSale({ stretch, shop }: { stretch: Stretch; shop: string }) {
       until: until!,
     };
     edits.apply({
-      operations: [
-        ...(document.sales ? [] : [{ op: 'add' as const, path: '/sales', value: {} }]),
-        { op: 'add', path: `/sales/${id}`, value },
-      ],
-      undo: [{ op: 'remove', path: `/sales/${id}` }],
+      operations: addOperations(document, 'sales', id, value),
       why: `sale ${name.trim()}: added`,
     });
     setName('');

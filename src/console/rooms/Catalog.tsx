@@ -15,7 +15,7 @@ import { Texts } from '../catalog/Texts.js';
 import { SheetExchange } from '../catalog/SheetExchange.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
-import { cellsStep } from '../grid/cellsStep.js';
+import { cellsRead } from '../grid/cellsRead.js';
 import { GRIDS } from '../grid/columns.js';
 import type { GridRow } from '../grid/columns.js';
 import { EditBar } from '../parts/EditBar.js';
@@ -61,13 +61,13 @@ export default function Catalog() {
   );
   if (!document || !schema) return <Waiting />;
   const edit = (cells: CellEdit[]): string | undefined => {
-    const read = cellsStep(cells);
+    const read = cellsRead(cells);
     if (!read.ok) return read.problem;
     const why =
       cells.length === 1
         ? `${grid.what} ${cells[0]!.row.id}: ${cells[0]!.column.head}`
         : `${cells.length} cells of ${grid.name}`;
-    if (read.step) edits.apply({ ...read.step, why });
+    if (read.operations.length > 0) edits.apply({ operations: read.operations, why });
     return undefined;
   };
   // One after the other: each is refused for itself while something refers to it.

@@ -1,7 +1,6 @@
 /** Loot: tables with their entries, and the exact odds that follow, while weights are being edited. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
-import type { Operation } from 'fast-json-patch';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
@@ -9,12 +8,12 @@ import { client, labelsOf, useAudit, useSchema, useDraft } from '../api.js';
 import { OpeningsChart } from '../charts/OpeningsChart.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
-import { cellsStep } from '../grid/cellsStep.js';
+import { cellsRead } from '../grid/cellsRead.js';
 import { GRIDS } from '../grid/columns.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
-import { idOf } from '../parts/step.js';
+import { addOperations, idOf } from '../parts/step.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, DataTable, Empty, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
@@ -49,13 +48,8 @@ export default function Loot() {
           what="table"
           taken={(id) => document.loot?.[id] !== undefined}
           onAdd={(id, name) => {
-            const group: Operation[] = document.loot ? [] : [{ op: 'add', path: '/loot', value: {} }];
             edits.apply({
-              operations: [
-                ...group,
-                { op: 'add', path: `/loot/${id}`, value: { name, entries: { nothing: { weight: 1 } } } },
-              ],
-              undo: [{ op: 'remove', path: `/loot/${id}` }],
+              operations: addOperations(document, 'loot', id, { name, entries: { nothing: { weight: 1 } } }),
               why: `loot table ${id}: added`,
             });
             setTable(id);
@@ -131,9 +125,9 @@ function Table({
   );
   const odds = useOdds(id, document, typing);
   const edit = (cells: CellEdit[]): string | undefined => {
-    const read = cellsStep(cells);
+    const read = cellsRead(cells);
     if (!read.ok) return read.problem;
-    if (read.step) edits.apply({ ...read.step, why: `loot table ${id}` });
+    if (read.operations.length > 0) edits.apply({ operations: read.operations, why: `loot table ${id}` });
     return undefined;
   };
   return (
@@ -148,7 +142,6 @@ function Table({
               onAdd={(entry) =>
                 edits.apply({
                   operations: [{ op: 'add', path: `${pointer}/entries/${entry}`, value: { weight: 1 } }],
-                  undo: [{ op: 'remove', path: `${pointer}/entries/${entry}` }],
                   why: `loot table ${id}: entry ${entry}`,
                 })
               }
@@ -169,7 +162,6 @@ function Table({
             onRemove={(gone) =>
               edits.apply({
                 operations: gone.map(({ pointer: path }) => ({ op: 'remove', path })),
-                undo: gone.map(({ pointer: path, value }) => ({ op: 'add', path, value })),
                 why: `loot table ${id}: ${gone.map((row) => row.id).join(', ')} removed`,
               })
             }

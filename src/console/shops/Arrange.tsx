@@ -1,14 +1,13 @@
 /** Shops being arranged: shelves and offers are made, named, copied, moved by mouse or keyboard, and removed. */
 import { useState } from 'react';
 import type { DragEvent, KeyboardEvent } from 'react';
-import type { Operation } from 'fast-json-patch';
 import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { offerName, useAudit, useDraft } from '../api.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
-import { fieldStep, idOf } from '../parts/step.js';
+import { addOperations, fieldOperation, idOf } from '../parts/step.js';
 import { SEVERITY_TONE } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
@@ -47,10 +46,8 @@ export function Arrange() {
   };
   const addShop = (name: string) => {
     const id = free(idOf(name), (one) => document.shops?.[one] !== undefined);
-    const group: Operation[] = document.shops ? [] : [{ op: 'add', path: '/shops', value: {} }];
     edits.apply({
-      operations: [...group, { op: 'add', path: `/shops/${id}`, value: { name, shelves: {} } }],
-      undo: [{ op: 'remove', path: `/shops/${id}` }],
+      operations: addOperations(document, 'shops', id, { name, shelves: {} }),
       why: `shop ${id}: added`,
     });
     setParams({ shop: id, open: `/shops/${id}` });
@@ -155,7 +152,6 @@ function ShopShelves({
     const shelf = free(idOf(name), (one) => shop.shelves[one] !== undefined);
     edits.apply({
       operations: [{ op: 'add', path: `${shelves}/${shelf}`, value: { name, offers: {} } }],
-      undo: [{ op: 'remove', path: `${shelves}/${shelf}` }],
       why: `shelf ${shelf}: added`,
     });
     onOpen(`${shelves}/${shelf}`);
@@ -314,7 +310,6 @@ function AddOffer({
     const path = `${shelf}/${id}`;
     edits.apply({
       operations: [{ op: 'add', path, value: { gives: item } }],
-      undo: [{ op: 'remove', path }],
       why: `offer ${id}: added`,
     });
     setItem('');
@@ -392,8 +387,8 @@ function Rename({ pointer, name }: { pointer: string; name: string }) {
   const { apply } = useEdits();
   const [text, setText] = useState(name);
   const keep = () => {
-    const step = text.trim() === '' ? undefined : fieldStep(pointer, 'name', name, text.trim());
-    if (step) apply({ ...step, why: `renamed ${name}` });
+    const change = text.trim() === '' ? undefined : fieldOperation(pointer, 'name', name, text.trim());
+    if (change) apply({ operations: [change], why: `renamed ${name}` });
   };
   return (
     <Field label="name">

@@ -172,10 +172,8 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
           <Button
             disabled={edits.saving}
             onClick={() => {
-              const before = spots.find(({ pointer }) => pointer === spot)!.value;
               edits.apply({
                 operations: [{ op: 'replace', path: spot, value }],
-                undo: [{ op: 'replace', path: spot, value: before }],
                 why: 'price taken from a simulation',
               });
               setSpot(NO_CHANGE);
