@@ -1,5 +1,5 @@
 /** Duplicating and moving shops, shelves, offers and the rest. */
-import { valueAt } from '../document/index.js';
+import { referencesFollow, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
@@ -121,5 +121,7 @@ export function move(document: EconomyDocument, { pointer, into, before }: MoveE
     const at = before === undefined ? rest.length : rest.findIndex(([key]) => key === before);
     return Object.fromEntries([...rest.slice(0, at), [id, value], ...rest.slice(at)]);
   });
-  return { ok: true, document, notes: [], made: pointerOf([...to, id]) };
+  const made = pointerOf([...to, id]);
+  if (!same) referencesFollow(document, pointer, made);
+  return { ok: true, document, notes: [], made };
 }

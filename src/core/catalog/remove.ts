@@ -32,13 +32,14 @@ export function remove(document: EconomyDocument, { pointer, mend = false }: Rem
   cutAt(document, pointerSegments(pointer));
   // What goes may itself be named elsewhere, so this is looked at until nothing new dangles.
   for (let dangling = danglingNow(); dangling.length > 0; dangling = danglingNow()) {
-    const byHand = dangling.filter(({ cut }) => cut === null);
-    if (!mend || byHand.length > 0) return refused(whole, mend ? byHand : dangling);
+    const asked = dangling.filter(({ aside }) => !aside);
+    const byHand = asked.filter(({ cut }) => cut === null);
+    if (mend ? byHand.length > 0 : asked.length > 0) return refused(whole, mend ? byHand : asked);
     const cuts = new Map(dangling.map((one) => [pointerOf(one.cut!), one]));
     // The last first, so that places in lists stay right.
-    for (const [at, { cut, path }] of [...cuts].sort(([a], [b]) => byPlace(b, a))) {
+    for (const [at, { cut, path, aside }] of [...cuts].sort(([a], [b]) => byPlace(b, a))) {
       if (valueAt(document, cut!) === undefined) continue;
-      notes.push(`removed with it: ${placeWords(document, path)}`);
+      if (!aside) notes.push(`removed with it: ${placeWords(whole, path)}`);
       cutAt(document, pointerSegments(at));
     }
   }

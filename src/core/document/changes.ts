@@ -245,10 +245,19 @@ function fieldWords(
   const words = segments.slice(from).map((segment, index) => {
     const step = steps[from + index + 1];
     const named = step?.names;
+    if (named === 'place') return placeKeyWords(segment, before, after);
     const path =
       named && [after, before].map((document) => thingPath(document, named, segment, step.path)).find(Boolean);
     return path ? nameOf(path) : segment;
   });
   const inBasket = segments.length === from + 2 && isBasketBlock(steps[from + 1]?.block);
   return inBasket ? `${words[0]} in ${words[1]}` : words.join(' ');
+}
+
+/** A key that names a place: what is done there, and the place in words. */
+function placeKeyWords(key: string, before: EconomyDocument, after: EconomyDocument): string {
+  const pointerAt = key.indexOf('/');
+  const { subject, field } = label(pointerSegments(key.slice(pointerAt)), before, after);
+  const what = key.slice(0, pointerAt).trim();
+  return `${what && `${what} of `}${subject}${field && `, ${field}`}`;
 }

@@ -23,6 +23,7 @@ export {
   THING_KINDS,
   danglingReferences,
   documentReferences,
+  referencesFollow,
   placeWords,
   renameMend,
   useOf,

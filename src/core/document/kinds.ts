@@ -28,6 +28,7 @@ export const KINDS: Readonly<Record<RefKind, Kind>> = {
   offer: { word: 'offer', homes: () => [['shops', '*', 'shelves', '*', 'offers']] },
   // Named within the same table, and below the event that has them.
   'loot-entry': { word: 'entry', homes: ([, table]) => [['loot', table!, 'entries']] },
+  place: { word: 'place', homes: () => [] },
   'event-field': { word: 'event field', homes: (at) => [['events', at.at(-2)!, 'fields']] },
 };
 

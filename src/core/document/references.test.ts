@@ -1,15 +1,17 @@
 import fc from 'fast-check';
 import { arbitraryOf } from '../../../tests/support/arbitrary.js';
-import { demoDocument } from '../../../tests/support/economy.js';
+import { demoDocument, documentOf } from '../../../tests/support/economy.js';
 import { documentEdit } from '../catalog/index.js';
 import { pointerOf } from '../issue/index.js';
 import { blockOf, fieldsOf, isOptional } from '../schema/index.js';
 import type { AnySchema, RefKind } from '../schema/index.js';
-import { danglingReferences, documentReferences } from './index.js';
+import { economyCompile } from '../economy/index.js';
+import { danglingReferences, documentReferences, usesOf } from './index.js';
 import type { EconomyDocument } from './index.js';
 import { economySchema } from './schema.js';
 
 const PLANTED = 'planted_thing';
+const PLACE = `/items/${PLANTED}/worth/shells`;
 
 interface Place {
   kind: RefKind;
@@ -38,10 +40,12 @@ function places(schema: AnySchema): Place[] {
     case 'list':
       return below('0', block.inner, (value) => [value]);
     case 'map': {
+      const planted =
+        block.keys.ref === 'place' ? [PLACE, `price ${PLACE}`].find((key) => block.keys.test(key))! : PLANTED;
       const keys = ['wax', 'EUR', 'pt', '/items/wax', 'day'].find((key) => block.keys.test(key))!;
       return [
         ...(block.keys.ref
-          ? [{ kind: block.keys.ref, path: [PLANTED], value: { [PLANTED]: sample(block.inner) } }]
+          ? [{ kind: block.keys.ref, path: [planted], value: { [planted]: sample(block.inner) } }]
           : []),
         ...below(keys, block.inner, (value) => ({ [keys]: value })),
       ];
@@ -62,10 +66,13 @@ function places(schema: AnySchema): Place[] {
   }
 }
 
-const ALL = places(economySchema).map((place) => [`${place.kind} in ${pointerOf(place.path)}`, place] as const);
+const NAMED = places(economySchema);
+const ALL = NAMED.filter(({ kind }) => kind !== 'place').map(
+  (place) => [`${place.kind} in ${pointerOf(place.path)}`, place] as const,
+);
 
 /** The thing itself, where things of its kind stand. */
-const HOMES: Record<RefKind, (path: string[]) => string[]> = {
+const HOMES: Partial<Record<RefKind, (path: string[]) => string[]>> = {
   asset: () => ['currencies'],
   currency: () => ['currencies'],
   item: () => ['items'],
@@ -96,13 +103,77 @@ test.each(ALL)('what is named there is found, dangles when it goes, and keeps it
   expect(here(documentReferences(document))).toHaveLength(1);
   expect(here(danglingReferences(document))).toHaveLength(1);
 
-  const home = HOMES[place.kind](place.path);
+  const home = HOMES[place.kind]!(place.path);
   let holder = document as unknown as Record<string, Record<string, unknown>>;
   for (const segment of home) holder = (holder[segment] ??= {}) as typeof holder;
   holder[PLANTED] = {};
   expect(here(danglingReferences(document))).toHaveLength(0);
   const refused = documentEdit(document, { kind: 'remove', pointer: pointerOf([...home, PLANTED]) });
   expect(refused.ok ? [] : refused.uses!.map(({ pointer }) => pointer)).toContain(at);
+});
+
+describe('places named by pointer', () => {
+  const written = () =>
+    documentOf(`
+currencies: {shells: {name: Shells}}
+items:
+  sail: {name: Sail, kind: durable, worth: {shells: 15}}
+  tail: {name: Tail, kind: durable, worth: {shells: 5}}
+shops:
+  pier: {name: Pier, shelves: {main: {name: Main, offers: {sail: {gives: sail, price: {shells: 9}}}}, rare: {name: Rare, offers: {}}}}
+personas: {weekender: {name: Weekender, sessions: {perDay: 1, minutes: 9, from: 9, to: 21}, plays: {}, shops: {policy: wishlist, wishes: []}}}
+scenarios:
+  cheap: {name: Cheap, start: "2027-03-01T00:00", days: 1, players: 1, mix: {weekender: 1}, set: {/items/tail/worth/shells: 4, /shops/pier/shelves/main/offers/sail/price/shells: 8}}
+audit: {silenced: {missing-text /items/tail: Later, missing-text /shops/pier/shelves/main/offers/sail: Later}}
+`);
+
+  test('every map that names places is known', () => {
+    expect(NAMED.filter(({ kind }) => kind === 'place').map(({ path }) => pointerOf(path))).toEqual([
+      `/scenarios/wax/set/${PLACE.replaceAll('/', '~1')}`,
+      `/audit/silenced/price ${PLACE.replaceAll('/', '~1')}`,
+    ]);
+  });
+
+  test('an override keeps its thing from going, or goes with it; what is silenced goes unasked', () => {
+    const refused = documentEdit(written(), { kind: 'remove', pointer: '/items/tail' });
+    expect(refused.ok ? [] : refused.uses).toMatchObject([
+      {
+        words: 'scenario Cheap, set Tail, worth in Shells',
+        pointer: '/scenarios/cheap/set/~1items~1tail~1worth~1shells',
+      },
+    ]);
+    expect(usesOf(written(), { kind: 'asset', id: 'tail' })).toMatchObject(refused.ok ? [] : refused.uses!);
+    const mended = documentEdit(written(), { kind: 'remove', pointer: '/items/tail', mend: true });
+    expect(mended).toMatchObject({ ok: true, notes: ['removed with it: scenario Cheap, set Tail, worth in Shells'] });
+    const after = mended.ok ? mended.document : written();
+    expect(Object.keys(after.scenarios!['cheap']!.set!)).toEqual(['/shops/pier/shelves/main/offers/sail/price/shells']);
+    expect(Object.keys(after.audit!.silenced!)).toEqual(['missing-text /shops/pier/shelves/main/offers/sail']);
+  });
+
+  test('what is moved keeps what is set and said of it, in its order', () => {
+    const pointer = '/shops/pier/shelves/main/offers/sail';
+    const moved = documentEdit(written(), { kind: 'move', pointer, into: '/shops/pier/shelves/rare/offers' });
+    const after = moved.ok ? moved.document : written();
+    expect(after.scenarios!['cheap']!.set).toEqual({
+      '/items/tail/worth/shells': 4,
+      '/shops/pier/shelves/rare/offers/sail/price/shells': 8,
+    });
+    expect(after.audit!.silenced).toEqual({
+      'missing-text /items/tail': 'Later',
+      'missing-text /shops/pier/shelves/rare/offers/sail': 'Later',
+    });
+    expect(danglingReferences(after)).toEqual([]);
+  });
+
+  test('an override that leads nowhere is found when it is written, with the one that was meant', () => {
+    const document = structuredClone(written());
+    document.scenarios!['cheap']!.set = { '/items/tial': {}, '/items/tail/worth/pearls/deep': 1 };
+    document.audit!.silenced = { 'missing-text /items/gone': 'Nothing to say.' };
+    expect(economyCompile(document).issues).toMatchObject([
+      { code: 'dangling-reference', pointer: '/scenarios/cheap/set/~1items~1tial', fix: 'Did you mean "/items/tail"?' },
+      { code: 'dangling-reference', pointer: '/scenarios/cheap/set/~1items~1tail~1worth~1pearls~1deep' },
+    ]);
+  });
 });
 
 test('the demo names nothing that is not there', () => {

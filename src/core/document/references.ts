@@ -4,12 +4,12 @@
  */
 import { formulaMentions } from '../formula/index.js';
 import type { LookupName } from '../formula/index.js';
-import { nearestName, pointerOf } from '../issue/index.js';
+import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
 import type { Mend } from '../issue/index.js';
 import { REF_KINDS, blockOf, fieldsOf, isFormula, isOptional, isRecord, marksOf } from '../schema/index.js';
 import type { AnySchema, RefKind } from '../schema/index.js';
 import { pointerWords } from './changes.js';
-import { KINDS, idsIn } from './kinds.js';
+import { KINDS, idsIn, thingPath } from './kinds.js';
 import { valueAt } from './pointers.js';
 import { economySchema } from './schema.js';
 import type { EconomyDocument } from './schema.js';
@@ -23,6 +23,8 @@ export interface Reference {
   path: Path;
   /** The path of what would have to go if the thing went; null where a person must decide, as in a formula. */
   cut: Path | null;
+  /** Only said of the thing, as the silencing of a finding is: it goes with it unasked. */
+  aside: boolean;
 }
 
 const LOOKUP_KINDS: Readonly<Record<LookupName, RefKind>> = { owned: 'item', balance: 'currency', bought: 'offer' };
@@ -34,8 +36,9 @@ export function documentReferences(document: EconomyDocument): Reference[] {
 
   const formulaVisit = (text: string, path: Path): void => {
     const { lookups, words } = formulaMentions(text);
-    for (const { lookup, id } of lookups) found.push({ kind: LOOKUP_KINDS[lookup], id, path, cut: null });
-    for (const id of attributes) if (words.has(id)) found.push({ kind: 'attribute', id, path, cut: null });
+    for (const { lookup, id } of lookups) found.push({ kind: LOOKUP_KINDS[lookup], id, path, cut: null, aside: false });
+    for (const id of attributes)
+      if (words.has(id)) found.push({ kind: 'attribute', id, path, cut: null, aside: false });
   };
 
   /** `takes`: the path of what goes with anything in it; `needed`: whether the group that holds the value needs it. */
@@ -47,7 +50,7 @@ export function documentReferences(document: EconomyDocument): Reference[] {
     if (block.kind === 'value') {
       if (block.formula && typeof value === 'string') formulaVisit(value, path);
       if (block.ref && typeof value === 'string')
-        found.push({ kind: block.ref, id: value, path, cut: cut ?? (needed ? path.slice(0, -1) : path) });
+        found.push({ kind: block.ref, id: value, path, cut: cut ?? (needed ? path.slice(0, -1) : path), aside: false });
     } else if (block.kind === 'either') {
       const shape = shapeOfValue(schema, value);
       if (shape) visit(shape, value, path, cut, needed);
@@ -62,7 +65,9 @@ export function documentReferences(document: EconomyDocument): Reference[] {
       for (const [key, one] of Object.entries(value)) {
         const at = [...path, key];
         if (block.kind === 'map') {
-          if (block.keys.ref) found.push({ kind: block.keys.ref, id: key, path: at, cut: cut ?? at });
+          const { ref, aside = false } = block.keys;
+          if (ref)
+            found.push({ kind: ref, id: ref === 'place' ? pointerIn(key) : key, path: at, cut: cut ?? at, aside });
           visit(block.inner, one, at, cut, false);
         } else if (Object.hasOwn(inner!, key)) visit(inner![key]!, one, at, cut, !isOptional(inner![key]!));
       }
@@ -71,6 +76,28 @@ export function documentReferences(document: EconomyDocument): Reference[] {
   visit(economySchema, document, [], undefined, true);
   return found;
 }
+
+/** The pointer in a key that names a place; what stands before it says what is done there. */
+const pointerIn = (key: string): string => key.slice(key.indexOf('/'));
+
+/**
+ * What names a place at `from`, or within it, names it at `to` from now on: the thing was moved there. Changes
+ * `document`.
+ */
+export function referencesFollow(document: EconomyDocument, from: string, to: string): void {
+  for (const { kind, id, path } of documentReferences(document)) {
+    if (kind !== 'place' || !isWithin(id, from)) continue;
+    const holder = valueAt(document, path.slice(0, -2)) as Record<string, object>;
+    const key = path.at(-1)!;
+    const moved = `${key.slice(0, key.indexOf('/'))}${to}${id.slice(from.length)}`;
+    const name = path.at(-2)!;
+    holder[name] = Object.fromEntries(
+      Object.entries(holder[name]!).map(([one, value]) => [one === key ? moved : one, value]),
+    );
+  }
+}
+
+const isWithin = (pointer: string, place: string): boolean => pointer === place || pointer.startsWith(`${place}/`);
 
 /** Whether anything below a schema names something: what does not need not be walked. Worked out once for each schema. */
 const naming = new WeakMap<AnySchema, boolean>();
@@ -113,6 +140,10 @@ export function danglingReferences(document: EconomyDocument): Dangling[] {
   };
   return documentReferences(document).flatMap((reference) => {
     const { word, homes } = KINDS[reference.kind];
+    if (reference.kind === 'place') {
+      const [gone, nearest] = placeGone(document, pointerSegments(reference.id));
+      return gone ? [{ ...reference, word, nearest }] : [];
+    }
     const places = homes(reference.path).map(idsOf);
     if (places.some((ids) => ids.has(reference.id))) return [];
     const nearest = nearestName(
@@ -121,6 +152,14 @@ export function danglingReferences(document: EconomyDocument): Dangling[] {
     );
     return [{ ...reference, word, nearest }];
   });
+}
+
+/** Whether a path leads nowhere, and the pointer that was meant where its last step is only mistyped. */
+function placeGone(document: EconomyDocument, path: Path): [gone: boolean, nearest: string | undefined] {
+  if (valueAt(document, path) !== undefined) return [false, undefined];
+  const around = valueAt(document, path.slice(0, -1));
+  const nearest = isRecord(around) ? nearestName(path.at(-1)!, Object.keys(around)) : undefined;
+  return [true, nearest === undefined ? undefined : pointerOf([...path.slice(0, -1), nearest])];
 }
 
 /** What would mend a mistyped reference: the name that was meant, in its place. Undefined where that is not safe. */
@@ -142,8 +181,8 @@ export function renameMend(document: EconomyDocument, { id, path, cut, nearest }
 }
 
 /** The kinds of things that can be asked about by their id alone: currencies and items share theirs. */
-type ScopedKind = 'currency' | 'item' | 'loot-entry' | 'event-field';
-const SCOPED: readonly RefKind[] = ['currency', 'item', 'loot-entry', 'event-field'] satisfies ScopedKind[];
+type ScopedKind = 'currency' | 'item' | 'loot-entry' | 'event-field' | 'place';
+const SCOPED: readonly RefKind[] = ['currency', 'item', 'loot-entry', 'event-field', 'place'] satisfies ScopedKind[];
 export type ThingKind = Exclude<RefKind, ScopedKind>;
 export const THING_KINDS = REF_KINDS.filter((kind) => !SCOPED.includes(kind)) as [ThingKind, ...ThingKind[]];
 
@@ -174,11 +213,18 @@ export const useOf = (document: EconomyDocument, { kind, id, path, cut }: Refere
 
 const isAsset = (kind: RefKind): boolean => kind === 'asset' || kind === 'currency' || kind === 'item';
 
-/** Where one thing is used. */
-export const usesOf = (document: EconomyDocument, thing: Thing): Use[] =>
-  documentReferences(document)
-    .filter(({ kind, id }) => id === thing.id && (kind === thing.kind || (thing.kind === 'asset' && isAsset(kind))))
+/** Where one thing is used, what is set at places within it included. */
+export function usesOf(document: EconomyDocument, thing: Thing): Use[] {
+  const home = thingPath(document, thing.kind, thing.id, []);
+  const at = home && pointerOf(home);
+  const names = ({ kind, id, aside }: Reference): boolean =>
+    kind === 'place'
+      ? !aside && at !== undefined && isWithin(id, at)
+      : id === thing.id && (kind === thing.kind || (thing.kind === 'asset' && isAsset(kind)));
+  return documentReferences(document)
+    .filter(names)
     .map((reference) => useOf(document, reference));
+}
 
 /** Where a path leads, in words. */
 export function placeWords(document: EconomyDocument, path: Path): string {

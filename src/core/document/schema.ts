@@ -300,6 +300,7 @@ const scenarioSchema = fields({
     test: (key) => key.startsWith('/'),
     rule: 'an override is a JSON pointer into the economy, such as /shops/pier_stall/shelves/frames/offers/storm_frame/price/shells',
     pattern: '^/',
+    ref: 'place',
   }),
 });
 
@@ -336,6 +337,8 @@ export const economySchema = fields({
       test: (key) => /^[a-z][a-z-]* \//.test(key),
       rule: 'what is silenced is written as code and pointer, such as "missing-text /items/brass_key"',
       pattern: '^[a-z][a-z-]* /',
+      ref: 'place',
+      aside: true,
     }),
   }),
 }).required();

@@ -26,7 +26,9 @@ export interface Compilation {
 /** Compiles everything at once. `economy` is complete where no issue stands against a part; publishing needs no issues at all. */
 export function economyCompile(document: EconomyDocument): Compilation {
   const reader = new DocumentReader(document);
-  reader.issues.push(...danglingReferences(document).map((dangling) => danglingIssue(document, dangling)));
+  // What is only said of a thing that is gone does no harm: the audit tells of silence without effect.
+  for (const dangling of danglingReferences(document))
+    if (!dangling.aside) reader.issues.push(danglingIssue(document, dangling));
   assetsCompile(reader);
   const loot = lootCompile(reader);
   const stores = new Map(
@@ -70,6 +72,14 @@ export function economyCompile(document: EconomyDocument): Compilation {
 function danglingIssue(document: EconomyDocument, dangling: Dangling): Issue {
   const { kind, word, id, nearest, path } = dangling;
   const mend = renameMend(document, dangling);
+  if (kind === 'place')
+    return {
+      code: 'dangling-reference',
+      pointer: pointerOf(path),
+      message: `the override ${id} leads to nothing`,
+      fix: nearest === undefined ? 'Write a pointer to a value that the economy has.' : `Did you mean "${nearest}"?`,
+      ...(mend ? { mend } : {}),
+    };
   const create = `Create ${kind === 'asset' ? 'it' : `the ${word}`}, or name one that exists.`;
   return {
     code: 'dangling-reference',

@@ -16,7 +16,10 @@ export interface Shape<out T> {
 /** The values of a schema, once they are there. */
 export type ValueOf<S extends Shape<unknown>> = Exclude<S['__outputType'], undefined>;
 
-/** What something in a document can name. `asset` is a currency or an item; the last two are looked for where they stand. */
+/**
+ * What something in a document can name. `asset` is a currency or an item; entries and event fields are looked for where
+ * they stand; a `place` is any place of the document, by its JSON pointer.
+ */
 export const REF_KINDS = [
   'asset',
   'group',
@@ -32,6 +35,7 @@ export const REF_KINDS = [
   'item',
   'loot-entry',
   'event-field',
+  'place',
 ] as const;
 export type RefKind = (typeof REF_KINDS)[number];
 
@@ -41,7 +45,10 @@ export interface KeyRule {
   /** The rule as a sentence: "an id is ...". */
   rule: string;
   pattern: string;
+  /** What a key names. A place is named from the key's first `/` on. */
   ref?: RefKind;
+  /** What is only said of the thing: it goes with it unasked, and may be about nothing. */
+  aside?: true;
 }
 
 /** One of several shapes: the first whose `fits` is true is the one that a value is held against. */
