@@ -167,10 +167,14 @@ audit: {silenced: {missing-text /items/tail: Later, missing-text /shops/pier/she
 
   test('an override that leads nowhere is found when it is written, with the one that was meant', () => {
     const document = structuredClone(written());
-    document.scenarios!['cheap']!.set = { '/items/tial': {}, '/items/tail/worth/pearls/deep': 1 };
+    document.scenarios!['cheap']!.set = { '/items/tial/worth/shells': 3, '/items/tail/worth/pearls/deep': 1 };
     document.audit!.silenced = { 'missing-text /items/gone': 'Nothing to say.' };
     expect(economyCompile(document).issues).toMatchObject([
-      { code: 'dangling-reference', pointer: '/scenarios/cheap/set/~1items~1tial', fix: 'Did you mean "/items/tail"?' },
+      {
+        code: 'dangling-reference',
+        pointer: '/scenarios/cheap/set/~1items~1tial~1worth~1shells',
+        fix: 'Did you mean "/items/tail/worth/shells"?',
+      },
       { code: 'dangling-reference', pointer: '/scenarios/cheap/set/~1items~1tail~1worth~1pearls~1deep' },
     ]);
   });

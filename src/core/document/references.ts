@@ -154,12 +154,14 @@ export function danglingReferences(document: EconomyDocument): Dangling[] {
   });
 }
 
-/** Whether a path leads nowhere, and the pointer that was meant where its last step is only mistyped. */
+/** Whether a path leads nowhere, and the pointer that was meant where one of its steps is only mistyped. */
 function placeGone(document: EconomyDocument, path: Path): [gone: boolean, nearest: string | undefined] {
   if (valueAt(document, path) !== undefined) return [false, undefined];
-  const around = valueAt(document, path.slice(0, -1));
-  const nearest = isRecord(around) ? nearestName(path.at(-1)!, Object.keys(around)) : undefined;
-  return [true, nearest === undefined ? undefined : pointerOf([...path.slice(0, -1), nearest])];
+  const lost = path.findIndex((_, index) => valueAt(document, path.slice(0, index + 1)) === undefined);
+  const around = valueAt(document, path.slice(0, lost));
+  const nearest = isRecord(around) ? nearestName(path[lost]!, Object.keys(around)) : undefined;
+  const meant = nearest === undefined ? [] : [...path.slice(0, lost), nearest, ...path.slice(lost + 1)];
+  return [true, meant.length > 0 && valueAt(document, meant) !== undefined ? pointerOf(meant) : undefined];
 }
 
 /** What would mend a mistyped reference: the name that was meant, in its place. Undefined where that is not safe. */
