@@ -3,6 +3,7 @@ import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
+import { ITEM_ACTS } from '../../core/document/index.js';
 import { basketText } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { ActVerdict } from '../../core/trade/index.js';
@@ -39,12 +40,10 @@ async function finish(client: Client, promise: Promise<Answer>, command: Command
   if (!answer.verdict.allowed) throw new CommandRefused('refused');
 }
 
-const DONE: Readonly<Record<ActVerdict['act'], string>> = {
-  sell: 'Sold',
-  use: 'Used',
-  open: 'Opened',
-  collect: 'Collected from',
-};
+function doneWords(act: ActVerdict['act']): string {
+  const { done } = { sell: { done: 'sold' }, ...ITEM_ACTS }[act];
+  return `${done[0]!.toUpperCase()}${done.slice(1)}`;
+}
 
 function printAct(answer: Answer, labels: AssetLabels): void {
   const { verdict } = answer;
@@ -56,7 +55,9 @@ function printAct(answer: Answer, labels: AssetLabels): void {
   }
   // Of a preview nothing is known but what would come for certain.
   const done = 'act' in answer && answer.act > 0 ? answer : undefined;
-  print(done ? `${colors.green(DONE[verdict.act])} ${what}` : `${colors.green('Allowed')}: ${verdict.act} ${what}`);
+  print(
+    done ? `${colors.green(doneWords(verdict.act))} ${what}` : `${colors.green('Allowed')}: ${verdict.act} ${what}`,
+  );
   if (Object.keys(verdict.takes).length > 0) print(`  takes: ${basketText(labels, verdict.takes)}`);
   const gives = done?.given ?? verdict.gives;
   if (Object.keys(gives).length > 0) print(`  gives: ${basketText(labels, gives)}`);

@@ -1,7 +1,7 @@
 /** Everything in an economy that turns some assets into others, as one list: what money loops are made of. */
 import type { Basket } from '../amount/index.js';
 import { basketText, economyLabels } from '../texts/index.js';
-import { quantitiesEvaluate } from '../economy/index.js';
+import { itemTurns, quantitiesEvaluate } from '../economy/index.js';
 import type { Economy, Item, Offer, PriceChoice, Shop } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
 import { boxOdds } from '../loot/index.js';
@@ -41,10 +41,7 @@ export function economyConversions(economy: Economy, nowMs: number): Conversion[
       (offer.prices ?? []).flatMap((price) => purchaseConversions(economy, offer, price, scope, shops, nowMs)),
     ),
     ...shops.flatMap((shop) => [...economy.items.values()].flatMap((item) => buybackConversions(economy, shop, item))),
-    ...[...economy.items.values()].flatMap((item) => [
-      ...boxConversions(economy, item, scope),
-      ...useConversions(economy, item, scope),
-    ]),
+    ...[...economy.items.values()].flatMap((item) => turnConversions(economy, item, scope)),
   ];
 }
 
@@ -115,39 +112,30 @@ function buybackConversions(economy: Economy, shop: Shop, item: Item): Conversio
   ];
 }
 
-function boxConversions(economy: Economy, item: Item, scope: Scope): Conversion[] {
-  if (item.kind !== 'box') return [];
-  const odds = boxOdds(economy, item, scope);
-  const gives = odds.assets.map(({ asset, longRunExpected }): [string, number] => [asset, longRunExpected]);
-  const key = item.opensWith && !item.opensWith.keeps ? ([[item.opensWith.item, 1]] as [string, number][]) : [];
-  return [
-    {
-      words: `open ${item.name}`,
-      pointer: `/items/${item.id}`,
-      takes: [[item.id, 1], ...key],
-      gives: gives.filter(([, units]) => units > 0),
-      limits: [],
-      chance: item.loot !== undefined,
-      buys: false,
-    },
-  ];
-}
-
-function useConversions(economy: Economy, item: Item, scope: Scope): Conversion[] {
-  if (item.kind !== 'consumable' || !item.onUse) return [];
-  const gift = quantitiesEvaluate(item.onUse.gives, scope);
-  if (!gift.ok || listed(gift.basket).length === 0) return [];
-  return [
-    {
-      words: `use ${item.name}`,
-      pointer: `/items/${item.id}/onUse`,
-      takes: [[item.id, 1]],
-      gives: listed(basketArrivals(economy, gift.basket)).map(([asset, units]) => [asset, units * item.uses]),
-      limits: [],
-      chance: false,
-      buys: false,
-    },
-  ];
+/** What using or opening a piece turns it into, where it goes by that: what stays gives no circle of its own. */
+function turnConversions(economy: Economy, item: Item, scope: Scope): Conversion[] {
+  return itemTurns(item).flatMap(({ act, field, gives, loot, needs, times }) => {
+    const gift = quantitiesEvaluate(gives, scope);
+    if (act === 'unpack' || times === Infinity || !gift.ok) return [];
+    const each: [string, number][] =
+      loot === undefined
+        ? listed(basketArrivals(economy, gift.basket))
+        : boxOdds(economy, { id: item.id, name: item.name, gives: gift.basket, loot }, scope).assets.map(
+            ({ asset, longRunExpected }) => [asset, longRunExpected],
+          );
+    if (each.length === 0) return [];
+    return [
+      {
+        words: `${act} ${item.name}`,
+        pointer: `/items/${item.id}${loot === undefined ? `/${field}` : ''}`,
+        takes: [[item.id, 1], ...(needs && !needs.keeps ? [[needs.item, 1] as [string, number]] : [])],
+        gives: each.flatMap(([asset, units]): [string, number][] => (units > 0 ? [[asset, units * times]] : [])),
+        limits: [],
+        chance: loot !== undefined,
+        buys: false,
+      },
+    ];
+  });
 }
 
 function offerLimits({ name, limits, stock, when }: Offer): string[] {

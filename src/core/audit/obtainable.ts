@@ -1,6 +1,6 @@
 /** Which assets a player can come to have at all. */
 import { basketArrivals } from '../player/index.js';
-import { choiceBasket, fixedUnits, itemOnUse, itemYields } from '../economy/index.js';
+import { choiceBasket, fixedUnits, itemTurns } from '../economy/index.js';
 import type { Economy, Item, QuantityBasket } from '../economy/index.js';
 import { buybackTakes, buybackUnit } from '../trade/index.js';
 import { offerIsHidden } from './finding.js';
@@ -41,19 +41,18 @@ export function obtainableAssets(economy: Economy): Set<string> {
   return reached;
 }
 
-/** What an item that a player has turns into by opening, using, collecting or selling it. */
+/** What an item that a player has turns into, and what it is sold back for. */
 function itemGives(economy: Economy, item: Item, reached: ReadonlySet<string>): string[] {
-  const opened = item.kind === 'box' && (!item.opensWith || reached.has(item.opensWith.item)) ? item : undefined;
+  const turned = itemTurns(item)
+    .filter(({ needs }) => !needs || reached.has(needs.item))
+    .flatMap(({ gives, loot }) => [
+      ...gives.map(({ asset }) => asset),
+      ...(loot === undefined ? [] : tableAssets(economy, loot)),
+    ]);
   const sold = [...economy.shops.values()]
     .filter(({ hidden, buyback }) => !hidden && buyback && item.sellable && buybackTakes(buyback, item))
     .flatMap(({ buyback }) => Object.keys(buybackUnit(buyback!, item, item.worth)));
-  return [
-    ...Object.keys(opened?.gives ?? {}),
-    ...(opened?.loot === undefined ? [] : tableAssets(economy, opened.loot)),
-    ...(itemOnUse(item)?.gives ?? []).map(({ asset }) => asset),
-    ...Object.keys(itemYields(item)?.gives ?? {}),
-    ...sold,
-  ];
+  return [...turned, ...sold];
 }
 
 /** Every asset that a table can give, whatever the conditions. */

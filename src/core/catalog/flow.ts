@@ -1,10 +1,10 @@
 /** Where an asset comes from, where it goes, and what it buys: the view that a designer of a currency needs. */
 import { amountText, basketText, economyLabels } from '../texts/index.js';
-import { pointerWords } from '../document/index.js';
+import { ITEM_ACTS, pointerWords } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import type { Basket } from '../amount/index.js';
 import type { AssetLabels } from '../texts/index.js';
-import { choiceBasket, fixedUnits, itemOnUse, itemYields } from '../economy/index.js';
+import { choiceBasket, fixedUnits, itemTurns } from '../economy/index.js';
 import type { Economy, Offer, Quantity, QuantityBasket } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 
@@ -114,27 +114,15 @@ function currencyLines({ document, economy, asset, labels, flow, line }: Asked):
 }
 
 function itemLines({ document, economy, asset, labels, flow, line }: Asked): void {
-  for (const item of economy.items.values()) {
-    if ('gives' in item && item.gives[asset])
-      flow.sources.push(
-        line(
-          ['items', item.id, 'gives'],
-          `${labelled(labels, asset, item.gives[asset])} when ${item.kind === 'box' ? 'opened' : 'unpacked'}`,
-        ),
-      );
-    for (const given of of(itemOnUse(item)?.gives ?? [], asset))
-      flow.sources.push(line(['items', item.id, 'onUse'], `${quantityText(labels, given)} when used`));
-    const yields = itemYields(item);
-    if (yields?.gives[asset])
-      flow.sources.push(
-        line(
-          ['items', item.id, 'yields'],
-          `${labelled(labels, asset, yields.gives[asset])} every ${document.items![item.id]!.yields!.every}`,
-        ),
-      );
-    if (item.kind === 'box' && item.opensWith?.item === asset && !item.opensWith.keeps)
-      flow.sinks.push(line(['items', item.id, 'opensWith'], 'used up when it is opened'));
-  }
+  for (const item of economy.items.values())
+    for (const { act, field, gives, needs } of itemTurns(item)) {
+      const done = act === 'unpack' ? 'unpacked' : ITEM_ACTS[act].done;
+      const when = act === 'collect' ? `every ${document.items![item.id]!.yields!.every}` : `when ${done}`;
+      for (const given of of(gives, asset))
+        flow.sources.push(line(['items', item.id, field], `${quantityText(labels, given)} ${when}`));
+      if (needs?.item === asset && !needs.keeps)
+        flow.sinks.push(line(['items', item.id, needs.field], `used up when it is ${done}`));
+    }
 }
 
 function offerLines(offer: Offer, asset: string, labels: AssetLabels, flow: AssetFlow, line: Line): void {

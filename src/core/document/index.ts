@@ -33,5 +33,5 @@ export type { Dangling, Reference, ThingKind, Use } from './references.js';
 export { documentValidate } from './validate.js';
 export { walkAlong } from './walk.js';
 export { valueAt } from './pointers.js';
-export { ITEM_ACTS, ITEM_KINDS, ITEM_KIND_NAMES, KIND_FIELDS, kindDoes, kindHas } from './itemKinds.js';
+export { ITEM_ACTS, ITEM_ACT_NAMES, ITEM_KINDS, ITEM_KIND_NAMES, KIND_FIELDS, kindDoes, kindHas } from './itemKinds.js';
 export type { ItemAct, ItemKindName, KindField } from './itemKinds.js';

@@ -1,8 +1,13 @@
 /** What belongs to each kind of item: one table for the compiler, the acts and the console. */
 
-/** What a player can do with what they hold, beside selling it. */
-export const ITEM_ACTS = ['use', 'open', 'collect'] as const;
-export type ItemAct = (typeof ITEM_ACTS)[number];
+/** What a player can do with what they hold, beside selling it; `done` goes before the thing's name. */
+export const ITEM_ACTS = {
+  use: { done: 'used' },
+  open: { done: 'opened' },
+  collect: { done: 'collected from' },
+} as const satisfies Record<string, { done: string }>;
+export type ItemAct = keyof typeof ITEM_ACTS;
+export const ITEM_ACT_NAMES = Object.keys(ITEM_ACTS) as [ItemAct, ...ItemAct[]];
 
 interface ItemKind {
   /** Fields that only some kinds have. */

@@ -165,8 +165,6 @@ function prices(
       kind: 'fixed' as const,
       asset,
       units: reader.times(units, count, [...at, 'count']),
-      decimals: reader.currencies.get(asset)?.decimals ?? 0,
-      rounding: 'down' as const,
     }));
     return [{ kind: 'assets', pay: payKey(basket), basket }];
   }

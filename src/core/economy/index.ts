@@ -27,6 +27,8 @@ export type {
   Shop,
   UseEffect,
 } from './types.js';
+export { itemTurns } from './turns.js';
+export type { Turn } from './turns.js';
 export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from './types.js';
 export type { Box, Bundle, Consumable } from './types.js';
 export type { Activity, DrawRule, Persona, Scenario } from './types.js';

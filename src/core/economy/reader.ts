@@ -87,11 +87,9 @@ export class DocumentReader {
       const at = [...segments, asset];
       const decimals = this.decimalsOf(asset);
       if (!this.currencies.has(asset) && !this.items.has(asset)) continue;
-      const rounding = this.currencies.get(asset)?.rounding ?? 'down';
-      if (typeof value === 'number') {
-        const units = this.units(value, decimals, at);
-        result.push({ kind: 'fixed', asset, units, decimals, rounding });
-      } else {
+      if (typeof value === 'number') result.push({ kind: 'fixed', asset, units: this.units(value, decimals, at) });
+      else {
+        const rounding = this.currencies.get(asset)?.rounding ?? 'down';
         const formula = this.formula(value, 'number', at, extra);
         if (formula) result.push({ kind: 'formula', asset, formula, decimals, rounding });
       }

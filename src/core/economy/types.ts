@@ -5,9 +5,9 @@ import type { Formula, Value, ValueType } from '../formula/index.js';
 import type { Accrual, Beat, Limit, Opening } from '../schedule/index.js';
 
 /** An amount of an asset: fixed, or a formula, whose result `decimals` and `rounding` turn into units. */
-export type Quantity = { asset: string; decimals: number; rounding: Rounding } & (
-  { kind: 'fixed'; units: Units } | { kind: 'formula'; formula: Formula }
-);
+export type Quantity =
+  | { kind: 'fixed'; asset: string; units: Units }
+  | { kind: 'formula'; asset: string; formula: Formula; decimals: number; rounding: Rounding };
 export type QuantityBasket = Quantity[];
 
 /** The formula of a quantity; undefined where it is fixed. */

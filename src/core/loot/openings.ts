@@ -57,7 +57,7 @@ export function lootOdds(economy: Economy, table: LootTable, scope: Scope, alway
 }
 
 /** The odds of a box: its table's with what it always gives; a box without a table has certain contents only. */
-export function boxOdds(economy: Economy, box: Box, scope: Scope): LootOdds {
+export function boxOdds(economy: Economy, box: Pick<Box, 'id' | 'name' | 'gives' | 'loot'>, scope: Scope): LootOdds {
   const table = box.loot === undefined ? undefined : economy.loot.get(box.loot);
   const empty: LootTable = {
     id: box.id,

@@ -1,6 +1,6 @@
 /** What a player does with what they hold: selling back, using, opening and collecting all answer in one shape. */
 import type { Basket } from '../amount/index.js';
-import { ITEM_ACTS, kindDoes } from '../document/index.js';
+import { ITEM_ACT_NAMES, kindDoes } from '../document/index.js';
 import type { ItemAct } from '../document/index.js';
 import type { Economy, Item } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
@@ -8,12 +8,20 @@ import { nearestName } from '../issue/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerHolds, playerSettle, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
+import { anyText, yesNo } from '../schema/index.js';
+import { count, nearest, units } from './reasonBlocks.js';
+import type { ReasonTable } from './reasonBlocks.js';
 import type { Shared } from './shared.js';
 import { MAX_TIMES } from './verdict.js';
-import type { Reason } from './verdict.js';
+import type { Reason } from './reasons.js';
+
+export const ACT_REASONS = {
+  'unknown-item': { item: anyText(), nearest: nearest() },
+  'not-held': { item: anyText(), held: units(), wanted: count(), begun: yesNo() },
+} as const satisfies ReasonTable;
 
 /** Everything that a player can do with what they hold. */
-export const ACT_KINDS = ['sell', ...ITEM_ACTS] as const;
+export const ACT_KINDS = ['sell', ...ITEM_ACT_NAMES] as const;
 export type ActKind = (typeof ACT_KINDS)[number];
 
 export interface ActRequest {
@@ -69,16 +77,12 @@ export interface ActCase {
 
 type Answer = Pick<ActVerdict, 'reasons' | 'takes' | 'gives'>;
 
-/** What to say where the kind of a thing does not have the act. */
-export const NOT_DONE_WITH: { readonly [A in ItemAct]: (item: Item) => Reason } = {
-  use: ({ id, kind }) => ({ code: 'not-usable', item: id, kind }),
-  open: ({ id }) => ({ code: 'not-a-box', item: id }),
-  collect: ({ id }) => ({ code: 'nothing-to-collect', item: id, nextMs: null }),
-};
+/** An act of the items' kinds: what to say where the kind of a thing does not have it. Anything may be sold. */
+export type ActOf = { act: 'sell' } | { act: ItemAct; notDoneWith(item: Item): Reason };
 
 /** Settles the player, finds the item, checks its kind and the number, and lets `decide` say the rest. */
 export function actCheck(
-  act: ActKind,
+  of: ActOf,
   economy: Economy,
   player: Player,
   request: ActRequest,
@@ -103,12 +107,12 @@ export function actCheck(
       const nearest = nearestName(request.item, economy.items.keys()) ?? null;
       return { reasons: [{ code: 'unknown-item', item: request.item, nearest }], ...nothing };
     }
-    if (act !== 'sell' && !kindDoes(item.kind, act)) return { reasons: [NOT_DONE_WITH[act](item)], ...nothing };
+    if (of.act !== 'sell' && !kindDoes(item.kind, of.act)) return { reasons: [of.notDoneWith(item)], ...nothing };
     return decide({ economy, player: settled, request, item, times: counted ? times : 1, nowMs });
   }
 
   return {
-    act,
+    act: of.act,
     allowed: reasons.length === 0,
     reasons,
     item: request.item,

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { DAY, HOUR, NOW, demoEconomy, economyOf, holdingsOf, playerWith } from '../../../tests/support/economy.js';
-import { ITEM_ACTS } from '../document/index.js';
+import { ITEM_ACT_NAMES } from '../document/index.js';
 import type { ItemAct, ItemKindName } from '../document/index.js';
 import { ledgerVerify } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
@@ -277,7 +277,7 @@ const BY_KIND: Record<ItemKindName, [item: string, acts: ItemAct[]]> = {
 test.each(Object.entries(BY_KIND))('what a player can do with a %s follows from its kind', (_kind, [item, acts]) => {
   const start = playerSettle(economy, playerWith(economy, {}), NOW).player;
   const { player } = playerReceive(economy, start, { [item]: 1 }, 'world:test', 'test', NOW);
-  const allowed = ITEM_ACTS.filter(
+  const allowed = ITEM_ACT_NAMES.filter(
     (act) => ACTS[act].check(economy, player, UNTOUCHED, { item }, NOW + 2 * HOUR).allowed,
   );
   expect(allowed).toEqual(acts);

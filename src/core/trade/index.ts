@@ -8,14 +8,8 @@ export { buybackTakes, buybackUnit, sellCheck } from './sell.js';
 export { UNTOUCHED, sharedWith } from './shared.js';
 export type { Shared } from './shared.js';
 export { tillLevel } from './till.js';
-export { MAX_TIMES, REASONS, REASON_CODES, formulaInput } from './verdict.js';
-export type {
-  LimitLeft,
-  PriceBreakdown,
-  PurchaseRequest,
-  Reason,
-  ReasonCode,
-  SalePrice,
-  StockLeft,
-  Verdict,
-} from './verdict.js';
+export { formulaInput } from './reasonBlocks.js';
+export { REASONS, REASON_CODES } from './reasons.js';
+export type { Reason, ReasonCode } from './reasons.js';
+export { MAX_TIMES } from './verdict.js';
+export type { LimitLeft, PriceBreakdown, PurchaseRequest, SalePrice, StockLeft, Verdict } from './verdict.js';

@@ -8,14 +8,25 @@ import { shopAccount } from '../ledger/index.js';
 import { assetMost, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { levelReachesMs } from '../schedule/index.js';
+import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, notHeld } from './act.js';
 import type { ActCase, ActRequest, ActVerdict, Acted } from './act.js';
-import { shopReasons } from './check.js';
+import { comesMs, nearest, units } from './reasonBlocks.js';
+import type { ReasonTable } from './reasonBlocks.js';
+import { shopReasons } from './rules.js';
 import { sharedWith } from './shared.js';
 import type { Shared } from './shared.js';
 import { stockChange } from './stock.js';
 import { paymentAccount, tillChange, tillLevel } from './till.js';
-import type { Reason } from './verdict.js';
+import type { Reason } from './reasons.js';
+
+export const SELL_REASONS = {
+  'unknown-shop': { shop: anyText(), nearest: nearest() },
+  'not-taken': { shop: anyText(), item: anyText() },
+  'not-sellable': { item: anyText() },
+  'pays-nothing': { item: anyText() },
+  'till-short': { asset: anyText(), held: units(), needed: units(), refilledMs: comesMs() },
+} as const satisfies ReasonTable;
 
 /** Whether a buyback's groups, tags or items name the item. */
 export const buybackTakes = ({ groups, tags, items }: Buyback, item: Item): boolean =>
@@ -61,7 +72,7 @@ export function sellCheck(
   request: ActRequest,
   nowMs: number,
 ): ActVerdict {
-  return actCheck('sell', economy, player, request, nowMs, (facts) => {
+  return actCheck({ act: 'sell' }, economy, player, request, nowMs, (facts) => {
     const shop = economy.shops.get(request.shop ?? '');
     if (!shop) {
       const nearest = nearestName(request.shop ?? '', economy.shops.keys()) ?? null;

@@ -20,21 +20,33 @@ import {
   yieldTake,
 } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { NOT_DONE_WITH, actCheck, mustBeAllowed, notHeld } from './act.js';
-import type { ActRequest, ActVerdict, Acted } from './act.js';
+import { anyText } from '../schema/index.js';
+import { actCheck, mustBeAllowed, notHeld } from './act.js';
+import type { ActOf, ActRequest, ActVerdict, Acted } from './act.js';
+import { comesMs, units } from './reasonBlocks.js';
+import type { ReasonTable } from './reasonBlocks.js';
 import { UNTOUCHED } from './shared.js';
-import type { Reason } from './verdict.js';
+import type { Reason } from './reasons.js';
+
+export const USE_REASONS = {
+  'not-usable': { item: anyText(), kind: anyText() },
+  'not-a-box': { item: anyText() },
+  'key-needed': { key: anyText(), held: units(), needed: units() },
+  'nothing-to-collect': { item: anyText(), nextMs: comesMs() },
+} as const satisfies ReasonTable;
 
 // --- using
 
+const USE = { act: 'use', notDoneWith: ({ id, kind }) => ({ code: 'not-usable', item: id, kind }) } satisfies ActOf;
+
 /** May the player use this so often? Using at zero is refused. */
 export function useCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
-  return actCheck('use', economy, player, request, nowMs, (facts) => {
+  return actCheck(USE, economy, player, request, nowMs, (facts) => {
     const { item, times } = facts;
     const nothing = { takes: {}, gives: {} };
     const onUse = itemOnUse(item);
     const usedUp = item.kind === 'consumable' ? item : undefined;
-    if (!usedUp && !onUse) return { reasons: [NOT_DONE_WITH.use(item)], ...nothing };
+    if (!usedUp && !onUse) return { reasons: [USE.notDoneWith(item)], ...nothing };
     const left = usedUp ? playerUses(facts.player, usedUp) : 0;
     const holds = playerHolds(economy, facts.player, item.id);
     if (usedUp ? left < times : holds === 0)
@@ -114,9 +126,11 @@ export function useApply(economy: Economy, player: Player, verdict: ActVerdict):
 
 // --- opening
 
+const OPEN: ActOf = { act: 'open', notDoneWith: ({ id }) => ({ code: 'not-a-box', item: id }) };
+
 /** May the player open this? What it will draw is not told before. */
 export function openCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
-  return actCheck('open', economy, player, request, nowMs, (facts) => {
+  return actCheck(OPEN, economy, player, request, nowMs, (facts) => {
     const { times } = facts;
     const item = facts.item as Box;
     const takes: Basket = { [item.id]: times };
@@ -194,9 +208,14 @@ function openOnce(
 
 // --- collecting
 
+const COLLECT: ActOf = {
+  act: 'collect',
+  notDoneWith: ({ id }) => ({ code: 'nothing-to-collect', item: id, nextMs: null }),
+};
+
 /** Is there a yield to collect, and what? */
 export function collectCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
-  return actCheck('collect', economy, player, { ...request, times: 1 }, nowMs, (facts) => {
+  return actCheck(COLLECT, economy, player, { ...request, times: 1 }, nowMs, (facts) => {
     const { item } = facts;
     const { times, player: after } = yieldTake(economy, facts.player, item, nowMs);
     const yields = itemYields(item);

@@ -1,68 +1,7 @@
-/** What a check of a purchase says: data only. Sentences are made from it in `sentence.ts`. */
+/** What a check of a purchase says: data only. Sentences are made from it in `texts`. */
 import type { Basket, Units } from '../amount/index.js';
 import type { FormulaInput } from '../formula/index.js';
-import {
-  anyKeys,
-  anyText,
-  anyValue,
-  anyWhole,
-  finiteNumber,
-  listOf,
-  mapOf,
-  orNull,
-  shapeOf,
-  yesNo,
-} from '../schema/index.js';
-import type { RecordOf, Shape } from '../schema/index.js';
-
-export const formulaInput = shapeOf<FormulaInput>({ name: anyText(), value: anyValue() });
-const formula = { formula: anyText(), inputs: listOf(formulaInput, { most: 200, of: 'inputs' }) };
-const units = anyWhole;
-const count = anyWhole;
-/** Epoch ms; null where nothing is due. */
-const comesMs = () => orNull(anyWhole());
-/** A name that was meant; null where none is near. */
-const nearest = () => orNull(anyText());
-const amounts = () => mapOf(units(), anyKeys);
-
-/**
- * Every reason against a purchase or an act, with what it says. The closed list of codes is part of the API: none is
- * renamed or reused.
- */
-export const REASONS = {
-  'unknown-offer': { offer: anyText(), nearest: nearest() },
-  'shop-closed': { shop: anyText(), opensMs: comesMs() },
-  'not-for-this-player': { shop: anyText(), ...formula },
-  'not-on-show': { offer: anyText(), fromMs: comesMs() },
-  'no-price': { offer: anyText() },
-  'bad-formula': { where: anyText(), problem: anyText(), ...formula },
-  'requirement-unmet': formula,
-  'short-of': { asset: anyText(), needed: units(), held: units(), short: units(), refilledMs: comesMs() },
-  'limit-reached': { period: anyText(), most: count(), used: count(), left: count(), resetsMs: comesMs() },
-  'out-of-stock': { left: units(), wanted: count(), restocksMs: comesMs() },
-  'carry-full': { item: anyText(), most: units(), held: units(), arriving: units() },
-  'over-cap': { currency: anyText(), cap: units(), held: units(), arriving: units() },
-  'price-changed': { expected: amounts(), actual: amounts() },
-  'pay-choice-needed': { choices: listOf(anyText(), { most: 100, of: 'choices' }) },
-  'receipt-needed': { money: amounts() },
-  'too-large': { times: finiteNumber(), most: count() },
-  'unknown-shop': { shop: anyText(), nearest: nearest() },
-  'unknown-item': { item: anyText(), nearest: nearest() },
-  'not-taken': { shop: anyText(), item: anyText() },
-  'not-sellable': { item: anyText() },
-  'pays-nothing': { item: anyText() },
-  'not-held': { item: anyText(), held: units(), wanted: count(), begun: yesNo() },
-  'till-short': { asset: anyText(), held: units(), needed: units(), refilledMs: comesMs() },
-  'not-usable': { item: anyText(), kind: anyText() },
-  'not-a-box': { item: anyText() },
-  'key-needed': { key: anyText(), held: units(), needed: units() },
-  'nothing-to-collect': { item: anyText(), nextMs: comesMs() },
-} as const satisfies Record<string, Readonly<Record<string, Shape<unknown>>>>;
-export type ReasonCode = keyof typeof REASONS;
-export type Reason = { [C in ReasonCode]: { code: C } & RecordOf<(typeof REASONS)[C]> }[ReasonCode];
-
-/** In the order of the table, which is that of the documents. */
-export const REASON_CODES = Object.keys(REASONS) as readonly ReasonCode[];
+import type { Reason } from './reasons.js';
 
 /** The most times one request may buy an offer. */
 export const MAX_TIMES = 1000;

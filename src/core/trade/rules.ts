@@ -1,0 +1,181 @@
+/** What may stand against a purchase: each rule with the reason that it tells. */
+import { basketEquals, basketTimes } from '../amount/index.js';
+import type { Basket } from '../amount/index.js';
+import type { Economy, Offer, PriceChoice, Shop } from '../economy/index.js';
+import type { Formula, Scope } from '../formula/index.js';
+import { assetMost, playerSpendable } from '../player/index.js';
+import type { Player } from '../player/index.js';
+import { offerShownNextMs, shelfShown } from '../rotation/index.js';
+import { levelReachesMs, openingChangesMs, openingIsOpen } from '../schedule/index.js';
+import { anyText, finiteNumber, listOf } from '../schema/index.js';
+import type { Quote, QuoteResult } from './quote.js';
+import { amounts, comesMs, count, formulaFields, nearest, units } from './reasonBlocks.js';
+import type { ReasonTable } from './reasonBlocks.js';
+import type { Reason } from './reasons.js';
+import { MAX_TIMES } from './verdict.js';
+import type { LimitLeft, PurchaseRequest, StockLeft } from './verdict.js';
+
+/** What each code says; the rules below tell them. `unknown-offer` is told before there is anything to rule on. */
+export const PURCHASE_REASONS = {
+  'unknown-offer': { offer: anyText(), nearest: nearest() },
+  'shop-closed': { shop: anyText(), opensMs: comesMs() },
+  'not-for-this-player': { shop: anyText(), ...formulaFields },
+  'not-on-show': { offer: anyText(), fromMs: comesMs() },
+  'no-price': { offer: anyText() },
+  'bad-formula': { where: anyText(), problem: anyText(), ...formulaFields },
+  'requirement-unmet': formulaFields,
+  'short-of': { asset: anyText(), needed: units(), held: units(), short: units(), refilledMs: comesMs() },
+  'limit-reached': { period: anyText(), most: count(), used: count(), left: count(), resetsMs: comesMs() },
+  'out-of-stock': { left: units(), wanted: count(), restocksMs: comesMs() },
+  'carry-full': { item: anyText(), most: units(), held: units(), arriving: units() },
+  'over-cap': { currency: anyText(), cap: units(), held: units(), arriving: units() },
+  'price-changed': { expected: amounts(), actual: amounts() },
+  'pay-choice-needed': { choices: listOf(anyText(), { most: 100, of: 'choices' }) },
+  'receipt-needed': { money: amounts() },
+  'too-large': { times: finiteNumber(), most: count() },
+} as const satisfies ReasonTable;
+
+/** Everything a rule may look at. */
+export interface Case {
+  economy: Economy;
+  player: Player;
+  request: PurchaseRequest;
+  nowMs: number;
+  offer: Offer;
+  scope: Scope;
+  times: number;
+  /** The alternative in question; undefined where there is no price or no choice was made. */
+  choice: PriceChoice | undefined;
+  result: QuoteResult;
+  quote: Quote | undefined;
+  before: Record<string, number>;
+  after: Record<string, number>;
+  arrivals: Basket;
+  limits: LimitLeft[];
+  stock: StockLeft | null;
+}
+type Rule = (facts: Case) => Reason[];
+
+/** Real money for all the times together; undefined where it is paid in the game. */
+export const moneyOf = (choice: PriceChoice, times: number): Basket | undefined =>
+  choice.kind === 'money' ? basketTimes(choice.amounts, times) : undefined;
+
+const holds = (formula: Formula | undefined, scope: Scope): boolean =>
+  formula === undefined || formula.run(scope) === true;
+
+/** What stands against dealing with a shop at all, whatever the deal. */
+export function shopReasons(shop: Shop, scope: Scope, nowMs: number): Reason[] {
+  const reasons: Reason[] = [];
+  if (shop.hidden || !openingIsOpen(shop.opening, nowMs))
+    reasons.push({
+      code: 'shop-closed',
+      shop: shop.id,
+      opensMs: shop.hidden ? null : openingChangesMs(shop.opening, nowMs),
+    });
+  if (!holds(shop.when, scope))
+    reasons.push({
+      code: 'not-for-this-player',
+      shop: shop.id,
+      formula: shop.when!.text,
+      inputs: shop.when!.inputs(scope),
+    });
+  return reasons;
+}
+
+/** The order here is the order in which reasons are told. */
+export const RULES: readonly Rule[] = [
+  function shopServes({ offer: { shop }, scope, nowMs }) {
+    return shopReasons(shop, scope, nowMs);
+  },
+  function notOnShow({ economy, player, offer, nowMs }) {
+    if (offer.hidden || offer.shelf.hidden) return [{ code: 'not-on-show', offer: offer.id, fromMs: null }];
+    if (!openingIsOpen(offer.opening, nowMs))
+      return [{ code: 'not-on-show', offer: offer.id, fromMs: openingChangesMs(offer.opening, nowMs) }];
+    const shown = shelfShown(economy, offer.shelf, player.id, nowMs);
+    return !shown || shown.offers.includes(offer.id)
+      ? []
+      : [
+          {
+            code: 'not-on-show',
+            offer: offer.id,
+            fromMs: offerShownNextMs(economy, offer.shelf, offer.id, player.id, nowMs),
+          },
+        ];
+  },
+  function noPrice({ offer }) {
+    return offer.prices === undefined ? [{ code: 'no-price', offer: offer.id }] : [];
+  },
+  function payChoiceNeeded({ offer, choice }) {
+    return offer.prices !== undefined && choice === undefined
+      ? [{ code: 'pay-choice-needed', choices: offer.prices.map(({ pay }) => pay) }]
+      : [];
+  },
+  function receiptNeeded({ choice, times }) {
+    const money = choice && moneyOf(choice, times);
+    return money ? [{ code: 'receipt-needed', money }] : [];
+  },
+  function badFormula({ result, offer }) {
+    if (result.ok || result.why !== 'bad-formula') return [];
+    const { formula, inputs, message } = result.problem;
+    return [{ code: 'bad-formula', where: offer.id, formula, problem: message, inputs }];
+  },
+  function tooLarge({ times, result, after }) {
+    const counted = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES;
+    const fits =
+      (result.ok || result.why !== 'too-large') &&
+      Object.values(after).every((units) => units <= Number.MAX_SAFE_INTEGER);
+    return counted && fits ? [] : [{ code: 'too-large', times, most: MAX_TIMES }];
+  },
+  function requirementUnmet({ offer, scope }) {
+    return holds(offer.when, scope)
+      ? []
+      : [{ code: 'requirement-unmet', formula: offer.when!.text, inputs: offer.when!.inputs(scope) }];
+  },
+  function limitReached({ limits, times }) {
+    return limits.filter(({ left }) => times > left).map((limit) => ({ code: 'limit-reached', ...limit }));
+  },
+  function outOfStock({ stock, times }) {
+    return stock && times > stock.left
+      ? [{ code: 'out-of-stock', left: stock.left, wanted: times, restocksMs: stock.restocksMs }]
+      : [];
+  },
+  function shortOf({ economy, player, choice, quote }) {
+    const total = choice && quote ? quote.total : {};
+    return Object.keys(total).flatMap((asset): Reason[] => {
+      const needed = total[asset]!;
+      const held = playerSpendable(economy, player, asset);
+      if (held >= needed) return [];
+      const level = player.balances[asset];
+      const refilledMs = (level && levelReachesMs(level, economy.currencies.get(asset)?.refill, needed)) ?? null;
+      return [{ code: 'short-of', asset, needed, held, short: needed - held, refilledMs }];
+    });
+  },
+  function carryFull({ economy, arrivals, before, after }) {
+    return Object.keys(arrivals)
+      .filter((asset) => economy.items.has(asset) && after[asset]! > assetMost(economy, asset))
+      .map((item) => ({
+        code: 'carry-full',
+        item,
+        most: assetMost(economy, item),
+        held: before[item]!,
+        arriving: arrivals[item]!,
+      }));
+  },
+  function overCap({ economy, arrivals, before, after }) {
+    return Object.keys(arrivals)
+      .filter((asset) => economy.currencies.get(asset)?.cap !== undefined && after[asset]! > assetMost(economy, asset))
+      .map((currency) => ({
+        code: 'over-cap',
+        currency,
+        cap: assetMost(economy, currency),
+        held: before[currency]!,
+        arriving: arrivals[currency]!,
+      }));
+  },
+  function priceChanged({ request, choice, quote }) {
+    const actual = choice && quote?.total;
+    return request.expect && actual && !basketEquals(request.expect, actual)
+      ? [{ code: 'price-changed', expected: request.expect, actual }]
+      : [];
+  },
+];
