@@ -28,5 +28,7 @@ export type Params<K extends Key> = operation.Params<K, Contract[K]>;
 export type Query<K extends Key> = operation.Query<Contract[K]>;
 export type Body<K extends Key> = operation.Body<Contract[K]>;
 export type EventOf<K extends Key> = operation.EventOf<Contract[K]>;
+/** Operations that are an act with a thing that a player holds. */
+export type ActKey = { [K in Key]: Contract[K] extends { act: unknown } ? K : never }[Key];
 /** Operations that answer with server-sent events. */
 export type StreamKey = { [K in Key]: Contract[K] extends { events: unknown } ? K : never }[Key];

@@ -3,6 +3,7 @@
  * the client, openapi.json and the tests all read the same entry; the method and the path are its key.
  */
 import type { Shape, ValueOf } from '../core/schema/index.js';
+import type { ActKind } from '../core/trade/index.js';
 import type { ProblemKind } from './problem.js';
 import type { Role } from './role.js';
 
@@ -31,6 +32,8 @@ export interface Operation {
   revision?: When;
   /** Idempotency-Key makes a repeat harmless. */
   key?: When;
+  /** What is done with a thing that a player holds, by the way that all such acts go. */
+  act?: ActKind;
   /** By status. */
   answers: Readonly<Partial<Record<Status, Shape<unknown> | Media>>>;
   /** Server-sent events, instead of an answer; each holds this. */

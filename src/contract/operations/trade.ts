@@ -1,5 +1,6 @@
 /** What players see and do: the storefront, dry-run checks, purchases, and acts with what they hold. */
 import { about, fields, listOf, record, text, yesNo } from '../../core/schema/index.js';
+import type { ActKind } from '../../core/trade/index.js';
 import { operations } from '../operation.js';
 import { CHANNEL_QUERY, atQuery, languageQuery, listed, pageOf, profile, sourceQuery } from '../shapes/common.js';
 import * as trade from '../shapes/trade.js';
@@ -9,8 +10,9 @@ const DOING = [...LOOKING, 'key-needed', 'key-reused'] as const;
 const MOST = 1000;
 
 /** One act with an Idempotency-Key, or a look at what it would do. */
-const act = <const B extends object>(summary: string, body: B) =>
+const act = <const A extends ActKind, const B extends object>(kind: A, summary: string, body: B) =>
   ({
+    act: kind,
     role: 'game',
     summary: `${summary}. Idempotency-Key makes a repeat harmless`,
     query: { preview: about('True tells what would happen, and does nothing', yesNo()), ...CHANNEL_QUERY },
@@ -66,9 +68,9 @@ export const tradeOperations = operations({
     answers: { 200: trade.purchaseAnswer, 201: trade.purchaseAnswer },
     problems: [...DOING, 'purchase-refused'],
   },
-  'POST /buybacks': act('Sells what a player holds back to a shop', trade.sellRequest),
-  'POST /openings': act('Opens boxes', trade.openRequest),
-  'POST /collections': act('Collects what an item has yielded', trade.collectRequest),
+  'POST /buybacks': act('sell', 'Sells what a player holds back to a shop', trade.sellRequest),
+  'POST /openings': act('open', 'Opens boxes', trade.openRequest),
+  'POST /collections': act('collect', 'Collects what an item has yielded', trade.collectRequest),
   'POST /uses': {
     role: 'game',
     summary: 'Uses things, many in one batch; each id counts once, ever, and a refusal of one stops none of the others',

@@ -1,5 +1,6 @@
 /** What players see and do: the storefront, dry-run checks and purchases, and acts with what they hold. */
-import type { ActAnswer } from '../../contract/index.js';
+import { CONTRACT } from '../../contract/index.js';
+import type { ActAnswer, ActKey } from '../../contract/index.js';
 import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
 import { verdictExplain } from '../../core/texts/index.js';
 import { purchaseCheck } from '../../core/trade/index.js';
@@ -17,7 +18,7 @@ interface ActCall {
   key: string | undefined;
 }
 /** Does an act once per key, or tells what it would do. */
-const act =
+const actHandler =
   (kind: ActKind) =>
   async ({ service, body, query, key }: ActCall): Promise<Reply<ActAnswer>> => {
     const { player, ...request } = body;
@@ -26,7 +27,15 @@ const act =
       : onceReply(await service.acts.act(kind, player, request, key, query.channel));
   };
 
+/** The contract says which act each of them is. */
+const actHandlers = Object.fromEntries(
+  Object.entries(CONTRACT).flatMap(([key, operation]) =>
+    'act' in operation ? [[key, actHandler(operation.act)]] : [],
+  ),
+) as Record<ActKey, ReturnType<typeof actHandler>>;
+
 export const tradeHandlers = {
+  ...actHandlers,
   'GET /shops': ({ service, query }) => {
     const { economy } = service.sources.of(query.source);
     const shops = [...economy.shops.values()].map(({ id, name, hidden, shelves }) => ({
@@ -58,9 +67,6 @@ export const tradeHandlers = {
   },
   'POST /purchases': async ({ service, body: { player, ...request }, query, key }) =>
     onceReply(await service.purchases.buy(player, request, key, query.channel)),
-  'POST /buybacks': act('sell'),
-  'POST /openings': act('open'),
-  'POST /collections': act('collect'),
   'POST /uses': async ({ service, body: { player, uses }, query }) => ({
     body: { uses: await service.acts.useMany(player, uses, query.channel) },
   }),
