@@ -255,7 +255,7 @@ describe('arranging shops', () => {
   const order = async () => Object.keys((await draft()).shops!['pier_stall']!.shelves['care']!.offers);
   const arrange = '/shops?mode=arrange&shop=pier_stall';
 
-  test('an offer moves by keyboard and by mouse, and undo puts it back', async () => {
+  test('an offer moves by keyboard and by mouse, and undo and redo lead back and forth', async () => {
     const { page } = await open(arrange);
     await page.locator('[data-offer=pennant]').focus();
     await page.keyboard.press('Alt+ArrowUp');
@@ -268,6 +268,12 @@ describe('arranging shops', () => {
     await revision(page, 4);
     await page.getByRole('button', { name: 'Undo' }).click();
     await revision(page, 5);
+    expect((await order()).slice(3, 5)).toEqual(['wind_chime', 'pennant']);
+    await page.getByRole('button', { name: 'Redo' }).click();
+    await revision(page, 6);
+    expect((await order()).slice(3, 5)).toEqual(['pennant', 'wind_chime']);
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await revision(page, 7);
     expect((await order()).slice(3, 5)).toEqual(['wind_chime', 'pennant']);
   });
 

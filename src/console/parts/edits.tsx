@@ -47,7 +47,7 @@ const DEPENDENT = ['audit', 'changes', 'source', 'front', 'verdict', 'values', '
 export function EditsProvider({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
   const done = useRef<Done[]>([]);
-  const undone = useRef<Step[]>([]);
+  const undone = useRef<Done[]>([]);
   // How long the two are, for what is drawn.
   const [counts, setCounts] = useState({ done: 0, undone: 0 });
   const turn = useCallback(() => setCounts({ done: done.current.length, undone: undone.current.length }), []);
@@ -108,8 +108,9 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     onSuccess: (answer) => {
       if (!answer.saved) return;
       saved(answer.saved);
-      const { operations } = answer;
-      done.current.push({ operations, back: show(operations), why: 'edit' });
+      show(answer.operations);
+      // The service knows the order of shops, shelves and offers, which a patch worked out here would lose.
+      done.current.push({ operations: answer.operations, back: answer.undo, why: 'edit' });
       undone.current = [];
       turn();
     },
@@ -124,14 +125,11 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       mutate({ operations, why });
       return back;
     };
-    const make = (step: Step, why = step.why) => {
-      done.current.push({ ...step, back: send(step.operations, why) });
-      turn();
-    };
     return {
       apply: (step) => {
         undone.current = [];
-        make(step);
+        done.current.push({ ...step, back: send(step.operations, step.why) });
+        turn();
       },
       run: (edit) => mutateAsync((at) => client.call('POST /draft/edits', { body: edit, revision: at })),
       importSheet: (name, csv) =>
@@ -152,7 +150,10 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       },
       redo: () => {
         const step = undone.current.pop();
-        if (step) make(step, `redo: ${step.why}`);
+        if (!step) return;
+        done.current.push(step);
+        send(step.operations, `redo: ${step.why}`);
+        turn();
       },
       canUndo: counts.done > 0,
       canRedo: counts.undone > 0,

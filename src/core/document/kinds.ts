@@ -12,9 +12,11 @@ interface Kind {
   homes(at: Path): Path[];
 }
 
-const section = (word: string, name: keyof EconomyDocument): Kind => ({ word, homes: () => [[name]] });
+/** A kind whose things stand in the same place for whoever names them. */
+const standing = (word: string, ...homes: Path[]): Kind => ({ word, homes: () => homes });
+const section = (word: string, name: keyof EconomyDocument): Kind => standing(word, [name]);
 export const KINDS: Readonly<Record<RefKind, Kind>> = {
-  asset: { word: 'currency or item', homes: () => [['currencies'], ['items']] },
+  asset: standing('currency or item', ['currencies'], ['items']),
   currency: section('currency', 'currencies'),
   item: section('item', 'items'),
   group: section('group', 'groups'),
@@ -25,10 +27,10 @@ export const KINDS: Readonly<Record<RefKind, Kind>> = {
   shop: section('shop', 'shops'),
   activity: section('activity', 'activities'),
   persona: section('persona', 'personas'),
-  offer: { word: 'offer', homes: () => [['shops', '*', 'shelves', '*', 'offers']] },
+  offer: standing('offer', ['shops', '*', 'shelves', '*', 'offers']),
   // Named within the same table, and below the event that has them.
   'loot-entry': { word: 'entry', homes: ([, table]) => [['loot', table!, 'entries']] },
-  place: { word: 'place', homes: () => [] },
+  place: standing('place'),
   'event-field': { word: 'event field', homes: (at) => [['events', at.at(-2)!, 'fields']] },
 };
 

@@ -7,13 +7,12 @@ import type { LookupName } from '../formula/index.js';
 import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
 import type { Mend } from '../issue/index.js';
 import { REF_KINDS, blockOf, fieldsOf, isFormula, isOptional, isRecord, marksOf } from '../schema/index.js';
-import type { AnySchema, RefKind } from '../schema/index.js';
+import type { AnySchema, Block, RefKind } from '../schema/index.js';
 import { pointerWords } from './changes.js';
 import { KINDS, idsIn, thingPath } from './kinds.js';
 import { valueAt } from './pointers.js';
 import { economySchema } from './schema.js';
 import type { EconomyDocument } from './schema.js';
-import { shapeOfValue } from './walk.js';
 
 type Path = readonly string[];
 
@@ -34,47 +33,105 @@ export function documentReferences(document: EconomyDocument): Reference[] {
   const found: Reference[] = [];
   const attributes = Object.keys(document.attributes ?? {});
 
-  const formulaVisit = (text: string, path: Path): void => {
+  // One path for the whole walk, copied only where something is found: most of a document names nothing.
+  const path: string[] = [];
+  const add = (kind: RefKind, id: string, cut: number | null, aside = false): void => {
+    found.push({ kind, id, path: [...path], cut: cut === null ? null : path.slice(0, cut), aside });
+  };
+  const formulaVisit = (text: string): void => {
     const { lookups, words } = formulaMentions(text);
-    for (const { lookup, id } of lookups) found.push({ kind: LOOKUP_KINDS[lookup], id, path, cut: null, aside: false });
-    for (const id of attributes)
-      if (words.has(id)) found.push({ kind: 'attribute', id, path, cut: null, aside: false });
+    for (const { lookup, id } of lookups) add(LOOKUP_KINDS[lookup], id, null);
+    for (const id of attributes) if (words.has(id)) add('attribute', id, null);
   };
 
-  /** `takes`: the path of what goes with anything in it; `needed`: whether the group that holds the value needs it. */
-  const visit = (schema: AnySchema, value: unknown, path: Path, takes: Path | undefined, needed: boolean): void => {
-    if (value === undefined || value === null || !namesSomething(schema)) return;
-    const { goes } = marksOf(schema);
-    const cut = goes === 'whole' ? path : goes === 'part' ? undefined : takes;
-    const block = blockOf(schema);
+  /**
+   * `takes`: how long the path is of what goes with anything in it; `needed`: whether the group that holds the value
+   * needs it.
+   */
+  const visit = ({ block, goes, fields }: Naming, value: unknown, takes: number | undefined, needed: boolean): void => {
+    const cut = goes === 'whole' ? path.length : goes === 'part' ? undefined : takes;
+    const below = (key: string, inner: Naming | undefined, taken: number | undefined, neededInner: boolean): void => {
+      const one = (value as Record<string, unknown>)[key];
+      if (!inner || one === undefined || one === null) return;
+      path.push(key);
+      visit(inner, one, taken, neededInner);
+      path.pop();
+    };
     if (block.kind === 'value') {
-      if (block.formula && typeof value === 'string') formulaVisit(value, path);
-      if (block.ref && typeof value === 'string')
-        found.push({ kind: block.ref, id: value, path, cut: cut ?? (needed ? path.slice(0, -1) : path), aside: false });
+      if (typeof value !== 'string') return;
+      if (block.formula) formulaVisit(value);
+      if (block.ref) add(block.ref, value, cut ?? path.length - (needed ? 1 : 0));
     } else if (block.kind === 'either') {
-      const shape = shapeOfValue(schema, value);
-      if (shape) visit(shape, value, path, cut, needed);
+      const shape = block.options.find(({ fits }) => fits(value));
+      const inner = shape && namingOf(shape.schema);
+      if (inner) visit(inner, value, cut, needed);
     } else if (block.kind === 'list') {
+      const inner = namingOf(block.inner);
       if (Array.isArray(value))
-        value.forEach((one, index) => {
-          const at = [...path, String(index)];
-          visit(block.inner, one, at, at, false);
-        });
+        for (let index = 0; index < value.length; index++) below(String(index), inner, path.length + 1, false);
     } else if (isRecord(value)) {
-      const inner = block.kind === 'map' ? undefined : fieldsOf(schema);
-      for (const [key, one] of Object.entries(value)) {
-        const at = [...path, key];
-        if (block.kind === 'map') {
-          const { ref, aside = false } = block.keys;
-          if (ref)
-            found.push({ kind: ref, id: ref === 'place' ? pointerIn(key) : key, path: at, cut: cut ?? at, aside });
-          visit(block.inner, one, at, cut, false);
-        } else if (Object.hasOwn(inner!, key)) visit(inner![key]!, one, at, cut, !isOptional(inner![key]!));
+      if (block.kind === 'fields')
+        for (const key of Object.keys(value)) {
+          const field = fields!.get(key);
+          if (field) below(key, field.naming, cut, field.needed);
+        }
+      else {
+        const { ref, aside } = block.keys;
+        const inner = namingOf(block.inner);
+        for (const key of Object.keys(value)) {
+          if (ref) {
+            path.push(key);
+            add(ref, ref === 'place' ? pointerIn(key) : key, cut ?? path.length, aside);
+            path.pop();
+          }
+          below(key, inner, cut, false);
+        }
       }
     }
   };
-  visit(economySchema, document, [], undefined, true);
+  visit(namingOf(economySchema)!, document, undefined, true);
   return found;
+}
+
+/** What a walk must know of a schema below which something is named. */
+interface Naming {
+  block: Block;
+  goes: 'whole' | 'part' | undefined;
+  /** Of a group: the fields below which something is named, and whether the group needs them. */
+  fields: ReadonlyMap<string, { naming: Naming; needed: boolean }> | undefined;
+}
+
+/** Undefined where nothing below the schema names anything: that need not be walked. Worked out once for each schema. */
+const namings = new WeakMap<AnySchema, Naming | { nothing: true }>();
+function namingOf(schema: AnySchema): Naming | undefined {
+  let known = namings.get(schema);
+  if (!known) namings.set(schema, (known = namingWorkedOut(schema) ?? { nothing: true }));
+  return 'nothing' in known ? undefined : known;
+}
+
+function namingWorkedOut(schema: AnySchema): Naming | undefined {
+  const block = blockOf(schema);
+  const { goes } = marksOf(schema);
+  const plain = { block, goes, fields: undefined };
+  switch (block.kind) {
+    case 'value':
+      return block.ref !== undefined || block.formula === true ? plain : undefined;
+    case 'either':
+      return block.options.some((option) => namingOf(option.schema)) ? plain : undefined;
+    case 'list':
+      return namingOf(block.inner) && plain;
+    case 'map':
+      return block.keys.ref !== undefined || namingOf(block.inner) ? plain : undefined;
+    case 'fields': {
+      const fields = new Map(
+        Object.entries(fieldsOf(schema)).flatMap(([name, field]) => {
+          const naming = namingOf(field);
+          return naming ? [[name, { naming, needed: !isOptional(field) }] as const] : [];
+        }),
+      );
+      return fields.size > 0 ? { ...plain, fields } : undefined;
+    }
+  }
 }
 
 /** The pointer in a key that names a place; what stands before it says what is done there. */
@@ -99,29 +156,6 @@ export function referencesFollow(document: EconomyDocument, from: string, to: st
 
 const isWithin = (pointer: string, place: string): boolean => pointer === place || pointer.startsWith(`${place}/`);
 
-/** Whether anything below a schema names something: what does not need not be walked. Worked out once for each schema. */
-const naming = new WeakMap<AnySchema, boolean>();
-function namesSomething(schema: AnySchema): boolean {
-  const known = naming.get(schema);
-  if (known !== undefined) return known;
-  const block = blockOf(schema);
-  const inner =
-    block.kind === 'fields'
-      ? Object.values(fieldsOf(schema))
-      : block.kind === 'either'
-        ? block.options.map((option) => option.schema)
-        : block.kind === 'value'
-          ? []
-          : [block.inner];
-  const own =
-    block.kind === 'value'
-      ? block.ref !== undefined || block.formula === true
-      : block.kind === 'map' && block.keys.ref !== undefined;
-  const names = own || inner.some(namesSomething);
-  naming.set(schema, names);
-  return names;
-}
-
 export interface Dangling extends Reference {
   /** What it should have named, in words. */
   word: string;
@@ -131,11 +165,11 @@ export interface Dangling extends Reference {
 
 /** References that name nothing. Linear in the document. */
 export function danglingReferences(document: EconomyDocument): Dangling[] {
-  const known = new Map<string, Set<string>>();
+  // Most homes are the same for every reference of a kind, and the same object.
+  const known = new Map<Path, Set<string>>();
   const idsOf = (home: Path): Set<string> => {
-    const key = home.join('/');
-    const ids = known.get(key) ?? new Set(idsIn(document, home));
-    known.set(key, ids);
+    const ids = known.get(home) ?? new Set(idsIn(document, home));
+    known.set(home, ids);
     return ids;
   };
   return documentReferences(document).flatMap((reference) => {
