@@ -144,11 +144,11 @@ describe('channels', () => {
     const buy = (path: string, key: string) =>
       stall.raw('POST', path, {
         role: 'game',
-        body: { player: 'kit', offer: 'oak_reel', expect: { shells: 250 } },
+        body: { player: 'kit', offer: 'oak_reel', expect: { shells: 200 } },
         headers: { 'Idempotency-Key': key },
       });
-    expect(await detailOf(await buy('/purchases', 'a'))).toMatch(/The price is now 200 Shells/);
-    expect((await buy('/purchases?channel=phone', 'b')).status).toBe(201);
+    expect(await detailOf(await buy('/purchases?channel=phone', 'a'))).toMatch(/The price is now 250 Shells/);
+    expect((await buy('/purchases', 'b')).status).toBe(201);
     expect(await detailOf(await buy('/purchases?channel=desk', 'c'))).toMatch(
       /There is no channel "desk". Known: live, phone/,
     );

@@ -59,6 +59,7 @@ function printAct(answer: Answer, labels: AssetLabels): void {
     done ? `${colors.green(doneWords(verdict.act))} ${what}` : `${colors.green('Allowed')}: ${verdict.act} ${what}`,
   );
   if (Object.keys(verdict.takes).length > 0) print(`  takes: ${basketText(labels, verdict.takes)}`);
+  if (verdict.expected) print(`  more than was shown: ${basketText(labels, verdict.expected)}`);
   const gives = done?.given ?? verdict.gives;
   if (Object.keys(gives).length > 0) print(`  gives: ${basketText(labels, gives)}`);
   if (done && Object.keys(done.dropped).length > 0) print(`  no room for: ${basketText(labels, done.dropped)}`);
@@ -70,7 +71,7 @@ export function addActCommands(program: Command): void {
     .command('sell <player> <item> <shop>')
     .description('sell what a player holds back to a shop')
     .option('--times <n>', 'how many', times)
-    .option('--expect <asset=amount>', 'refuse if it pays something else', collect)
+    .option('--expect <asset=amount>', 'refuse if it pays less than this', collect)
     .option('--preview', 'what it would pay; nothing is sold')
     .option('--key <text>', 'repeat with the same key to be sure that it happens once')
     .action(async (player: string, item: string, shop: string, options: ActOptions, command: Command) => {

@@ -92,7 +92,7 @@ export function addTradeCommands(program: Command): void {
     .description('buy for a player')
     .option('--times <n>', 'how often at once', parseNumber(1, Number.MAX_SAFE_INTEGER))
     .option('--pay <choice>', 'which price, where there are several')
-    .option('--expect <asset=amount>', 'refuse if the total is another', collect)
+    .option('--expect <asset=amount>', 'refuse if the total is more than this', collect)
     .option('--key <text>', 'repeat with the same key to be sure that it happens once')
     .action(async (player: string, offer: string, options: CheckOptions & { key?: string }, command: Command) => {
       const client = clientOf(command);
@@ -220,7 +220,8 @@ function printVerdict(verdict: ExplainedVerdict, labels: AssetLabels, zone: stri
   if (verdict.price) {
     const inputs = verdict.price.inputs.map(({ name, value }) => `${name} = ${String(value)}`).join(', ');
     print(`  price: ${priceText(labels, verdict.price)}${inputs ? ` (${inputs})` : ''}`);
-    const { sale, passedOver = [], base } = verdict.price;
+    const { sale, passedOver = [], base, expected } = verdict.price;
+    if (expected) print(`  less than was shown: ${basketText(labels, expected)}`);
     if (sale)
       print(
         `  sale: ${sale.name}, ${basketText(labels, sale.price)} instead of ${basketText(labels, base)}${sale.endsMs === null ? '' : `, until ${instantText(zone, sale.endsMs)}`}`,

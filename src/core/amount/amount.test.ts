@@ -1,5 +1,14 @@
 import fc from 'fast-check';
-import { MAX_UNITS, basketAdd, basketEquals, basketTimes, unitsFormat, unitsParse, unitsRound } from './index.js';
+import {
+  MAX_UNITS,
+  basketAdd,
+  basketEquals,
+  basketHolds,
+  basketTimes,
+  unitsFormat,
+  unitsParse,
+  unitsRound,
+} from './index.js';
 
 const amounts = fc.integer({ min: 0, max: MAX_UNITS });
 const decimals = fc.integer({ min: 0, max: 4 });
@@ -69,8 +78,11 @@ test('sums and products past the ceiling are refused, never wrapped', () => {
   expect(basketTimes({ shells: 3, wax: 2 }, 4)).toEqual({ shells: 12, wax: 8 });
 });
 
-test('baskets are equal when their amounts are, whatever zeros are written', () => {
+test('a basket holds another with at least as much of everything, whatever zeros are written', () => {
+  expect(basketHolds({ shells: 3 }, { shells: 3, wax: 0 })).toBe(true);
+  expect(basketHolds({ shells: 4, wax: 1 }, { shells: 3 })).toBe(true);
+  expect(basketHolds({ shells: 3 }, { shells: 3, wax: 1 })).toBe(false);
+  expect(basketHolds({ shells: 3 }, { shells: 4 })).toBe(false);
   expect(basketEquals({ shells: 3, wax: 0 }, { shells: 3 })).toBe(true);
-  expect(basketEquals({ shells: 3 }, { shells: 3, wax: 1 })).toBe(false);
-  expect(basketEquals({ shells: 3 }, { shells: 4 })).toBe(false);
+  expect(basketEquals({ shells: 3, wax: 1 }, { shells: 3 })).toBe(false);
 });

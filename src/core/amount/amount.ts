@@ -110,9 +110,12 @@ export function basketTimes(basket: Readonly<Basket>, times: number): Basket | u
 }
 
 /** True where both hold the same amounts; an absent asset equals 0. */
-export function basketEquals(a: Readonly<Basket>, b: Readonly<Basket>): boolean {
-  for (const asset in a) if (a[asset] !== (b[asset] ?? 0)) return false;
-  for (const asset in b) if (b[asset] !== (a[asset] ?? 0)) return false;
+export const basketEquals = (a: Readonly<Basket>, b: Readonly<Basket>): boolean =>
+  basketHolds(a, b) && basketHolds(b, a);
+
+/** True where one basket holds at least what the other does, of every asset; an absent asset is 0. */
+export function basketHolds(held: Readonly<Basket>, wanted: Readonly<Basket>): boolean {
+  for (const asset in wanted) if (wanted[asset]! > (held[asset] ?? 0)) return false;
   return true;
 }
 

@@ -2,6 +2,7 @@ export {
   MAX_UNITS,
   basketAdd,
   basketEquals,
+  basketHolds,
   basketTimes,
   fractionOf,
   moneyDecimals,

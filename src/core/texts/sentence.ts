@@ -18,6 +18,8 @@ const SENTENCES: { [C in ReasonCode]: Sentence<C> } = {
   'not-on-show': ({ fromMs }, economy) =>
     `It is not on show${fromMs === null ? '' : ` before ${when(economy, fromMs)}`}.`,
   'no-price': () => 'It has no price, so it cannot be sold. To give it away, its price must say free.',
+  'zero-price': ({ time }) =>
+    `Its price comes to 0${time === 1 ? '' : ` for number ${time} of them`}, so it cannot be sold. To give it away, its price must say free.`,
   'bad-formula': ({ problem }) => `Its price cannot be worked out: ${problem}.`,
   'requirement-unmet': ({ formula, inputs }) => `It needs ${formula.slice(1).trim()}${shown(inputs)}.`,
   'short-of': ({ asset, short, needed, held, refilledMs }, economy) => {

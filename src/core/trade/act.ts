@@ -1,4 +1,5 @@
 /** What a player does with what they hold: selling back, using, opening and collecting all answer in one shape. */
+import { basketEquals, basketHolds } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { ITEM_ACT_NAMES, kindDoes } from '../document/index.js';
 import type { ItemAct } from '../document/index.js';
@@ -30,7 +31,7 @@ export interface ActRequest {
   times?: number;
   /** Where to sell. */
   shop?: string;
-  /** What the player was told that selling pays. */
+  /** What the player was told that selling pays; refused where it pays less now. */
   expect?: Basket;
 }
 
@@ -47,6 +48,8 @@ export interface ActVerdict {
   takes: Basket;
   /** What comes for certain; an opening adds what it draws. */
   gives: Basket;
+  /** What the player was told, where it pays more. */
+  expected?: Basket;
   /** Holdings of everything named above. */
   before: Record<string, number>;
   after: Record<string, number>;
@@ -122,10 +125,15 @@ export function actCheck(
     atMs: nowMs,
     takes,
     gives,
+    ...(paysMore(request.expect, gives) ? { expected: request.expect } : {}),
     before,
     after,
   };
 }
+
+/** Whether something comes to more than was told. */
+const paysMore = (told: Basket | undefined, pays: Basket): told is Basket =>
+  told !== undefined && basketHolds(pays, told) && !basketEquals(told, pays);
 
 /** Where fewer whole units are held than wanted. */
 export function notHeld({ economy, player, item, times }: ActCase): Reason[] {

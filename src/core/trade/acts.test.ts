@@ -283,6 +283,13 @@ test.each(Object.entries(BY_KIND))('what a player can do with a %s follows from 
   expect(allowed).toEqual(acts);
 });
 
+test('selling pays more than was shown and tells it, and refuses to pay less', () => {
+  const asked = (expect: Record<string, number>) => sell(playerWith(economy, { tail: 1 }), { item: 'tail', expect });
+  expect(asked({ shells: 4 })).toMatchObject({ allowed: true, gives: { shells: 5 }, expected: { shells: 4 } });
+  expect(asked({ shells: 5 })).not.toHaveProperty('expected');
+  expect(asked({ shells: 5, pearls: 1 }).allowed).toBe(false);
+});
+
 /** One case for each code that an act can be refused with. */
 const REFUSED: Record<string, () => ActVerdict> = {
   'unknown-shop': () => sell(playerWith(economy, { tail: 1 }), { item: 'tail', shop: 'stal' }),

@@ -33,6 +33,8 @@ shops:
           swap_wax: {gives: {wax: 4}, price: {wax: 2}}
           chime: {gives: chime, price: {shells: "=40 * 1.15 ^ owned(chime)"}}
           bought: {gives: wax, price: {shells: "=10 + bought(bought)"}}
+          sinking: {gives: wax, price: {shells: "=max(0, 3 - bought(sinking))"}}
+          nothing: {gives: wax, price: {shells: 0}}
           rounded: {gives: wax, price: {pearls: "=0.333"}}
           kit: {gives: kit, price: {shells: 50}}
           tickets: {gives: {tickets: 4}, price: {shells: 1}}
@@ -124,6 +126,7 @@ const CASES: Partial<Record<Reason['code'], [Record<string, number>, PurchaseReq
   'not-for-this-player': [{ shells: 1 }, { offer: 'club' }],
   'not-on-show': [{ shells: 1 }, { offer: 'gone' }],
   'no-price': [{ shells: 1 }, { offer: 'priceless' }],
+  'zero-price': [{ shells: 1 }, { offer: 'sinking', times: 4 }],
   'bad-formula': [{ shells: 1 }, { offer: 'broken' }],
   'requirement-unmet': [{ shells: 1 }, { offer: 'levelled' }],
   'short-of': [{ shells: 2 }, { offer: 'wax' }],
@@ -187,6 +190,35 @@ test('a total past the ceiling is too large, not wrapped', () => {
 test('a missing price never makes an item free; a price that says free does', () => {
   expect(check({}, { offer: 'priceless' })).toMatchObject({ allowed: false, price: null });
   expect(check({}, { offer: 'two_frames' }).price).toMatchObject({ total: {} });
+});
+
+test('a price that comes to 0 is no gift, at whichever of the times it does', () => {
+  expect(check({ shells: 6 }, { offer: 'sinking', times: 3 })).toMatchObject({
+    allowed: true,
+    price: { total: { shells: 6 } },
+  });
+  expect(check({ shells: 6 }, { offer: 'sinking', times: 4 }).reasons).toEqual([
+    { code: 'zero-price', offer: 'sinking', time: 4 },
+  ]);
+  const { player } = buy(playerWith(economy, { shells: 6 }), { offer: 'sinking', times: 3 });
+  expect(purchaseCheck(economy, player, UNTOUCHED, { offer: 'sinking' }, NOW)).toMatchObject({
+    allowed: false,
+    reasons: [{ code: 'zero-price', time: 1 }],
+    price: null,
+  });
+  expect(codes({}, { offer: 'nothing' })).toEqual(['zero-price']);
+});
+
+test('a lower price than the one shown is charged and told; a higher one, or another asset, is refused', () => {
+  const asked = (expect: Record<string, number>) => check({ shells: 100 }, { offer: 'frame', expect });
+  expect(asked({ shells: 101 })).toMatchObject({
+    allowed: true,
+    price: { total: { shells: 100 }, expected: { shells: 101 } },
+  });
+  expect(asked({ shells: 100, pearls: 1 }).allowed).toBe(true);
+  expect(asked({ shells: 100 }).price).not.toHaveProperty('expected');
+  for (const shown of [{ shells: 99 }, { pearls: 500 }, {}] as Record<string, number>[])
+    expect(asked(shown).reasons.map(({ code }) => code)).toEqual(['price-changed']);
 });
 
 describe('alternative prices', () => {

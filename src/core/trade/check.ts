@@ -2,6 +2,7 @@
  * The one place that decides whether a purchase is allowed. The live service, dry runs, the storefront and
  * the simulator all call this function; it reads no clock and keeps nothing.
  */
+import { basketEquals, basketHolds } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Economy, Offer, PriceChoice } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
@@ -73,7 +74,7 @@ export function purchaseCheck(
     times,
     atMs: nowMs,
     choices: totals(economy, offer, asked, scope, nowMs, choice, quote),
-    price: quote && choice ? priceOf(choice, quote, asked, nowMs) : null,
+    price: quote && choice ? priceOf(choice, quote, asked, request.expect, nowMs) : null,
     gives: quote?.gives ?? {},
     before: facts.before,
     after: facts.after,
@@ -105,7 +106,13 @@ function choiceTotal(choice: PriceChoice, quote: Quote, times: number): Verdict[
   return { pay, total, ...(money ? { money } : {}), ...(sales.length > 0 ? { before: base } : {}) };
 }
 
-function priceOf(choice: PriceChoice, quote: Quote, times: number, nowMs: number): PriceBreakdown {
+function priceOf(
+  choice: PriceChoice,
+  quote: Quote,
+  times: number,
+  expected: Basket | undefined,
+  nowMs: number,
+): PriceBreakdown {
   const { pay } = choice;
   const { base, total, inputs } = quote;
   const money = moneyOf(choice, times);
@@ -115,6 +122,7 @@ function priceOf(choice: PriceChoice, quote: Quote, times: number, nowMs: number
     base,
     total,
     inputs,
+    ...(expected && basketHolds(expected, total) && !basketEquals(expected, total) ? { expected } : {}),
     ...(money ? { money } : {}),
     ...(sale ? { sale } : {}),
     ...(passedOver.length > 0 ? { passedOver } : {}),

@@ -19,6 +19,8 @@ export interface Quote {
 export type QuoteResult =
   | { ok: true; quote: Quote }
   | { ok: false; why: 'too-large' }
+  /** `time`: which of the times would cost nothing, from 1. */
+  | { ok: false; why: 'zero-price'; time: number }
   | { ok: false; why: 'bad-formula'; problem: QuantityProblem };
 
 /**
@@ -34,18 +36,24 @@ export function quoteMake(
   nowMs: number,
 ): QuoteResult {
   const price = choice ? choiceBasket(choice) : [];
+  const priced = choice?.kind === 'assets';
   const running = offer.sales.length === 0 ? NO_SALES : salesRunning(offer, scope, nowMs);
   if (isFixed(price) && isFixed(offer.gives)) {
     const base = fixed(price);
     const sales = salesReduce(economy, running, base);
-    const total = basketTimes(sales[0]?.price ?? base, times);
+    const charged = sales[0]?.price ?? base;
+    if (priced && costsNothing(charged)) return { ok: false, why: 'zero-price', time: 1 };
+    const total = basketTimes(charged, times);
     const gives = basketTimes(fixed(offer.gives), times);
     return total && gives
       ? { ok: true, quote: { base, sales, total, gives, inputs: [] } }
       : { ok: false, why: 'too-large' };
   }
-  return quoteStepwise(economy, offer, price, times, scope, running);
+  return quoteStepwise(economy, offer, { price, priced }, times, scope, running);
 }
+
+/** Free is written, not worked out: a price that comes to nothing is no price. */
+const costsNothing = (price: Readonly<Basket>): boolean => Object.values(price).every((units) => units === 0);
 
 const NO_SALES: readonly Sale[] = [];
 
@@ -56,7 +64,7 @@ const fixed = (quantities: QuantityBasket): Basket =>
 function quoteStepwise(
   economy: Economy,
   offer: Offer,
-  price: QuantityBasket,
+  { price, priced }: { price: QuantityBasket; priced: boolean },
   times: number,
   scope: Scope,
   running: readonly Sale[],
@@ -77,6 +85,7 @@ function quoteStepwise(
       sales = lower;
     }
     const charged = lower[0]?.price ?? cost.basket;
+    if (priced && costsNothing(charged)) return { ok: false, why: 'zero-price', time: done + 1 };
     for (const asset in charged) if (!basketAdd(total, asset, charged[asset]!)) return { ok: false, why: 'too-large' };
     for (const asset in gift.basket)
       if (!basketAdd(gives, asset, gift.basket[asset]!)) return { ok: false, why: 'too-large' };

@@ -1,5 +1,5 @@
 /** What may stand against a purchase: each rule with the reason that it tells. */
-import { basketEquals, basketTimes } from '../amount/index.js';
+import { basketHolds, basketTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Economy, Offer, PriceChoice, Shop } from '../economy/index.js';
 import type { Formula, Scope } from '../formula/index.js';
@@ -22,6 +22,7 @@ export const PURCHASE_REASONS = {
   'not-for-this-player': { shop: anyText(), ...formulaFields },
   'not-on-show': { offer: anyText(), fromMs: comesMs() },
   'no-price': { offer: anyText() },
+  'zero-price': { offer: anyText(), time: count() },
   'bad-formula': { where: anyText(), problem: anyText(), ...formulaFields },
   'requirement-unmet': formulaFields,
   'short-of': { asset: anyText(), needed: units(), held: units(), short: units(), refilledMs: comesMs() },
@@ -105,6 +106,11 @@ export const RULES: readonly Rule[] = [
   function noPrice({ offer }) {
     return offer.prices === undefined ? [{ code: 'no-price', offer: offer.id }] : [];
   },
+  function zeroPrice({ offer, result }) {
+    return !result.ok && result.why === 'zero-price'
+      ? [{ code: 'zero-price', offer: offer.id, time: result.time }]
+      : [];
+  },
   function payChoiceNeeded({ offer, choice }) {
     return offer.prices !== undefined && choice === undefined
       ? [{ code: 'pay-choice-needed', choices: offer.prices.map(({ pay }) => pay) }]
@@ -174,7 +180,8 @@ export const RULES: readonly Rule[] = [
   },
   function priceChanged({ request, choice, quote }) {
     const actual = choice && quote?.total;
-    return request.expect && actual && !basketEquals(request.expect, actual)
+    // Less than was shown is charged and told: a sale that begins meanwhile refuses nobody.
+    return request.expect && actual && !basketHolds(request.expect, actual)
       ? [{ code: 'price-changed', expected: request.expect, actual }]
       : [];
   },

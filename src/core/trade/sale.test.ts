@@ -109,6 +109,11 @@ test('it begins and ends at the instant, and the player who was shown the other 
   const player = playerWith(economy, { shells: 100 });
   const late = purchaseCheck(economy, player, UNTOUCHED, { offer: 'tail', expect: { shells: 80 } }, NOW + DAY);
   expect(late.reasons).toEqual([{ code: 'price-changed', expected: { shells: 80 }, actual: { shells: 100 } }]);
+  // A sale that began between looking and buying refuses nobody.
+  expect(purchaseCheck(economy, player, UNTOUCHED, { offer: 'tail', expect: { shells: 100 } }, NOW)).toMatchObject({
+    allowed: true,
+    price: { total: { shells: 80 }, expected: { shells: 100 } },
+  });
 });
 
 test('a sale for some players only, and a label that is the price charged', () => {

@@ -1,5 +1,5 @@
 /** Selling back: what a shop pays for what a player holds. */
-import { basketAdd, basketEquals, unitsShare } from '../amount/index.js';
+import { basketAdd, basketHolds, unitsShare } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { fixedUnits } from '../economy/index.js';
 import type { Buyback, Economy, Item, Offer, Shop } from '../economy/index.js';
@@ -90,7 +90,8 @@ export function sellCheck(
     if (gives && Object.keys(gives).length === 0 && reasons.every(({ code }) => code !== 'not-held'))
       reasons.push({ code: 'pays-nothing', item: item.id });
     reasons.push(...moneyReasons(facts, shop, shared, gives ?? {}));
-    if (request.expect && gives && !basketEquals(request.expect, gives))
+    // More than was shown is paid and told.
+    if (request.expect && gives && !basketHolds(gives, request.expect))
       reasons.push({ code: 'price-changed', expected: request.expect, actual: gives });
     return { reasons, takes, gives: gives ?? {} };
   });

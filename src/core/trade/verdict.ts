@@ -12,7 +12,7 @@ export interface PurchaseRequest {
   times?: number;
   /** Which alternative price, by the assets it asks for joined with "+"; needed only where there are several. */
   pay?: string;
-  /** The total that the player was shown. The purchase is refused when it is not the price now. */
+  /** The total that the player was shown. The purchase is refused when the price is higher now. */
   expect?: Basket;
 }
 
@@ -30,6 +30,8 @@ export interface PriceBreakdown {
   base: Basket;
   /** What is charged for all the times together. */
   total: Basket;
+  /** The total that the player was shown, where less is charged. */
+  expected?: Basket;
   /** What price formulas read. */
   inputs: FormulaInput[];
   /** The sale that lowers the price, with the price of the first of the times under it. */
