@@ -50,6 +50,13 @@ module.exports = {
       },
     },
     {
+      name: 'the-command-line-starts-light',
+      severity: 'error',
+      comment: 'Help must not wait for the engine: commands are loaded when they are asked for.',
+      from: { path: '^src/cli/(main|groups|context|print)\\.ts$' },
+      to: { path: '^src/(core|cli/(output|folder))', dependencyTypesNot: ['type-only'] },
+    },
+    {
       name: 'sql-in-the-stores',
       severity: 'error',
       comment: 'What asks for records asks a store.',

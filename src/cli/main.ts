@@ -1,20 +1,12 @@
 #!/usr/bin/env node
 /** `dimestall`: one table of commands, and the one place where failures become exit codes. */
-import { Command, CommanderError } from 'commander';
+import { readFileSync } from 'node:fs';
+import { Command, CommanderError, Help } from 'commander';
 import { ApiProblem, Unreachable } from '../client/index.js';
-import { addActCommands } from './commands/act.js';
-import { addCatalogCommands } from './commands/edit.js';
-import { addLookCommands } from './commands/look.js';
-import { addPictureCommands } from './commands/picture.js';
-import { addDraftCommands } from './commands/draft.js';
-import { addPlayerCommands } from './commands/player.js';
-import { addReleaseCommands } from './commands/release.js';
-import { addServiceCommands } from './commands/service.js';
-import { addSimulationCommands } from './commands/simulate.js';
-import { addTimeCommands } from './commands/time.js';
-import { addTradeCommands } from './commands/trade.js';
 import { EXIT, CommandRefused, UsageProblem } from './context.js';
-import { complain } from './output.js';
+import { GROUPS } from './groups.js';
+import type { Outlined } from './groups.js';
+import { complain } from './print.js';
 
 const program = new Command('dimestall')
   .description('Keep, check and balance the economy of a live game.')
@@ -25,27 +17,36 @@ const program = new Command('dimestall')
   .exitOverride()
   .enablePositionalOptions(false);
 
-for (const add of [
-  addServiceCommands,
-  addDraftCommands,
-  addReleaseCommands,
-  addTimeCommands,
-  addLookCommands,
-  addCatalogCommands,
-  addPictureCommands,
-  addTradeCommands,
-  addActCommands,
-  addPlayerCommands,
-  addSimulationCommands,
-])
-  add(program);
-for (const command of program.commands)
-  command
-    .exitOverride()
-    .addHelpText(
-      'after',
-      '\nEvery command takes --json, --url and --token. Exit codes: 0 fine, 1 a finding or a refusal, 2 wrong use, 3 service unreachable.',
-    );
+/** Adds every command; those that were not asked for only as the help lists them, so that their files stay unread. */
+async function addCommands(asked: string | undefined): Promise<void> {
+  const outline = JSON.parse(readFileSync(new URL('./outline.json', import.meta.url), 'utf8')) as Outlined[];
+  const wanted = outline.find(({ name }) => name === asked)?.group;
+  const terms = new Map<Command, string>();
+  program.configureHelp({
+    subcommandTerm(command) {
+      return terms.get(command) ?? Help.prototype.subcommandTerm.call(this, command);
+    },
+  });
+  for (const [group, load] of Object.entries(GROUPS)) {
+    if (group === wanted) (await load())(program);
+    else
+      for (const { name, term, description } of outline.filter((one) => one.group === group))
+        terms.set(program.command(name).description(description), term);
+  }
+  for (const command of program.commands)
+    command
+      .exitOverride()
+      .addHelpText(
+        'after',
+        '\nEvery command takes --json, --url and --token. Exit codes: 0 fine, 1 a finding or a refusal, 2 wrong use, 3 service unreachable.',
+      );
+}
+
+/** The command in what was typed: the first word that is no option, no option's value, and not `help`. */
+function commandAsked(words: readonly string[]): string | undefined {
+  const takesValue = new Set(program.options.filter(({ required }) => required).map(({ long }) => long));
+  return words.find((word, index) => !word.startsWith('-') && word !== 'help' && !takesValue.has(words[index - 1]));
+}
 
 function exitCodeOf(error: unknown): number {
   if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.fine : EXIT.usage;
@@ -82,6 +83,7 @@ function complainProblem(problem: ApiProblem): void {
 }
 
 try {
+  await addCommands(commandAsked(process.argv.slice(2)));
   await program.parseAsync();
 } catch (error) {
   process.exitCode = exitCodeOf(error);

@@ -1,28 +1,11 @@
 /** How the command line prints: tables on a terminal, plain aligned text when piped, JSON when asked. */
 import cliProgress from 'cli-progress';
 import CliTable from 'cli-table3';
-import picocolors from 'picocolors';
 import type { Finding, Severity } from '../core/audit/index.js';
-import { amountText, economyLabels } from '../core/texts/index.js';
+import { amountText, economyLabels } from '../core/texts/amounts.js';
 import type { AssetLabels } from '../core/texts/index.js';
 import type { EconomyDocument } from '../core/document/index.js';
-
-/** Colours for a terminal only: in a build pipeline, as in any pipe, text stays plain. NO_COLOR turns them off. */
-export const colors = picocolors.createColors(process.stdout.isTTY === true && !process.env['NO_COLOR']);
-
-// A reader that has seen enough (head, less) ends the command quietly.
-process.stdout.on('error', (error: NodeJS.ErrnoException) => {
-  if (error.code !== 'EPIPE') throw error;
-  process.exit();
-});
-
-export const print = (line = ''): void => {
-  process.stdout.write(`${line}\n`);
-};
-export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2));
-export const complain = (line: string): void => {
-  process.stderr.write(`${line}\n`);
-};
+import { colors, print } from './print.js';
 
 type Cell = string | number;
 

@@ -3,13 +3,13 @@ import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
-import { ITEM_ACTS } from '../../core/document/index.js';
-import { basketText } from '../../core/texts/index.js';
+import { ITEM_ACTS } from '../../core/document/itemKinds.js';
+import { basketText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { ActVerdict } from '../../core/trade/index.js';
 import type { ActAnswer } from '../../contract/index.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
-import { colors, print, printJson } from '../output.js';
+import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 

@@ -11,7 +11,8 @@ import { printPublished, publishOrList } from './release.js';
 import { picturesPull, picturesPush } from './picture.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderPictures, folderSave } from '../folder.js';
-import { countText, print, printFindings, printJson, printTable } from '../output.js';
+import { countText, printFindings, printTable } from '../output.js';
+import { print, printJson } from '../print.js';
 
 const countsText = ({ error, warning, hint }: FindingCounts): string =>
   [countText(error, 'error'), countText(warning, 'warning'), countText(hint, 'hint')].join(', ');

@@ -15,7 +15,8 @@ import { pointerOf } from '../../core/issue/index.js';
 import type { EditAnswer } from '../../contract/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderSave } from '../folder.js';
-import { colors, countText, print, printFindings, printJson } from '../output.js';
+import { countText, printFindings } from '../output.js';
+import { colors, print, printJson } from '../print.js';
 import { collect, parseOverrides } from '../parse.js';
 
 interface ChangeOptions {

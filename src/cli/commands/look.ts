@@ -15,7 +15,8 @@ import type { LootOdds } from '../../core/loot/index.js';
 import { playerMadeUp, playerScope } from '../../core/player/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { colors, countText, documentLabels, print, printJson, printTable } from '../output.js';
+import { countText, documentLabels, printTable } from '../output.js';
+import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseFields, parseOverrides } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 

@@ -5,7 +5,8 @@ import type { Command } from 'commander';
 import type { Client } from '../../client/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderPictures, picturesFolder } from '../folder.js';
-import { print, printJson, printTable } from '../output.js';
+import { printTable } from '../output.js';
+import { print, printJson } from '../print.js';
 
 const TYPES: Readonly<Record<string, string>> = {
   '.png': 'image/png',

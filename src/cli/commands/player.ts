@@ -1,11 +1,13 @@
 /** event, grant, player: what the game reports and what support sees and does. */
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
-import { amountText, basketText, instantText } from '../../core/texts/index.js';
+import { amountText, basketText } from '../../core/texts/amounts.js';
+import { instantText } from '../../core/texts/sentence.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from '../../contract/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
-import { colors, holdingsText, print, printJson, printTable } from '../output.js';
+import { holdingsText, printTable } from '../output.js';
+import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 

@@ -3,10 +3,11 @@ import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import type { Place } from '../../core/issue/index.js';
-import { instantText } from '../../core/texts/index.js';
+import { instantText } from '../../core/texts/sentence.js';
 import type { MoveView, Published } from '../../contract/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
-import { print, printFindings, printJson, printTable } from '../output.js';
+import { printFindings, printTable } from '../output.js';
+import { print, printJson } from '../print.js';
 import { parseNumber } from '../parse.js';
 
 interface Publishing {

@@ -15,7 +15,8 @@ import type { Difference, ScenarioOptions, SimulationResult } from '../../core/s
 import { issueFinding } from '../../core/audit/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { colors, print, printFindings, printJson, printTable, progressBar } from '../output.js';
+import { printFindings, printTable, progressBar } from '../output.js';
+import { colors, print, printJson } from '../print.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
 interface SimulateOptions {

@@ -7,7 +7,8 @@ import { DAY_MS, instantRead } from '../../core/schedule/index.js';
 import { instantText } from '../../core/texts/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { colors, print, printJson, printTable } from '../output.js';
+import { printTable } from '../output.js';
+import { colors, print, printJson } from '../print.js';
 import { serviceEconomy } from '../source.js';
 
 interface CalendarOptions {

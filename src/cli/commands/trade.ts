@@ -2,19 +2,16 @@
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
-import { basketText, economyLabels, instantText, priceText, verdictExplain } from '../../core/texts/index.js';
+import { basketText, priceText } from '../../core/texts/amounts.js';
+import { instantText } from '../../core/texts/sentence.js';
 import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
-import { playerMadeUp } from '../../core/player/index.js';
-import { instantRead } from '../../core/schedule/index.js';
-import { verdictTell } from '../../core/storefront/index.js';
-import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import type { FrontChoice, OfferTold } from '../../core/storefront/index.js';
 import type { FrontView, PurchaseAnswer } from '../../contract/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
-import { folderLoad } from '../folder.js';
-import { colors, documentLabels, print, printJson, printTable } from '../output.js';
+import { printTable } from '../output.js';
+import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
 
@@ -75,11 +72,10 @@ export function addTradeCommands(program: Command): void {
     .option('--folder <folder>', 'check against an economy folder, without a service')
     .option('--language <tag>', 'the question and the refusals in the words of the player')
     .action(async (offer: string, options: CheckOptions, command: Command) => {
-      const { verdict, labels, zone, told } = await (options.folder === undefined ? checkService : checkFolder)(
-        offer,
-        options,
-        command,
-      );
+      const { verdict, labels, zone, told } =
+        options.folder === undefined
+          ? await checkService(offer, options, command)
+          : await checkFiles(offer, options, options.folder);
       if (wantsJson(command)) printJson(verdict);
       else printVerdict(verdict, labels, zone);
       if (told && !wantsJson(command))
@@ -124,7 +120,7 @@ type CheckOptions = WhoOptions & {
   folder?: string;
   language?: string;
 };
-interface Checked {
+export interface Checked {
   verdict: ExplainedVerdict;
   told?: Pick<OfferTold, 'ask' | 'refusals'> | undefined;
   labels: AssetLabels;
@@ -160,25 +156,16 @@ async function checkService(offer: string, options: CheckOptions, command: Comma
   return { verdict, told, labels, zone };
 }
 
-/** The same pure check, on files: for a build pipeline. */
-function checkFolder(offer: string, options: CheckOptions): Promise<Checked> {
+async function checkFiles(offer: string, options: CheckOptions, folder: string): Promise<Checked> {
   if (options.player !== undefined)
     throw new UsageProblem('A folder has no players: describe one with --attribute and --holds.');
-  const { document, economy } = folderLoad(options.folder!);
-  const labels = documentLabels(document);
-  const at = instantRead(document.timeZone, options.at ?? new Date().toISOString());
-  if (!at) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const held = playerMadeUp(economy!, profileOf(options, labels), at.ms);
-  const verdict = verdictExplain(
-    economy!,
-    purchaseCheck(economy!, held, UNTOUCHED, requestOf(offer, options, labels), at.ms),
-  );
-  return Promise.resolve({
-    verdict,
-    told: options.language === undefined ? undefined : verdictTell(economy!, verdict, options.language),
-    labels: economyLabels(economy!),
-    zone: document.timeZone,
+  const { checkFolder } = await import('./checkFolder.js');
+  const { at, language } = options;
+  const read = (labels: AssetLabels) => ({
+    request: requestOf(offer, options, labels),
+    profile: profileOf(options, labels),
   });
+  return checkFolder(folder, { at, language, read });
 }
 
 function printFront(front: FrontView, labels: AssetLabels, zone: string): void {

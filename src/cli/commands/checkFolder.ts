@@ -1,0 +1,37 @@
+/** A check against an economy folder, for a build pipeline: apart, since it alone needs the engine. */
+import { playerMadeUp } from '../../core/player/index.js';
+import type { Profile } from '../../core/player/index.js';
+import { instantRead } from '../../core/schedule/index.js';
+import { verdictTell } from '../../core/storefront/index.js';
+import { economyLabels, verdictExplain } from '../../core/texts/index.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
+import type { PurchaseRequest } from '../../core/trade/index.js';
+import { UsageProblem } from '../context.js';
+import { folderLoad } from '../folder.js';
+import { documentLabels } from '../output.js';
+import type { Checked } from './trade.js';
+
+interface Asked {
+  /** Now by default. */
+  at: string | undefined;
+  language: string | undefined;
+  /** Amounts are read with the labels of the economy. */
+  read(labels: AssetLabels): { request: PurchaseRequest; profile: Profile };
+}
+
+/** The same pure check as the service's, on files. */
+export function checkFolder(folder: string, { at, language, read }: Asked): Checked {
+  const { document, economy } = folderLoad(folder);
+  const { request, profile } = read(documentLabels(document));
+  const instant = instantRead(document.timeZone, at ?? new Date().toISOString());
+  if (!instant) throw new UsageProblem(`"${at}" is not an instant. Write it as 2027-03-01T09:00.`);
+  const held = playerMadeUp(economy!, profile, instant.ms);
+  const verdict = verdictExplain(economy!, purchaseCheck(economy!, held, UNTOUCHED, request, instant.ms));
+  return {
+    verdict,
+    told: language === undefined ? undefined : verdictTell(economy!, verdict, language),
+    labels: economyLabels(economy!),
+    zone: document.timeZone,
+  };
+}
