@@ -1,7 +1,6 @@
 /// <reference lib="dom" />
 import { readFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
-import { NOW } from '../support/economy.js';
 import { launch, openConsole, pick } from '../support/browser.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -437,80 +436,4 @@ describe('Publish', () => {
     await page.getByRole('button', { name: 'Publish to live' }).click();
     await page.getByRole('alert').filter({ hasText: 'has the role read; this needs publish' }).waitFor();
   });
-});
-
-describe('every room', () => {
-  const ROOMS = [
-    '/overview',
-    '/catalog',
-    '/catalog?view=offers',
-    '/catalog?open=/items/tide_crate',
-    '/loot?table=tide_finds',
-    '/shops?player=oda',
-    '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
-    '/check?player=oda&offer=storm_frame',
-    '/simulate?run=1',
-    '/calendar?from=2027-03-20T00:00',
-    '/publish',
-  ];
-  const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
-
-  test.each(
-    ROOMS.flatMap(
-      (room) =>
-        [
-          [room, false],
-          [room, true],
-        ] as const,
-    ),
-  )(
-    '%s, dark %s: no serious finding of accessibility, nothing on the console, no sideways scroll',
-    async (room, dark) => {
-      const { id } = await stall
-        .as('design')
-        .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
-      await stall.as('design').watchRun(id);
-      const { page, complaints } = await openConsole(browser, stall, room, { dark });
-      await page.waitForLoadState('load');
-      await page.getByText('One moment').waitFor({ state: 'detached' });
-      await page.evaluate(axe);
-      const violations = await page.evaluate(async () => {
-        const { axe: tool } = window as unknown as {
-          axe: {
-            run(): Promise<{
-              violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[];
-            }>;
-          };
-        };
-        return (await tool.run()).violations
-          .filter(({ impact }) => impact === 'serious' || impact === 'critical')
-          .map(({ id: rule, nodes }) => `${rule}: ${nodes[0]!.html} ${nodes[0]!.failureSummary}`);
-      });
-      expect(violations).toEqual([]);
-      expect(complaints).toEqual([]);
-      expect(
-        await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth),
-      ).toBe(0);
-    },
-  );
-
-  test('an empty service says in each room what to do next', async () => {
-    const empty = await startStall({ publish: false });
-    for (const [room, words] of [
-      ['/overview', /Nothing is live/],
-      ['/catalog', /Nothing here yet/],
-      ['/shops', /Nothing is live yet/],
-      ['/simulate', /no scenario/],
-      ['/publish', /Nothing was published yet/],
-    ] as const) {
-      const { page } = await openConsole(browser, empty, room);
-      await page.getByText(words).first().waitFor();
-      await page.close();
-    }
-    await empty.stop();
-  });
-});
-
-test('the clock of these tests stands still', () => {
-  expect(stall.clock.nowMs).toBe(NOW);
 });

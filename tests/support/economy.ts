@@ -45,13 +45,15 @@ export function demoFiles(): SourceFile[] {
   return readdirSync(DEMO_FOLDER).map((path) => ({ path, text: readFileSync(join(DEMO_FOLDER, path), 'utf8') }));
 }
 
-export function demoDocument(): EconomyDocument {
-  return structuredClone(economyLoad(demoFiles()).document!);
-}
+/** Read once for each file of tests: reading takes longer than most tests. */
+let demoLoaded: EconomyLoaded | undefined;
+const demo = (): EconomyLoaded => (demoLoaded ??= economyLoad(demoFiles()));
 
-export function demoEconomy(): Economy {
-  return economyLoad(demoFiles()).economy!;
-}
+/** A copy, to be changed at will. */
+export const demoDocument = (): EconomyDocument => structuredClone(demo().document!);
+
+/** The same object for all: nothing in core alters an economy. */
+export const demoEconomy = (): Economy => demo().economy!;
 
 /** A made-up player who holds exactly this. */
 export function playerWith(economy: Economy, holds: Record<string, number>, attributes = {}): Player {

@@ -93,8 +93,8 @@ describe('closed forms', () => {
       items: 'charm: {name: Charm, kind: durable, carry: 1}',
       rule: 'when: "=owned(charm) == 0"',
       sessions: '{perDay: 4, minutes: 10, from: 0, to: 23}',
-      days: 60,
-      players: 1500,
+      days: 40,
+      players: 500,
     });
     document.earning!['charm'] = {
       name: 'Charm',
@@ -108,7 +108,7 @@ describe('closed forms', () => {
     const walks =
       flows.units.filter((_, row) => flows.cause[row] === 'earning:finds').reduce((sum, units) => sum + units, 0) / 5;
     expect(players.ownedDay['charm']!.every((day) => day !== null)).toBe(true);
-    expect(Math.abs(walks / 1500 - 8)).toBeLessThan(4 * Math.sqrt(56 / 1500));
+    expect(Math.abs(walks / 500 - 8)).toBeLessThan(4 * Math.sqrt(56 / 500));
   });
 
   test('a refill with a bound gives exactly what time allows', () => {

@@ -1,0 +1,99 @@
+/// <reference lib="dom" />
+/** Every room as it opens: accessible in both colour schemes, quiet, within its width; and what an empty one says. */
+import { readFileSync } from 'node:fs';
+import type { Browser, Page } from 'playwright-core';
+import { launch, openConsole } from '../support/browser.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+const ROOMS = [
+  '/overview',
+  '/catalog',
+  '/catalog?view=offers',
+  '/catalog?open=/items/tide_crate',
+  '/loot?table=tide_finds',
+  '/shops?player=oda',
+  '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
+  '/check?player=oda&offer=storm_frame',
+  '/simulate?run=1',
+  '/calendar?from=2027-03-20T00:00',
+  '/publish',
+];
+const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+
+let browser: Browser;
+let stall: Stall;
+// Nothing here changes anything, so all rooms look at the same stall.
+beforeAll(async () => {
+  [browser, stall] = await Promise.all([launch(), startStall()]);
+  await stall.as('admin').call('POST /players', { body: { id: 'oda', name: 'Oda', attributes: { level: 3 } } });
+  await stall.as('admin').call('POST /players/{player}/grants', {
+    params: { player: 'oda' },
+    body: { gives: { shells: 1339 }, reason: 'wallet' },
+    key: 'wallet',
+  });
+  const { id } = await stall
+    .as('design')
+    .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
+  await stall.as('design').watchRun(id);
+});
+afterAll(async () => {
+  await browser.close();
+  await stall.stop();
+});
+
+/** What an accessibility checker finds serious or worse. */
+const violations = (page: Page): Promise<string[]> =>
+  page.evaluate(async () => {
+    const { axe: tool } = window as unknown as {
+      axe: {
+        run(): Promise<{
+          violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[];
+        }>;
+      };
+    };
+    return (await tool.run()).violations
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes[0]!.html} ${nodes[0]!.failureSummary}`);
+  });
+
+test.each(ROOMS)(
+  '%s: no serious finding of accessibility, light or dark, nothing on the console, no sideways scroll',
+  async (room) => {
+    const { page, complaints } = await openConsole(browser, stall, room);
+    await page.waitForLoadState('load');
+    await page.getByText('One moment').waitFor({ state: 'detached' });
+    await page.evaluate(axe);
+    expect(await violations(page)).toEqual([]);
+    await page.getByRole('button', { name: 'Switch to dark theme' }).click();
+    await page.locator('[data-theme=dark]').waitFor();
+    expect(await violations(page)).toEqual([]);
+    expect(complaints).toEqual([]);
+    expect(await page.evaluate(() => document.documentElement.scrollWidth - document.documentElement.clientWidth)).toBe(
+      0,
+    );
+    await page.context().close();
+  },
+);
+
+test('a system that prefers dark is met in dark', async () => {
+  const { page } = await openConsole(browser, stall, '/overview', { dark: true });
+  await page.locator('[data-theme=dark]').waitFor();
+  await page.getByRole('button', { name: 'Switch to light theme' }).waitFor();
+});
+
+test('an empty service says in each room what to do next', async () => {
+  const empty = await startStall({ publish: false });
+  for (const [room, words] of [
+    ['/overview', /Nothing is live/],
+    ['/catalog', /Nothing here yet/],
+    ['/shops', /Nothing is live yet/],
+    ['/simulate', /no scenario/],
+    ['/publish', /Nothing was published yet/],
+  ] as const) {
+    const { page } = await openConsole(browser, empty, room);
+    await page.getByText(words).first().waitFor();
+    await page.close();
+  }
+  await empty.stop();
+});
