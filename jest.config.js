@@ -15,4 +15,5 @@ export default {
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
   maxWorkers: 2,
+  reporters: ['default', '<rootDir>/tests/support/slowest.js'],
 };
