@@ -73,8 +73,9 @@ function exitCodeOf(error: unknown): number {
 
 function complainProblem(problem: ApiProblem): void {
   const { body, kind } = problem;
-  complain(`${body.title}: ${body.detail}`);
-  for (const { pointer, detail, fix } of body.errors ?? []) complain(`  ${pointer || '(whole)'}: ${detail}. ${fix}`);
+  complain(kind === 'not-found' ? body.detail : `${body.title}: ${body.detail}`);
+  for (const { pointer, detail, fix } of body.errors ?? [])
+    complain(`  ${pointer && `${pointer}: `}${detail === body.detail ? fix : `${detail}. ${fix}`}`);
   const stale = problem.more('stale');
   for (const { words } of stale?.changes ?? []) complain(`  changed: ${words}`);
   for (const { words, pointer } of stale?.mine ?? [])

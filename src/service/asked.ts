@@ -2,7 +2,7 @@
 import type { Economy } from '../core/economy/index.js';
 import { playerMadeUp } from '../core/player/index.js';
 import type { Player, Profile } from '../core/player/index.js';
-import { Problem, notFound } from './problem.js';
+import { Problem } from './problem.js';
 import type { Service } from './service.js';
 
 /** A player made up for a question; nothing of it is kept. */
@@ -31,7 +31,6 @@ export function playerAsked(
   nowMs: number,
 ): Player {
   if (asked.player === undefined) return profilePlayer(economy, asked.profile ?? {}, nowMs);
-  const held = service.players.get(asked.player);
-  if (!held) throw notFound('player', asked.player);
+  const held = service.players.find(asked.player);
   return held.player;
 }

@@ -1,6 +1,7 @@
 /** Errors that a caller can cause, thrown by whoever finds them; the application turns them into problem details. */
 import { PROBLEMS } from '../contract/index.js';
 import type { ProblemBody, ProblemKind, ProblemMore } from '../contract/index.js';
+import { nearestName } from '../core/issue/index.js';
 import type { Issue } from '../core/issue/index.js';
 
 export class Problem<K extends ProblemKind = ProblemKind> extends Error {
@@ -36,4 +37,11 @@ export const errorsOf = (issues: readonly Issue[]): NonNullable<ProblemBody['err
 export const invalid = (detail: string, issues: readonly Issue[]): Problem =>
   new Problem('invalid', detail, { errors: errorsOf(issues) });
 
-export const notFound = (what: string, id: string): Problem => new Problem('not-found', `There is no ${what} "${id}".`);
+/** `known`: the ids that there are, of which one may have been meant. */
+export function notFound(what: string, id: string, known: Iterable<string> = []): Problem {
+  const near = nearestName(id, known);
+  return new Problem(
+    'not-found',
+    `There is no ${what} "${id}".${near === undefined ? '' : ` Did you mean "${near}"?`}`,
+  );
+}

@@ -363,6 +363,22 @@ describe('support', () => {
     ).toEqual(['bert']);
   });
 
+  test('what is not there is told with what may have been meant', async () => {
+    const reads: [string, RegExp][] = [
+      ['/players/matteo', /There is no player "matteo"\. Did you mean "mateo"\?$/],
+      ['/players/zz', /There is no player "zz"\.$/],
+      ['/shops/pier_stal/front', /There is no shop "pier_stal"\. Did you mean "pier_stall"\?$/],
+      ['/flows/shels', /There is no currency or item "shels"\. Did you mean "shells"\?$/],
+    ];
+    for (const [path, words] of reads) {
+      const response = await stall.raw('GET', path, { role: 'read' });
+      expect([response.status, ((await response.json()) as { detail: string }).detail]).toEqual([
+        404,
+        expect.stringMatching(words),
+      ]);
+    }
+  });
+
   test('the ledger tells every movement of a player with its cause and release', async () => {
     await stall.as('game').call('POST /purchases', { body: { player: 'mateo', offer: 'wax_1' }, key: 'k' });
     const { items } = await stall.as('read').call('GET /players/{player}/ledger', { params: { player: 'mateo' } });

@@ -2,7 +2,6 @@
 import { existsSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { Option } from 'commander';
-import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import { SHEET_NAMES, csvRead, csvWrite, documentEdit } from '../../core/catalog/index.js';
 import type { Edit, Edited, SheetName } from '../../core/catalog/index.js';
@@ -61,11 +60,7 @@ async function changeDraft(
   edit: (how: Saving) => Promise<EditAnswer>,
 ): Promise<Shown> {
   const how: Saving = preview ? { query: { preview: true } } : { revision: (await client.call('GET /draft')).revision };
-  const { changes, notes, saved } = await edit(how).catch((error: unknown) => {
-    if (error instanceof ApiProblem && error.body.errors)
-      for (const { pointer, detail, fix } of error.body.errors) print(`${colors.red(pointer)}: ${detail}. ${fix}`);
-    throw error;
-  });
+  const { changes, notes, saved } = await edit(how);
   return { changes, notes, revision: saved?.revision ?? null };
 }
 

@@ -95,7 +95,8 @@ export const catalogHandlers = {
   }),
   'GET /flows/{asset}': ({ service, params: { asset }, query }) => {
     const { economy, document } = service.sources.of(query.source);
-    if (!economy.currencies.has(asset) && !economy.items.has(asset)) throw notFound('currency or item', asset);
+    if (!economy.currencies.has(asset) && !economy.items.has(asset))
+      throw notFound('currency or item', asset, [...economy.currencies.keys(), ...economy.items.keys()]);
     return { body: assetFlow(document, economy, asset) };
   },
   'GET /draft/values': ({ service, query: { player, profile, at } }) => {
@@ -118,7 +119,7 @@ export const catalogHandlers = {
     const table = economy.loot.get(id);
     if (table) return { body: lootOdds(economy, table, scope) };
     const box = economy.items.get(id);
-    if (box?.kind !== 'box') throw notFound('loot table or box', id);
+    if (box?.kind !== 'box') throw notFound('loot table or box', id, [...economy.loot.keys(), ...economy.items.keys()]);
     return { body: boxOdds(economy, box, scope) };
   },
   'GET /pictures': ({ service }) => ({ body: onePage(service.pictures.list()) }),

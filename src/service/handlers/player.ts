@@ -5,13 +5,12 @@ import type { Value } from '../../core/formula/index.js';
 import { playerSettle } from '../../core/player/index.js';
 import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
-import { Problem, invalid, notFound } from '../problem.js';
+import { Problem, invalid } from '../problem.js';
 import type { Service } from '../service.js';
 
 /** The player now: refills are counted up to this instant, without being written. */
 function playerView(service: Service, id: string): PlayerView {
-  const held = service.players.get(id);
-  if (!held) throw notFound('player', id);
+  const held = service.players.find(id);
   const { economy, release } = service.sources.live();
   const nowMs = service.now();
   return { atMs: nowMs, release, ...playerSettle(economy, held.player, nowMs).player };
@@ -27,7 +26,7 @@ export const playerHandlers = {
   },
   'GET /players/{player}': ({ service, params }) => ({ body: playerView(service, params.player) }),
   'GET /players/{player}/ledger': ({ service, params: { player }, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => {
-    if (!service.players.get(player)) throw notFound('player', player);
+    service.players.find(player);
     return { body: pageOf(service.ledger.of(player, cursor, limit), limit, ({ id }) => id) };
   },
   'POST /players/{player}/grants': async ({ service, params, who, key, body: { gives = {}, takes = {}, reason } }) => {

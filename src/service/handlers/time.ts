@@ -20,7 +20,7 @@ function calendarOf({ service, query }: { service: Service; query: Query<'GET /c
   if (toMs <= fromMs || toMs - fromMs > LONGEST_DAYS * DAY_MS)
     throw new Problem('bad-request', `"to" must come after "from", and at most ${LONGEST_DAYS} days later.`);
   const { shop, source = 'live' } = query;
-  if (shop !== undefined && !economy.shops.has(shop)) throw notFound('shop', shop);
+  if (shop !== undefined && !economy.shops.has(shop)) throw notFound('shop', shop, economy.shops.keys());
   const more = { shop, ...(query.player ? { player: query.player } : {}) };
   // Where another release is to come within the stretch, its rules hold from then on.
   const edges = [fromMs, ...comingMs(service, source, fromMs, toMs)];

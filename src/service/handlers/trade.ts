@@ -49,7 +49,7 @@ export const tradeHandlers = {
   'GET /shops/{shop}/front': ({ service, params, query: { player, profile, at, source, language } }) => {
     const { economy, release, atMs } = service.sources.at(source, at);
     const shop = economy.shops.get(params.shop);
-    if (!shop) throw notFound('shop', params.shop);
+    if (!shop) throw notFound('shop', params.shop, economy.shops.keys());
     const asked = playerAsked(service, economy, { player, profile }, atMs);
     const front = frontMake(economy, shop, asked, service.shared.get(), atMs);
     return { body: { release, ...(language === undefined ? front : frontTell(economy, front, language)) } };

@@ -3,16 +3,19 @@
  * core never alters a state in place, and only those rows are written.
  */
 import { LRUCache } from 'lru-cache';
-import { and, asc, eq, gt, like, or, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, gte, like, lt, or, sql } from 'drizzle-orm';
 import type { Basket } from '../../core/amount/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
 import type { Caches } from '../held.js';
+import { notFound } from '../problem.js';
 import type { Database } from './database.js';
 import { balances, counters, players, stacks, stocks } from './tables.js';
 
 /** Players held in memory at most; those whose last use is longest ago are read again when needed. */
 const MOST_HELD = 20_000;
+/** Of so many ids that begin alike one may have been meant. */
+const MOST_ALIKE = 200;
 
 export interface Held {
   player: Player;
@@ -42,6 +45,24 @@ export class PlayerStore {
     if (held) return held;
     const player = this.read(id);
     return player && this.hold(player);
+  }
+
+  /** Throws where there is no such player, with the one that may have been meant. */
+  find(id: string): Held {
+    const held = this.get(id);
+    if (held) return held;
+    const begin = id.slice(0, 2);
+    const alike = this.database.db
+      .select({ id: players.id })
+      .from(players)
+      .where(and(gte(players.id, begin), lt(players.id, `${begin}\u{10ffff}`)))
+      .limit(MOST_ALIKE)
+      .all();
+    throw notFound(
+      'player',
+      id,
+      alike.map((player) => player.id),
+    );
   }
 
   private hold(player: Player): Held {

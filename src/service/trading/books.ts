@@ -3,7 +3,6 @@ import type { Economy } from '../../core/economy/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Player } from '../../core/player/index.js';
 import type { Shared } from '../../core/trade/index.js';
-import { notFound } from '../problem.js';
 import type { Sources } from '../sources.js';
 import type { LedgerStore } from '../store/ledgerStore.js';
 import type { PlayerStore } from '../store/playerStore.js';
@@ -36,8 +35,7 @@ export class Books {
 
   /** Throws where there is no such player, nor a release on the channel (`live` by default). */
   open(playerId: string, channel?: string): Standing {
-    const held = this.players.get(playerId);
-    if (!held) throw notFound('player', playerId);
+    const held = this.players.find(playerId);
     const { economy, release } = this.sources.live(channel);
     return { player: held.player, shared: this.shared.get(), economy, release, atMs: this.now() };
   }
