@@ -3,14 +3,22 @@ import { playerMadeUp } from '../../core/player/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
 import { verdictTell } from '../../core/storefront/index.js';
+import type { OfferTold } from '../../core/storefront/index.js';
 import { economyLabels, verdictExplain } from '../../core/texts/index.js';
-import type { AssetLabels } from '../../core/texts/index.js';
+import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import { UsageProblem } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { documentLabels } from '../output.js';
-import type { Checked } from './trade.js';
+
+/** What a check says, wherever it was made. */
+export interface Checked {
+  verdict: ExplainedVerdict;
+  told?: Pick<OfferTold, 'ask' | 'refusals'> | undefined;
+  labels: AssetLabels;
+  zone: string;
+}
 
 interface Asked {
   /** Now by default. */

@@ -14,6 +14,7 @@ import { printTable } from '../output.js';
 import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
+import type { Checked } from './checkFolder.js';
 
 interface WhoOptions {
   player?: string;
@@ -120,12 +121,6 @@ type CheckOptions = WhoOptions & {
   folder?: string;
   language?: string;
 };
-export interface Checked {
-  verdict: ExplainedVerdict;
-  told?: Pick<OfferTold, 'ask' | 'refusals'> | undefined;
-  labels: AssetLabels;
-  zone: string;
-}
 
 function requestOf(offer: string, { times, pay, expect }: CheckOptions, labels: AssetLabels): PurchaseRequest {
   return {
