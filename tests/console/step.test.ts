@@ -2,7 +2,7 @@
 import fc from 'fast-check';
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
-import { addOperations, documentPatch } from '../../src/console/parts/step.js';
+import { addOperations, operationsApply } from '../../src/console/parts/step.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
 import { demoDocument, documentOf } from '../support/economy.js';
 
@@ -65,11 +65,11 @@ test('whatever is changed, added, removed or moved, the way back leads to what w
         operations.push(operation);
         now = after;
       }
-      const changed = documentPatch(before, operations);
+      const changed = operationsApply(before, operations);
       expect(changed.document).toEqual(now);
       // What was given stays as it is: what is drawn from it must not change unseen.
       expect(before).toEqual(small());
-      expect(documentPatch(changed.document, changed.back).document).toEqual(before);
+      expect(operationsApply(changed.document, changed.back).document).toEqual(before);
     }),
     { numRuns: 500 },
   );
@@ -78,7 +78,7 @@ test('whatever is changed, added, removed or moved, the way back leads to what w
 
 test('only what an edit touches is copied', () => {
   const before = demoDocument();
-  const { document } = documentPatch(before, [{ op: 'replace', path: '/items/oak_reel/worth/shells', value: 1 }]);
+  const { document } = operationsApply(before, [{ op: 'replace', path: '/items/oak_reel/worth/shells', value: 1 }]);
   expect(document.items!['oak_reel']!.worth).toEqual({ shells: 1 });
   expect(before.items!['oak_reel']!.worth).toEqual({ shells: 200 });
   expect(document.items!['glide_wax']).toBe(before.items!['glide_wax']);
@@ -87,8 +87,8 @@ test('only what an edit touches is copied', () => {
 
 test('the first thing of a section brings the section, and the way back takes both', () => {
   const before = small();
-  const { document, back } = documentPatch(before, addOperations(before, 'sales', 'spring', { name: 'Spring' }));
+  const { document, back } = operationsApply(before, addOperations(before, 'sales', 'spring', { name: 'Spring' }));
   expect(document.sales).toEqual({ spring: { name: 'Spring' } });
-  expect(documentPatch(document, back).document).not.toHaveProperty('sales');
+  expect(operationsApply(document, back).document).not.toHaveProperty('sales');
   expect(addOperations(document, 'sales', 'autumn', {})).toEqual([{ op: 'add', path: '/sales/autumn', value: {} }]);
 });

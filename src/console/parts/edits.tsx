@@ -10,7 +10,7 @@ import type { DraftSaved, DraftView, EditAnswer } from '../../contract/index.js'
 import type { Edit, SheetName } from '../../core/catalog/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
-import { documentPatch } from './step.js';
+import { operationsApply } from './step.js';
 import type { Step } from './step.js';
 import { ConflictWindow } from './Conflict.js';
 import type { Conflict } from './Conflict.js';
@@ -57,7 +57,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   const show = useCallback(
     (operations: readonly Operation[]): Operation[] => {
       const shown = queries.getQueryData<DraftView>(['draft'])!;
-      const { document, back } = documentPatch(shown.document, operations);
+      const { document, back } = operationsApply(shown.document, operations);
       queries.setQueryData<DraftView>(['draft'], { ...shown, document });
       return back;
     },

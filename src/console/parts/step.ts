@@ -18,7 +18,7 @@ const immer = new Immer({ autoFreeze: false });
  * The document after the operations, and those that lead back. Only what they touch is copied: a catalog of thousands
  * would otherwise be copied and drawn anew for every cell.
  */
-export function documentPatch(
+export function operationsApply(
   document: EconomyDocument,
   operations: readonly Operation[],
 ): { document: EconomyDocument; back: Operation[] } {

@@ -11,15 +11,17 @@ import { playerHolds, playerSettle, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { anyText, yesNo } from '../schema/index.js';
 import { count, nearest, units } from './reasonBlocks.js';
-import type { ReasonTable } from './reasonBlocks.js';
+import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import type { Shared } from './shared.js';
 import { MAX_TIMES } from './verdict.js';
-import type { Reason } from './reasons.js';
+import type { PurchaseReason } from './rules.js';
 
 export const ACT_REASONS = {
   'unknown-item': { item: anyText(), nearest: nearest() },
   'not-held': { item: anyText(), held: units(), wanted: count(), begun: yesNo() },
 } as const satisfies ReasonTable;
+/** Some reasons against purchases hold against acts too. */
+export type ActReason = ReasonsOf<typeof ACT_REASONS> | PurchaseReason;
 
 /** Everything that a player can do with what they hold. */
 export const ACT_KINDS = ['sell', ...ITEM_ACT_NAMES] as const;
@@ -35,10 +37,10 @@ export interface ActRequest {
   expect?: Basket;
 }
 
-export interface ActVerdict {
+/** What a check of an act says beside its reasons: what carries it out needs no more. */
+export interface ActFacts {
   act: ActKind;
   allowed: boolean;
-  reasons: Reason[];
   item: string;
   name: string;
   shop: string | null;
@@ -53,6 +55,11 @@ export interface ActVerdict {
   /** Holdings of everything named above. */
   before: Record<string, number>;
   after: Record<string, number>;
+}
+
+/** `R`: the reasons that the act may be refused for. */
+export interface ActVerdictOf<R> extends ActFacts {
+  reasons: R[];
 }
 
 /** What an act did. */
@@ -78,20 +85,20 @@ export interface ActCase {
   nowMs: number;
 }
 
-type Answer = Pick<ActVerdict, 'reasons' | 'takes' | 'gives'>;
+type Answer<R> = Pick<ActVerdictOf<R | ActReason>, 'reasons' | 'takes' | 'gives'>;
 
 /** An act of the items' kinds: what to say where the kind of a thing does not have it. Anything may be sold. */
-export type ActOf = { act: 'sell' } | { act: ItemAct; notDoneWith(item: Item): Reason };
+export type ActOf<R> = { act: 'sell' } | { act: ItemAct; notDoneWith(item: Item): R };
 
 /** Settles the player, finds the item, checks its kind and the number, and lets `decide` say the rest. */
-export function actCheck(
-  of: ActOf,
+export function actCheck<R>(
+  of: ActOf<R>,
   economy: Economy,
   player: Player,
   request: ActRequest,
   nowMs: number,
-  decide: (facts: ActCase) => Answer,
-): ActVerdict {
+  decide: (facts: ActCase) => Answer<R>,
+): ActVerdictOf<R | ActReason> {
   const settled = playerSettle(economy, player, nowMs).player;
   const times = request.times ?? 1;
   const item = economy.items.get(request.item);
@@ -104,7 +111,7 @@ export function actCheck(
     for (const asset in basket) before[asset] ??= playerHolds(economy, settled, asset);
   for (const asset in before) after[asset] = before[asset]! - (takes[asset] ?? 0) + (gives[asset] ?? 0);
 
-  function answer(): Answer {
+  function answer(): Answer<R> {
     const nothing = { takes: {}, gives: {} };
     if (!item) {
       const nearest = nearestName(request.item, economy.items.keys()) ?? null;
@@ -136,12 +143,12 @@ const paysMore = (told: Basket | undefined, pays: Basket): told is Basket =>
   told !== undefined && basketHolds(pays, told) && !basketEquals(told, pays);
 
 /** Where fewer whole units are held than wanted. */
-export function notHeld({ economy, player, item, times }: ActCase): Reason[] {
+export function notHeld({ economy, player, item, times }: ActCase): ActReason[] {
   const held = playerSpendable(economy, player, item.id);
   const begun = playerHolds(economy, player, item.id) > held;
   return held >= times ? [] : [{ code: 'not-held', item: item.id, held, wanted: times, begun }];
 }
 
-export function mustBeAllowed(verdict: ActVerdict): void {
+export function mustBeAllowed(verdict: ActFacts): void {
   if (!verdict.allowed) throw new Error(`${verdict.act} ${verdict.item} was not allowed`);
 }

@@ -1,7 +1,8 @@
 /** Every act by its name: what checks it and what does it. */
 import type { Economy } from '../economy/index.js';
 import type { Player } from '../player/index.js';
-import type { ActKind, ActRequest, ActVerdict, Acted } from './act.js';
+import type { ActKind, ActRequest, Acted } from './act.js';
+import type { ActVerdict } from './reasons.js';
 import type { Shared } from './shared.js';
 import { sellApply, sellCheck } from './sell.js';
 import { collectApply, collectCheck, openApply, openCheck, useApply, useCheck } from './use.js';

@@ -11,7 +11,7 @@ import { sharedWith } from './shared.js';
 import type { Shared } from './shared.js';
 import { stockChange } from './stock.js';
 import { paymentAccount, tillChange } from './till.js';
-import type { Verdict } from './verdict.js';
+import type { Verdict } from './reasons.js';
 
 export interface Purchased {
   player: Player;

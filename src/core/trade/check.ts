@@ -19,7 +19,8 @@ import type { Reduced } from './sale.js';
 import type { Shared } from './shared.js';
 import { stockLeft } from './stock.js';
 import { MAX_TIMES } from './verdict.js';
-import type { LimitLeft, PriceBreakdown, PurchaseRequest, SalePrice, Verdict } from './verdict.js';
+import type { LimitLeft, PriceBreakdown, PurchaseRequest, SalePrice } from './verdict.js';
+import type { Verdict } from './reasons.js';
 
 /**
  * Checks a request for a player at an instant. All reasons that stand against it are listed, not the first.

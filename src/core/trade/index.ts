@@ -1,5 +1,5 @@
 export { ACT_KINDS } from './act.js';
-export type { ActKind, ActRequest, ActVerdict, Acted } from './act.js';
+export type { ActKind, ActRequest, Acted } from './act.js';
 export { ACTS } from './acts.js';
 export { purchaseApply } from './apply.js';
 export { purchaseCheck } from './check.js';
@@ -10,6 +10,6 @@ export type { Shared } from './shared.js';
 export { tillLevel } from './till.js';
 export { formulaInput } from './reasonBlocks.js';
 export { REASONS, REASON_CODES } from './reasons.js';
-export type { Reason, ReasonCode } from './reasons.js';
+export type { ActVerdict, Reason, ReasonCode, Verdict } from './reasons.js';
 export { MAX_TIMES } from './verdict.js';
-export type { LimitLeft, PriceBreakdown, PurchaseRequest, SalePrice, StockLeft, Verdict } from './verdict.js';
+export type { LimitLeft, PriceBreakdown, PurchaseRequest, SalePrice, StockLeft } from './verdict.js';

@@ -10,8 +10,7 @@ import { levelReachesMs, openingChangesMs, openingIsOpen } from '../schedule/ind
 import { anyText, finiteNumber, listOf } from '../schema/index.js';
 import type { Quote, QuoteResult } from './quote.js';
 import { amounts, comesMs, count, formulaFields, nearest, units } from './reasonBlocks.js';
-import type { ReasonTable } from './reasonBlocks.js';
-import type { Reason } from './reasons.js';
+import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import { MAX_TIMES } from './verdict.js';
 import type { LimitLeft, PurchaseRequest, StockLeft } from './verdict.js';
 
@@ -35,6 +34,7 @@ export const PURCHASE_REASONS = {
   'receipt-needed': { money: amounts() },
   'too-large': { times: finiteNumber(), most: count() },
 } as const satisfies ReasonTable;
+export type PurchaseReason = ReasonsOf<typeof PURCHASE_REASONS>;
 
 /** Everything a rule may look at. */
 export interface Case {
@@ -55,7 +55,7 @@ export interface Case {
   limits: LimitLeft[];
   stock: StockLeft | null;
 }
-type Rule = (facts: Case) => Reason[];
+type Rule = (facts: Case) => PurchaseReason[];
 
 /** Real money for all the times together; undefined where it is paid in the game. */
 export const moneyOf = (choice: PriceChoice, times: number): Basket | undefined =>
@@ -65,8 +65,8 @@ const holds = (formula: Formula | undefined, scope: Scope): boolean =>
   formula === undefined || formula.run(scope) === true;
 
 /** What stands against dealing with a shop at all, whatever the deal. */
-export function shopReasons(shop: Shop, scope: Scope, nowMs: number): Reason[] {
-  const reasons: Reason[] = [];
+export function shopReasons(shop: Shop, scope: Scope, nowMs: number): PurchaseReason[] {
+  const reasons: PurchaseReason[] = [];
   if (shop.hidden || !openingIsOpen(shop.opening, nowMs))
     reasons.push({
       code: 'shop-closed',
@@ -147,7 +147,7 @@ export const RULES: readonly Rule[] = [
   },
   function shortOf({ economy, player, choice, quote }) {
     const total = choice && quote ? quote.total : {};
-    return Object.keys(total).flatMap((asset): Reason[] => {
+    return Object.keys(total).flatMap((asset): PurchaseReason[] => {
       const needed = total[asset]!;
       const held = playerSpendable(economy, player, asset);
       if (held >= needed) return [];

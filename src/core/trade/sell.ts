@@ -10,15 +10,14 @@ import type { Player } from '../player/index.js';
 import { levelReachesMs } from '../schedule/index.js';
 import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, notHeld } from './act.js';
-import type { ActCase, ActRequest, ActVerdict, Acted } from './act.js';
+import type { ActCase, ActFacts, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
 import { comesMs, nearest, units } from './reasonBlocks.js';
-import type { ReasonTable } from './reasonBlocks.js';
+import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import { shopReasons } from './rules.js';
 import { sharedWith } from './shared.js';
 import type { Shared } from './shared.js';
 import { stockChange } from './stock.js';
 import { paymentAccount, tillChange, tillLevel } from './till.js';
-import type { Reason } from './reasons.js';
 
 export const SELL_REASONS = {
   'unknown-shop': { shop: anyText(), nearest: nearest() },
@@ -27,6 +26,7 @@ export const SELL_REASONS = {
   'pays-nothing': { item: anyText() },
   'till-short': { asset: anyText(), held: units(), needed: units(), refilledMs: comesMs() },
 } as const satisfies ReasonTable;
+type SellReason = ReasonsOf<typeof SELL_REASONS> | ActReason;
 
 /** Whether a buyback's groups, tags or items name the item. */
 export const buybackTakes = ({ groups, tags, items }: Buyback, item: Item): boolean =>
@@ -71,8 +71,8 @@ export function sellCheck(
   shared: Shared,
   request: ActRequest,
   nowMs: number,
-): ActVerdict {
-  return actCheck({ act: 'sell' }, economy, player, request, nowMs, (facts) => {
+): ActVerdictOf<SellReason> {
+  return actCheck<SellReason>({ act: 'sell' }, economy, player, request, nowMs, (facts) => {
     const shop = economy.shops.get(request.shop ?? '');
     if (!shop) {
       const nearest = nearestName(request.shop ?? '', economy.shops.keys()) ?? null;
@@ -80,7 +80,10 @@ export function sellCheck(
     }
     const { item, times } = facts;
     const takes = { [item.id]: times };
-    const reasons = [...shopReasons(shop, playerScope(economy, facts.player, nowMs), nowMs), ...notHeld(facts)];
+    const reasons: SellReason[] = [
+      ...shopReasons(shop, playerScope(economy, facts.player, nowMs), nowMs),
+      ...notHeld(facts),
+    ];
     if (!item.sellable) reasons.push({ code: 'not-sellable', item: item.id });
     if (!shop.buyback || !buybackTakes(shop.buyback, item)) {
       reasons.push({ code: 'not-taken', shop: shop.id, item: item.id });
@@ -97,8 +100,8 @@ export function sellCheck(
   });
 }
 
-function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: Shared, gives: Basket): Reason[] {
-  const reasons: Reason[] = [];
+function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: Shared, gives: Basket): SellReason[] {
+  const reasons: SellReason[] = [];
   for (const asset in gives) {
     const needed = gives[asset]!;
     const till = tillLevel(shop, shared, asset, nowMs);
@@ -114,7 +117,7 @@ function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: S
 }
 
 /** Throws when the verdict does not allow it: asking first is the caller's duty. */
-export function sellApply(economy: Economy, player: Player, shared: Shared, verdict: ActVerdict): Acted {
+export function sellApply(economy: Economy, player: Player, shared: Shared, verdict: ActFacts): Acted {
   mustBeAllowed(verdict);
   const { atMs, takes, gives, item, times } = verdict;
   const shop = economy.shops.get(verdict.shop!)!;

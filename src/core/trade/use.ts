@@ -22,11 +22,10 @@ import {
 import type { Player } from '../player/index.js';
 import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, notHeld } from './act.js';
-import type { ActOf, ActRequest, ActVerdict, Acted } from './act.js';
+import type { ActFacts, ActOf, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
 import { comesMs, units } from './reasonBlocks.js';
-import type { ReasonTable } from './reasonBlocks.js';
+import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import { UNTOUCHED } from './shared.js';
-import type { Reason } from './reasons.js';
 
 export const USE_REASONS = {
   'not-usable': { item: anyText(), kind: anyText() },
@@ -34,14 +33,23 @@ export const USE_REASONS = {
   'key-needed': { key: anyText(), held: units(), needed: units() },
   'nothing-to-collect': { item: anyText(), nextMs: comesMs() },
 } as const satisfies ReasonTable;
+type UseReason = ReasonsOf<typeof USE_REASONS> | ActReason;
 
 // --- using
 
-const USE = { act: 'use', notDoneWith: ({ id, kind }) => ({ code: 'not-usable', item: id, kind }) } satisfies ActOf;
+const USE = {
+  act: 'use',
+  notDoneWith: ({ id, kind }) => ({ code: 'not-usable', item: id, kind }),
+} satisfies ActOf<UseReason>;
 
 /** May the player use this so often? Using at zero is refused. */
-export function useCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
-  return actCheck(USE, economy, player, request, nowMs, (facts) => {
+export function useCheck(
+  economy: Economy,
+  player: Player,
+  request: ActRequest,
+  nowMs: number,
+): ActVerdictOf<UseReason> {
+  return actCheck<UseReason>(USE, economy, player, request, nowMs, (facts) => {
     const { item, times } = facts;
     const nothing = { takes: {}, gives: {} };
     const onUse = itemOnUse(item);
@@ -61,7 +69,7 @@ export function useCheck(economy: Economy, player: Player, request: ActRequest, 
 interface Effect {
   gives: Basket;
   set: Record<string, Value>;
-  problem?: Reason;
+  problem?: UseReason;
 }
 
 /** What using `times` times gives and sets; each time sees the attributes that the one before set. */
@@ -98,7 +106,7 @@ function effectOf(economy: Economy, player: Player, effect: UseEffect, times: nu
 }
 
 /** Uses what a verdict allowed. Throws for one that refuses. */
-export function useApply(economy: Economy, player: Player, verdict: ActVerdict): Acted {
+export function useApply(economy: Economy, player: Player, verdict: ActFacts): Acted {
   mustBeAllowed(verdict);
   const { atMs, times } = verdict;
   const item = economy.items.get(verdict.item)!;
@@ -126,15 +134,20 @@ export function useApply(economy: Economy, player: Player, verdict: ActVerdict):
 
 // --- opening
 
-const OPEN: ActOf = { act: 'open', notDoneWith: ({ id }) => ({ code: 'not-a-box', item: id }) };
+const OPEN: ActOf<UseReason> = { act: 'open', notDoneWith: ({ id }) => ({ code: 'not-a-box', item: id }) };
 
 /** May the player open this? What it will draw is not told before. */
-export function openCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
-  return actCheck(OPEN, economy, player, request, nowMs, (facts) => {
+export function openCheck(
+  economy: Economy,
+  player: Player,
+  request: ActRequest,
+  nowMs: number,
+): ActVerdictOf<UseReason> {
+  return actCheck<UseReason>(OPEN, economy, player, request, nowMs, (facts) => {
     const { times } = facts;
     const item = facts.item as Box;
     const takes: Basket = { [item.id]: times };
-    const reasons = notHeld(facts);
+    const reasons: UseReason[] = notHeld(facts);
     if (item.opensWith) {
       const { item: key, keeps } = item.opensWith;
       const needed = keeps ? 1 : times;
@@ -156,7 +169,7 @@ export function openCheck(economy: Economy, player: Player, request: ActRequest,
 export function openApply(
   economy: Economy,
   player: Player,
-  verdict: ActVerdict,
+  verdict: ActFacts,
   seed = economy.seed,
 ): Acted & { drawn: string[][] } {
   mustBeAllowed(verdict);
@@ -208,14 +221,19 @@ function openOnce(
 
 // --- collecting
 
-const COLLECT: ActOf = {
+const COLLECT: ActOf<UseReason> = {
   act: 'collect',
   notDoneWith: ({ id }) => ({ code: 'nothing-to-collect', item: id, nextMs: null }),
 };
 
 /** Is there a yield to collect, and what? */
-export function collectCheck(economy: Economy, player: Player, request: ActRequest, nowMs: number): ActVerdict {
-  return actCheck(COLLECT, economy, player, { ...request, times: 1 }, nowMs, (facts) => {
+export function collectCheck(
+  economy: Economy,
+  player: Player,
+  request: ActRequest,
+  nowMs: number,
+): ActVerdictOf<UseReason> {
+  return actCheck<UseReason>(COLLECT, economy, player, { ...request, times: 1 }, nowMs, (facts) => {
     const { item } = facts;
     const { times, player: after } = yieldTake(economy, facts.player, item, nowMs);
     const yields = itemYields(item);
@@ -229,7 +247,7 @@ export function collectCheck(economy: Economy, player: Player, request: ActReque
 }
 
 /** Gives what was gathered, as a verdict allowed. Throws for one that refuses. */
-export function collectApply(economy: Economy, player: Player, verdict: ActVerdict): Acted {
+export function collectApply(economy: Economy, player: Player, verdict: ActFacts): Acted {
   mustBeAllowed(verdict);
   const { atMs } = verdict;
   const item = economy.items.get(verdict.item)!;

@@ -1,7 +1,6 @@
 /** What a check of a purchase says: data only. Sentences are made from it in `texts`. */
 import type { Basket, Units } from '../amount/index.js';
 import type { FormulaInput } from '../formula/index.js';
-import type { Reason } from './reasons.js';
 
 /** The most times one request may buy an offer. */
 export const MAX_TIMES = 1000;
@@ -55,9 +54,9 @@ export interface StockLeft {
   restocksMs: number | null;
 }
 
-export interface Verdict {
+export interface VerdictOf<R> {
   allowed: boolean;
-  reasons: Reason[];
+  reasons: R[];
   offer: string;
   name: string;
   shop: string;
