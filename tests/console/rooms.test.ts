@@ -76,6 +76,12 @@ test.each(ROOMS)(
   },
 );
 
+test('a long text has room for its lines, a name has one', async () => {
+  const { page } = await openConsole(browser, stall, '/catalog?open=/items/tide_crate');
+  const tagOf = (label: string) => page.getByLabel(label, { exact: true }).evaluate(({ tagName }) => tagName);
+  expect([await tagOf('description'), await tagOf('name')]).toEqual(['TEXTAREA', 'INPUT']);
+});
+
 test('a system that prefers dark is met in dark', async () => {
   const { page } = await openConsole(browser, stall, '/overview', { dark: true });
   await page.locator('[data-theme=dark]').waitFor();

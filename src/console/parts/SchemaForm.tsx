@@ -12,6 +12,9 @@ import { useEdits } from './edits.js';
 import { fieldOperation, idOf } from './step.js';
 import { Button, Choice, Field, Input } from './ui.js';
 
+/** How the schema says that a text may hold anything but blanks alone. */
+const NOT_BLANK = '\\S';
+
 const HINTS: Record<string, string> = {
   price: '900 shells; 2 pearls | 4.99 EUR [harbour_store=ref]',
   worth: '900 shells',
@@ -95,7 +98,7 @@ function FormField({ pointer, name, schema, holder }: FieldProps) {
       cell={CELLS[cellNameOf(schema)]}
       value={value}
       onKeep={keep}
-      long={(schema.maxLength ?? 0) > 500 && !schema.pattern}
+      long={(schema.maxLength ?? 0) > 500 && (schema.pattern ?? NOT_BLANK) === NOT_BLANK}
     />
   );
 }
