@@ -110,7 +110,7 @@ function Period({
     mutationFn: (change: RotationRequest) =>
       client.call('POST /rotations/{shop}/{shelf}/records', {
         params: { shop, shelf: entry.id },
-        body: { ...change, period: rotation!.period },
+        body: { ...change, at },
         query: { source },
       }),
     onSuccess: refresh,

@@ -108,6 +108,8 @@ const rotationRecord = record({
   id: anyWhole(),
   shelf: anyText(),
   period: anyWhole(),
+  startMs: anyWhole(),
+  endMs: anyWhole(),
   kind: choice('pin', 'without'),
   offer: anyText(),
   why: anyText(),

@@ -1,8 +1,8 @@
 /** What a stretch of time brings, as data: opening hours, rotations with what is on show, sales, windows of offers, ends of currencies. */
 import type { Economy, Offer, Sale, Shelf, Shop } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
-import { rotationInForce, shelfShown } from '../rotation/index.js';
-import { beatPeriod, openingIsBounded, openingWindows } from '../schedule/index.js';
+import { isOnShow, shelfShown, shownUntilMs } from '../rotation/index.js';
+import { openingIsBounded, openingWindows } from '../schedule/index.js';
 import type { Period } from '../schedule/index.js';
 
 export type EntryKind = 'open' | 'rotation' | 'sale' | 'offer' | 'end' | 'release';
@@ -155,20 +155,16 @@ function rotationEntries(
   { fromMs, toMs, player }: Stretch,
 ): CalendarEntry[] {
   const entries: CalendarEntry[] = [];
-  const { rotation } = shelf;
-  if (!rotation) return entries;
-  const record = economy.rotationRecords.get(rotation.key);
   // While its shop is closed nothing is on show, whatever is drawn.
   for (const window of openingWindows(shop.opening, fromMs, toMs))
     for (let ms = window.startMs; ms < window.endMs && entries.length <= MOST_ENTRIES;) {
-      const { startMs, endMs } = beatPeriod(rotationInForce(rotation, record, ms).beat, ms);
-      const shown = shelfShown(economy, shelf, player, ms)!;
-      ms = endMs;
-      if (entries.at(-1)?.startMs === startMs) continue;
-      const offers = shelf.offers.filter(({ id }) => shown.offers.includes(id)).map(({ id, name }) => ({ id, name }));
-      const at = ['shops', shop.id, 'shelves', shelf.id, 'rotation'];
+      const shown = shelfShown(economy, shelf, player, ms);
+      ms = shownUntilMs(shown) ?? window.endMs;
+      if (shown.kind === 'all' || entries.at(-1)?.startMs === shown.period.startMs) continue;
+      const offers = shelf.offers.filter(({ id }) => isOnShow(shown, id)).map(({ id, name }) => ({ id, name }));
+      const at = ['shops', shop.id, 'shelves', shelf.id, ...(shelf.rotation ? ['rotation'] : [])];
       entries.push({
-        ...entry('rotation', shelf.id, shelf.name, at, { startMs, endMs }),
+        ...entry('rotation', shelf.id, shelf.name, at, shown.period),
         offers,
         recurs: true,
         warnings: offers.length === 0 ? ['nothing is on show'] : [],
@@ -182,15 +178,14 @@ export function offerShownIn(economy: Economy, offer: Offer, fromMs: number, toM
   const windows = openingWindows(offer.shop.opening, fromMs, toMs).flatMap(({ startMs, endMs }) =>
     openingWindows(offer.opening, startMs, endMs),
   );
-  const { rotation } = offer.shelf;
-  if (!rotation) return windows;
   return windows.flatMap((window) => {
     const periods: Period[] = [];
     for (let ms = window.startMs, n = 0; ms < window.endMs && n < 800; n++) {
-      const shown = shelfShown(economy, offer.shelf, player, ms)!;
-      const endMs = Math.min(shown.period.endMs, window.endMs);
+      const shown = shelfShown(economy, offer.shelf, player, ms);
+      const endMs = Math.min(shownUntilMs(shown) ?? window.endMs, window.endMs);
       // Where each player sees another selection, each of the pool is on show for someone.
-      if (rotation.perPlayer || shown.offers.includes(offer.id)) periods.push({ startMs: ms, endMs });
+      const forSomeone = shown.kind === 'drawn' && shown.rotation.perPlayer;
+      if (forSomeone || isOnShow(shown, offer.id)) periods.push({ startMs: ms, endMs });
       ms = endMs;
     }
     return periods;

@@ -72,12 +72,19 @@ function buybackCompile(reader: DocumentReader, written: NonNullable<ShopDocumen
 }
 
 function shelfCompile(reader: DocumentReader, shop: Shop, id: string, written: ShelfDocument, at: Segments): Shelf {
-  const shelf: Shelf = { id, name: written.name, hidden: written.hidden ?? false, rotation: undefined, offers: [] };
+  const shelf: Shelf = {
+    id,
+    name: written.name,
+    hidden: written.hidden ?? false,
+    key: `${shop.id}/${id}`,
+    rotation: undefined,
+    offers: [],
+  };
   const beat = written.rotation && beatCompile(reader.document.timeZone, written.rotation);
   shelf.offers = Object.entries(written.offers).map(([offerId, offer]) =>
     offerCompile(reader, shop, shelf, offerId, offer, [...at, 'offers', offerId], beat),
   );
-  shelf.rotation = shelfRotation(reader, shop.id, id, written, shelf.offers);
+  shelf.rotation = shelfRotation(reader, shelf, written);
   return shelf;
 }
 

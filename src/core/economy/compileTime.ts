@@ -5,7 +5,7 @@ import type { Beat, Opening } from '../schedule/index.js';
 import type { DocumentReader, Segments } from './reader.js';
 import type { EconomyDocument, SaleDocument, ShelfDocument } from '../document/index.js';
 import { durationMs, timeOfDayMs } from '../schema/index.js';
-import type { Offer, PoolOffer, Rotation, Sale } from './types.js';
+import type { Offer, PoolOffer, Rotation, Sale, Shelf, ShelfRule } from './types.js';
 
 interface WrittenOpening {
   from?: string | undefined;
@@ -60,17 +60,11 @@ function rotationCompile(
   return { key, seed: document.seed ?? 1, show, avoid, perPlayer, beat, pool };
 }
 
-export function shelfRotation(
-  reader: DocumentReader,
-  shop: string,
-  id: string,
-  shelf: ShelfDocument,
-  offers: readonly Offer[],
-): Rotation | undefined {
-  const pool = offers
+export function shelfRotation(reader: DocumentReader, shelf: Shelf, written: ShelfDocument): Rotation | undefined {
+  const pool = shelf.offers
     .filter(({ hidden }) => !hidden)
-    .map((offer) => ({ id: offer.id, weight: shelf.offers[offer.id]!.weight ?? 1, opening: offer.opening }));
-  return rotationCompile(reader.document, `${shop}/${id}`, shelf, pool);
+    .map((offer) => ({ id: offer.id, weight: written.offers[offer.id]!.weight ?? 1, opening: offer.opening }));
+  return rotationCompile(reader.document, shelf.key, written, pool);
 }
 
 export function salesCompile(reader: DocumentReader, offers: Iterable<Offer>): Map<string, Sale> {
@@ -131,10 +125,10 @@ function salePicks(reader: DocumentReader, { offers, shops, groups, tags }: Sale
   return lists.length > 0 && lists.every(Boolean);
 }
 
-/** Every rotation of a document by `SHOP/SHELF`, without compiling the rest: what an earlier release had on show needs no more. */
-export function documentRotations(document: EconomyDocument): Map<string, Rotation> {
+/** The rule of every shelf of a document by `SHOP/SHELF`, without compiling the rest: what an earlier release had on show needs no more. */
+export function documentShelfRules(document: EconomyDocument): Map<string, ShelfRule> {
   const zone = document.timeZone;
-  const rotations = new Map<string, Rotation>();
+  const rules = new Map<string, ShelfRule>();
   const instant = (written: string | undefined) => (written === undefined ? undefined : instantRead(zone, written)?.ms);
   for (const [shopId, { shelves }] of Object.entries(document.shops ?? {}))
     for (const [shelfId, shelf] of Object.entries(shelves)) {
@@ -147,7 +141,7 @@ export function documentRotations(document: EconomyDocument): Map<string, Rotati
           opening: { fromMs: instant(from), untilMs: instant(until), recurrences: [] },
         }));
       const rotation = rotationCompile(document, key, shelf, pool);
-      if (rotation) rotations.set(key, rotation);
+      rules.set(key, rotation ? { kind: 'drawn', rotation } : { kind: 'all' });
     }
-  return rotations;
+  return rules;
 }

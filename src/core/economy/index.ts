@@ -1,7 +1,7 @@
 export type { Compilation } from './compile.js';
 export { economyCompile, issueBlocksSaving } from './compile.js';
 export { BUILT_IN_MESSAGES } from './compileTexts.js';
-export { documentRotations } from './compileTime.js';
+export { documentShelfRules } from './compileTime.js';
 export { economyLoad } from './load.js';
 export type { EconomyLoaded } from './load.js';
 export { quantitiesEvaluate } from './quantity.js';
@@ -24,6 +24,7 @@ export type {
   RotationRecord,
   Sale,
   Shelf,
+  ShelfRule,
   Shop,
   UseEffect,
 } from './types.js';

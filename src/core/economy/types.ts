@@ -2,7 +2,7 @@
 import type { IntlMessageFormat } from 'intl-messageformat';
 import type { Basket, Fraction, Rounding, Units } from '../amount/index.js';
 import type { Formula, Value, ValueType } from '../formula/index.js';
-import type { Accrual, Beat, Limit, Opening } from '../schedule/index.js';
+import type { Accrual, Beat, Limit, Opening, Period } from '../schedule/index.js';
 
 /** An amount of an asset: fixed, or a formula, whose result `decimals` and `rounding` turn into units. */
 export type Quantity =
@@ -200,8 +200,14 @@ export interface Rotation {
   pool: readonly PoolOffer[];
 }
 
-/** What whoever runs the game has decided for one period. */
-export interface PeriodRecord {
+/** How a shelf decides what is on show: by drawing, or it shows all that it holds. */
+export type ShelfRule = { kind: 'all' } | { kind: 'drawn'; rotation: Rotation };
+
+/**
+ * What whoever runs the game has decided for one period. It is kept with the period's time, not with its number, since
+ * numbers mean another time as soon as a release changes the beat: it holds in the period around its middle.
+ */
+export interface PeriodRecord extends Period {
   /** On show whatever the draw says. */
   pinned: readonly string[];
   /** Not on show whatever the draw says. */
@@ -210,10 +216,9 @@ export interface PeriodRecord {
 
 /** What is known of a shelf's rotation beside its rule. */
 export interface RotationRecord {
-  /** By period. */
-  periods: ReadonlyMap<number, PeriodRecord>;
+  periods: readonly PeriodRecord[];
   /** The rules of earlier releases with the instant (exclusive) up to which each holds, oldest first: what is on show does not jump when a release comes. */
-  earlier: readonly { untilMs: number; rotation: Rotation }[];
+  earlier: readonly { untilMs: number; rule: ShelfRule }[];
 }
 
 /** Lowers prices for a time. */
@@ -239,6 +244,8 @@ export interface Shelf {
   id: string;
   name: string;
   hidden: boolean;
+  /** `SHOP/SHELF`: what is recorded of its rotation is found by it. */
+  key: string;
   rotation: Rotation | undefined;
   offers: Offer[];
 }

@@ -11,11 +11,19 @@
  * the first periods of each look at nothing before them, and the last ones of the segment before keep off what these
  * show. Any period costs at most one segment.
  */
-import type { PeriodRecord, PoolOffer, Rotation, RotationRecord } from '../economy/index.js';
+import type { PeriodRecord, PoolOffer, Rotation } from '../economy/index.js';
 import { keyHash } from '../random/index.js';
 import { beatStart, openingIsOpen } from '../schedule/index.js';
+import type { Period } from '../schedule/index.js';
 
-const FREE: PeriodRecord = { pinned: [], without: [] };
+/** What led to a rule and what is decided for single periods. */
+export interface Past {
+  /** Rules of the same beat that were in force before, each until an instant (exclusive), oldest first, without a break up to this one. */
+  earlier: readonly { untilMs: number; rotation: Rotation }[];
+  periods: readonly PeriodRecord[];
+}
+
+export const NO_PAST: Past = { earlier: [], periods: [] };
 
 /** How many periods a segment has: enough that its ends, where one looks back less, weigh little in the shares. */
 const segmentLength = (avoid: number): number => 32 * (avoid + 1);
@@ -29,7 +37,7 @@ export class RotationDraw {
 
   constructor(
     private readonly rotation: Rotation,
-    private readonly record: RotationRecord | undefined,
+    private readonly past: Past,
     private readonly player: string,
   ) {}
 
@@ -53,16 +61,16 @@ export class RotationDraw {
 
   /** The rule in force in a period: an earlier release's where it held when the period began. */
   private ruleIn(period: number): Rotation {
-    const { rotation, record } = this;
-    if (!record || record.earlier.length === 0) return rotation;
+    const { rotation, past } = this;
+    if (past.earlier.length === 0) return rotation;
     const startMs = beatStart(rotation.beat, period);
-    return record.earlier.find(({ untilMs }) => startMs < untilMs)?.rotation ?? rotation;
+    return past.earlier.find(({ untilMs }) => startMs < untilMs)?.rotation ?? rotation;
   }
 
   /** The draw of a rule with nothing recorded: a pin or a release of the future must not change what is on show now. */
   private plainly(rule: Rotation): RotationDraw {
-    if (rule === this.rotation && !this.record) return this;
-    const known = this.plain.get(rule) ?? new RotationDraw(rule, undefined, this.player);
+    if (rule === this.rotation && this.past === NO_PAST) return this;
+    const known = this.plain.get(rule) ?? new RotationDraw(rule, NO_PAST, this.player);
     this.plain.set(rule, known);
     return known;
   }
@@ -95,8 +103,9 @@ export class RotationDraw {
 
   /** The best of a period: pinned ones first, then those not shown nearby, then, if there are too few, the least near. */
   private pick(period: number, rule: Rotation, near: ReadonlyMap<string, number>, looked: number): string[] {
-    const { pinned, without } = this.record?.periods.get(period) ?? FREE;
     const startMs = beatStart(rule.beat, period);
+    const decided = periodRecords(this.past.periods, startMs, () => beatStart(rule.beat, period + 1));
+    const [pinned, without] = [decided.flatMap((one) => one.pinned), decided.flatMap((one) => one.without)];
     const open = rule.pool.filter(({ opening }) => openingIsOpen(opening, startMs));
     const first = open.filter(({ id }) => pinned.includes(id)).map(({ id }) => id);
     const pool = open.filter(({ id }) => !first.includes(id) && !without.includes(id));
@@ -122,7 +131,7 @@ export class RotationDraw {
         // Of the periods in which it may be shown at all it must take the more, the more it has to keep off.
         const free = 1 - looked * share;
         const chance = free <= share ? 1 : share / free;
-        const drawn = (keyHash(rule.seed, [rule.key, period, id, this.player]) + 0.5) / 2 ** 32;
+        const drawn = (keyHash(rule.seed, [rule.key, period, id, rule.perPlayer ? this.player : '']) + 0.5) / 2 ** 32;
         const rank = chance >= 1 ? drawn - 1 : ((drawn / (1 - drawn)) * (1 - chance)) / chance;
         return { id, rank, near: near.get(id) ?? Number.MAX_VALUE };
       })
@@ -157,4 +166,14 @@ function lane(rule: Rotation, pool: readonly PoolOffer[], avoid: number, period:
   const inLane = new Set(dealt.filter((one) => one.lane === turn).map(({ id }) => id));
   const own = pool.filter(({ id }) => inLane.has(id));
   return own.length >= Math.min(rule.show, pool.length) ? own : [...pool];
+}
+
+/** What is decided for the period that begins at `startMs`: what has its middle in it. Its end is asked for only where it matters. */
+export function periodRecords<R extends Period>(periods: readonly R[], startMs: number, endMs: () => number): R[] {
+  if (periods.length === 0) return [];
+  const end = endMs();
+  return periods.filter((one) => {
+    const middle = (one.startMs + one.endMs) / 2;
+    return startMs <= middle && middle < end;
+  });
 }

@@ -1,3 +1,3 @@
-export { avoidPossible } from './draw.js';
-export { offerShownNextMs, rotationInForce, rotationShown, shelfShown } from './rotation.js';
-export type { Shown } from './rotation.js';
+export { avoidPossible, periodRecords } from './draw.js';
+export { isOnShow, offerShownNextMs, ruleShown, shelfShown, shownUntilMs } from './rotation.js';
+export type { OnShow } from './rotation.js';

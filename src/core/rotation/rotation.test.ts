@@ -1,9 +1,10 @@
 /** Rotation as a function: pure, reachable, stable, fair, weighted, resting, per player, right where clocks change. */
 import fc from 'fast-check';
 import { DAY, HOUR } from '../../../tests/support/economy.js';
-import type { Rotation, RotationRecord } from '../economy/index.js';
+import type { Economy, PeriodRecord, Rotation, RotationRecord, Shelf } from '../economy/index.js';
 import { beatMake, beatPeriod, beatStart } from '../schedule/index.js';
-import { rotationShown } from './index.js';
+import { isOnShow, offerShownNextMs, ruleShown, shelfShown } from './index.js';
+import type { OnShow } from './index.js';
 
 const ZONE = 'Europe/Lisbon';
 const always = { fromMs: undefined, untilMs: undefined, recurrences: [] };
@@ -19,6 +20,9 @@ const rotation = (weights: readonly number[], { show = 2, avoid = 1, ...more }: 
   pool: weights.map((weight, index) => ({ id: `o${index}`, weight, opening: always })),
   ...more,
 });
+const drawn = (one: Rotation) => ({ kind: 'drawn', rotation: one }) as const;
+const rotationShown = (one: Rotation, record: RotationRecord | undefined, player: string, ms: number) =>
+  ruleShown(drawn(one), record, player, ms) as Extract<OnShow, { kind: 'drawn' }>;
 /** A fresh copy each time, so that nothing kept from an earlier answer can help. */
 const shownIn = (one: Rotation, period: number, record?: RotationRecord, player = ''): string[] => [
   ...rotationShown({ ...one }, record, player, beatStart(one.beat, period)).offers,
@@ -159,11 +163,22 @@ describe('when it turns', () => {
 describe('what is recorded', () => {
   const one = rotation([1, 1, 1, 1, 1, 1, 1, 1, 1, 1], { show: 3 });
   const period = periodOf(one, START);
-  const recorded = (periods: RotationRecord['periods']): RotationRecord => ({ periods, earlier: [] });
+  const decided = (index: number, more: Partial<PeriodRecord>): PeriodRecord => ({
+    startMs: beatStart(one.beat, index),
+    endMs: beatStart(one.beat, index + 1),
+    pinned: [],
+    without: [],
+    ...more,
+  });
+  const recorded = (...periods: PeriodRecord[]): RotationRecord => ({ periods, earlier: [] });
+  const replaced = (rotation: Rotation, untilMs: number): RotationRecord => ({
+    periods: [],
+    earlier: [{ untilMs, rule: drawn(rotation) }],
+  });
 
   test('a pinned offer is on show, and rests afterwards; earlier periods stay as they were', () => {
     const absent = one.pool.find(({ id }) => !shownIn(one, period).includes(id))!.id;
-    const record = recorded(new Map([[period, { pinned: [absent], without: [] }]]));
+    const record = recorded(decided(period, { pinned: [absent] }));
     expect(shownIn(one, period, record)).toContain(absent);
     expect(shownIn(one, period, record)).toHaveLength(3);
     expect(shownIn(one, period + 1, record)).not.toContain(absent);
@@ -173,7 +188,7 @@ describe('what is recorded', () => {
 
   test('what is taken out of a period is replaced by the next best; the others stay', () => {
     const [first, ...others] = shownIn(one, period);
-    const now = shownIn(one, period, recorded(new Map([[period, { pinned: [], without: [first!] }]])));
+    const now = shownIn(one, period, recorded(decided(period, { without: [first!] })));
     expect(now).toHaveLength(3);
     expect(now).not.toContain(first);
     expect(now).toEqual(expect.arrayContaining(others));
@@ -183,7 +198,7 @@ describe('what is recorded', () => {
     const before = rotation([1, 1, 1, 1, 1, 1]);
     const after = rotation([9, 1, 1, 1, 1, 1, 5, 5, 5]);
     const { endMs, index } = beatPeriod(before.beat, START);
-    const record: RotationRecord = { periods: new Map(), earlier: [{ untilMs: endMs, rotation: before }] };
+    const record = replaced(before, endMs);
     const shown = (ms: number) => rotationShown(after, record, '', ms).offers;
     expect(shown(START)).toEqual(shownIn(before, index));
     expect(shown(endMs - 1)).toEqual(shownIn(before, index));
@@ -198,14 +213,11 @@ describe('what is recorded', () => {
     for (let segment = -6; segment < 6; segment++) {
       const last = segment * 64 + 63;
       const now = shownIn(one, last);
-      const pins = new Map([[last + 1, { pinned: now, without: [] }]]);
-      expect(shownIn(one, last, recorded(pins))).toEqual(now);
-      expect(shownIn(one, last + 1, recorded(pins)).sort()).toEqual([...now].sort());
+      const pins = recorded(decided(last + 1, { pinned: now }));
+      expect(shownIn(one, last, pins)).toEqual(now);
+      expect(shownIn(one, last + 1, pins).sort()).toEqual([...now].sort());
       const heavy: Rotation = { ...one, pool: one.pool.map((offer, n) => ({ ...offer, weight: n < 3 ? 90 : 1 })) };
-      const record: RotationRecord = {
-        periods: new Map(),
-        earlier: [{ untilMs: beatStart(one.beat, last + 1), rotation: one }],
-      };
+      const record = replaced(one, beatStart(one.beat, last + 1));
       expect(shownIn(heavy, last, record)).toEqual(now);
     }
   });
@@ -214,14 +226,75 @@ describe('what is recorded', () => {
     const longer: Rotation = { ...one, avoid: 2 };
     for (let n = 0; n < 70; n++) {
       const now = period + n;
-      const record: RotationRecord = {
-        periods: new Map(),
-        earlier: [{ untilMs: beatStart(one.beat, now + 1), rotation: one }],
-      };
+      const record = replaced(one, beatStart(one.beat, now + 1));
       const fresh = { ...longer };
       rotationShown(fresh, record, '', beatStart(one.beat, now + 3));
       expect(rotationShown(fresh, record, '', beatStart(one.beat, now)).offers).toEqual(shownIn(one, now));
     }
+  });
+
+  test('a release that gives each player a selection of their own, or takes it away, waits for the end of the period', () => {
+    const own = { ...one, perPlayer: true };
+    const seen = (rule: Rotation, record: RotationRecord, ms: number) =>
+      ['ines', 'oda', 'rui'].map((player) => rotationShown({ ...rule }, record, player, ms).offers.join());
+    for (let n = 0; n < 40; n++) {
+      const endMs = beatStart(one.beat, period + n + 1);
+      const given = replaced(one, endMs);
+      expect(seen(own, given, endMs - 1)).toEqual(seen(one, recorded(), endMs - 1));
+      expect(new Set(seen(own, given, endMs)).size).toBeGreaterThan(1);
+      const taken = replaced(own, endMs);
+      expect(seen(one, taken, endMs - 1)).toEqual(seen(own, recorded(), endMs - 1));
+    }
+  });
+
+  test('a release that changes the beat keeps the running period with its pin, and the next begins where it ends', () => {
+    const weekly: Rotation = { ...one, beat: beatMake(ZONE, 'week', 9 * HOUR) };
+    const absent = one.pool.find(({ id }) => !shownIn(one, period).includes(id))!.id;
+    const { startMs, endMs } = beatPeriod(one.beat, START);
+    const record: RotationRecord = {
+      periods: [decided(period, { pinned: [absent] })],
+      earlier: [{ untilMs: endMs, rule: drawn(one) }],
+    };
+    const running = rotationShown(weekly, record, '', START);
+    expect(running.offers).toContain(absent);
+    expect(running.period).toEqual({ index: period, startMs, endMs });
+    const next = rotationShown(weekly, record, '', endMs);
+    expect(next.period).toEqual({ ...beatPeriod(weekly.beat, endMs), startMs: endMs });
+    // Its number by days would be a week of another century.
+    expect(shownIn(weekly, period, record)).toEqual(shownIn(weekly, period));
+  });
+
+  test('a pin for a day to come holds in the week in which that day falls', () => {
+    const weekly: Rotation = { ...one, beat: beatMake(ZONE, 'week', 9 * HOUR) };
+    const day = period + 9;
+    const week = beatPeriod(weekly.beat, beatStart(one.beat, day)).index;
+    const around = [week - 1, week, week + 1];
+    const absent = one.pool.find(({ id }) => !around.slice(0, 2).some((n) => shownIn(weekly, n).includes(id)))!.id;
+    const record = recorded(decided(day, { pinned: [absent] }));
+    expect(around.map((n) => shownIn(weekly, n, record).includes(absent))).toEqual([false, true, false]);
+  });
+
+  describe('on a shelf that begins or ends to rotate', () => {
+    const { endMs } = beatPeriod(one.beat, START);
+    const economy = (record: RotationRecord) =>
+      ({ rotationRecords: new Map([[one.key, record]]) }) as unknown as Economy;
+    const shelf = (rotation: Rotation | undefined) => ({ key: one.key, rotation }) as Shelf;
+
+    test('a rotation that is taken away shows its period to the end, then all', () => {
+      const stopped = economy(replaced(one, endMs));
+      const running = shelfShown(stopped, shelf(undefined), '', endMs - 1);
+      const offers = one.pool.filter(({ id }) => isOnShow(running, id)).map(({ id }) => id);
+      expect(offers.sort()).toEqual(shownIn(one, period).sort());
+      expect(shelfShown(stopped, shelf(undefined), '', endMs)).toEqual({ kind: 'all', untilMs: null });
+      const absent = one.pool.find(({ id }) => !offers.includes(id))!.id;
+      expect(offerShownNextMs(stopped, shelf(undefined), absent, '', START)).toBe(endMs);
+    });
+
+    test('all stays on show until the first period of a new rotation begins', () => {
+      const begun = economy({ periods: [], earlier: [{ untilMs: endMs, rule: { kind: 'all' } }] });
+      expect(shelfShown(begun, shelf(one), '', endMs - 1)).toEqual({ kind: 'all', untilMs: endMs });
+      expect(shelfShown(begun, shelf(one), '', endMs)).toMatchObject({ period: { startMs: endMs } });
+    });
   });
 
   test('offers come and go with their own windows', () => {

@@ -1,67 +1,116 @@
-/** What is on show of a rotating shelf, at an instant or in a period. */
-import type { Economy, Rotation, RotationRecord, Shelf } from '../economy/index.js';
-import { beatPeriod, beatStart } from '../schedule/index.js';
+/** What is on show of a shelf, at an instant: what is drawn of its pool, or all of it. */
+import type { Economy, Rotation, RotationRecord, Shelf, ShelfRule } from '../economy/index.js';
+import { beatPeriod } from '../schedule/index.js';
 import type { BeatPeriod } from '../schedule/index.js';
-import { RotationDraw } from './draw.js';
+import { NO_PAST, RotationDraw } from './draw.js';
+import type { Past } from './draw.js';
 
-export interface Shown {
-  period: BeatPeriod;
-  /** Ids of the offers on show, in no particular order. */
-  offers: readonly string[];
+/** What a shelf has on show, and how long. */
+export type OnShow =
+  /** All that it holds; until a rotation takes hold, where one is to come. */
+  | { kind: 'all'; untilMs: number | null }
+  | {
+      kind: 'drawn';
+      rotation: Rotation;
+      /** It begins later than by the beat alone where this rule took hold in its middle. */
+      period: BeatPeriod;
+      /** Ids of the offers on show, in no particular order. */
+      offers: readonly string[];
+    };
+
+const ALL: OnShow = { kind: 'all', untilMs: null };
+const NO_RECORD: RotationRecord = { periods: [], earlier: [] };
+
+interface Draws {
+  past: Past;
+  /** Whether anything in it is drawn for each player. */
+  perPlayer: boolean;
+  byPlayer: Map<string, RotationDraw>;
 }
 
-/** Draws that were made, by rotation, what is recorded of it, and player. A cache only: it never changes an answer. */
-const draws = new WeakMap<Rotation, { record: RotationRecord | undefined; byPlayer: Map<string, RotationDraw> }>();
+/** Draws that were made, by rotation, what is recorded of it, and which of the rules there it is. A cache only: it never changes an answer. */
+const draws = new WeakMap<Rotation, WeakMap<RotationRecord, Map<number, Draws>>>();
 const MOST_PLAYERS = 2000;
 
-function drawOf(rotation: Rotation, record: RotationRecord | undefined, player: string): RotationDraw {
-  let kept = draws.get(rotation);
-  if (!kept || kept.record !== record) {
-    kept = { record, byPlayer: new Map() };
-    draws.set(rotation, kept);
+/** The draw of a rule: the one at `index` of the earlier ones, or the one after them. */
+function drawOf(rotation: Rotation, record: RotationRecord, index: number, player: string): RotationDraw {
+  const byRecord = known(draws, rotation, () => new WeakMap<RotationRecord, Map<number, Draws>>());
+  const byIndex = known(byRecord, record, () => new Map<number, Draws>());
+  const { past, perPlayer, byPlayer } = known(byIndex, index, () => {
+    const led = pastOf(rotation, record, index);
+    const own = rotation.perPlayer || led.earlier.some((one) => one.rotation.perPlayer);
+    return { past: led, perPlayer: own, byPlayer: new Map<string, RotationDraw>() };
+  });
+  const who = perPlayer ? player : '';
+  if (byPlayer.size >= MOST_PLAYERS && !byPlayer.has(who)) byPlayer.clear();
+  return known(byPlayer, who, () => new RotationDraw(rotation, past, who));
+}
+
+interface Keeps<K, V> {
+  get(key: K): V | undefined;
+  set(key: K, value: V): unknown;
+}
+
+function known<K, V>(kept: Keeps<K, V>, key: K, make: () => V): V {
+  const found = kept.get(key);
+  if (found !== undefined) return found;
+  const made = make();
+  kept.set(key, made);
+  return made;
+}
+
+/** Rules of another beat have periods that have nothing to do with these, so only what came after them counts. */
+function pastOf(rotation: Rotation, { earlier, periods }: RotationRecord, index: number): Past {
+  const before: { untilMs: number; rotation: Rotation }[] = [];
+  for (let at = index - 1; at >= 0; at--) {
+    const { untilMs, rule } = earlier[at]!;
+    if (rule.kind === 'all' || !sameBeat(rule.rotation, rotation)) break;
+    before.unshift({ untilMs, rotation: rule.rotation });
   }
-  const who = rotation.perPlayer ? player : '';
-  let draw = kept.byPlayer.get(who);
-  if (!draw) {
-    if (kept.byPlayer.size >= MOST_PLAYERS) kept.byPlayer.clear();
-    draw = new RotationDraw(rotation, record, who);
-    kept.byPlayer.set(who, draw);
-  }
-  return draw;
-}
-
-/** The rule in force at an instant: an earlier release's until the period in which it was replaced ends. */
-export function rotationInForce(rotation: Rotation, record: RotationRecord | undefined, nowMs: number): Rotation {
-  return record?.earlier.find(({ untilMs }) => nowMs < untilMs)?.rotation ?? rotation;
-}
-
-/** What is on show at an instant for a player; undefined where the shelf does not rotate. */
-export function shelfShown(economy: Economy, shelf: Shelf, player: string, nowMs: number): Shown | undefined {
-  if (!shelf.rotation) return undefined;
-  const record = economy.rotationRecords.get(shelf.rotation.key);
-  return rotationShown(shelf.rotation, record, player, nowMs);
-}
-
-/** The same for a rotation on its own. */
-export function rotationShown(
-  rotation: Rotation,
-  record: RotationRecord | undefined,
-  player: string,
-  nowMs: number,
-): Shown {
-  const rule = rotationInForce(rotation, record, nowMs);
-  const period = beatPeriod(rule.beat, nowMs);
-  // Where the beat itself changed with a release, the periods of the two have nothing to do with each other.
-  const own = rule === rotation || sameBeat(rule, rotation);
-  return { period, offers: drawOf(own ? rotation : rule, own ? record : undefined, player).shown(period.index) };
+  return before.length === 0 && periods.length === 0 ? NO_PAST : { earlier: before, periods };
 }
 
 const sameBeat = (a: Rotation, b: Rotation): boolean => JSON.stringify(a.beat) === JSON.stringify(b.beat);
 
+/**
+ * What a shelf with this rule has on show to a player: an earlier release's selection until the period in which it was
+ * replaced ends.
+ */
+export function ruleShown(rule: ShelfRule, record: RotationRecord | undefined, player: string, nowMs: number): OnShow {
+  const { earlier } = record ?? NO_RECORD;
+  const found = earlier.length === 0 ? -1 : earlier.findIndex(({ untilMs }) => nowMs < untilMs);
+  const index = found < 0 ? earlier.length : found;
+  const inForce = found < 0 ? rule : earlier[index]!.rule;
+  if (inForce.kind === 'all') return found < 0 ? ALL : { kind: 'all', untilMs: earlier[index]!.untilMs };
+  const { rotation } = inForce;
+  const period = beatPeriod(rotation.beat, nowMs);
+  const offers = drawOf(rotation, record ?? NO_RECORD, index, player).shown(period.index);
+  const sinceMs = index > 0 ? earlier[index - 1]!.untilMs : period.startMs;
+  return {
+    kind: 'drawn',
+    rotation,
+    period: sinceMs > period.startMs ? { ...period, startMs: sinceMs } : period,
+    offers,
+  };
+}
+
+/** What a shelf has on show to a player at an instant. */
+export function shelfShown(economy: Economy, shelf: Shelf, player: string, nowMs: number): OnShow {
+  const record = economy.rotationRecords.get(shelf.key);
+  if (shelf.rotation) return ruleShown({ kind: 'drawn', rotation: shelf.rotation }, record, player, nowMs);
+  return record ? ruleShown({ kind: 'all' }, record, player, nowMs) : ALL;
+}
+
+export const isOnShow = (shown: OnShow, offer: string): boolean => shown.kind === 'all' || shown.offers.includes(offer);
+
+/** Until when (exclusive) a shelf shows this; null where nothing is due. */
+export const shownUntilMs = (shown: OnShow): number | null =>
+  shown.kind === 'all' ? shown.untilMs : shown.period.endMs;
+
 /** How many periods ahead is looked for an offer that is not on show. */
 const AHEAD = 64;
 
-/** When an offer of a rotating shelf is on show next, epoch ms; null when not within the next periods. */
+/** When an offer that is not on show is so next, epoch ms; null when not within the next periods. */
 export function offerShownNextMs(
   economy: Economy,
   shelf: Shelf,
@@ -69,11 +118,11 @@ export function offerShownNextMs(
   player: string,
   nowMs: number,
 ): number | null {
-  const { rotation } = shelf;
-  if (!rotation) return null;
-  const draw = drawOf(rotation, economy.rotationRecords.get(rotation.key), player);
-  const { index } = beatPeriod(rotation.beat, nowMs);
-  for (let period = index + 1; period <= index + AHEAD; period++)
-    if (draw.shown(period).includes(offer)) return beatStart(rotation.beat, period);
+  let ms = shownUntilMs(shelfShown(economy, shelf, player, nowMs));
+  for (let periods = 0; periods < AHEAD && ms !== null; periods++) {
+    const shown = shelfShown(economy, shelf, player, ms);
+    if (isOnShow(shown, offer)) return ms;
+    ms = shownUntilMs(shown);
+  }
   return null;
 }

@@ -10,7 +10,7 @@ import { isPlayerAccount, worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { shelfShown } from '../rotation/index.js';
+import { isOnShow, shelfShown } from '../rotation/index.js';
 import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from '../trade/index.js';
@@ -241,7 +241,7 @@ class Run {
     return [...economy.shops.values()].flatMap(({ shelves }) =>
       shelves.flatMap((shelf) => {
         const shown = shelfShown(economy, shelf, player, nowMs);
-        return shown ? shelf.offers.filter(({ id }) => shown.offers.includes(id)) : shelf.offers;
+        return shown.kind === 'all' ? shelf.offers : shelf.offers.filter(({ id }) => isOnShow(shown, id));
       }),
     );
   }

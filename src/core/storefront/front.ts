@@ -4,8 +4,8 @@ import { choiceBasket, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, Sale, Shelf, Shop } from '../economy/index.js';
 import { playerHolds, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { shelfShown } from '../rotation/index.js';
-import type { Shown } from '../rotation/index.js';
+import { isOnShow, shelfShown, shownUntilMs } from '../rotation/index.js';
+import type { OnShow } from '../rotation/index.js';
 import { levelNextMs, openingChangesMs, openingIsOpen, periodAround } from '../schedule/index.js';
 import { buybackTakes, purchaseCheck, sellCheck } from '../trade/index.js';
 import { verdictExplain } from '../texts/index.js';
@@ -88,15 +88,17 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
   const shelves = shop.shelves
     .filter(({ hidden }) => !hidden)
     .map((shelf): FrontShelf => {
-      const rotated = shelfShown(economy, shelf, settled.id, nowMs);
-      const offers = offersOnShow(shelf, rotated, nowMs).map((offer) =>
+      const onShow = shelfShown(economy, shelf, settled.id, nowMs);
+      const offers = offersOnShow(shelf, onShow, nowMs).map((offer) =>
         frontOffer(economy, offer, settled, shared, nowMs),
       );
       shown.push(...offers);
       return {
         id: shelf.id,
         name: shelf.name,
-        ...(rotated ? { rotates: { period: rotated.period.index, untilMs: rotated.period.endMs } } : {}),
+        ...(onShow.kind === 'drawn'
+          ? { rotates: { period: onShow.period.index, untilMs: onShow.period.endMs } }
+          : {}),
         offers,
       };
     })
@@ -129,9 +131,9 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
 }
 
 /** In the order of the shelf. */
-function offersOnShow(shelf: Shelf, rotated: Shown | undefined, nowMs: number): Offer[] {
+function offersOnShow(shelf: Shelf, onShow: OnShow, nowMs: number): Offer[] {
   return shelf.offers.filter(
-    (offer) => !offer.hidden && openingIsOpen(offer.opening, nowMs) && (!rotated || rotated.offers.includes(offer.id)),
+    (offer) => !offer.hidden && openingIsOpen(offer.opening, nowMs) && isOnShow(onShow, offer.id),
   );
 }
 
@@ -212,7 +214,7 @@ function changesMs(
   const instants: (number | null | undefined)[] = [openingChangesMs(shop.opening, nowMs)];
   const sales = new Set<Sale>();
   for (const shelf of shop.shelves) {
-    instants.push(shelfShown(economy, shelf, player.id, nowMs)?.period.endMs);
+    instants.push(shownUntilMs(shelfShown(economy, shelf, player.id, nowMs)));
     for (const offer of shelf.offers) {
       instants.push(
         openingChangesMs(offer.opening, nowMs),

@@ -5,7 +5,7 @@ import type { Economy, Offer, PriceChoice, Shop } from '../economy/index.js';
 import type { Formula, Scope } from '../formula/index.js';
 import { assetMost, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { offerShownNextMs, shelfShown } from '../rotation/index.js';
+import { isOnShow, offerShownNextMs, shelfShown } from '../rotation/index.js';
 import { levelReachesMs, openingChangesMs, openingIsOpen } from '../schedule/index.js';
 import { anyText, finiteNumber, listOf } from '../schema/index.js';
 import type { Quote, QuoteResult } from './quote.js';
@@ -92,8 +92,7 @@ export const RULES: readonly Rule[] = [
     if (offer.hidden || offer.shelf.hidden) return [{ code: 'not-on-show', offer: offer.id, fromMs: null }];
     if (!openingIsOpen(offer.opening, nowMs))
       return [{ code: 'not-on-show', offer: offer.id, fromMs: openingChangesMs(offer.opening, nowMs) }];
-    const shown = shelfShown(economy, offer.shelf, player.id, nowMs);
-    return !shown || shown.offers.includes(offer.id)
+    return isOnShow(shelfShown(economy, offer.shelf, player.id, nowMs), offer.id)
       ? []
       : [
           {

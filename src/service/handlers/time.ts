@@ -2,10 +2,10 @@
 import type { CalendarView, Query, RotationRequest, RotationView } from '../../contract/index.js';
 import { calendarIcs, calendarJoin, calendarMake } from '../../core/calendar/index.js';
 import type { CalendarEntry } from '../../core/calendar/index.js';
-import type { Economy, Rotation, Shelf, Shop } from '../../core/economy/index.js';
-import { rotationInForce, rotationShown } from '../../core/rotation/index.js';
-import { DAY_MS, beatPeriod, beatStart } from '../../core/schedule/index.js';
-import type { BeatPeriod } from '../../core/schedule/index.js';
+import type { Economy, Shelf, Shop } from '../../core/economy/index.js';
+import { periodRecords, shelfShown } from '../../core/rotation/index.js';
+import type { OnShow } from '../../core/rotation/index.js';
+import { DAY_MS, beatStart } from '../../core/schedule/index.js';
 import { instantOf } from '../instant.js';
 import type { Handlers } from '../handler.js';
 import { Problem, notFound } from '../problem.js';
@@ -64,55 +64,54 @@ function releaseEntries(service: Service, source: string, fromMs: number, toMs: 
     }));
 }
 
-interface Rotating {
+interface ShopShelf {
   shop: Shop;
   shelf: Shelf;
-  rotation: Rotation;
 }
 
-function rotating(economy: Economy): Rotating[] {
-  return [...economy.shops.values()].flatMap((shop) =>
-    shop.shelves.flatMap((shelf) => (shelf.rotation ? [{ shop, shelf, rotation: shelf.rotation }] : [])),
-  );
-}
+const shelvesOf = (economy: Economy): ShopShelf[] =>
+  [...economy.shops.values()].flatMap((shop) => shop.shelves.map((shelf) => ({ shop, shelf })));
+
+type Drawn = Extract<OnShow, { kind: 'drawn' }>;
 
 function rotationView(
   service: Service,
   economy: Economy,
-  { shop, shelf, rotation }: Rotating,
-  period: BeatPeriod,
-  player: string,
+  { shop, shelf }: ShopShelf,
+  { rotation, period, offers }: Drawn,
 ): RotationView {
-  const record = economy.rotationRecords.get(rotation.key);
-  const { offers } = rotationShown(rotation, record, player, period.startMs);
+  const { index, startMs, endMs } = period;
   const nameOf = (id: string) => economy.offers.get(id)?.name ?? id;
-  const pinned = record?.periods.get(period.index)?.pinned ?? [];
+  const recorded = service.rotations.standing().filter((row) => row.shelf === shelf.key);
+  const records = periodRecords(recorded, startMs, () => endMs);
+  const pinned = records.flatMap(({ kind, offer }) => (kind === 'pin' ? [offer] : []));
   return {
     shop: shop.id,
     shelf: shelf.id,
     name: `${shelf.name} at ${shop.name}`,
-    period: period.index,
-    startMs: period.startMs,
-    endMs: period.endMs,
+    period: index,
+    startMs,
+    endMs,
     shown: offers.map((id) => ({ id, name: nameOf(id), pinned: pinned.includes(id) })),
     pool: rotation.pool.map(({ id }) => ({ id, name: nameOf(id) })),
-    records: service.rotations.standing().filter((row) => row.shelf === rotation.key && row.period === period.index),
+    records,
   };
 }
 
-const periodOf = (rotation: Rotation, index: number): BeatPeriod => ({
-  index,
-  startMs: beatStart(rotation.beat, index),
-  endMs: beatStart(rotation.beat, index + 1),
-});
+/** When the period begins that a request means: by an instant, or by its number as it was told. */
+function askedMs(economy: Economy, shelf: Shelf, { period, at }: RotationRequest, nowMs: number): number {
+  if (period === undefined) return instantOf(at, economy.zone, nowMs);
+  const running = shelfShown(economy, shelf, '', nowMs);
+  // After a release that changed the beat, the running period still has its number by the beat before.
+  if (running.kind === 'drawn' && running.period.index === period) return running.period.startMs;
+  return shelf.rotation ? beatStart(shelf.rotation.beat, period) : nowMs;
+}
 
 /** What is to be recorded of a period, and how. */
 function recordOf(
-  rule: Rotating,
-  shown: readonly string[],
+  { rotation, offers: shown }: Drawn,
   { pin, without, redraw }: RotationRequest,
 ): [string[], 'pin' | 'without'] {
-  const { rotation } = rule;
   if ([pin, without, redraw].filter((one) => one !== undefined && one !== false).length !== 1)
     throw new Problem('bad-request', 'Say one of: pin (an offer), without (an offer), redraw (true).');
   const offer = pin ?? without;
@@ -146,34 +145,35 @@ export const timeHandlers = {
   },
   'GET /rotations': ({ service, query: { source, at, player = '' } }) => {
     const { economy, atMs } = service.sources.at(source, at);
-    const items = rotating(economy).map((rule) => {
-      const record = economy.rotationRecords.get(rule.rotation.key);
-      const period = beatPeriod(rotationInForce(rule.rotation, record, atMs).beat, atMs);
-      return rotationView(service, economy, rule, period, player);
+    const items = shelvesOf(economy).flatMap((one) => {
+      const shown = shelfShown(economy, one.shelf, player, atMs);
+      return shown.kind === 'drawn' ? [rotationView(service, economy, one, shown)] : [];
     });
     return { body: { atMs, items, next: null } };
   },
   'POST /rotations/{shop}/{shelf}/records': async ({ service, params, who, query: { source }, body }) => {
     const { economy } = service.sources.of(source);
     const key = `${params.shop}/${params.shelf}`;
-    const rule = rotating(economy).find(({ rotation }) => rotation.key === key);
-    if (!rule) throw notFound('rotating shelf', key);
+    const found = shelvesOf(economy).find(({ shelf }) => shelf.key === key);
     const nowMs = service.now();
-    const period =
-      body.period === undefined
-        ? beatPeriod(rule.rotation.beat, instantOf(body.at, economy.zone, nowMs))
-        : periodOf(rule.rotation, body.period);
-    if (period.endMs <= nowMs)
+    const atMs = found && askedMs(economy, found.shelf, body, nowMs);
+    const shown = found && shelfShown(economy, found.shelf, '', atMs!);
+    if (shown?.kind === 'all' && shown.untilMs !== null)
+      throw new Problem(
+        'bad-request',
+        `Until the rotation takes hold, at ${new Date(shown.untilMs).toISOString()}, all of ${key} is on show.`,
+      );
+    if (shown?.kind !== 'drawn') throw notFound('rotating shelf', key);
+    if (shown.period.endMs <= nowMs)
       throw new Problem('bad-request', 'That period is over: what players have seen stays as it was.');
-    const record = economy.rotationRecords.get(key);
-    const shown = rotationShown(rule.rotation, record, '', period.startMs).offers;
-    const [offers, kind] = recordOf(rule, shown, body);
+    const [offers, kind] = recordOf(shown, body);
     await service.writer.submit(() =>
-      service.rotations.record(key, period.index, offers, kind, body.why ?? '', who.name),
+      service.rotations.record(key, shown.period, offers, kind, body.why ?? '', who.name),
     );
     const after = service.sources.of(source).economy;
-    const now = rotating(after).find(({ rotation }) => rotation.key === key)!;
-    return { status: 201, body: rotationView(service, after, now, period, '') };
+    const now = shelvesOf(after).find(({ shelf }) => shelf.key === key)!;
+    const shownNow = shelfShown(after, now.shelf, '', shown.period.startMs) as Drawn;
+    return { status: 201, body: rotationView(service, after, now, shownNow) };
   },
   'DELETE /rotations/records/{record}': async ({ service, params: { record }, who }) => {
     await service.writer.submit(() => service.rotations.end(record, who.name));

@@ -5,9 +5,10 @@
 import { LRUCache } from 'lru-cache';
 import type { RotationRecordView } from '../../contract/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { documentRotations } from '../../core/economy/index.js';
-import type { PeriodRecord, Rotation, RotationRecord } from '../../core/economy/index.js';
+import { documentShelfRules } from '../../core/economy/index.js';
+import type { PeriodRecord, RotationRecord, ShelfRule } from '../../core/economy/index.js';
 import { beatPeriod } from '../../core/schedule/index.js';
+import type { BeatPeriod } from '../../core/schedule/index.js';
 import type { Channels } from '../channels/channels.js';
 import type { Caches, Held } from '../held.js';
 import { Problem } from '../problem.js';
@@ -22,8 +23,8 @@ const MOST_EARLIER = 30;
 type Records = ReadonlyMap<string, RotationRecord>;
 
 export class Rotations {
-  private readonly periods: Held<Map<string, Map<number, PeriodRecord>>>;
-  private readonly rules = new LRUCache<number, Map<string, Rotation>>({ max: 2 * MOST_EARLIER });
+  private readonly periods: Held<Map<string, PeriodRecord[]>>;
+  private readonly rules = new LRUCache<number, Map<string, ShelfRule>>({ max: 2 * MOST_EARLIER });
   /** By move: the same object until anything of it changes, which is how others see that it did. */
   private readonly combined = new LRUCache<string, Records>({ max: 200 });
 
@@ -58,28 +59,35 @@ export class Rotations {
     for (const [shelf, periods] of this.periods.get()) made.set(shelf, { periods, earlier: [] });
     if (move)
       for (const [shelf, earlier] of this.earlierOf(move))
-        made.set(shelf, { periods: made.get(shelf)?.periods ?? new Map(), earlier });
+        made.set(shelf, { periods: made.get(shelf)?.periods ?? [], earlier });
     this.combined.set(key, made);
     return made;
   }
 
-  private rulesOf(release: number): Map<string, Rotation> {
-    const known = this.rules.get(release) ?? documentRotations(this.documentOf(release));
+  private rulesOf(release: number): Map<string, ShelfRule> {
+    const known = this.rules.get(release) ?? documentShelfRules(this.documentOf(release));
     this.rules.set(release, known);
     return known;
   }
 
-  /** By shelf, the rules of the releases before, each until the period in which it was replaced ends. */
-  private earlierOf(move: Move): Map<string, { untilMs: number; rotation: Rotation }[]> {
+  /** By shelf, the rules of the releases before, each until what was on show when it was replaced is over. */
+  private earlierOf(move: Move): Map<string, RotationRecord['earlier']> {
     const moves = this.channels.upTo(move).slice(-MOST_EARLIER);
-    const earlier = new Map<string, { untilMs: number; rotation: Rotation }[]>();
-    for (let index = 1; index < moves.length; index++) {
-      if (moves[index]!.release === moves[index - 1]!.release) continue;
-      const next = this.rulesOf(moves[index]!.release);
-      for (const [shelf, rotation] of this.rulesOf(moves[index - 1]!.release)) {
-        if (JSON.stringify(next.get(shelf)) === JSON.stringify(rotation)) continue;
-        const { endMs } = beatPeriod(rotation.beat, moves[index]!.atMs);
-        earlier.set(shelf, [...(earlier.get(shelf) ?? []), { untilMs: endMs, rotation }]);
+    const earlier = new Map<string, { untilMs: number; rule: ShelfRule }[]>();
+    for (const [index, { release, atMs }] of moves.entries()) {
+      const before = moves[index - 1];
+      if (!before || before.release === release) continue;
+      const next = this.rulesOf(release);
+      for (const [shelf, rule] of this.rulesOf(before.release)) {
+        const now = next.get(shelf);
+        if (!now || JSON.stringify(now) === JSON.stringify(rule)) continue;
+        const kept = earlier.get(shelf) ?? [];
+        // Replaced before it took hold: what is on show is that of one before it still.
+        if (kept.some(({ untilMs }) => atMs < untilMs)) continue;
+        // What showed everything goes on until the first period of the rotation that follows it begins.
+        const ends = rule.kind === 'drawn' ? rule : now;
+        if (ends.kind === 'drawn')
+          earlier.set(shelf, [...kept, { untilMs: beatPeriod(ends.rotation.beat, atMs).endMs, rule }]);
       }
     }
     return earlier;
@@ -92,14 +100,14 @@ export class Rotations {
   /** Inside the writer only. What was said of the same offer and period before is taken back. */
   record(
     shelf: string,
-    period: number,
+    { index: period, startMs, endMs }: BeatPeriod,
     offers: readonly string[],
     kind: 'pin' | 'without',
     why: string,
     who: string,
   ): void {
     for (const offer of offers) {
-      this.store.add({ shelf, period, kind, offer, why, madeMs: this.now(), madeBy: who });
+      this.store.add({ shelf, period, startMs, endMs, kind, offer, why, madeMs: this.now(), madeBy: who });
       this.trail.add(who, `rotation.${kind}`, `${shelf} period ${period}`, `${offer}: ${why}`);
     }
     this.stream.tell('rotation.recorded', shelf, { period, kind, offers, who });
@@ -121,16 +129,17 @@ export class Rotations {
   }
 }
 
-function periodsOf(rows: readonly RotationRecordView[]): Map<string, Map<number, PeriodRecord>> {
-  const made = new Map<string, Map<number, PeriodRecord>>();
-  for (const { shelf, period, kind, offer } of rows) {
-    const periods = made.get(shelf) ?? new Map<number, PeriodRecord>();
-    const { pinned, without } = periods.get(period) ?? { pinned: [], without: [] };
-    periods.set(
-      period,
-      kind === 'pin' ? { pinned: [...pinned, offer], without } : { pinned, without: [...without, offer] },
-    );
+function periodsOf(rows: readonly RotationRecordView[]): Map<string, PeriodRecord[]> {
+  const made = new Map<string, PeriodRecord[]>();
+  for (const { shelf, startMs, endMs, kind, offer } of rows) {
+    const periods = made.get(shelf) ?? [];
     made.set(shelf, periods);
+    periods.push({
+      startMs,
+      endMs,
+      pinned: kind === 'pin' ? [offer] : [],
+      without: kind === 'without' ? [offer] : [],
+    });
   }
   return made;
 }

@@ -6,6 +6,7 @@ import { drizzle } from 'drizzle-orm/better-sqlite3';
 import type { BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { packageRoot } from '../packageRoot.js';
+import { bringAlong } from './bringAlong.js';
 
 export interface Database {
   db: BetterSQLite3Database;
@@ -32,6 +33,7 @@ export function databaseOpen(path: string): Database {
       raw.exec(`VACUUM INTO '${path.replace(/'/g, "''")}.before-migration-${appliedMigrations(raw)}'`);
     const db = drizzle(raw);
     migrate(db, { migrationsFolder: folder });
+    bringAlong(raw);
     const opened = raw;
     return { db, raw: opened, path, close: () => opened.close() };
   } catch (error) {

@@ -1,5 +1,5 @@
 /** What was decided for single periods of rotations: added, and taken back. */
-import { and, asc, eq, isNull } from 'drizzle-orm';
+import { and, asc, eq, getTableColumns, gte, isNull, lt, sql } from 'drizzle-orm';
 import type { RotationRecordView } from '../../contract/index.js';
 import type { Database } from './database.js';
 import { rotationRecords } from './tables.js';
@@ -9,23 +9,26 @@ export class RotationStore {
 
   /** Those that stand, in the order in which they were made. */
   standing(): RotationRecordView[] {
-    const { id, shelf, period, kind, offer, why, madeMs, madeBy } = rotationRecords;
+    const { endedMs, endedBy, ...columns } = getTableColumns(rotationRecords);
     return this.database.db
-      .select({ id, shelf, period, kind, offer, why, madeMs, madeBy })
+      .select(columns)
       .from(rotationRecords)
-      .where(isNull(rotationRecords.endedMs))
-      .orderBy(asc(id))
+      .where(isNull(endedMs))
+      .orderBy(asc(columns.id))
       .all()
       .map((row) => ({ ...row, kind: row.kind as RotationRecordView['kind'] }));
   }
 
   /** Inside the writer only. What was said of the same offer and period before is taken back. */
   add(record: Omit<RotationRecordView, 'id'>): void {
-    const { shelf, period, offer, madeMs, madeBy } = record;
+    const { shelf, startMs, endMs, offer, madeMs, madeBy } = record;
+    // The same period by its time: another release may have numbered it otherwise.
+    const middleMs = sql`(${rotationRecords.startMs} + ${rotationRecords.endMs}) / 2`;
     const same = and(
       eq(rotationRecords.shelf, shelf),
-      eq(rotationRecords.period, period),
       eq(rotationRecords.offer, offer),
+      gte(middleMs, startMs),
+      lt(middleMs, endMs),
     );
     this.database.db
       .update(rotationRecords)

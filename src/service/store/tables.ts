@@ -55,6 +55,8 @@ export const rotationRecords = sqliteTable(
     /** `SHOP/SHELF`. */
     shelf: text().notNull(),
     period: integer().notNull(),
+    startMs: integer('start_ms').notNull(),
+    endMs: integer('end_ms').notNull(),
     kind: text().notNull(),
     offer: text().notNull(),
     why: text().notNull(),
@@ -63,7 +65,7 @@ export const rotationRecords = sqliteTable(
     endedMs: integer('ended_ms'),
     endedBy: text('ended_by'),
   },
-  (table) => [index('rotation_records_shelf').on(table.shelf, table.period)],
+  (table) => [index('rotation_records_shelf').on(table.shelf, table.offer)],
 );
 
 /** Only hashes of tokens are kept. A session of the console is a token that expires. */

@@ -1,0 +1,40 @@
+/**
+ * What a later version makes of records that an earlier one wrote, where SQL alone cannot say it. Each step runs once,
+ * after the migrations and in one transaction; how many have run is the database's `user_version`.
+ */
+import type Sqlite from 'better-sqlite3';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { documentShelfRules } from '../../core/economy/index.js';
+import { beatStart } from '../../core/schedule/index.js';
+
+const STEPS: readonly ((raw: Sqlite.Database) => void)[] = [periodsHaveTimes];
+
+/** Throws what SQLite throws, and then nothing is changed. */
+export function bringAlong(raw: Sqlite.Database): void {
+  const done = raw.pragma('user_version', { simple: true }) as number;
+  if (done >= STEPS.length) return;
+  raw.transaction(() => {
+    for (const step of STEPS.slice(done)) step(raw);
+    raw.pragma(`user_version = ${STEPS.length}`);
+  })();
+}
+
+/** Pins had the number of their period only, by the beat of what was live when they were made. */
+function periodsHaveTimes(raw: Sqlite.Database): void {
+  const rows = raw
+    .prepare(
+      `SELECT id, shelf, period, (
+         SELECT document FROM releases WHERE number = (
+           SELECT release FROM channel_moves WHERE channel = 'live' AND at_ms <= made_ms ORDER BY at_ms DESC, id DESC LIMIT 1)
+       ) AS document
+       FROM rotation_records`,
+    )
+    .all() as { id: number; shelf: string; period: number; document: string | null }[];
+  const fill = raw.prepare('UPDATE rotation_records SET start_ms = ?, end_ms = ? WHERE id = ?');
+  for (const { id, shelf, period, document } of rows) {
+    const rule = document && documentShelfRules(JSON.parse(document) as EconomyDocument).get(shelf);
+    if (!rule || rule.kind === 'all') continue;
+    const { beat } = rule.rotation;
+    fill.run(beatStart(beat, period), beatStart(beat, period + 1), id);
+  }
+}
