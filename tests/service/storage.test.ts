@@ -249,6 +249,30 @@ describe('opening a database', () => {
     again.close();
   });
 
+  test('a pin from before pins had their time gets that of its period, by the beat of the release of then', () => {
+    const shelf = (every: string) =>
+      JSON.stringify({
+        timeZone: 'Europe/Lisbon',
+        shops: { wagon: { shelves: { tonight: { rotation: { show: 1, every, at: '09:00' }, offers: {} } } } },
+      });
+    const again = databaseSince('0006_periods', join(folder.path, 'old.sqlite'), [
+      ...['day', 'week'].map(
+        (every, index) => `INSERT INTO releases VALUES (${index + 1}, '${shelf(every)}', '', 1, 5, 'ana')`,
+      ),
+      `INSERT INTO channel_moves (channel, release, at_ms, scheduled, note, made_ms, made_by) VALUES
+        ('live', 1, 10, 0, '', 10, 'ana'), ('live', 2, 20, 0, '', 20, 'ana')`,
+      `INSERT INTO rotation_records (shelf, period, kind, offer, why, made_ms, made_by) VALUES
+        ('wagon/tonight', 3, 'pin', 'kite', '', 15, 'ana'), ('wagon/tonight', 3, 'without', 'sail', '', 25, 'ana')`,
+    ]);
+    const periods = again.raw.prepare('SELECT start_ms, end_ms FROM rotation_records ORDER BY id').raw().all();
+    const at = (text: string) => Date.parse(`2024-${text}T09:00Z`);
+    expect(periods).toEqual([
+      [at('01-04'), at('01-05')],
+      [at('01-22'), at('01-29')],
+    ]);
+    again.close();
+  });
+
   test('keys of a database from before they had one table are known, with the numbers that were told', async () => {
     const path = join(folder.path, 'old.sqlite');
     databaseSince('0004_handled', path, [

@@ -1,4 +1,4 @@
-/** Releases at set times, channels, rotations over a release, the calendar, history, and what others hear of it. */
+/** Releases at set times, channels, the calendar, history, and what others hear of it. */
 import ICAL from 'ical.js';
 import type { ChannelView, StreamEvent } from '../../src/contract/index.js';
 import { DAY, HOUR, NOW, demoDocument } from '../support/economy.js';
@@ -180,100 +180,6 @@ describe('channels', () => {
     await expect(
       publish.call('PUT /channels/{channel}', { params: { channel: 'phone' }, body: { release: 9 } }),
     ).rejects.toThrow(/no release 9/);
-  });
-});
-
-describe('rotations', () => {
-  const shown = async (query: { at?: string; source?: string } = {}) =>
-    (await stall.as('read').call('GET /rotations', { query: query })).items[0]!;
-  const ids = (view: Awaited<ReturnType<typeof shown>>) => view.shown.map(({ id }) => id).sort();
-
-  test('a release in the middle of a period does not change what is on show; the next period has the new pool', async () => {
-    stall.clock.nowMs = NOW + HOUR;
-    const before = ids(await shown());
-    const later = ids(await shown({ at: iso(NOW + 5 * DAY) }));
-    const pool = '/shops/lantern_wagon/shelves/tonight/offers';
-    const { revision, document } = await stall.as('read').call('GET /draft');
-    const offers = Object.keys(document.shops!['lantern_wagon']!.shelves['tonight']!.offers);
-    await stall.as('design').call('PATCH /draft', {
-      body: offers.map((id) => ({ op: 'add', path: `${pool}/${id}/weight`, value: before.includes(id) ? 0.01 : 50 })),
-      revision,
-    });
-    await stall.as('publish').call('POST /releases', { body: { note: 'other weights' } });
-    expect(ids(await shown())).toEqual(before);
-    expect(ids(await shown({ at: iso(NOW + DAY - 1) }))).toEqual(before);
-    expect(ids(await shown({ at: iso(NOW + DAY) })).filter((id) => before.includes(id))).toEqual([]);
-    // What players see is the same: the shop's front agrees.
-    const front = await stall.as('read').call('GET /shops/{shop}/front', {
-      params: { shop: 'lantern_wagon' },
-      query: { profile: { attributes: { level: 3 } } },
-    });
-    expect(
-      front.shelves
-        .find(({ id }) => id === 'tonight')!
-        .offers.map(({ id }) => id)
-        .sort(),
-    ).toEqual(before);
-    // Going back in the same period does not change it either, and later days are as they were.
-    await stall.as('publish').call('PUT /channels/{channel}', { params: { channel: 'live' }, body: { release: 1 } });
-    expect(ids(await shown())).toEqual(before);
-    expect(ids(await shown({ at: iso(NOW + 5 * DAY) }))).toEqual(later);
-  });
-
-  test('pins and redraws count at once, are recorded, and can be taken back', async () => {
-    const before = await shown();
-    const absent = before.pool.find(({ id }) => !ids(before).includes(id))!.id;
-    const pinned = await stall.as('publish').call('POST /rotations/{shop}/{shelf}/records', {
-      params: { shop: 'lantern_wagon', shelf: 'tonight' },
-      body: { pin: absent, why: 'asked for' },
-    });
-    expect(pinned.shown).toContainEqual({ id: absent, name: expect.any(String) as string, pinned: true });
-    expect(pinned.shown).toHaveLength(2);
-    expect(pinned.records).toMatchObject([
-      { kind: 'pin', offer: absent, madeBy: 'publish', why: 'asked for', madeMs: NOW },
-    ]);
-    await stall.as('publish').call('DELETE /rotations/records/{record}', { params: { record: pinned.records[0]!.id } });
-    expect(ids(await shown())).toEqual(ids(before));
-    const redrawn = await stall.as('publish').call('POST /rotations/{shop}/{shelf}/records', {
-      params: { shop: 'lantern_wagon', shelf: 'tonight' },
-      body: { redraw: true },
-    });
-    expect(ids(redrawn).filter((id) => ids(before).includes(id))).toEqual([]);
-    const [one] = ids(redrawn);
-    const without = await stall.as('publish').call('POST /rotations/{shop}/{shelf}/records', {
-      params: { shop: 'lantern_wagon', shelf: 'tonight' },
-      body: { without: one! },
-    });
-    expect(ids(without)).not.toContain(one);
-    expect(ids(without)).toHaveLength(2);
-  });
-
-  test('what is over, unknown or said twice is refused', async () => {
-    const record = (change: object, shelf = 'tonight') =>
-      stall
-        .as('publish')
-        .call('POST /rotations/{shop}/{shelf}/records', { params: { shop: 'lantern_wagon', shelf }, body: change });
-    await expect(record({ redraw: true, at: iso(NOW - 2 * DAY) })).rejects.toThrow(/That period is over/);
-    await expect(record({ pin: 'oak_reel' })).rejects.toThrow(/no offer in the pool/);
-    await expect(record({ pin: 'tide_sail', redraw: true })).rejects.toThrow(/Say one of/);
-    await expect(record({ redraw: true }, 'rare')).rejects.toThrow(/no rotating shelf/);
-    await expect(
-      stall.as('publish').call('DELETE /rotations/records/{record}', { params: { record: 99 } }),
-    ).rejects.toThrow(/no record 99/);
-  });
-
-  test('an offer that is not on show cannot be bought, and says when it comes', async () => {
-    const view = await shown();
-    const absent = view.pool.find(({ id }) => !ids(view).includes(id))!.id;
-    const { verdicts } = await stall.as('read').call('POST /checks', {
-      body: {
-        checks: [{ offer: absent, profile: { attributes: { level: 5, pilot: true }, holds: { shells: 9000 } } }],
-      },
-    });
-    const [reason] = verdicts[0]!.reasons as { code: string; fromMs: number }[];
-    expect(reason!.code).toBe('not-on-show');
-    expect(ids(await shown({ at: iso(reason!.fromMs) }))).toContain(absent);
-    expect(ids(await shown({ at: iso(reason!.fromMs - 1) }))).not.toContain(absent);
   });
 });
 

@@ -25,7 +25,7 @@ function periodsHaveTimes(raw: Sqlite.Database): void {
     .prepare(
       `SELECT id, shelf, period, (
          SELECT document FROM releases WHERE number = (
-           SELECT release FROM channel_moves WHERE channel = 'live' AND at_ms <= made_ms ORDER BY at_ms DESC, id DESC LIMIT 1)
+           SELECT release FROM channel_moves WHERE channel = 'live' AND at_ms <= rotation_records.made_ms ORDER BY at_ms DESC, id DESC LIMIT 1)
        ) AS document
        FROM rotation_records`,
     )
