@@ -10,7 +10,15 @@ export const EXIT = { fine: 0, finding: 1, usage: 2, unreachable: 3 } as const;
 /** Wrong use that commander cannot see; told on stderr with exit code 2. */
 export class UsageProblem extends Error {}
 /** The command found something or was refused; what there is to say may have been printed already. */
-export class CommandRefused extends Error {}
+export class CommandRefused extends Error {
+  constructor(
+    message: string,
+    /** What was found, one by one: for those who read JSON, and for a person. */
+    readonly found?: { json: Record<string, unknown>; print(): void },
+  ) {
+    super(message);
+  }
+}
 
 export interface GlobalOptions {
   url?: string;

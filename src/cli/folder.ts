@@ -6,8 +6,9 @@ import { economyLoad, issueBlocksSaving } from '../core/economy/index.js';
 import type { EconomyDocument } from '../core/document/index.js';
 import type { EconomyLoaded } from '../core/economy/index.js';
 import type { SourceFile } from '../core/files/index.js';
-import { CommandRefused, UsageProblem } from './context.js';
-import { countText, printFindings } from './output.js';
+import { UsageProblem } from './context.js';
+import { fileText } from './file.js';
+import { countText, refusedFor } from './output.js';
 
 export function folderFiles(folder: string): SourceFile[] {
   if (!existsSync(folder) || !statSync(folder).isDirectory())
@@ -16,19 +17,18 @@ export function folderFiles(folder: string): SourceFile[] {
     .filter((path) => /\.(ya?ml|json)$/.test(path))
     .sort();
   if (paths.length === 0) throw new UsageProblem(`"${folder}" holds no YAML or JSON files.`);
-  return paths.map((path) => ({ path: join(folder, path), text: readFileSync(join(folder, path), 'utf8') }));
+  return paths.map((path) => ({ path: join(folder, path), text: fileText(join(folder, path)) }));
 }
 
 export type LoadedFolder = EconomyLoaded & { document: EconomyDocument };
 
-/** The folder's economy. What keeps it from being read is printed with file, line and column, all at once. */
+/** The folder's economy. Throws what keeps it from being read, with file, line and column, all at once. */
 export function folderLoad(folder: string): LoadedFolder {
   const loaded = economyLoad(folderFiles(folder));
   const blocking = loaded.issues.filter(issueBlocksSaving);
   if (!loaded.document || blocking.length > 0) {
     const problems = loaded.document ? blocking : loaded.issues;
-    printFindings(problems.map(issueFinding));
-    throw new CommandRefused(`${countText(problems.length, 'problem')} in ${folder}`);
+    throw refusedFor(`${countText(problems.length, 'problem')} in ${folder}`, problems.map(issueFinding));
   }
   return loaded as LoadedFolder;
 }

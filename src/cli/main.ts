@@ -6,7 +6,7 @@ import { ApiProblem, Unreachable } from '../client/index.js';
 import { EXIT, CommandRefused, UsageProblem } from './context.js';
 import { GROUPS } from './groups.js';
 import type { Outlined } from './groups.js';
-import { complain } from './print.js';
+import { complain, hasAnswered, printJson } from './print.js';
 
 const program = new Command('dimestall')
   .description('Keep, check and balance the economy of a live game.')
@@ -48,28 +48,75 @@ function commandAsked(words: readonly string[]): string | undefined {
   return words.find((word, index) => !word.startsWith('-') && word !== 'help' && !takesValue.has(words[index - 1]));
 }
 
-function exitCodeOf(error: unknown): number {
-  if (error instanceof CommanderError) return error.exitCode === 0 ? EXIT.fine : EXIT.usage;
-  if (error instanceof CommandRefused) {
-    // The demo's service has told its own reason already.
-    if (error.message === '') return EXIT.finding;
-    if (error.message !== 'refused') complain(error.message);
-    return EXIT.finding;
-  }
-  if (error instanceof UsageProblem) {
-    complain(error.message);
-    return EXIT.usage;
-  }
-  if (error instanceof Unreachable) {
-    complain(`${error.message}\nStart it with: dimestall serve (or script/demo), or name another with --url.`);
-    return EXIT.unreachable;
-  }
-  if (error instanceof ApiProblem) {
-    complainProblem(error);
-    return error.status === 401 || error.status === 403 || error.status === 400 ? EXIT.usage : EXIT.finding;
-  }
-  throw error;
+/** What went wrong: the exit code, what those who read JSON are told, and the lines for a person. */
+interface Failure {
+  exit: number;
+  /** `title`, `detail` and more, as in the problem details of the service. */
+  problem: object;
+  /** What was found, one by one, on stdout where no JSON is asked for. */
+  print?: () => void;
+  /** The sentence on stderr. */
+  complain(): void;
 }
+
+function failureOf(error: unknown): Failure {
+  if (error instanceof CommanderError)
+    return {
+      exit: error.exitCode === 0 ? EXIT.fine : EXIT.usage,
+      problem: { title: 'Wrong use', detail: error.message.replace(/^error: /, '') },
+      // Commander has told it.
+      complain() {},
+    };
+  if (error instanceof CommandRefused) {
+    const { message, found } = error;
+    return {
+      exit: EXIT.finding,
+      problem: { title: 'Refused', detail: message, ...found?.json },
+      ...(found ? { print: found.print } : {}),
+      complain() {
+        // The demo's service has told its own reason already, a verdict its reasons.
+        if (message !== '' && message !== 'refused') complain(message);
+      },
+    };
+  }
+  if (error instanceof UsageProblem)
+    return {
+      exit: EXIT.usage,
+      problem: { title: 'Wrong use', detail: error.message },
+      complain: () => complain(error.message),
+    };
+  if (error instanceof Unreachable) {
+    const detail = `${error.message}\nStart it with: dimestall serve (or script/demo), or name another with --url.`;
+    return {
+      exit: EXIT.unreachable,
+      problem: { title: 'Service unreachable', detail },
+      complain: () => complain(detail),
+    };
+  }
+  if (error instanceof ApiProblem)
+    return {
+      exit: error.status === 401 || error.status === 403 || error.status === 400 ? EXIT.usage : EXIT.finding,
+      problem: error.body,
+      complain: () => complainProblem(error),
+    };
+  const file = fileAdvice(error as NodeJS.ErrnoException);
+  if (file === undefined) throw error;
+  return { exit: EXIT.usage, problem: { title: 'Wrong use', detail: file }, complain: () => complain(file) };
+}
+
+const FILE_ADVICE: Record<string, string> = {
+  ENOENT: 'is not there',
+  EACCES: 'may not be read or written: check its permissions',
+  EPERM: 'may not be read or written: check its permissions',
+  EROFS: 'cannot be written: the disk is read-only',
+  EISDIR: 'is a folder, and a file is wanted',
+  ENOTDIR: 'is no folder',
+  ENOSPC: 'cannot be written: the disk is full',
+};
+
+/** What the operating system said of a file, with the way out; undefined for anything else. */
+const fileAdvice = ({ code = '', path, message }: NodeJS.ErrnoException): string | undefined =>
+  path === undefined ? undefined : `"${path}" ${FILE_ADVICE[code] ?? `cannot be used: ${message}`}.`;
 
 function complainProblem(problem: ApiProblem): void {
   const { body, kind } = problem;
@@ -87,5 +134,10 @@ try {
   await addCommands(commandAsked(process.argv.slice(2)));
   await program.parseAsync();
 } catch (error) {
-  process.exitCode = exitCodeOf(error);
+  const failure = failureOf(error);
+  process.exitCode = failure.exit;
+  const json = process.argv.includes('--json');
+  if (!json) failure.print?.();
+  else if (failure.exit !== EXIT.fine && !hasAnswered()) printJson({ problem: failure.problem });
+  failure.complain();
 }

@@ -5,6 +5,7 @@ import type { Finding, Severity } from '../core/audit/index.js';
 import { amountText, economyLabels } from '../core/texts/amounts.js';
 import type { AssetLabels } from '../core/texts/index.js';
 import type { EconomyDocument } from '../core/document/index.js';
+import { CommandRefused } from './context.js';
 import { colors, print } from './print.js';
 
 type Cell = string | number;
@@ -65,6 +66,10 @@ export function printFindings(findings: readonly Finding[]): void {
     print(`  ${place ? `${place.file}:${place.line}:${place.column}` : pointer}  ${fix}`);
   }
 }
+
+/** A refusal with what stands against it. */
+export const refusedFor = (message: string, findings: readonly Finding[]): CommandRefused =>
+  new CommandRefused(message, { json: { findings }, print: () => printFindings(findings) });
 
 /** The labels of a document's assets, for amounts in people's units. */
 export function documentLabels(document: EconomyDocument): AssetLabels {

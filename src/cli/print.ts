@@ -13,7 +13,13 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
 export const print = (line = ''): void => {
   process.stdout.write(`${line}\n`);
 };
-export const printJson = (value: unknown): void => print(JSON.stringify(value, null, 2));
+/** Whether the command has answered in JSON: it does so once. */
+let answered = false;
+export const hasAnswered = (): boolean => answered;
+export const printJson = (value: unknown): void => {
+  answered = true;
+  print(JSON.stringify(value, null, 2));
+};
 export const complain = (line: string): void => {
   process.stderr.write(`${line}\n`);
 };

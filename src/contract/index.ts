@@ -11,7 +11,7 @@ export { profile as profileSchema } from './shapes/common.js';
 export type { Page } from './shapes/common.js';
 export type { PictureRow, ValuesView } from './shapes/catalog.js';
 export type { AuditView, ChangesView, DraftSaved, DraftView, EditAnswer, RevisionView } from './shapes/draft.js';
-export type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from './shapes/player.js';
+export type { EventAnswer, EventOutcome, GrantAnswer, MovementRow, PlayerView } from './shapes/player.js';
 export type { RunSetupView, RunStatus, RunView } from './shapes/run.js';
 export type {
   CalendarView,

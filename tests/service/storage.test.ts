@@ -284,7 +284,8 @@ describe('opening a database', () => {
       `INSERT INTO grants (id, player, key, request, who, reason, at_ms, answer) VALUES
         (2, 'mateo', 'k', '[[["shells",5]],[],"sorry"]', 'ana', 'sorry', 8, '{"given":{"shells":5}}')`,
       `INSERT INTO events (player, id, name, at_ms, answer) VALUES
-        ('mateo', 'e1', 'chime_hung', 9, '{"id":"e1","outcomes":[]}'), ('mateo', 'e2', 'chime_hung', 9, '{"id":"e2"}')`,
+        ('mateo', 'e1', 'chime_hung', 9, '{"id":"e1","outcomes":[]}'), ('mateo', 'e2', 'chime_hung', 9,
+          '{"id":"e2","outcomes":[{"rule":"a","paid":true,"given":{}},{"rule":"b","paid":false,"why":"when"}]}')`,
     ]).close();
     const stall = await startStall({ data: path });
     const { purchases, acts, events, support } = stall.service;
@@ -295,9 +296,19 @@ describe('opening a database', () => {
       await events.report('mateo', [{ id: 'e2', name: 'chime_hung', fields: {} }]),
     ]).toEqual([
       { repeated: true, answer: { purchase: 7, release: 1, verdict: { offer: 'wax_1' } } },
-      { repeated: true, answer: { act: 3, release: 1, verdict: { allowed: true } } },
-      { repeated: true, answer: { grant: 2, given: { shells: 5 } } },
-      [{ id: 'e2', repeated: true }],
+      { repeated: true, answer: { act: 3, release: 1, verdict: { allowed: true }, keptOut: [] } },
+      { repeated: true, answer: { grant: 2, given: { shells: 5 }, keptOut: [] } },
+      // What they tell since is there too, empty.
+      [
+        {
+          id: 'e2',
+          repeated: true,
+          outcomes: [
+            { rule: 'a', paid: true, given: {}, keptOut: [] },
+            { rule: 'b', paid: false, why: 'when' },
+          ],
+        },
+      ],
     ]);
     const next = await support.grant('mateo', { gives: { shells: 1 }, takes: {}, reason: 'again' }, 'ana', 'k2');
     expect(next).toMatchObject({ repeated: false, answer: { grant: 3 } });

@@ -134,6 +134,28 @@ describe('once is once', () => {
     expect(await shells()).toBe(90);
   });
 
+  test('what a cap or carry keeps out of a grant or event is told with why, on the wire', async () => {
+    const grant = await stall.as('support').call('POST /players/{player}/grants', {
+      params: { player: 'mateo' },
+      body: { gives: { shells: 99_999, storm_frame: 2 }, reason: 'too kind' },
+      key: 'much',
+    });
+    expect(grant.given).toEqual({ shells: 19_940, storm_frame: 1 });
+    expect(grant.keptOut.map(({ sentence }) => sentence)).toEqual([
+      '80059 Shells kept out: 20000 Shells is its cap.',
+      '1 Storm Frame kept out: 1 Storm Frame is the most that may be carried.',
+    ]);
+    const { events } = await stall.as('game').call('POST /players/{player}/events', {
+      params: { player: 'mateo' },
+      body: { events: [{ id: 'race-9', name: 'race_finished', fields: { place: 1, difficulty: 1 } }] },
+    });
+    expect(events[0]!.outcomes[0]).toMatchObject({
+      paid: false,
+      why: 'kept-out',
+      keptOut: [{ asset: 'shells', units: 30, by: 'cap', most: 20_000 }],
+    });
+  });
+
   test('a grant repeated with its key is given once', async () => {
     await give('mateo', { shells: 10 });
     await give('mateo', { shells: 10 });

@@ -62,7 +62,7 @@ function printAct(answer: Answer, labels: AssetLabels): void {
   if (verdict.expected) print(`  more than was shown: ${basketText(labels, verdict.expected)}`);
   const gives = done?.given ?? verdict.gives;
   if (Object.keys(gives).length > 0) print(`  gives: ${basketText(labels, gives)}`);
-  if (done && Object.keys(done.dropped).length > 0) print(`  no room for: ${basketText(labels, done.dropped)}`);
+  for (const { sentence } of done?.keptOut ?? []) print(`  ${sentence}`);
   for (const [attribute, value] of Object.entries(done?.set ?? {})) print(`  ${attribute} is now ${String(value)}`);
 }
 

@@ -47,7 +47,6 @@ export function addDraftCommands(program: Command): void {
           : await publishOrList(
               client,
               { note: publish, channel, ...(at === undefined ? {} : { at }), revision: saved.revision },
-              command,
               placeOf,
             );
       if (wantsJson(command)) {

@@ -1,5 +1,5 @@
 /** edit, csv, silence: changing several places of the draft or of a folder. */
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { Option } from 'commander';
 import type { Client } from '../../client/index.js';
@@ -13,8 +13,9 @@ import { issueFinding } from '../../core/audit/index.js';
 import { pointerOf } from '../../core/issue/index.js';
 import type { EditAnswer } from '../../contract/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { fileText } from '../file.js';
 import { folderFiles, folderLoad, folderSave } from '../folder.js';
-import { countText, printFindings } from '../output.js';
+import { countText, refusedFor } from '../output.js';
 import { colors, print, printJson } from '../print.js';
 import { collect, parseOverrides } from '../parse.js';
 
@@ -37,16 +38,15 @@ function changeFolder(
 ): Shown {
   const { document, placeOf } = folderLoad(folder);
   const edited = edit(document);
-  if (!edited.ok) {
-    printFindings(edited.issues.map((issue) => issueFinding({ ...issue, place: placeOf(issue.pointer) })));
-    throw new CommandRefused(`${countText(edited.issues.length, 'problem')}; nothing was changed`);
-  }
+  if (!edited.ok)
+    throw refusedFor(
+      `${countText(edited.issues.length, 'problem')}; nothing was changed`,
+      edited.issues.map((issue) => issueFinding({ ...issue, place: placeOf(issue.pointer) })),
+    );
   const checked = documentValidate(edited.document);
   const issues = checked.ok ? economyCompile(edited.document).issues.filter(issueBlocksSaving) : checked.issues;
-  if (issues.length > 0) {
-    printFindings(issues.map(issueFinding));
-    throw new CommandRefused(`${countText(issues.length, 'problem')}; nothing was changed`);
-  }
+  if (issues.length > 0)
+    throw refusedFor(`${countText(issues.length, 'problem')}; nothing was changed`, issues.map(issueFinding));
   const written = preview ? [] : folderSave(folderWrite(folderFiles(folder), edited.document));
   return { changes: documentChanges(document, edited.document), notes: edited.notes, revision: null, written };
 }
@@ -241,8 +241,7 @@ function addCsvCommands(program: Command): void {
     csv.command('import <sheet> <file>').description('bring CSV rows in; what they do not mention stays'),
   ).action(async (sheet: string, file: string, { folder, preview }: ChangeOptions, command: Command) => {
     const name = sheetArgument(sheet);
-    if (!existsSync(file)) throw new UsageProblem(`There is no file "${file}".`);
-    const text = readFileSync(file, 'utf8');
+    const text = fileText(file);
     const client = clientOf(command);
     const shown =
       folder === undefined
@@ -263,9 +262,13 @@ function csvEdited(document: EconomyDocument, sheet: SheetName, text: string, fi
   const read = csvRead(document, sheet, text);
   if (read.ok)
     return { ok: true, document: read.document, notes: [`${read.rows} rows read, ${read.added} of them new`] };
-  for (const { line, column, message } of read.problems)
-    print(`${colors.red(`${file}:${line}`)}${column ? ` ${column}` : ''}: ${message}`);
-  throw new CommandRefused(`${countText(read.problems.length, 'problem')} in ${file}; nothing was changed`);
+  throw new CommandRefused(`${countText(read.problems.length, 'problem')} in ${file}; nothing was changed`, {
+    json: { file, cells: read.problems },
+    print: () => {
+      for (const { line, column, message } of read.problems)
+        print(`${colors.red(`${file}:${line}`)}${column ? ` ${column}` : ''}: ${message}`);
+    },
+  });
 }
 
 function addSilenceCommand(program: Command): void {

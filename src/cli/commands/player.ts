@@ -134,14 +134,13 @@ function printEvent({ id, repeated, outcomes }: EventAnswer, labels: AssetLabels
   if (repeated) print(`Event ${id} was handled before: nothing changed. What it did then:`);
   if (outcomes.length === 0) print('No rule listens to this event.');
   for (const outcome of outcomes) {
-    if (!outcome.paid) {
+    if (!outcome.paid && outcome.why !== 'kept-out') {
       print(`${outcome.rule}: nothing, ${SKIPPED[outcome.why]}${outcome.problem ? ` (${outcome.problem})` : ''}`);
       continue;
     }
     const parts = [
-      ['gave', outcome.given],
+      ['gave', outcome.paid ? outcome.given : {}],
       ['took', outcome.taken],
-      ['dropped over the cap', outcome.dropped],
       ['could not take', outcome.missed],
     ] as const;
     print(
@@ -152,17 +151,18 @@ function printEvent({ id, repeated, outcomes }: EventAnswer, labels: AssetLabels
           .join(', ') || 'nothing'
       }`,
     );
+    for (const { sentence } of outcome.keptOut) print(`  ${sentence}`);
   }
 }
 
-function printGrant({ given, taken, dropped, missed }: GrantAnswer, labels: AssetLabels): void {
+function printGrant({ given, taken, missed, keptOut }: GrantAnswer, labels: AssetLabels): void {
   for (const [word, basket] of [
     ['Gave', given],
     ['Took', taken],
-    ['Over the cap, not given', dropped],
     ['Not there to take', missed],
   ] as const)
     if (Object.keys(basket).length > 0) print(`${word}: ${basketText(labels, basket)}`);
+  for (const { sentence } of keptOut) print(sentence);
 }
 
 function printPlayer(player: PlayerView, labels: AssetLabels, zone: string): void {

@@ -6,7 +6,7 @@ import type { Place } from '../../core/issue/index.js';
 import { instantText } from '../../core/texts/sentence.js';
 import type { MoveView, Published } from '../../contract/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
-import { printFindings, printTable } from '../output.js';
+import { printTable, refusedFor } from '../output.js';
 import { print, printJson } from '../print.js';
 import { parseNumber } from '../parse.js';
 
@@ -21,21 +21,20 @@ interface Publishing {
 export async function publishOrList(
   client: Client,
   { note, ...options }: Publishing,
-  command: Command,
   placeOf?: (pointer: string) => Place | undefined,
 ): Promise<Published> {
   try {
     return await client.call('POST /releases', { body: { note, ...options } });
   } catch (error) {
     const refused = error instanceof ApiProblem ? error.more('audit-errors') : undefined;
-    if (!refused || wantsJson(command)) throw error;
-    printFindings(
+    if (!refused) throw error;
+    throw refusedFor(
+      refused.detail,
       refused.findings.map((finding) => {
         const place = placeOf?.(finding.pointer);
         return place ? { ...finding, place } : finding;
       }),
     );
-    throw new CommandRefused(refused.detail);
   }
 }
 
@@ -70,7 +69,7 @@ export function addReleaseCommands(program: Command): void {
     .option('--at <instant>', 'from when on, such as 2027-04-26T09:00; at once by default')
     .action(async (options: Publishing, command: Command) => {
       const client = clientOf(command);
-      const release = await publishOrList(client, options, command);
+      const release = await publishOrList(client, options);
       if (wantsJson(command)) printJson(release);
       else printPublished(release, (await client.call('GET /draft')).document.timeZone);
     });

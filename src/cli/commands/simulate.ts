@@ -1,5 +1,5 @@
 /** simulate and compare: on the service, or on a folder and on saved results. */
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { existsSync, writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
 import {
@@ -14,8 +14,9 @@ import {
 import type { Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { fileJson } from '../file.js';
 import { folderLoad } from '../folder.js';
-import { printFindings, printTable, progressBar } from '../output.js';
+import { printTable, progressBar, refusedFor } from '../output.js';
 import { colors, print, printJson } from '../print.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
@@ -81,10 +82,7 @@ const scenarioOptions = ({ days, players, seed, set }: SimulateOptions): Scenari
 
 function simulateFolder(scenario: string, options: SimulateOptions): { result: SimulationResult; run?: number } {
   const setup = scenarioResolve(folderLoad(options.folder!).document, scenario, scenarioOptions(options));
-  if (!setup.ok) {
-    printFindings(setup.issues.map(issueFinding));
-    throw new CommandRefused('the scenario cannot be run');
-  }
+  if (!setup.ok) throw refusedFor('the scenario cannot be run', setup.issues.map(issueFinding));
   const bar = progressBar(setup.value.name, Date.now);
   const result = simulateReference(setup.value, { onDay: (day, days) => bar.update(day, days) });
   bar.stop();
@@ -116,8 +114,8 @@ async function simulateService(
 function savedResult(file: string): SimulationResult {
   if (!existsSync(file))
     throw new UsageProblem(`There is no file "${file}". Name two run numbers, or two files written by simulate --out.`);
-  const result = JSON.parse(readFileSync(file, 'utf8')) as SimulationResult;
-  if (result.version !== 1 || !Array.isArray(result.personas))
+  const result = fileJson(file) as SimulationResult | null;
+  if (result?.version !== 1 || !Array.isArray(result.personas))
     throw new UsageProblem(`"${file}" is not a result of simulate --out.`);
   return result;
 }

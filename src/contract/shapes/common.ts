@@ -6,6 +6,7 @@ import {
   anyValue,
   anyWhole,
   checked,
+  choice,
   fields,
   ids,
   listOf,
@@ -13,10 +14,12 @@ import {
   named,
   orNull,
   record,
+  shapeOf,
   text,
   wholeNumber,
 } from '../../core/schema/index.js';
 import type { Shape } from '../../core/schema/index.js';
+import type { KeptOutTold } from '../../core/texts/index.js';
 import { formulaInput } from '../../core/trade/index.js';
 
 /** More than any list of an answer holds. */
@@ -46,6 +49,19 @@ export const unitsBasket = (least = 0) =>
 
 /** A player made up for a question. `holds` is in smallest units and replaces the start balances of what it names. */
 export const profile = named('Profile', fields({ attributes: mapOf(anyValue(), ids()), holds: unitsBasket() }));
+
+/** What was due and did not come, with what keeps it out. */
+export const keptOut = () =>
+  listed(
+    'amounts',
+    shapeOf<KeptOutTold>({
+      asset: anyText(),
+      units: anyWhole(),
+      by: choice('cap', 'carry', 'slots', 'ceiling'),
+      most: anyWhole(),
+      sentence: anyText(),
+    }),
+  );
 
 /** A page of a list: pass `next` as `cursor` for the rest; null at the end. */
 export const pageOf = <S extends Shape<unknown>>(inner: S) =>

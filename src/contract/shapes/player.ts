@@ -25,7 +25,8 @@ import {
   yesNo,
 } from '../../core/schema/index.js';
 import type { ValueOf } from '../../core/schema/index.js';
-import { amounts, listed, unitsBasket, values } from './common.js';
+import type { KeptOutTold } from '../../core/texts/index.js';
+import { amounts, keptOut, listed, unitsBasket, values } from './common.js';
 
 const PLAYER_ID = /^[A-Za-z0-9_.:-]{1,64}$/;
 const playerId = () =>
@@ -105,10 +106,15 @@ export const movement = named(
 );
 export type MovementRow = ValueOf<typeof movement>;
 
-type Paid = Extract<RuleOutcome, { paid: true }>;
-type Skipped = Extract<RuleOutcome, { paid: false }>;
+type Told<T> = T extends { dropped: unknown } ? T & { keptOut: KeptOutTold[] } : T;
+/** What a rule did, with what was kept out and why. */
+export type EventOutcome = Told<RuleOutcome>;
+type Paid = Extract<EventOutcome, { paid: true }>;
+type Full = Extract<EventOutcome, { why: 'kept-out' }>;
+type Skipped = Exclude<EventOutcome, Paid | Full>;
 const isPaid = (value: unknown): boolean => isRecord(value) && value['paid'] === true;
-const outcome = either<RuleOutcome>(
+const isFull = (value: unknown): boolean => isRecord(value) && value['why'] === 'kept-out';
+const outcome = either<EventOutcome>(
   [
     {
       fits: isPaid,
@@ -119,6 +125,19 @@ const outcome = either<RuleOutcome>(
         taken: amounts(),
         dropped: amounts(),
         missed: amounts(),
+        keptOut: keptOut(),
+      }),
+    },
+    {
+      fits: isFull,
+      schema: shapeOf<Full>({
+        rule: anyText(),
+        paid: exactly(false),
+        why: exactly('kept-out'),
+        taken: amounts(),
+        dropped: amounts(),
+        missed: amounts(),
+        keptOut: keptOut(),
       }),
     },
     {
@@ -141,6 +160,13 @@ export const eventAnswer = named(
 export type EventAnswer = ValueOf<typeof eventAnswer>;
 export const grantAnswer = named(
   'GrantAnswer',
-  record({ grant: anyWhole(), given: amounts(), taken: amounts(), dropped: amounts(), missed: amounts() }),
+  record({
+    grant: anyWhole(),
+    given: amounts(),
+    taken: amounts(),
+    dropped: amounts(),
+    missed: amounts(),
+    keptOut: keptOut(),
+  }),
 );
 export type GrantAnswer = ValueOf<typeof grantAnswer>;

@@ -30,7 +30,7 @@ import {
   yesNo,
 } from '../../core/schema/index.js';
 import type { Shape, ValueOf } from '../../core/schema/index.js';
-import { amounts, inputs, listed, profile, texts, unitsBasket, values } from './common.js';
+import { amounts, inputs, keptOut, listed, profile, texts, unitsBasket, values } from './common.js';
 
 const instantMs = () => orNull(anyWhole());
 
@@ -213,6 +213,7 @@ const actFields = {
   /** What came in the end; of an opening this holds what was drawn. */
   given: amounts(),
   dropped: amounts(),
+  keptOut: keptOut(),
   set: values(),
 };
 export const actAnswer = named('Act', record(actFields));

@@ -90,12 +90,36 @@ export function unitsTimes(units: Units, times: number): Units | undefined {
   return product <= MAX_UNITS ? product : undefined;
 }
 
+/** By how much an exact sum passes the ceiling; 0 where it does not. Past twice the ceiling it is the ceiling. */
+export function unitsOver(sum: bigint): Units {
+  const over = sum - BigInt(MAX_UNITS);
+  return over <= 0n ? 0 : over > BigInt(MAX_UNITS) ? MAX_UNITS : Number(over);
+}
+
 /** Adds `units` of `asset` to a basket that the caller owns; false, and unchanged, past the ceiling. */
 export function basketAdd(basket: Basket, asset: string, units: Units): boolean {
   const sum = unitsAdd(basket[asset] ?? 0, units);
   if (sum === undefined) return false;
   basket[asset] = sum;
   return true;
+}
+
+/** Adds a basket to one that the caller owns. Gives the first amount that would pass the ceiling, with by how much. */
+export function basketAddAll(basket: Basket, more: Readonly<Basket>): Basket | undefined {
+  for (const asset in more)
+    if (!basketAdd(basket, asset, more[asset]!))
+      return { [asset]: unitsOver(BigInt(basket[asset] ?? 0) + BigInt(more[asset]!)) };
+  return undefined;
+}
+
+/** By how much which amounts x times pass the ceiling. */
+export function basketTimesOver(basket: Readonly<Basket>, times: number): Basket {
+  const over: Basket = {};
+  for (const asset in basket) {
+    const past = unitsOver(BigInt(basket[asset]!) * BigInt(times));
+    if (past > 0) over[asset] = past;
+  }
+  return over;
 }
 
 /** Every amount x times in a new basket, or undefined when one passes the ceiling. */

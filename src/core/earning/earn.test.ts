@@ -1,6 +1,7 @@
 import { DAY, HOUR, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
+import { keptOutTold } from '../texts/index.js';
 import { eventApply, eventProblems } from './index.js';
 import type { RuleOutcome } from './index.js';
 
@@ -40,6 +41,24 @@ test('what passes a cap is dropped, and told', () => {
     given: { shells: 10 },
     dropped: { shells: 20 },
   });
+});
+
+test('where all of it is kept out nothing was paid, and why is told', () => {
+  const { player, outcomes } = race(playerWith(economy, { shells: 100, sail: 2 }), 1, { mood: 'calm' });
+  expect(outcome(outcomes, 'prize')).toMatchObject({ paid: false, why: 'kept-out', dropped: { shells: 30 } });
+  expect(outcome(outcomes, 'calm')).toMatchObject({ paid: false, why: 'kept-out', dropped: { sail: 1 } });
+  expect(playerHolds(economy, player, 'shells')).toBe(100);
+  expect(keptOutTold(economy, { shells: 30, sail: 1, pearls: 2 })).toEqual([
+    { asset: 'shells', units: 30, by: 'cap', most: 100, sentence: '30 Shells kept out: 100 Shells is its cap.' },
+    {
+      asset: 'sail',
+      units: 1,
+      by: 'carry',
+      most: 2,
+      sentence: '1 Sail kept out: 2 Sail is the most that may be carried.',
+    },
+    expect.objectContaining({ asset: 'pearls', by: 'ceiling', most: Number.MAX_SAFE_INTEGER }),
+  ]);
 });
 
 test('a limit per day pays so often and no more, until the next day', () => {

@@ -32,6 +32,8 @@ export type RuleOutcome =
       /** Kept out by a cap or carry. */ dropped: Basket;
       /** Due, but not there to be taken. */ missed: Basket;
     }
+  /** All that was due was kept out by a cap or carry. It counts for limits, and what it takes is taken. */
+  | { rule: string; paid: false; why: 'kept-out'; taken: Basket; dropped: Basket; missed: Basket }
   | { rule: string; paid: false; why: SkipReason; resetsMs?: number; problem?: string };
 
 export interface Earned {
@@ -90,8 +92,16 @@ function ruleApply(
       : playerLoot(economy, paid.player, rule.loot, nowMs, [seed, player.id, event.id, rule.id, 'loot']);
   const gives = looted ? basketSum(amounts.gives, looted.gives) : amounts.gives;
   const received = playerReceive(economy, looted?.player ?? paid.player, gives, worldAccount('earning'), cause, nowMs);
+  const { given, dropped } = received;
+  const nothingCame = Object.keys(given).length === 0 && Object.keys(dropped).length > 0;
   return {
-    outcome: { rule: rule.id, paid: true, given: received.given, taken, dropped: received.dropped, missed },
+    outcome: {
+      rule: rule.id,
+      ...(nothingCame ? ({ paid: false, why: 'kept-out' } as const) : ({ paid: true, given } as const)),
+      taken,
+      dropped,
+      missed,
+    },
     player: ruleCount(economy, received.player, rule, nowMs),
     movements: [...paid.movements, ...received.movements],
   };

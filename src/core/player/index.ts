@@ -8,6 +8,8 @@ export {
   playerScope,
 } from './player.js';
 export type { Profile } from './player.js';
+export { keptOutOf } from './keptOut.js';
+export type { KeptOut } from './keptOut.js';
 export { playerSettle } from './settle.js';
 export { playerHolds, playerSpendable } from './state.js';
 export type { Player, Stack } from './state.js';

@@ -96,9 +96,7 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
       return {
         id: shelf.id,
         name: shelf.name,
-        ...(onShow.kind === 'drawn'
-          ? { rotates: { period: onShow.period.index, untilMs: onShow.period.endMs } }
-          : {}),
+        ...(onShow.kind === 'drawn' ? { rotates: { period: onShow.period.index, untilMs: onShow.period.endMs } } : {}),
         offers,
       };
     })

@@ -11,5 +11,7 @@ export {
   textFind,
   thanksText,
 } from './playerWords.js';
+export { keptOutTold } from './keptOut.js';
+export type { KeptOutTold } from './keptOut.js';
 export { instantText, reasonSentence, verdictExplain } from './sentence.js';
 export type { Explained, ExplainedVerdict } from './sentence.js';

@@ -1,6 +1,6 @@
 /** The one place where a reason becomes a sentence for a person. */
 import { DateTime } from 'luxon';
-import { unitsFormat } from '../amount/index.js';
+import { MAX_UNITS, unitsFormat } from '../amount/index.js';
 import { amountText, basketText, economyLabels, moneyText } from './amounts.js';
 import type { Economy } from '../economy/index.js';
 import type { FormulaInput } from '../formula/index.js';
@@ -59,8 +59,15 @@ const SENTENCES: { [C in ReasonCode]: Sentence<C> } = {
     `It opens with ${amountText(economyLabels(economy), key, needed)}; ${held} ${held === 1 ? 'is' : 'are'} held.`,
   'nothing-to-collect': ({ item, nextMs }, economy) =>
     `${nameOf(economy, item)} has nothing to collect${nextMs === null ? '' : ` before ${when(economy, nextMs)}`}.`,
-  'too-large': ({ times, most }) =>
-    `${times} at once is not possible: 1 to ${most} times, and no amount may pass 2^53 - 1.`,
+  'too-large': ({ times, most, over }, economy) =>
+    Object.keys(over).length === 0
+      ? `${times} at once is not possible: 1 to ${most} times.`
+      : Object.entries(over)
+          .map(
+            ([asset, by]) =>
+              `It would pass the most that any amount may be, ${amountText(economyLabels(economy), asset, MAX_UNITS)}, by ${amountText(economyLabels(economy), asset, by)}.`,
+          )
+          .join(' '),
 };
 
 const nameOf = (economy: Economy, item: string): string => economy.items.get(item)?.name ?? item;

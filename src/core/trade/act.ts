@@ -104,7 +104,7 @@ export function actCheck<R>(
   const item = economy.items.get(request.item);
   const counted = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES;
   const { reasons, takes, gives } = answer();
-  if (!counted) reasons.push({ code: 'too-large', times, most: MAX_TIMES });
+  if (!counted) reasons.push({ code: 'too-large', times, most: MAX_TIMES, over: {} });
   const before: Record<string, number> = {};
   const after: Record<string, number> = {};
   for (const basket of [takes, gives])

@@ -49,6 +49,7 @@ shops:
           priceless: {gives: chime}
           broken: {gives: wax, price: {shells: "=5 - 10 * level"}}
           for_money: {gives: wax, price: {money: {EUR: 0.99}}}
+          pearls: {gives: {pearls: 2.50}, price: {shells: 1}}
           huge: {gives: wax, price: {shells: 9007199254740991}}
       hidden: {name: Hidden, hidden: true, offers: {shelved: {gives: wax, price: {shells: 1}}}}
   club: {name: Club, when: "=level >= 5", shelves: {main: {name: Main, offers: {club: {gives: wax, price: {shells: 1}}}}}}
@@ -184,7 +185,19 @@ test.each([0, -1, 1.5, NaN, Infinity, MAX_TIMES + 1])('%d times is not possible'
 
 test('a total past the ceiling is too large, not wrapped', () => {
   expect(codes({ shells: Number.MAX_SAFE_INTEGER }, { offer: 'huge' })).toEqual([]);
-  expect(codes({ shells: Number.MAX_SAFE_INTEGER }, { offer: 'huge', times: 2 })).toEqual(['too-large']);
+  const { reasons } = check({ shells: Number.MAX_SAFE_INTEGER }, { offer: 'huge', times: 2 });
+  expect(reasons).toEqual([
+    { code: 'too-large', times: 2, most: MAX_TIMES, over: { shells: Number.MAX_SAFE_INTEGER } },
+  ]);
+});
+
+test('what would pass the ceiling is named with by how much, exactly', () => {
+  const [reason] = check({ shells: 10, pearls: Number.MAX_SAFE_INTEGER - 249 }, { offer: 'pearls' }).reasons;
+  expect(reason).toMatchObject({ code: 'too-large', over: { pearls: 1 } });
+  expect(reasonSentence(economy, reason!)).toBe(
+    'It would pass the most that any amount may be, 90071992547409.91 Pearls, by 0.01 Pearls.',
+  );
+  expect(codes({ shells: 10, pearls: Number.MAX_SAFE_INTEGER - 250 }, { offer: 'pearls' })).toEqual([]);
 });
 
 test('a missing price never makes an item free; a price that says free does', () => {

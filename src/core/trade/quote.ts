@@ -1,5 +1,5 @@
 /** What an offer costs and gives for a player, for one or more times at once. */
-import { basketAdd, basketTimes } from '../amount/index.js';
+import { basketAddAll, basketTimes, basketTimesOver } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { choiceBasket, fixedUnits, quantitiesEvaluate, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, PriceChoice, QuantityBasket, QuantityProblem, Sale } from '../economy/index.js';
@@ -18,7 +18,8 @@ export interface Quote {
 }
 export type QuoteResult =
   | { ok: true; quote: Quote }
-  | { ok: false; why: 'too-large' }
+  /** By how much it passes the ceiling. */
+  | { ok: false; why: 'too-large'; over: Basket }
   /** `time`: which of the times would cost nothing, from 1. */
   | { ok: false; why: 'zero-price'; time: number }
   | { ok: false; why: 'bad-formula'; problem: QuantityProblem };
@@ -44,10 +45,11 @@ export function quoteMake(
     const charged = sales[0]?.price ?? base;
     if (priced && costsNothing(charged)) return { ok: false, why: 'zero-price', time: 1 };
     const total = basketTimes(charged, times);
-    const gives = basketTimes(fixed(offer.gives), times);
+    const given = fixed(offer.gives);
+    const gives = basketTimes(given, times);
     return total && gives
       ? { ok: true, quote: { base, sales, total, gives, inputs: [] } }
-      : { ok: false, why: 'too-large' };
+      : { ok: false, why: 'too-large', over: { ...basketTimesOver(charged, times), ...basketTimesOver(given, times) } };
   }
   return quoteStepwise(economy, offer, { price, priced }, times, scope, running);
 }
@@ -86,9 +88,8 @@ function quoteStepwise(
     }
     const charged = lower[0]?.price ?? cost.basket;
     if (priced && costsNothing(charged)) return { ok: false, why: 'zero-price', time: done + 1 };
-    for (const asset in charged) if (!basketAdd(total, asset, charged[asset]!)) return { ok: false, why: 'too-large' };
-    for (const asset in gift.basket)
-      if (!basketAdd(gives, asset, gift.basket[asset]!)) return { ok: false, why: 'too-large' };
+    const over = basketAddAll(total, charged) ?? basketAddAll(gives, gift.basket);
+    if (over) return { ok: false, why: 'too-large', over };
   }
   const inputs = new Map<string, FormulaInput>();
   for (const quantity of [...price, ...offer.gives])

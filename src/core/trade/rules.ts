@@ -1,5 +1,5 @@
 /** What may stand against a purchase: each rule with the reason that it tells. */
-import { basketHolds, basketTimes } from '../amount/index.js';
+import { MAX_UNITS, basketHolds, basketTimes, unitsOver } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Economy, Offer, PriceChoice, Shop } from '../economy/index.js';
 import type { Formula, Scope } from '../formula/index.js';
@@ -32,7 +32,8 @@ export const PURCHASE_REASONS = {
   'price-changed': { expected: amounts(), actual: amounts() },
   'pay-choice-needed': { choices: listOf(anyText(), { most: 100, of: 'choices' }) },
   'receipt-needed': { money: amounts() },
-  'too-large': { times: finiteNumber(), most: count() },
+  /** `over`: by how much amounts would pass the ceiling; none where it is the number of times. */
+  'too-large': { times: finiteNumber(), most: count(), over: amounts() },
 } as const satisfies ReasonTable;
 export type PurchaseReason = ReasonsOf<typeof PURCHASE_REASONS>;
 
@@ -124,12 +125,15 @@ export const RULES: readonly Rule[] = [
     const { formula, inputs, message } = result.problem;
     return [{ code: 'bad-formula', where: offer.id, formula, problem: message, inputs }];
   },
-  function tooLarge({ times, result, after }) {
+  function tooLarge({ times, result, quote, before, after, arrivals }) {
     const counted = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES;
-    const fits =
-      (result.ok || result.why !== 'too-large') &&
-      Object.values(after).every((units) => units <= Number.MAX_SAFE_INTEGER);
-    return counted && fits ? [] : [{ code: 'too-large', times, most: MAX_TIMES }];
+    const over = !result.ok && result.why === 'too-large' ? { ...result.over } : {};
+    for (const asset in after)
+      if (after[asset]! > MAX_UNITS)
+        over[asset] = unitsOver(
+          BigInt(before[asset]!) - BigInt(quote?.total[asset] ?? 0) + BigInt(arrivals[asset] ?? 0),
+        );
+    return counted && Object.keys(over).length === 0 ? [] : [{ code: 'too-large', times, most: MAX_TIMES, over }];
   },
   function requirementUnmet({ offer, scope }) {
     return holds(offer.when, scope)

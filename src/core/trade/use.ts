@@ -1,5 +1,5 @@
 /** Using, opening and collecting: what things that a player holds do. */
-import { basketAdd, basketTimes } from '../amount/index.js';
+import { basketAdd, basketAddAll, basketTimes, basketTimesOver } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { itemOnUse, itemYields, quantitiesEvaluate } from '../economy/index.js';
 import type { Box, Economy, UseEffect } from '../economy/index.js';
@@ -84,9 +84,8 @@ function effectOf(economy: Economy, player: Player, effect: UseEffect, times: nu
       const { formula, inputs, message } = amounts.problem;
       return { gives, set, problem: { code: 'bad-formula', where: 'onUse', formula, problem: message, inputs } };
     }
-    for (const asset in amounts.basket)
-      if (!basketAdd(gives, asset, amounts.basket[asset]!))
-        return { gives, set, problem: { code: 'too-large', times, most: done } };
+    const over = basketAddAll(gives, amounts.basket);
+    if (over) return { gives, set, problem: { code: 'too-large', times, most: done, over } };
     for (const { attribute, to } of effect.set) {
       const value = typeof to === 'object' ? to.run(scope) : to;
       if (typeof value === 'number' && !Number.isFinite(value)) {
@@ -156,7 +155,7 @@ export function openCheck(
       if (!keeps) takes[key] = times;
     }
     const gives = basketTimes(item.gives, times);
-    if (!gives) reasons.push({ code: 'too-large', times, most: 1 });
+    if (!gives) reasons.push({ code: 'too-large', times, most: 1, over: basketTimesOver(item.gives, times) });
     return { reasons, takes, gives: gives ?? {} };
   });
 }

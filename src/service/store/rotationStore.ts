@@ -9,7 +9,7 @@ export class RotationStore {
 
   /** Those that stand, in the order in which they were made. */
   standing(): RotationRecordView[] {
-    const { endedMs, endedBy, ...columns } = getTableColumns(rotationRecords);
+    const { endedMs, endedBy: _, ...columns } = getTableColumns(rotationRecords);
     return this.database.db
       .select(columns)
       .from(rotationRecords)

@@ -1,6 +1,6 @@
 /** What players do with what they hold: selling back and every act of the items' kinds. */
 import type { ActAnswer } from '../../contract/index.js';
-import { verdictExplain } from '../../core/texts/index.js';
+import { keptOutTold, verdictExplain } from '../../core/texts/index.js';
 import type { Explained } from '../../core/texts/index.js';
 import { ACTS } from '../../core/trade/index.js';
 import type { ActKind, ActRequest, ActVerdict } from '../../core/trade/index.js';
@@ -72,7 +72,11 @@ export class Acts {
     const acted = ACTS[kind].apply(economy, standing.player, shared, verdict);
     this.books.write(standing, acted);
     const { given, dropped, set } = acted;
-    return { kept: true, atMs, answer: { release, verdict: explained, given, dropped, set } };
+    return {
+      kept: true,
+      atMs,
+      answer: { release, verdict: explained, given, dropped, keptOut: keptOutTold(economy, dropped), set },
+    };
   }
 }
 
@@ -84,5 +88,6 @@ const nothingDone = (release: number, verdict: Explained<ActVerdict>): Omit<ActA
   verdict,
   given: {},
   dropped: {},
+  keptOut: [],
   set: {},
 });

@@ -1,7 +1,8 @@
 /** What the game reports: each event pays once for ever. */
-import type { EventAnswer } from '../../contract/index.js';
+import type { EventAnswer, EventOutcome } from '../../contract/index.js';
 import { eventApply } from '../../core/earning/index.js';
-import type { GameEvent } from '../../core/earning/index.js';
+import type { GameEvent, RuleOutcome } from '../../core/earning/index.js';
+import { keptOutTold } from '../../core/texts/index.js';
 import type { Writer } from '../store/writer.js';
 import type { Books } from './books.js';
 import type { Done, OncePerKey } from './once.js';
@@ -33,6 +34,10 @@ export class Events {
     const { economy, atMs } = standing;
     const earned = eventApply(economy, standing.player, event, atMs);
     this.books.write(standing, earned);
-    return { kept: true, atMs, answer: { id: event.id, name: event.name, outcomes: earned.outcomes } };
+    return { kept: true, atMs, answer: { id: event.id, name: event.name, outcomes: earned.outcomes.map(told) } };
+
+    function told(outcome: RuleOutcome): EventOutcome {
+      return 'dropped' in outcome ? { ...outcome, keptOut: keptOutTold(economy, outcome.dropped) } : outcome;
+    }
   }
 }

@@ -5,6 +5,7 @@ import type { Economy } from '../../core/economy/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { worldAccount } from '../../core/ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerReceive, playerSettle } from '../../core/player/index.js';
+import { keptOutTold } from '../../core/texts/index.js';
 import { Problem, invalid } from '../problem.js';
 import type { Sources } from '../sources.js';
 import type { PlayerStore } from '../store/playerStore.js';
@@ -75,7 +76,7 @@ export class Support {
     });
     this.trail.add(who, 'player.grant', id, reason);
     const { given, dropped } = received;
-    return { kept: true, atMs, answer: { given, taken, dropped, missed } };
+    return { kept: true, atMs, answer: { given, taken, dropped, missed, keptOut: keptOutTold(economy, dropped) } };
   }
 }
 
