@@ -122,7 +122,7 @@ const BEFORE = {
     await edit('/items/storm_frame/worth', { shells: 1000 });
   },
   'tutorial-odds': async () => {
-    await edit('/loot/gale_finds', { name: 'Finds of a gale crate', rolls: 2, entries: {} });
+    await edit('/loot/gale_finds', { name: 'Finds of a gale crate', picks: 2, entries: {} });
     await bringIn('loot');
     await edit('/items/gale_crate/loot', 'gale_finds');
   },

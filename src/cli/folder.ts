@@ -28,7 +28,11 @@ export function folderLoad(folder: string): LoadedFolder {
   const blocking = loaded.issues.filter(issueBlocksSaving);
   if (!loaded.document || blocking.length > 0) {
     const problems = loaded.document ? blocking : loaded.issues;
-    throw refusedFor(`${countText(problems.length, 'problem')} in ${folder}`, problems.map(issueFinding));
+    const renamed = problems.some((problem) => problem.renamed !== undefined);
+    throw refusedFor(
+      `${countText(problems.length, 'problem')} in ${folder}${renamed ? `. To rename fields: dimestall audit ${folder} --mend` : ''}`,
+      problems.map(issueFinding),
+    );
   }
   return loaded as LoadedFolder;
 }

@@ -86,7 +86,7 @@ test('a sheet goes out, is worked on, and comes back; a slip is told by file, li
 
 test('odds, uses, flows and money read as tables', async () => {
   expect((await cli('odds', 'rare_finds')).out).toMatchInlineSnapshot(`
-"Rare finds: 1 roll an opening; nothing at all: 0%
+"Rare finds: 1 pick an opening; nothing at all: 0%
 asset       chance  expected  long run  expected  openings: 50%  90%  99%
 Old Coin       60%       0.6       60%       0.6              1    3    6
 Star Charm     30%       0.3       30%       0.3              2    7   13
@@ -109,7 +109,13 @@ Comet Tail     10%       0.1       10%       0.1              7   22   44
 test('safe ways out are taken, hints silenced, and the rules told', async () => {
   const faulty = join(scratch.path, 'faulty');
   cpSync(join(DEMO_FOLDER, '../faulty'), faulty, { recursive: true });
+  // A folder from before a field was renamed is read after it.
+  const loot = join(faulty, 'loot.yaml');
+  writeFileSync(loot, readFileSync(loot, 'utf8').replaceAll('picks:', 'rolls:'));
+  expect((await runCli(['audit', faulty])).out).toContain('"rolls" is called "picks" now');
   const { out } = await runCli(['audit', faulty, '--mend']);
+  expect(out).toContain('mended /loot/drift_finds/rolls: it is called "picks" now\n');
+  expect(readFileSync(loot, 'utf8')).not.toContain('rolls');
   expect(out).toContain('mended dangling-reference: commet_tail at Pier Stall: write comet_tail for commet_tail\n');
   expect(readFileSync(join(faulty, 'shops.yaml'), 'utf8')).not.toContain('commet_tail');
   await runCli(['silence', 'missing-text', '/items/dew_charm', 'Its picture comes in spring.', '--folder', faulty]);

@@ -92,7 +92,7 @@ async function clickedDayOne(): Promise<void> {
   await room('Loot');
   await enter("New table's name", 'Gale finds');
   await enter('name', 'Finds of a gale crate');
-  await enter('rolls', '2');
+  await enter('picks', '2');
   await room('Catalog');
   await tab('Loot entries');
   await bringIn('loot', 4);

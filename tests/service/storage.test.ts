@@ -315,6 +315,27 @@ describe('opening a database', () => {
     await stall.stop();
   });
 
+  test('drafts and releases that are stored get the names that fields have now', async () => {
+    const document = JSON.stringify(demoDocument()).replaceAll('"picks"', '"rolls"');
+    const path = join(folder.path, 'old.sqlite');
+    const old = databaseSince('0006_periods', path, [
+      `INSERT INTO draft_revisions VALUES (1, '${document.replaceAll("'", "''")}', 5, 'ana', 'first')`,
+      `INSERT INTO releases VALUES (1, '${document.replaceAll("'", "''")}', '', 1, 5, 'ana')`,
+    ]);
+    for (const table of ['draft_revisions', 'releases']) {
+      const stored = old.raw.prepare(`SELECT document FROM ${table}`).pluck().get() as string;
+      expect(stored).toBe(JSON.stringify(demoDocument()));
+    }
+    old.close();
+    // It runs once: what is written later is not looked at again.
+    const again = databaseOpen(path);
+    again.raw.exec('UPDATE releases SET document = replace(document, \'"picks"\', \'"rolls"\')');
+    again.close();
+    const third = databaseOpen(path);
+    expect(third.raw.prepare('SELECT document FROM releases').pluck().get()).toContain('"rolls"');
+    third.close();
+  });
+
   test('tills and shared stock of a database from before the ledger counted them agree with it from now on', async () => {
     const path = join(folder.path, 'old.sqlite');
     databaseSince('0005_tills', path, [

@@ -4,8 +4,8 @@ import { join, relative } from 'node:path';
 import type { Command } from 'commander';
 import { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCounts } from '../../core/audit/index.js';
 import type { Finding, FindingCounts } from '../../core/audit/index.js';
-import { documentChanges, documentPatch } from '../../core/document/index.js';
-import { folderWrite } from '../../core/files/index.js';
+import { documentChanges, documentPatch, documentRenamed } from '../../core/document/index.js';
+import { folderRead, folderRename, folderWrite } from '../../core/files/index.js';
 import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { printPublished, publishOrList } from './release.js';
 import { picturesPull, picturesPush } from './picture.js';
@@ -155,12 +155,24 @@ function printRules(command: Command): void {
 /** Takes safe ways out one after the other, since one may change the place of the next. */
 async function mendAll(folder: string | undefined, command: Command): Promise<void> {
   const client = folder === undefined ? clientOf(command) : undefined;
+  if (folder !== undefined) renameFields(folder, command);
   const before = client ? await client.call('GET /draft') : folderLoad(folder!);
   const { document, mended } = documentMend(before.document);
   if (client && 'revision' in before && mended.length > 0)
     await client.call('PUT /draft', { body: document, revision: before.revision, query: { why: 'audit: mended' } });
   else if (folder !== undefined) folderSave(folderWrite(folderFiles(folder), document));
   if (!wantsJson(command)) for (const line of mended) print(`mended ${line}`);
+}
+
+/** Fields that have another name now keep a folder from being read, so they come before everything else. */
+function renameFields(folder: string, command: Command): void {
+  const files = folderFiles(folder);
+  const { raw, issues } = folderRead(files);
+  const renamed = issues.length === 0 ? documentRenamed(raw) : undefined;
+  if (!renamed || renamed.renamings.length === 0) return;
+  folderSave(folderWrite(folderRename(files, renamed.renamings), renamed.document));
+  if (wantsJson(command)) return;
+  for (const { pointer, name } of renamed.renamings) print(`mended ${pointer}: it is called "${name}" now`);
 }
 
 function auditFolder(folder: string): Finding[] {

@@ -45,9 +45,9 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
 const percent = (share: number): string => `${Number((share * 100).toPrecision(5))}%`;
 
 function printOdds(odds: LootOdds, labels: AssetLabels): void {
-  const { from, to } = odds.rolls;
+  const { from, to } = odds.picks;
   print(
-    `${colors.bold(odds.name)}: ${from === to ? countText(from, 'roll') : `${from} to ${to} rolls`} an opening; nothing at all: ${percent(odds.nothing)}`,
+    `${colors.bold(odds.name)}: ${from === to ? countText(from, 'pick') : `${from} to ${to} picks`} an opening; nothing at all: ${percent(odds.nothing)}`,
   );
   if (odds.guarantee)
     print(

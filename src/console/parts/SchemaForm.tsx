@@ -19,7 +19,7 @@ const HINTS: Record<string, string> = {
   price: '900 shells; 2 pearls | 4.99 EUR [harbour_store=ref]',
   worth: '900 shells',
   limits: '3 per day; 1 per lifetime',
-  rolls: '2-3',
+  picks: '2-3',
   when: '=level >= 3',
   every: 'PT6H',
   lasts: 'P7D',

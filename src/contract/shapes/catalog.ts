@@ -135,7 +135,7 @@ export const odds = named(
   shapeOf<LootOdds>({
     table: anyText(),
     name: anyText(),
-    rolls: record({ from: anyWhole(), to: anyWhole() }),
+    picks: record({ from: anyWhole(), to: anyWhole() }),
     entries: listed('entries', record({ id: anyText(), weight: finiteNumber(), times: finiteNumber() })),
     nothing: finiteNumber(),
     guarantee: orNull(record({ entry: anyText(), within: anyWhole() })),

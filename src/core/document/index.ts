@@ -30,6 +30,8 @@ export {
   usesOf,
 } from './references.js';
 export type { Dangling, Reference, ThingKind, Use } from './references.js';
+export { documentRenamed } from './renamed.js';
+export type { Renaming } from './renamed.js';
 export { documentValidate } from './validate.js';
 export { walkAlong } from './walk.js';
 export { valueAt } from './pointers.js';

@@ -41,7 +41,7 @@ function inOrder(value: unknown): boolean {
   return typeof from !== 'number' || typeof to !== 'number' || from <= to;
 }
 
-const rolls = () =>
+const picks = () =>
   inCells(
     'range',
     ranged(wholeNumber(0, 100), (value) => ({
@@ -69,11 +69,14 @@ const lootEntrySchema = whole(
   }),
 );
 
-export const lootSchema = fields({
-  name: text(120).required(),
-  description: text(1000),
-  rolls: rolls(),
-  distinct: yesNo(),
-  entries: mapOf(lootEntrySchema, ids()).required(),
-  guarantee: fields({ entry: refTo('loot-entry').required(), within: wholeNumber(1, 1000).required() }),
-});
+export const lootSchema = fields(
+  {
+    name: text(120).required(),
+    description: text(1000),
+    picks: picks(),
+    distinct: yesNo(),
+    entries: mapOf(lootEntrySchema, ids()).required(),
+    guarantee: fields({ entry: refTo('loot-entry').required(), within: wholeNumber(1, 1000).required() }),
+  },
+  { rolls: 'picks' },
+);

@@ -15,7 +15,7 @@ export function lootCompile(reader: DocumentReader): Map<string, LootTable> {
 
 function tableCompile(reader: DocumentReader, id: string, written: LootDocument): LootTable {
   const at = ['loot', id];
-  const { rolls = 1, guarantee } = written;
+  const { picks = 1, guarantee } = written;
   const entries = Object.entries(written.entries).map(([entryId, entry]) =>
     entryCompile(reader, entryId, entry, [...at, 'entries', entryId]),
   );
@@ -30,14 +30,14 @@ function tableCompile(reader: DocumentReader, id: string, written: LootDocument)
   return {
     id,
     name: written.name,
-    rolls: typeof rolls === 'number' ? { from: rolls, to: rolls } : rolls,
+    picks: typeof picks === 'number' ? { from: picks, to: picks } : picks,
     distinct: written.distinct ?? false,
     entries,
     guarantee: guarantee && known.has(guarantee.entry) ? guarantee : undefined,
   };
 }
 
-/** Together with at most 100 rolls this keeps exact odds within seconds and within their error bound. */
+/** Together with at most 100 picks this keeps exact odds within seconds and within their error bound. */
 const MOST_ENTRIES = 300;
 
 function entryCompile(

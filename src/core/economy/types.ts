@@ -65,7 +65,7 @@ export type Consumable = AnyItem & Usable & Yielding & { kind: 'consumable'; use
 export type Timed = AnyItem & Usable & Yielding & { kind: 'timed'; lastsMs: number };
 /** `contents`: what it unpacks into in the end, bundles in it included. */
 export type Bundle = AnyItem & { kind: 'bundle'; gives: Basket; contents: Basket };
-/** `gives`: what comes beside the rolls of its table. */
+/** `gives`: what comes beside the picks of its table. */
 export type Box = AnyItem &
   Yielding & {
     kind: 'box';
@@ -104,7 +104,7 @@ export interface LootEntry {
 export interface LootTable {
   id: string;
   name: string;
-  rolls: { from: number; to: number };
+  picks: { from: number; to: number };
   distinct: boolean;
   entries: readonly LootEntry[];
   guarantee: { entry: string; within: number } | undefined;

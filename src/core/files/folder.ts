@@ -10,7 +10,7 @@ import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
 import { SECTIONS, reordered, valueAt } from '../document/index.js';
-import type { EconomyDocument } from '../document/index.js';
+import type { EconomyDocument, Renaming } from '../document/index.js';
 
 export interface SourceFile {
   path: string;
@@ -245,6 +245,30 @@ export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocumen
   }
   for (const path of reordered(current.raw as EconomyDocument, wanted))
     for (const document of documents.values()) if (reorder(document, path, wanted)) touched.add(document);
+  return written(files, documents, touched);
+}
+
+/** Gives fields their new names where they stand, so that comments and layout stay as they are. */
+export function folderRename(files: readonly SourceFile[], renamings: readonly Renaming[]): SourceFile[] {
+  const current = folderRead(files);
+  const documents = new Map<string, Document>(files.map((file) => [file.path, parseDocument(file.text)]));
+  const touched = new Set<Document>();
+  for (const { pointer, name } of renamings) {
+    const path = pointerSegments(pointer);
+    const document = documentFor(path, current, documents);
+    const group = document.getIn(nativePath(document, path.slice(0, -1)));
+    for (const { key } of isMap(group) ? group.items : [])
+      if (isScalar(key) && key.value === path.at(-1)) key.value = name;
+    touched.add(document);
+  }
+  return written(files, documents, touched);
+}
+
+function written(
+  files: readonly SourceFile[],
+  documents: ReadonlyMap<string, Document>,
+  touched: ReadonlySet<Document>,
+): SourceFile[] {
   const original = new Map(files.map(({ path, text }) => [path, text]));
   return [...documents].map(([path, document]) => ({
     path,

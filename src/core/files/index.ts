@@ -1,2 +1,2 @@
-export { MAX_FILE_LENGTH, folderRead, folderWrite } from './folder.js';
+export { MAX_FILE_LENGTH, folderRead, folderRename, folderWrite } from './folder.js';
 export type { SourceFile } from './folder.js';

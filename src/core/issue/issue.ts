@@ -40,6 +40,8 @@ export interface Issue {
   /** The way out, as a sentence. */
   fix: string;
   place?: Place;
+  /** What stands at the pointer is a field that has this name now. */
+  renamed?: string;
   /** What would mend it, where that is safe without asking. */
   mend?: Mend;
 }

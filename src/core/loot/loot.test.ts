@@ -39,10 +39,10 @@ describe('exact odds', () => {
     expect(odds.entries.map(({ times }) => times)).toEqual([3 / 8, 1 / 8, 4 / 8]);
   });
 
-  test('nesting, several rolls and bundles multiply out', () => {
+  test('nesting, several picks and bundles multiply out', () => {
     const odds = oddsOf(`
-  top: {name: Top, rolls: 2, entries: {rare: {weight: 1, table: rare}, none: {weight: 3}}}
-  rare: {name: Rare, rolls: {from: 1, to: 2}, entries: {sail: {weight: 1, gives: {sail: 1}}, kit: {weight: 4, gives: {kit: 1}}}}
+  top: {name: Top, picks: 2, entries: {rare: {weight: 1, table: rare}, none: {weight: 3}}}
+  rare: {name: Rare, picks: {from: 1, to: 2}, entries: {sail: {weight: 1, gives: {sail: 1}}, kit: {weight: 4, gives: {kit: 1}}}}
 `);
     const inRare = 0.5 * (1 / 5) + 0.5 * (1 - (4 / 5) ** 2);
     expect(of(odds, 'sail').chance).toBeCloseTo(1 - (1 - inRare / 4) ** 2, 14);
@@ -66,10 +66,10 @@ describe('exact odds', () => {
   });
 
   /** Sums over every order of draws, which is exact and slow. */
-  function bruteForce(weights: number[], rolls: number, wanted: (drawn: number[]) => number): number {
+  function bruteForce(weights: number[], picks: number, wanted: (drawn: number[]) => number): number {
     const visit = (drawn: number[], chance: number): number => {
       const left = weights.map((_, index) => index).filter((index) => !drawn.includes(index));
-      if (drawn.length === rolls || left.length === 0) return chance * wanted(drawn);
+      if (drawn.length === picks || left.length === 0) return chance * wanted(drawn);
       const total = left.reduce((sum, index) => sum + weights[index]!, 0);
       return left.reduce((sum, index) => sum + visit([...drawn, index], (chance * weights[index]!) / total), 0);
     };
@@ -84,13 +84,13 @@ describe('exact odds', () => {
           maxLength: 6,
         }),
         fc.integer({ min: 1, max: 6 }),
-        (weights, rolls) => {
+        (weights, picks) => {
           const entries = weights
             .map((weight, index) => `e${index}: {weight: ${weight}, gives: {${index === 0 ? 'sail' : 'wax'}: 1}}`)
             .join(', ');
-          const odds = oddsOf(`  top: {name: Top, distinct: true, rolls: ${rolls}, entries: {${entries}}}`);
-          const sail = bruteForce(weights, rolls, (drawn) => (drawn.includes(0) ? 1 : 0));
-          const wax = bruteForce(weights, rolls, (drawn) => drawn.filter((index) => index !== 0).length);
+          const odds = oddsOf(`  top: {name: Top, distinct: true, picks: ${picks}, entries: {${entries}}}`);
+          const sail = bruteForce(weights, picks, (drawn) => (drawn.includes(0) ? 1 : 0));
+          const wax = bruteForce(weights, picks, (drawn) => drawn.filter((index) => index !== 0).length);
           expect(Math.abs(of(odds, 'sail').chance - sail)).toBeLessThan(1e-12);
           expect(Math.abs(odds.entries[0]!.times - sail)).toBeLessThan(1e-12);
           expect(Math.abs(of(odds, 'wax').expected - wax)).toBeLessThan(1e-11);
@@ -226,7 +226,7 @@ test('tables that reach themselves, entries that do two things, and names that l
 test('a table of 300 entries without replacement is worked out', () => {
   const entries = Array.from({ length: 300 }, (_, index) => `e${index}: {weight: ${index + 1}, gives: {wax: 1}}`);
   const economy = economyOf(
-    `${ITEMS}loot: {top: {name: Top, distinct: true, rolls: 10, entries: {${entries.join(', ')}}}}`,
+    `${ITEMS}loot: {top: {name: Top, distinct: true, picks: 10, entries: {${entries.join(', ')}}}}`,
   );
   const table: LootTable = economy.loot.get('top')!;
   const odds = lootOdds(economy, table, scopeOf(economy));

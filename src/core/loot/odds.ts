@@ -1,7 +1,7 @@
 /**
  * The exact odds of a loot table: worked out, not sampled, through nesting, ranges, drawing without replacement and
  * the guarantee. Chances are doubles made of sums and products of positive numbers only, at most 300 entries x 100
- * rolls deep over nested tables, so rounding stays below 1e-12; see `distinct.ts` for its integral.
+ * picks deep over nested tables, so rounding stays below 1e-12; see `distinct.ts` for its integral.
  */
 import type { Economy, LootEntry, LootTable } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
@@ -33,8 +33,8 @@ export class TableOdds {
   readonly assets: string[];
   private readonly inEntry: AssetMoments[];
   private readonly chances: number[];
-  /** `rolls[i]`: how many rolls, and how likely. */
-  private readonly rolls: { count: number; chance: number }[];
+  /** `picks[i]`: how many picks, and how likely. */
+  private readonly picks: { count: number; chance: number }[];
 
   constructor(
     economy: Economy,
@@ -48,8 +48,8 @@ export class TableOdds {
     this.chances = this.open.map(({ weight }) => weight / total);
     this.inEntry = this.open.map((entry) => entryMoments(economy, entry, scope, known));
     this.assets = [...new Set(this.inEntry.flatMap((moments) => [...moments.keys()]))].filter((id) => id !== ANYTHING);
-    const { from, to } = table.rolls;
-    this.rolls = Array.from({ length: to - from + 1 }, (_, i) => ({ count: from + i, chance: 1 / (to - from + 1) }));
+    const { from, to } = table.picks;
+    this.picks = Array.from({ length: to - from + 1 }, (_, i) => ({ count: from + i, chance: 1 / (to - from + 1) }));
   }
 
   private entry(index: number, asset: string): Moments {
@@ -62,7 +62,7 @@ export class TableOdds {
     return this.overRolls(this.open, factors, 0);
   }
 
-  /** An opening whose first roll is the guaranteed entry. */
+  /** An opening whose first pick is the guaranteed entry. */
   noneForced(asset: string): number {
     const first = this.open.indexOf(this.guaranteed!);
     const others = this.table.distinct ? this.open.filter((entry) => entry !== this.guaranteed) : this.open;
@@ -70,21 +70,21 @@ export class TableOdds {
     return this.entry(first, asset).none * this.overRolls(others, factors, 1);
   }
 
-  /** The mean over the number of rolls, `done` of them being settled already, of the product of what is drawn. */
+  /** The mean over the number of picks, `done` of them being settled already, of the product of what is drawn. */
   private overRolls(entries: readonly LootEntry[], factors: readonly number[], done: number): number {
     const left = (count: number) => Math.max(0, Math.max(count, done) - done);
     if (entries.length === 0) return 1;
     if (!this.table.distinct) {
       const sum = entries.reduce((total, { weight }) => total + weight, 0);
       const perRoll = entries.reduce((total, { weight }, index) => total + (weight / sum) * factors[index]!, 0);
-      return this.rolls.reduce((total, { count, chance }) => total + chance * perRoll ** left(count), 0);
+      return this.picks.reduce((total, { count, chance }) => total + chance * perRoll ** left(count), 0);
     }
     const products = drawnProduct(
       entries.map(({ weight }) => weight),
       factors,
-      left(this.rolls.at(-1)!.count),
+      left(this.picks.at(-1)!.count),
     );
-    return this.rolls.reduce((total, { count, chance }) => total + chance * products[left(count)]!, 0);
+    return this.picks.reduce((total, { count, chance }) => total + chance * products[left(count)]!, 0);
   }
 
   /** Mean number of times that each open entry is drawn in an opening without the guarantee. */
@@ -93,12 +93,12 @@ export class TableOdds {
   }
   private timesKnown: number[] | undefined;
   private timesNow(): number[] {
-    const { from, to } = this.table.rolls;
+    const { from, to } = this.table.picks;
     if (!this.table.distinct) return this.chances.map((chance) => (chance * (from + to)) / 2);
     return this.open.length === 0 ? [] : drawnChances(weightsOf(this.open), this.beyond(0));
   }
 
-  /** The same for an opening whose first roll is the guaranteed entry. */
+  /** The same for an opening whose first pick is the guaranteed entry. */
   timesForced(): number[] {
     return (this.forcedKnown ??= this.timesForcedNow());
   }
@@ -106,7 +106,7 @@ export class TableOdds {
   private timesForcedNow(): number[] {
     const { guaranteed, open, table } = this;
     if (!table.distinct) {
-      const more = this.rolls.reduce((sum, { count, chance }) => sum + chance * Math.max(0, count - 1), 0);
+      const more = this.picks.reduce((sum, { count, chance }) => sum + chance * Math.max(0, count - 1), 0);
       return open.map((entry, index) => this.chances[index]! * more + (entry === guaranteed ? 1 : 0));
     }
     const others = open.filter((entry) => entry !== guaranteed);
@@ -114,10 +114,10 @@ export class TableOdds {
     return open.map((entry) => (entry === guaranteed ? 1 : chances[others.indexOf(entry)]!));
   }
 
-  /** The chance of more than k further rolls, for k from 0. */
+  /** The chance of more than k further picks, for k from 0. */
   private beyond(done: number): number[] {
-    return Array.from({ length: Math.max(1, this.table.rolls.to - done) }, (_, k) =>
-      this.rolls.reduce((sum, { count, chance }) => sum + (count - done > k ? chance : 0), 0),
+    return Array.from({ length: Math.max(1, this.table.picks.to - done) }, (_, k) =>
+      this.picks.reduce((sum, { count, chance }) => sum + (count - done > k ? chance : 0), 0),
     );
   }
 

@@ -23,7 +23,7 @@ export interface AssetOdds {
 export interface LootOdds {
   table: string;
   name: string;
-  rolls: { from: number; to: number };
+  picks: { from: number; to: number };
   /** Mean times that each entry is drawn in a first opening; entries that cannot be drawn have 0. */
   entries: { id: string; weight: number; times: number }[];
   /** The chance that a first opening gives nothing at all. */
@@ -44,7 +44,7 @@ export function lootOdds(economy: Economy, table: LootTable, scope: Scope, alway
   return {
     table: table.id,
     name: table.name,
-    rolls: table.rolls,
+    picks: table.picks,
     entries: table.entries.map((entry) => ({
       id: entry.id,
       weight: entry.weight,
@@ -62,7 +62,7 @@ export function boxOdds(economy: Economy, box: Pick<Box, 'id' | 'name' | 'gives'
   const empty: LootTable = {
     id: box.id,
     name: box.name,
-    rolls: { from: 0, to: 0 },
+    picks: { from: 0, to: 0 },
     distinct: false,
     entries: [],
     guarantee: undefined,

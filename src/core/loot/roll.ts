@@ -16,17 +16,17 @@ export interface Rolled {
 
 /**
  * One opening. `since` counts the openings without the guaranteed entry up to now. In the last one that the guarantee
- * allows, the first roll is that entry. Where a table is reached through another, its own guarantee does not count.
+ * allows, the first pick is that entry. Where a table is reached through another, its own guarantee does not count.
  */
 export function lootRoll(economy: Economy, table: LootTable, scope: Scope, random: Random, since: number): Rolled {
   const gives: Basket = {};
   let pool = entriesOpen(table, scope);
   const guaranteed = entryGuaranteed(table, pool);
   const forced = guaranteed !== undefined && since + 1 >= table.guarantee!.within;
-  const rolls = whole(random, table.rolls.from, table.rolls.to);
+  const picks = whole(random, table.picks.from, table.picks.to);
   const drawn: string[] = [];
-  for (let roll = 0; roll < (forced ? Math.max(1, rolls) : rolls) && pool.length > 0; roll++) {
-    const entry = forced && roll === 0 ? guaranteed : weighted(pool, random());
+  for (let pick = 0; pick < (forced ? Math.max(1, picks) : picks) && pool.length > 0; pick++) {
+    const entry = forced && pick === 0 ? guaranteed : weighted(pool, random());
     drawn.push(entry.id);
     take(economy, entry, scope, random, gives);
     if (table.distinct) pool = pool.filter((other) => other !== entry);

@@ -117,6 +117,8 @@ export interface ShapeParams {
     | 'too-deep';
   problem: string;
   fix: string;
+  /** The field has another name now. */
+  renamed?: string;
 }
 /** What is wrong with a value; `wrong-value` unless it says otherwise. */
 export type Misfit = Omit<ShapeParams, 'code'> & { code?: ShapeParams['code'] };

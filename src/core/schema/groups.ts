@@ -4,8 +4,8 @@ import { nearestName } from '../issue/index.js';
 import { checked, collectErrors, described, failed, isRecord, pathJoin } from './block.js';
 import type { AnySchema, KeyRule, Misfit, Option, Shape, ValueOf } from './block.js';
 
-/** A group of named fields; anything else in it is refused, with the nearest known name. */
-export function fields<S extends yup.ObjectShape>(shape: S) {
+/** A group of named fields; anything else in it is refused, with its name of now or the nearest. `renamed`: old names to new ones. */
+export function fields<S extends yup.ObjectShape>(shape: S, renamed: Readonly<Record<string, keyof S & string>> = {}) {
   const known = Object.keys(shape);
   return yup
     .object(shape)
@@ -23,20 +23,25 @@ export function fields<S extends yup.ObjectShape>(shape: S) {
       if (!isRecord(value)) return true;
       const errors = Object.keys(value)
         .filter((key) => !Object.hasOwn(shape, key))
-        .map((key) => {
-          const near = nearestName(key, known);
-          return failed(
-            context,
-            {
-              code: 'unknown-field',
-              problem: `unknown field "${key}"`,
-              fix: near ? `Did you mean "${near}"?` : `Fields: ${known.join(', ')}.`,
-            },
-            pathJoin(context.path, key),
-          );
-        });
+        .map((key) => failed(context, unknownField(key, known, renamed[key]), pathJoin(context.path, key)));
       return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
     });
+}
+
+function unknownField(key: string, known: readonly string[], renamed: string | undefined): Misfit {
+  if (renamed !== undefined)
+    return {
+      code: 'unknown-field',
+      problem: `"${key}" is called "${renamed}" now`,
+      fix: `Write ${renamed}:.`,
+      renamed,
+    };
+  const near = nearestName(key, known);
+  return {
+    code: 'unknown-field',
+    problem: `unknown field "${key}"`,
+    fix: near ? `Did you mean "${near}"?` : `Fields: ${known.join(', ')}.`,
+  };
 }
 
 /** A field that may be left out. */

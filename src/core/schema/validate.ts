@@ -23,7 +23,10 @@ function leaves(error: yup.ValidationError): yup.ValidationError[] {
 function toIssue(error: yup.ValidationError): Issue {
   const pointer = pointerOf(pathSegments(error.path ?? ''));
   const shape = error.params?.['shape'] as ShapeParams | undefined;
-  if (shape) return { code: shape.code, pointer, message: shape.problem, fix: shape.fix };
+  if (shape) {
+    const { code, problem, fix, renamed } = shape;
+    return { code, pointer, message: problem, fix, ...(renamed === undefined ? {} : { renamed }) };
+  }
   if (error.type === 'optionality' || error.type === 'required' || error.type === 'nullable') {
     const field = pathSegments(error.path ?? '').at(-1);
     return {

@@ -3,11 +3,12 @@
  * after the migrations and in one transaction; how many have run is the database's `user_version`.
  */
 import type Sqlite from 'better-sqlite3';
+import { documentRenamed } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { documentShelfRules } from '../../core/economy/index.js';
 import { beatStart } from '../../core/schedule/index.js';
 
-const STEPS: readonly ((raw: Sqlite.Database) => void)[] = [periodsHaveTimes];
+const STEPS: readonly ((raw: Sqlite.Database) => void)[] = [periodsHaveTimes, fieldsRenamed];
 
 /** Throws what SQLite throws, and then nothing is changed. */
 export function bringAlong(raw: Sqlite.Database): void {
@@ -36,5 +37,21 @@ function periodsHaveTimes(raw: Sqlite.Database): void {
     if (!rule || rule.kind === 'all') continue;
     const { beat } = rule.rotation;
     fill.run(beatStart(beat, period), beatStart(beat, period + 1), id);
+  }
+}
+
+/** Drafts and releases are read as they were written, so fields that were renamed get their names of today. */
+function fieldsRenamed(raw: Sqlite.Database): void {
+  for (const [table, key] of [
+    ['draft_revisions', 'revision'],
+    ['releases', 'number'],
+  ] as const) {
+    const write = raw.prepare(`UPDATE ${table} SET document = ? WHERE ${key} = ?`);
+    const keys = raw.prepare(`SELECT ${key} FROM ${table}`).pluck().all() as number[];
+    const read = raw.prepare(`SELECT document FROM ${table} WHERE ${key} = ?`).pluck();
+    for (const one of keys) {
+      const renamed = documentRenamed(JSON.parse(read.get(one) as string));
+      if (renamed && renamed.renamings.length > 0) write.run(JSON.stringify(renamed.document), one);
+    }
   }
 }

@@ -34,12 +34,12 @@ export const tableEmpty: AuditRule = {
   help: 'A loot table in which nothing can be drawn gives nothing, ever.',
   find: ({ economy }) =>
     [...economy.loot.values()]
-      .filter(({ entries, rolls }) => rolls.to === 0 || entries.every(({ weight }) => weight <= 0))
-      .map(({ id, name, rolls }) => ({
+      .filter(({ entries, picks }) => picks.to === 0 || entries.every(({ weight }) => weight <= 0))
+      .map(({ id, name, picks }) => ({
         pointer: pointerOf(['loot', id]),
         subject: name,
-        message: rolls.to === 0 ? 'it is rolled 0 times' : 'no entry has a weight above 0',
-        fix: 'Write rolls of 1 or more, and weights above 0.',
+        message: picks.to === 0 ? 'it has 0 picks, so nothing comes from it' : 'no entry has a weight above 0',
+        fix: 'Write picks of 1 or more, and weights above 0.',
       })),
 };
 
