@@ -26,7 +26,7 @@ export function documentRenamed(raw: unknown): { document: EconomyDocument; rena
   const document = structuredClone(raw) as EconomyDocument;
   const moves = renamings.map(({ pointer, name }) => {
     const path = pointerSegments(pointer);
-    fieldRename(valueAt(document, path.slice(0, -1)) as Record<string, unknown>, path.at(-1)!, name);
+    fieldRename({ document }, ['document', ...path], name);
     return { from: pointer, to: pointerOf([...path.slice(0, -1), name]) };
   });
   if (schemaIssues(economySchema, document).length > 0) return undefined;
@@ -34,8 +34,11 @@ export function documentRenamed(raw: unknown): { document: EconomyDocument; rena
   return { document, renamings };
 }
 
-function fieldRename(group: Record<string, unknown>, from: string, to: string): void {
-  const entries = Object.entries(group);
-  for (const key of Object.keys(group)) delete group[key];
-  for (const [key, value] of entries) group[key === from ? to : key] = value;
+/** In its place among the others. */
+function fieldRename(root: { document: unknown }, path: readonly string[], name: string): void {
+  const holder = valueAt(root, path.slice(0, -2)) as Record<string, object>;
+  const [group, field] = path.slice(-2) as [string, string];
+  holder[group] = Object.fromEntries(
+    Object.entries(holder[group]!).map(([key, value]) => [key === field ? name : key, value]),
+  );
 }
