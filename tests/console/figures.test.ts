@@ -8,7 +8,7 @@ const result = simulateReference(setup.value);
 
 test('bands have a row for each day, in order, and the median lies within', () => {
   const rows = bandRows(result, 1, 0);
-  expect(rows.map(({ day }) => day)).toEqual([0, 1, 2, 3]);
+  expect(rows.map(({ day }) => day)).toEqual([1, 2, 3, 4]);
   for (const { median, half, most } of rows)
     expect([most[0] <= half[0], half[0] <= median, median <= half[1], half[1] <= most[1]]).toEqual([
       true,

@@ -4,6 +4,7 @@ import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
 import {
   METRIC_WORDS,
+  dayShown,
   distanceText,
   figureText,
   flowSums,
@@ -132,7 +133,7 @@ function printResult(result: SimulationResult, run?: number): void {
   print(`\n${colors.bold('Money in and out')} (all players, all days)`);
   printTable(['currency', 'way', 'by', 'sum', 'share'], topFlows(result));
   print(
-    `\n${colors.bold('Days until owned')} (median day, counting from 0; players who leave are not counted as never)`,
+    `\n${colors.bold('Days until owned')} (median day; the first is day 1; players who leave are not counted as never)`,
   );
   const { items } = result;
   printTable(
@@ -144,10 +145,10 @@ function printResult(result: SimulationResult, run?: number): void {
               items.name[row]!,
               personas[items.persona[row]!]!.name,
               `${items.owners[row]} of ${items.n[row]}`,
-              items.median[row] ?? '-',
+              dayCell(items.median[row]!, '-'),
               items.medianLow[row] === null
                 ? 'later'
-                : `${items.medianLow[row]} to ${items.medianHigh[row] ?? 'later'}`,
+                : `${dayCell(items.medianLow[row]!, '')} to ${dayCell(items.medianHigh[row]!, 'later')}`,
             ],
           ]
         : [],
@@ -161,13 +162,15 @@ function printResult(result: SimulationResult, run?: number): void {
       offers.name[row]!,
       offers.times[row]!,
       offers.players[row]!,
-      offers.firstDay[row] ?? '-',
+      dayCell(offers.firstDay[row]!, '-'),
       Object.entries(offers.refused[row]!)
         .map(([code, count]) => `${code} ${count}`)
         .join(', '),
     ]),
   );
 }
+
+const dayCell = (day: number | null, none: string): string | number => (day === null ? none : dayShown(day));
 
 function lastBalances({ balances, personas, currencies, days }: SimulationResult): (string | number)[][] {
   return balances.day.flatMap((day, row) => {

@@ -14,6 +14,7 @@ import {
 } from 'recharts';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { ChartFrame } from './ChartFrame.js';
+import { dayShown } from '../../core/simulation/report.js';
 import { bandRows, flowRows } from './figures.js';
 import type { OwnedRow } from './figures.js';
 
@@ -213,7 +214,7 @@ export function OwnedChart({
     { length: days },
     (_, day) =>
       Object.fromEntries([
-        ['day', day],
+        ['day', dayShown(day)],
         ...rows.map((row) => [row.persona, Math.round(1000 * row.share[day]!) / 10]),
         ...before.map((row) => [`${row.persona}, before`, Math.round(1000 * row.share[day]!) / 10]),
       ]) as Record<string, number>,

@@ -1,5 +1,5 @@
-/** From a result's columns to the rows that charts and tables show. No drawing here. */
-import { flowSums } from '../../core/simulation/report.js';
+/** From a result's columns to the rows that charts and tables show, days counted from 1. No drawing here. */
+import { dayShown, flowSums } from '../../core/simulation/report.js';
 import type { FlowSum, SimulationResult } from '../../core/simulation/index.js';
 
 export interface BandRow {
@@ -18,7 +18,7 @@ export function bandRows({ balances, currencies }: SimulationResult, persona: nu
       ? []
       : [
           {
-            day,
+            day: dayShown(day),
             median: balances.p50[row]! / scale,
             half: [balances.p25[row]! / scale, balances.p75[row]! / scale] as [number, number],
             most: [balances.p5[row]! / scale, balances.p95[row]! / scale] as [number, number],
@@ -43,8 +43,11 @@ export interface OwnedRow {
   median: number | null;
   low: number | null;
   high: number | null;
+  /** From the first day on. */
   share: number[];
 }
+
+const dayOrNone = (day: number | null | undefined): number | null => (typeof day === 'number' ? dayShown(day) : null);
 
 export function ownedRows({ items, personas }: SimulationResult): OwnedRow[] {
   return items.item.map((item, row) => ({
@@ -53,9 +56,9 @@ export function ownedRows({ items, personas }: SimulationResult): OwnedRow[] {
     persona: personas[items.persona[row]!]!.name,
     owners: items.owners[row]!,
     n: items.n[row]!,
-    median: items.median[row] ?? null,
-    low: items.medianLow[row] ?? null,
-    high: items.medianHigh[row] ?? null,
+    median: dayOrNone(items.median[row]),
+    low: dayOrNone(items.medianLow[row]),
+    high: dayOrNone(items.medianHigh[row]),
     share: items.share[row]!,
   }));
 }

@@ -2,7 +2,7 @@ export { simulationCompare } from './compare.js';
 export type { Comparison, Difference } from './compare.js';
 export { drawValue } from './draw.js';
 export { simulateReference } from './reference.js';
-export { METRIC_WORDS, distanceText, figureText, flowSums } from './report.js';
+export { METRIC_WORDS, dayShown, distanceText, figureText, flowSums } from './report.js';
 export type { FlowSum } from './report.js';
 export type { SimulationResult } from './result.js';
 export { overridesApply, scenarioResolve } from './scenario.js';

@@ -1,6 +1,7 @@
 /**
  * The reference simulator: plain objects and the same pure check and apply functions as the live service.
- * Sessions of a day run in the order (start, player, number), for all players together, because they share stock.
+ * Sessions of a day run in the order (start, player, number), for all players together, because they share stock. One
+ * that goes on past midnight rests until the next day is played, so that each day holds exactly what happened in it.
  * Every draw comes from a stream keyed by (seed, player, purpose, day, ...): a price change does not disturb the luck.
  */
 import type { Activity, Economy, Offer, Persona } from '../economy/index.js';
@@ -47,8 +48,13 @@ interface Actor {
 }
 interface Session {
   actor: Actor;
-  startMs: number;
+  /** The day on which it begins, and which of that day's it is: what its luck is keyed by. */
+  day: number;
   number: number;
+  /** Planned; it begins when the one before is over. */
+  startMs: number;
+  state:
+    { at: 'planned' } | { at: 'play'; nowMs: number; endMs: number; turn: number } | { at: 'visit'; nowMs: number };
 }
 
 /** O(players x days x sessions x offers); memory grows with players, and with days only by the result's rows. */
@@ -67,6 +73,8 @@ class Run {
   private readonly actors: Actor[] = [];
   private readonly recorder: Recorder;
   private shared: Shared = UNTOUCHED;
+  /** Those that went on when the last day ended. */
+  private carried: Session[] = [];
 
   constructor(private readonly setup: RunSetup) {
     this.economy = setup.economy;
@@ -118,9 +126,12 @@ class Run {
     // Noon of the first day plus whole days of 24 hours stays within the right day across daylight-saving changes.
     const firstNoonMs = periodAround(this.economy.zone, 'day', this.setup.startMs).startMs + 12 * HOUR_MS;
     const { startMs, endMs } = periodAround(this.economy.zone, 'day', firstNoonMs + day * 24 * HOUR_MS);
-    const sessions = this.actors.flatMap((actor) => (actor.gone ? [] : this.sessions(actor, day, startMs)));
+    const sessions = [
+      ...this.carried.filter(({ actor }) => !actor.gone),
+      ...this.actors.flatMap((actor) => (actor.gone ? [] : this.sessions(actor, day, startMs))),
+    ];
     sessions.sort((a, b) => a.startMs - b.startMs || a.actor.index - b.actor.index || a.number - b.number);
-    for (const session of sessions) this.session(session, day);
+    this.carried = sessions.filter((session) => !this.session(session, day, endMs));
     for (const actor of this.actors) if (!actor.gone) this.nightfall(actor, day, endMs);
     this.recordBalances(day);
     for (const actor of this.actors) if (actor.lastDay === day) actor.gone = true;
@@ -139,27 +150,43 @@ class Run {
     return starts.map((drawnMs, number) => {
       const startMs = Math.max(drawnMs, freeMs);
       freeMs = startMs + minutes * MINUTE_MS;
-      return { actor, number, startMs };
+      return { actor, day, number, startMs, state: { at: 'planned' } };
     });
   }
 
-  private session({ actor, startMs: plannedMs, number }: Session, day: number): void {
+  /** Plays a session as far as `day` goes; false where it goes on after midnight. */
+  private session(session: Session, day: number, dayEndMs: number): boolean {
+    const { actor, number } = session;
     const persona = this.personas[actor.persona]!;
-    // The one before may have run over its time.
-    const startMs = Math.max(plannedMs, actor.busyUntilMs);
-    const endMs = startMs + persona.sessions.minutes * MINUTE_MS;
-    this.recorder.totals.sessions++;
-    this.settle(actor, day, startMs);
-    let nowMs = startMs;
-    for (let turn = 0; nowMs < endMs; turn++) {
-      const random = randomStream(this.setup.seed, actor.key, 'play', day, number, turn);
-      const activity = this.pickActivity(actor, persona, random());
-      if (!activity) break;
-      nowMs += Math.round(activity.minutes * MINUTE_MS);
-      this.play(actor, activity, random, `${day}-${number}-${turn}`, day, nowMs);
+    if (session.state.at === 'planned') {
+      // The one before may have run over its time.
+      const startMs = Math.max(session.startMs, actor.busyUntilMs);
+      if (startMs >= dayEndMs) return false;
+      const endMs = startMs + persona.sessions.minutes * MINUTE_MS;
+      actor.busyUntilMs = endMs;
+      session.state = { at: 'play', nowMs: startMs, endMs, turn: 0 };
+      this.recorder.totals.sessions++;
+      this.settle(actor, day, startMs);
     }
-    actor.busyUntilMs = Math.max(nowMs, endMs);
-    this.visit(actor, persona, day, number, actor.busyUntilMs);
+    if (session.state.at === 'play') {
+      const { state } = session;
+      while (state.nowMs < state.endMs) {
+        const { turn } = state;
+        const random = randomStream(this.setup.seed, actor.key, 'play', session.day, number, turn);
+        const activity = this.pickActivity(actor, persona, random());
+        if (!activity) break;
+        const doneMs = state.nowMs + Math.round(activity.minutes * MINUTE_MS);
+        if (doneMs >= dayEndMs) return false;
+        this.play(actor, activity, random, `${session.day}-${number}-${turn}`, day, doneMs);
+        state.nowMs = doneMs;
+        state.turn++;
+      }
+      actor.busyUntilMs = Math.max(state.nowMs, state.endMs);
+      session.state = { at: 'visit', nowMs: actor.busyUntilMs };
+    }
+    if (session.state.nowMs >= dayEndMs) return false;
+    this.visit(session, persona, day, session.state.nowMs);
+    return true;
   }
 
   private settle(actor: Actor, day: number, nowMs: number): void {
@@ -208,7 +235,7 @@ class Run {
     }
   }
 
-  private visit(actor: Actor, persona: Persona, day: number, number: number, nowMs: number): void {
+  private visit({ actor, day: began, number }: Session, persona: Persona, day: number, nowMs: number): void {
     const { economy, setup } = this;
     if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
     const visit: Visit = {
@@ -229,7 +256,7 @@ class Run {
         if (!actor.refused.offers.has(verdict.offer)) this.recorder.refused(verdict);
         actor.refused.offers.add(verdict.offer);
       },
-      luck: (offer) => randomOnce(setup.seed, actor.key, 'visit', day, number, offer.id),
+      luck: (offer) => randomOnce(setup.seed, actor.key, 'visit', began, number, offer.id),
       incomePerDay: (asset) => (actor.earned[asset] ?? 0) / (day + 1),
     };
     POLICIES[persona.spending.policy](visit);

@@ -25,8 +25,14 @@ export const METRIC_WORDS: Readonly<Record<Difference['metric'], string>> = {
 
 type Shown = Pick<Difference, 'metric' | 'decimals'>;
 
-/** A figure of a comparison: a wallet in display units, a share in percent, days. */
-export function figureText({ metric, decimals }: Shown, value: number): string {
+/** A day as people count them, from 1; results count from 0. */
+export const dayShown = (day: number): number => day + 1;
+
+/** A figure of a comparison: a wallet in display units, a share in percent, a day. */
+export const figureText = (shown: Shown, value: number): string =>
+  figure(shown, shown.metric === 'days-to-own' ? dayShown(value) : value);
+
+function figure({ metric, decimals }: Shown, value: number): string {
   if (metric === 'owned') return `${(100 * value).toFixed(1)}%`;
   const shown = value / 10 ** decimals;
   return shown.toFixed(Math.abs(shown) < 1 ? 2 : 1);
@@ -34,5 +40,5 @@ export function figureText({ metric, decimals }: Shown, value: number): string {
 
 /** How far two figures are apart; shares differ by points, not by percent. */
 export function distanceText(shown: Shown, value: number): string {
-  return figureText(shown, value).replace('%', ' points');
+  return figure(shown, value).replace('%', ' points');
 }
