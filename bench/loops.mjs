@@ -2,18 +2,23 @@
 // for a fixed number of currencies: the exponent of growth printed here is then 1.
 import { economyConversions } from '../dist/core/audit/conversions.js';
 import { moneyLoops } from '../dist/core/audit/loops.js';
+import { Probes } from '../dist/core/audit/probes.js';
 import { economyCompile } from '../dist/core/economy/index.js';
 import { median, secondsOf } from './support.mjs';
 import { largeDocument } from './large.mjs';
 
 const SIZES = [5000, 10_000, 20_000, 40_000];
 console.log('\nMoney loops by size of the catalog');
-const warm = economyConversions(economyCompile(largeDocument(5000)).economy, 0);
+const conversionsOf = (size) => {
+  const document = largeDocument(size);
+  const { economy } = economyCompile(document);
+  return economyConversions(economy, new Probes(economy, document));
+};
+const warm = conversionsOf(5000);
 for (let round = 0; round < 20; round++) moneyLoops(warm);
 const measured = [];
 for (const size of SIZES) {
-  const { economy } = economyCompile(largeDocument(size));
-  const conversions = economyConversions(economy, 0);
+  const conversions = conversionsOf(size);
   const seconds = [];
   let found = 0;
   for (let round = 0; round < 6; round++)

@@ -43,6 +43,13 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     pointer: '/shops/pier_stall/shelves/care/offers/wax_1/price/shells',
     subject: 'Glide Wax at Pier Stall',
   },
+  unused: {
+    plant: (document) => {
+      document.loot!['gale_finds'] = { name: 'Gale finds', entries: { wax: { weight: 1, gives: { glide_wax: 1 } } } };
+    },
+    pointer: '/loot/gale_finds',
+    subject: 'Gale finds',
+  },
   'price-formula-fails': {
     plant: (document) => {
       offersOf(document)['wax_1']!['price'] = { shells: '=10 - 20 * level' };
@@ -331,6 +338,56 @@ test('a text that states the real price is let be', () => {
       document.items!['oak_reel']!.description = 'Only 200 shells.';
     }),
   ).toEqual([]);
+});
+
+describe('prices along what is owned and was bought', () => {
+  const found = (offer: string, carry = '') =>
+    economyAudit(
+      documentOf(`
+currencies: {shells: {name: Shells, start: 9}}
+items: {pennant: {name: Pennant, kind: durable${carry}}}
+shops: {s: {name: Stall, shelves: {m: {name: M, offers: {pennant: ${offer}}}}}}`),
+    )
+      .filter(({ code }) => code === 'zero-price' || code === 'price-formula-fails')
+      .map(({ code, message }) => `${code}: ${message}`);
+  const price = (formula: string, more = '') => `{gives: pennant, price: {shells: "=${formula}"}${more}}`;
+
+  test('one that comes to 0 after some is found, but not past what limits and carry allow', () => {
+    const zero = 'zero-price: =max(0, 50 - 10 * owned(pennant)) comes to 0 shells for a player with 5 Pennant owned';
+    expect(found(price('max(0, 50 - 10 * owned(pennant))'))).toEqual([zero]);
+    expect(found(price('max(0, 50 - 10 * owned(pennant))'), ', carry: 6')).toEqual([zero]);
+    expect(found(price('max(0, 50 - 10 * owned(pennant))'), ', carry: 5')).toEqual([]);
+    const bought = (lifetime: number) =>
+      found(price('max(0, 50 - 10 * bought(pennant))', `, limits: {lifetime: ${lifetime}}`));
+    expect(bought(5)).toEqual([]);
+    expect(bought(6)).toHaveLength(1);
+  });
+
+  test('one that fails after some is found too', () => {
+    expect(found(price('45 - 10 * owned(pennant)'), ', carry: 6')).toEqual([
+      'price-formula-fails: =45 - 10 * owned(pennant) gives -5, not an amount from 0 to the ceiling (owned(pennant) = 5)',
+    ]);
+  });
+});
+
+test('several things in one offer that cost more together than one by one are found', () => {
+  const together = (price: number) =>
+    audit((document) => {
+      document.shops!['pier_stall']!.shelves['care']!.offers['travel_set'] = {
+        name: 'Travel set',
+        gives: { glide_wax: 2, sea_salt: 1 },
+        price: { shells: price },
+      };
+    }).filter(({ code }) => code === 'bundle-dearer-than-parts');
+  // Two Glide Wax for 15 each in the pack of one, less in larger ones, and Sea Salt for 8.
+  expect(together(39)).toEqual([
+    {
+      code: 'bundle-dearer-than-parts',
+      pointer: '/shops/pier_stall/shelves/care/offers/travel_set/price',
+      subject: 'Travel set at Pier Stall',
+    },
+  ]);
+  expect(together(30)).toEqual([]);
 });
 
 describe('what the audit offers to mend', () => {

@@ -9,6 +9,7 @@ import { pointerOf } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
 import type { AuditRule, Finding } from './finding.js';
 import { obtainableAssets } from './obtainable.js';
+import { Probes } from './probes.js';
 import { buybackAtCost, buybackPaysNothing, earningLoop, moneyLoop, moneyLoopByChance } from './rules/loops.js';
 import { guaranteeWithoutEffect, keyUnobtainable, lootOwnOnce, tableEmpty, weightNotPositive } from './rules/loot.js';
 import {
@@ -30,6 +31,7 @@ import {
   limitNeverBinds,
   ownOnceNeverBuyable,
   ownOnceStaysBuyable,
+  unused,
   useWithoutEnd,
 } from './rules/supply.js';
 import {
@@ -93,6 +95,7 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   guaranteeWithoutEffect,
   endsWithoutConversion,
   rotationWeight,
+  unused,
   missingText,
   requirementUntold,
   missingTranslation,
@@ -123,7 +126,8 @@ export interface AuditOptions {
 export function economyAudit(document: EconomyDocument, options: AuditOptions = {}): Finding[] {
   const { placeOf, pictures, compilation = economyCompile(document) } = options;
   const { economy, issues } = compilation;
-  const input = { document, economy, obtainable: obtainableAssets(economy), pictures };
+  const probes = new Probes(economy, document);
+  const input = { document, economy, obtainable: obtainableAssets(economy), probes, pictures };
   const found = [
     ...issues.map((issue) => ({ ...issueFinding(issue), subject: pointerWords(issue.pointer, document).subject })),
     ...AUDIT_RULES.flatMap(({ code, severity, find }) => find(input).map((one) => ({ code, severity, ...one }))),

@@ -1,14 +1,17 @@
 /** Everything in an economy that turns some assets into others, as one list: what money loops are made of. */
+import { basketHolds } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import { basketText, economyLabels } from '../texts/index.js';
+import { amountText, basketText, economyLabels } from '../texts/index.js';
 import { itemTurns, quantitiesEvaluate } from '../economy/index.js';
-import type { Economy, Item, Offer, PriceChoice, Shop } from '../economy/index.js';
+import type { Currency, Economy, Item, Offer, PriceChoice, Sale, Shop } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
 import { boxOdds } from '../loot/index.js';
-import { basketArrivals, playerCreate, playerScope } from '../player/index.js';
+import { basketArrivals } from '../player/index.js';
 import { openingIsOpen } from '../schedule/index.js';
-import { buybackTakes, buybackUnit, salesReduce, salesRunning } from '../trade/index.js';
+import type { Opening } from '../schedule/index.js';
+import { buybackTakes, buybackUnit, salesReduce } from '../trade/index.js';
 import { offerIsHidden, offerPointer } from './finding.js';
+import type { Probes } from './probes.js';
 
 /** `takes` and `gives` in smallest units for one time; `gives` of a box is what it gives on average. */
 export interface Conversion {
@@ -22,63 +25,99 @@ export interface Conversion {
   chance: boolean;
   /** A purchase: what it takes is money of a kind, so a circle may begin with it. */
   buys: boolean;
-  /** Of a purchase on a shelf that rotates: only so many of its offers are on show together. */
-  rotates?: { key: string; show: number; offer: string } | undefined;
-}
-
-/**
- * What can be done at an instant, at the prices that hold then. Prices and gifts that are formulas are taken as they
- * are for a new player. Linear in the economy.
- */
-export function economyConversions(economy: Economy, nowMs: number): Conversion[] {
-  const scope = playerScope(economy, playerCreate(economy, 'new_player', 'New player', 0).player, 0);
-  const shops = [...economy.shops.values()].filter(({ hidden, opening }) => !hidden && openingIsOpen(opening, nowMs));
-  const offers = [...economy.offers.values()].filter(
-    (offer) => !offerIsHidden(offer) && openingIsOpen(offer.shop.opening, nowMs) && openingIsOpen(offer.opening, nowMs),
-  );
-  return [
-    ...offers.flatMap((offer) =>
-      (offer.prices ?? []).flatMap((price) => purchaseConversions(economy, offer, price, scope, shops, nowMs)),
-    ),
-    ...shops.flatMap((shop) => [...economy.items.values()].flatMap((item) => buybackConversions(economy, shop, item))),
-    ...[...economy.items.values()].flatMap((item) => turnConversions(economy, item, scope)),
-  ];
+  /** It can be done while all of these are open. */
+  opens: readonly Opening[];
 }
 
 const listed = (basket: Readonly<Basket>): [string, number][] =>
   Object.entries(basket).filter(([, units]) => units > 0);
 
+/**
+ * All that can ever be done: purchases at each price that holds for someone at some time, selling back, using and
+ * opening, and what currencies turn into when they end. Linear in the economy for formulas of a fixed number of inputs.
+ */
+export function economyConversions(economy: Economy, probes: Probes): Conversion[] {
+  const shops = [...economy.shops.values()].filter(({ hidden }) => !hidden);
+  const items = [...economy.items.values()];
+  return [
+    ...[...economy.offers.values()]
+      .filter((offer) => !offerIsHidden(offer))
+      .flatMap((offer) =>
+        (offer.prices ?? []).flatMap((price) => purchaseConversions(economy, offer, price, probes, shops)),
+      ),
+    ...shops.flatMap((shop) => items.flatMap((item) => buybackConversions(economy, shop, item))),
+    ...items.flatMap((item) => turnConversions(economy, item, probes.newPlayer)),
+    ...economy.endingCurrencies.flatMap((currency) => endConversions(economy, currency)),
+  ];
+}
+
+/** Those that can be done at an instant. */
+export const conversionsAt = (conversions: readonly Conversion[], nowMs: number): Conversion[] =>
+  conversions.filter(({ opens }) => opens.every((opening) => openingIsOpen(opening, nowMs)));
+
 function purchaseConversions(
   economy: Economy,
   offer: Offer,
   price: PriceChoice,
-  scope: Scope,
+  probes: Probes,
   shops: readonly Shop[],
-  nowMs: number,
 ): Conversion[] {
   if (price.kind !== 'assets') return [];
-  const full = quantitiesEvaluate(price.basket, scope);
-  const [best] = full.ok ? salesReduce(economy, salesRunning(offer, scope, nowMs), full.basket) : [];
-  const cost = best ? { ok: true as const, basket: best.price } : full;
-  const gift = quantitiesEvaluate(offer.gives, scope);
-  if (!cost.ok || !gift.ok || listed(cost.basket).length === 0) return [];
-  const words = `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost.basket)}${best ? ` (${best.sale.name})` : ''}`;
-  const bought = {
-    words,
-    pointer: offerPointer(offer),
-    takes: listed(cost.basket),
-    gives: listed(basketArrivals(economy, gift.basket)),
-    limits: [...offerLimits(offer), ...(best ? [`${offer.name}: only while ${best.sale.name} runs`] : [])],
-    chance: false,
-    buys: true,
-    rotates: offer.shelf.rotation && {
-      key: offer.shelf.rotation.key,
-      show: offer.shelf.rotation.show,
-      offer: offer.id,
-    },
-  };
-  return [bought, ...shops.flatMap((shop) => backForPaid(economy, bought, cost.basket, gift.basket, shop))];
+  const made = probes.byAll(offer, [...price.basket, ...offer.gives]).flatMap(({ scope, words }) => {
+    const full = quantitiesEvaluate(price.basket, scope);
+    const gift = quantitiesEvaluate(offer.gives, scope);
+    if (!full.ok || !gift.ok) return [];
+    const only = words.map((word) => `${offer.name}: only while ${word}`);
+    // Whom a sale is for does not matter here: someone it is for can go round.
+    const lowered = salesReduce(economy, offer.sales, full.basket).map(({ sale, price: cost }) => ({
+      cost,
+      opens: [sale.opening],
+      limits: [...only, saleLimit(offer, sale)],
+      by: ` (${sale.name})`,
+    }));
+    return [{ cost: full.basket, opens: [], limits: only, by: '' }, ...lowered].flatMap(
+      ({ cost, opens, limits, by }) =>
+        listed(cost).length === 0
+          ? []
+          : [
+              {
+                cost,
+                gift: gift.basket,
+                words: `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost)}${by}`,
+                pointer: offerPointer(offer),
+                takes: listed(cost),
+                gives: listed(basketArrivals(economy, gift.basket)),
+                limits: [...offerLimits(offer), ...limits],
+                chance: false,
+                buys: true,
+                opens: [offer.shop.opening, offer.opening, ...opens],
+              },
+            ],
+    );
+  });
+  return best(made).flatMap(({ cost, gift, ...bought }) => [
+    bought,
+    ...shops.flatMap((shop) => backForPaid(economy, bought, cost, gift, shop)),
+  ]);
 }
+
+/** Without those that take as much or more and give as much or less than another that can be done at the same times. */
+function best<C extends Pick<Conversion, 'takes' | 'gives' | 'opens'>>(conversions: readonly C[]): C[] {
+  const kept: C[] = [];
+  const beats = (one: C, other: C): boolean =>
+    one.opens.every((opening) => other.opens.includes(opening)) &&
+    basketHolds(Object.fromEntries(other.takes), Object.fromEntries(one.takes)) &&
+    basketHolds(Object.fromEntries(one.gives), Object.fromEntries(other.gives));
+  for (const one of conversions) {
+    if (kept.some((other) => beats(other, one))) continue;
+    for (let index = kept.length - 1; index >= 0; index--) if (beats(one, kept[index]!)) kept.splice(index, 1);
+    kept.push(one);
+  }
+  return kept;
+}
+
+const saleLimit = (offer: Offer, { name, when }: Sale): string =>
+  `${offer.name}: only while ${name} runs${when ? `, and only if ${when.text.slice(1).trim()}` : ''}`;
 
 /** Buying and selling back for a part of what was paid: one step, since what it pays depends on that very purchase. */
 function backForPaid(economy: Economy, bought: Conversion, cost: Basket, gift: Basket, shop: Shop): Conversion[] {
@@ -89,7 +128,17 @@ function backForPaid(economy: Economy, bought: Conversion, cost: Basket, gift: B
   const unit = buybackUnit(shop.buyback!, item, paid);
   const gives = listed(unit).map(([id, units]): [string, number] => [id, units * gift[asset!]!]);
   const words = `${bought.words}, sell it back at ${shop.name} for a part of that`;
-  return gives.length === 0 ? [] : [{ ...bought, words, gives, limits: [...bought.limits, ...tillLimits(shop)] }];
+  return gives.length === 0
+    ? []
+    : [
+        {
+          ...bought,
+          words,
+          gives,
+          limits: [...bought.limits, ...tillLimits(shop)],
+          opens: [...bought.opens, shop.opening],
+        },
+      ];
 }
 
 const takesBack = (shop: Shop, item: Item): boolean =>
@@ -108,6 +157,7 @@ function buybackConversions(economy: Economy, shop: Shop, item: Item): Conversio
       limits: tillLimits(shop),
       chance: false,
       buys: false,
+      opens: [shop.opening],
     },
   ];
 }
@@ -133,17 +183,39 @@ function turnConversions(economy: Economy, item: Item, scope: Scope): Conversion
         limits: [],
         chance: loot !== undefined,
         buys: false,
+        opens: [],
       },
     ];
   });
 }
 
-function offerLimits({ name, limits, stock, when }: Offer): string[] {
+/** What is held of a currency when it ends: as if a shop bought it back at that instant. */
+function endConversions(economy: Economy, { id, name, ends }: Currency): Conversion[] {
+  if (ends?.into === undefined) return [];
+  const { atMs, into, numerator, denominator } = ends;
+  const gives = Number(numerator) / Number(denominator);
+  if (gives === 0) return [];
+  return [
+    {
+      words: `keep ${name} until they end, for ${amountText(economyLabels(economy), into, Number(gives.toFixed(4)))} each`,
+      pointer: `/currencies/${id}/ends`,
+      takes: [[id, 1]],
+      gives: [[into, gives]],
+      limits: [`${name}: once, at their end`],
+      chance: false,
+      buys: false,
+      opens: [{ fromMs: atMs, untilMs: atMs + 1, recurrences: [] }],
+    },
+  ];
+}
+
+function offerLimits({ name, limits, stock, when, shelf }: Offer): string[] {
   const per = (period: string) => (period === 'lifetime' ? 'ever' : `per ${period}`);
   return [
     ...limits.map(({ period, most }) => `${name}: ${most} ${per(period)}`),
     ...(stock ? [`${name}: ${stock.units} in stock${stock.restock ? ', restocked' : ''}`] : []),
     ...(when ? [`${name}: only if ${when.text.slice(1).trim()}`] : []),
+    ...(shelf.rotation ? [`${name}: only while it is on show`] : []),
   ];
 }
 

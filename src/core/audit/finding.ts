@@ -3,6 +3,7 @@ import type { EconomyDocument } from '../document/index.js';
 import type { Economy, Offer } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 import type { Mend, Place } from '../issue/index.js';
+import type { Probes } from './probes.js';
 
 export type Severity = 'error' | 'warning' | 'hint';
 
@@ -37,6 +38,8 @@ export interface AuditInput {
   economy: Economy;
   /** Assets that some player can come to have, by earning, refill, start or buying. */
   obtainable: ReadonlySet<string>;
+  /** Players along whose state formulas are looked at. */
+  probes: Probes;
   /** Names of the picture files that there are; undefined where nobody knows. */
   pictures: ReadonlySet<string> | undefined;
 }

@@ -1,18 +1,22 @@
 import { NOW, economyOf, documentOf } from '../../../tests/support/economy.js';
 import { economyAudit } from './index.js';
-import { economyConversions } from './conversions.js';
+import { conversionsAt, economyConversions } from './conversions.js';
 import { moneyLoops } from './loops.js';
+import { Probes } from './probes.js';
 
 const HEAD = `
 currencies: {shells: {name: Shells, start: 9}, pearls: {name: Pearls, start: 9}, ribbons: {name: Ribbons, start: 9}}
 groups: {tails: {name: Tails}}
 `;
-const loops = (yaml: string) =>
-  moneyLoops(economyConversions(economyOf(HEAD + yaml), NOW)).map(({ asset, steps, takes, gives }) => ({
+const loops = (yaml: string) => {
+  const economy = economyOf(HEAD + yaml);
+  const conversions = economyConversions(economy, new Probes(economy, documentOf(HEAD + yaml)));
+  return moneyLoops(conversionsAt(conversions, NOW)).map(({ asset, steps, takes, gives }) => ({
     asset,
     steps: steps.map(({ words }) => words),
     gain: Number((gives - takes).toFixed(6)),
   }));
+};
 const shop = (offers: string, more = '') =>
   `shops: {s: {name: Stall, ${more}shelves: {m: {name: M, offers: {${offers}}}}}}`;
 
@@ -141,21 +145,85 @@ ${more}`),
     ]);
   });
 
-  test('two windows that never meet make no circle, and those that do, make one', () => {
+  test('what was bought keeps until a later window opens, and no circle goes back in time', () => {
     const exchange = (from: string, until: string) =>
       found(`
-  one: {name: One, until: "2027-04-01", shelves: {a: {name: A, offers: {to_pearls: {gives: {pearls: 2}, price: {shells: 1}}}}}}
-  two: {name: Two, from: "${from}", until: "${until}", shelves: {a: {name: A, offers: {to_shells: {gives: {shells: 1}, price: {pearls: 1}}}}}}`)
-        .length;
-    expect(exchange('2027-04-01', '2027-05-01')).toBe(0);
-    expect(exchange('2027-03-31', '2027-05-01')).toBe(1);
+  one: {name: One, from: "2027-03-01", until: "2027-04-01", shelves: {a: {name: A, offers: {to_pearls: {gives: {pearls: 2}, price: {shells: 1}}}}}}
+  two: {name: Two, from: "${from}", until: "${until}", shelves: {a: {name: A, offers: {to_shells: {gives: {shells: 1}, price: {pearls: 1}}}}}}`);
+    expect(exchange('2027-03-31', '2027-05-01')).toHaveLength(1);
+    expect(exchange('2027-04-01', '2027-05-01')).toHaveLength(1);
+    // Pearls of March buy shells in February only: too late. From pearls to pearls it is the other way round.
+    expect(exchange('2027-02-01', '2027-03-01')[0]).toMatch(
+      /from 1 Pearls: buy Shells at Two .* then buy Pearls at One/,
+    );
+    expect(exchange('2027-02-01', '2027-03-01')).toHaveLength(1);
   });
 
-  test('of a shelf that shows one at a time no two offers are together', () => {
+  test('bought in a sale, sold when a shop opens', () => {
+    const buyer = (window: string) =>
+      economyAudit(
+        documentOf(`${HEAD}
+items: {tail: {name: Tail, kind: durable, group: tails, worth: {shells: 10}}}
+shops:
+  buyer: {name: Buyer, ${window}, buyback: {groups: [tails], rate: 0.5}, shelves: {}}
+  ${stall.trim()}
+sales: {s: {name: Sale, percent: 60, offers: [tail], from: "2027-03-01", until: "2027-03-08"}}`),
+      ).filter(({ code }) => code === 'money-loop');
+    expect(buyer('from: "2027-06-01"')).toHaveLength(1);
+    expect(buyer('until: "2027-03-01"')).toHaveLength(0);
+  });
+
+  test('of a shelf that shows one at a time the second comes another day', () => {
     const shown = (show: number) =>
       found(`
-  wagon: {name: Wagon, shelves: {a: {name: A, rotation: {show: ${show}, every: day}, offers: {to_pearls: {gives: {pearls: 2}, price: {shells: 1}}, to_shells: {gives: {shells: 1}, price: {pearls: 1}}}}}}`)
-        .length;
-    expect([shown(1), shown(2)]).toEqual([0, 1]);
+  wagon: {name: Wagon, shelves: {a: {name: A, rotation: {show: ${show}, every: day}, offers: {to_pearls: {gives: {pearls: 2}, price: {shells: 1}}, to_shells: {gives: {shells: 1}, price: {pearls: 1}}}}}}`);
+    expect(shown(1)).toHaveLength(1);
+    expect(shown(1)[0]).toContain('Pearls: only while it is on show');
+  });
+
+  test('a currency that is bought for less than it turns into when it ends', () => {
+    const ends = (rate: number) =>
+      economyAudit(
+        documentOf(`
+currencies: {shells: {name: Shells, start: 9}, ribbons: {name: Ribbons, ends: {at: "2027-04-01", into: shells, rate: ${rate}}}}
+shops: {booth: {name: Booth, until: "2027-04-01", shelves: {a: {name: A, offers: {ribbons: {gives: {ribbons: 1}, price: {shells: 2}}}}}}}`),
+      ).filter(({ code }) => code === 'money-loop');
+    expect(ends(2)).toEqual([]);
+    expect(ends(5).map(({ message }) => message)).toEqual([
+      'a circle that gains 3 Shells a round, from 2 Shells: buy Ribbons at Booth for 2 Shells, then keep Ribbons until they end, for 5 Shells each; limited by Ribbons: once, at their end',
+    ]);
+  });
+});
+
+describe('circles for some players only', () => {
+  const BUYER = `
+attributes: {level: {start: 1}}
+items: {tail: {name: Tail, kind: durable, carry: 9, group: tails, worth: {shells: 10}}}`;
+  const found = (offer: string, more = '') =>
+    economyAudit(
+      documentOf(`${HEAD}${BUYER}
+shops: {s: {name: Stall, buyback: {groups: [tails], rate: 0.5}, shelves: {m: {name: M, offers: {tail: ${offer}}}}}}
+${more}`),
+    )
+      .filter(({ code }) => code === 'money-loop')
+      .map(({ message }) => message.slice(message.indexOf('limited by')));
+
+  test('a sale with a condition hides none', () => {
+    const sale = (when: string) => `sales: {s: {name: Sale, percent: 60, offers: [tail]${when}}}`;
+    expect(found('{gives: tail}', sale(''))).toHaveLength(1);
+    expect(found('{gives: tail}', sale(', when: "=level >= 3"'))).toEqual([
+      'limited by Tail: only while Sale runs, and only if level >= 3',
+    ]);
+  });
+
+  test('a price that falls with the level, or with what is owned or was bought, is seen where it is low', () => {
+    const price = (formula: string) => found(`{gives: tail, price: {shells: "=${formula}"}}`);
+    expect(price('if(level >= 7, 4, 20)')).toEqual(['limited by Tail: only while level is 7']);
+    expect(price('if(level >= 7, 5, 20)')).toEqual([]);
+    expect(price('20 - 2 * owned(tail)')).toEqual(['limited by Tail: only while 8 Tail owned']);
+    expect(price('20 - 1.8 * owned(tail)')).toEqual([]);
+    expect(found('{gives: tail, price: {shells: "=9 - bought(tail)"}, limits: {lifetime: 6}}')).toEqual([
+      'limited by Tail: 6 ever, Tail: only while 5 Tail bought',
+    ]);
   });
 });

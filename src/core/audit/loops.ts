@@ -8,6 +8,8 @@
  * once. Cost: (assets that pay) x (steps) x (all takes and gives together), so linear in the catalog for a fixed
  * number of currencies; bench/loops.mjs measures it.
  */
+import { openingChangesMs, openingIsOpen } from '../schedule/index.js';
+import type { Opening } from '../schedule/index.js';
 import type { Conversion } from './conversions.js';
 
 export interface MoneyLoop {
@@ -43,6 +45,63 @@ export function moneyLoops(conversions: readonly Conversion[]): MoneyLoop[] {
 
 /** More are not told at once: a wrong rate can close a circle with every item. */
 const MOST_LOOPS = 200;
+
+/** So often is looked again without a step that comes too late. */
+const MOST_TRIES = 8;
+
+/**
+ * Circles whose steps need not be possible at one time, since things keep: bought in a sale, sold when a shop opens.
+ * Each step must be possible when the one before is done, from `fromMs` on.
+ */
+export function loopsOverTime(conversions: readonly Conversion[], fromMs: number): MoneyLoop[] {
+  const found: MoneyLoop[] = [];
+  const late = new Set<Conversion>();
+  for (let tries = 0; tries < MOST_TRIES; tries++) {
+    const before = late.size;
+    for (const loop of moneyLoops(conversions.filter((one) => !late.has(one)))) {
+      const inTime = turns(loop).find(({ steps }) => !tooLate(steps, fromMs));
+      if (inTime) found.push(inTime);
+      else late.add(tooLate(loop.steps, fromMs)!);
+    }
+    if (late.size === before) break;
+  }
+  return found;
+}
+
+/** The same circle begun at each of its purchases: what is late for one may be in time for another. */
+const turns = (loop: MoneyLoop): MoneyLoop[] =>
+  loop.steps.flatMap((step, index) => {
+    if (index === 0) return [loop];
+    const [asset, takes] = step.takes[0]!;
+    const steps = [...loop.steps.slice(index), ...loop.steps.slice(0, index)];
+    return step.buys ? [{ asset, steps, takes, gives: (takes * loop.gives) / loop.takes }] : [];
+  });
+
+/** The step after which the next can be done no more; undefined where all can be done in their order. */
+function tooLate(steps: readonly Conversion[], fromMs: number): Conversion | undefined {
+  let atMs = fromMs;
+  for (const [index, step] of steps.entries()) {
+    const next = openNextMs(step.opens, atMs);
+    if (next === undefined) return steps[index - 1] ?? step;
+    atMs = next;
+  }
+  return undefined;
+}
+
+/** So many changes of what is open are followed. */
+const MOST_CHANGES = 500;
+
+/** The first instant from `fromMs` on at which all are open; undefined when there is none. */
+function openNextMs(opens: readonly Opening[], fromMs: number): number | undefined {
+  let atMs: number | null = fromMs;
+  for (let changes = 0; changes < MOST_CHANGES; changes++) {
+    const closed = opens.find((opening) => !openingIsOpen(opening, atMs!));
+    if (!closed) return atMs;
+    atMs = openingChangesMs(closed, atMs);
+    if (atMs === null) return undefined;
+  }
+  return undefined;
+}
 
 /** The best figure of an asset and the conversion it comes from. */
 interface Best {

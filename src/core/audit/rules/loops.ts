@@ -3,43 +3,36 @@ import { amountText, basketText, economyLabels } from '../../texts/index.js';
 import type { Economy } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { playPay } from '../play.js';
-import { economyConversions } from '../conversions.js';
-import { moneyLoops } from '../loops.js';
+import { conversionsAt, economyConversions } from '../conversions.js';
+import { loopsOverTime, moneyLoops } from '../loops.js';
 import { economyMoments } from '../moments.js';
 import type { MoneyLoop } from '../loops.js';
 import { buybackTakes, buybackUnit } from '../../trade/index.js';
 import { cheapestUnits } from '../prices.js';
 import type { AuditInput, AuditRule, RuleFinding } from '../finding.js';
 
-/** The circles of all moments, each told once: at the moment where it gains most. */
-function economyLoops(economy: Economy): MoneyLoop[] {
+/** The circles of all moments, and those that wait between their steps, each told once: where it gains most. */
+function economyLoops({ economy, probes }: AuditInput): MoneyLoop[] {
+  const conversions = economyConversions(economy, probes);
+  const moments = economyMoments(economy);
   const found = new Map<string, MoneyLoop>();
-  for (const ms of economyMoments(economy))
-    for (const loop of moneyLoops(economyConversions(economy, ms))) {
-      if (!isTogether(loop)) continue;
-      const key = `${loop.asset} ${loop.steps.map(({ pointer, takes }) => `${pointer} ${takes.map(([id]) => id).join()}`).join(' ')}`;
-      const known = found.get(key);
-      if (!known || loop.gives - loop.takes > known.gives - known.takes) found.set(key, loop);
-    }
+  const all = [
+    ...moments.flatMap((ms) => moneyLoops(conversionsAt(conversions, ms))),
+    ...loopsOverTime(conversions, Math.min(...moments)),
+  ];
+  for (const loop of all) {
+    const key = `${loop.asset} ${loop.steps.map(({ pointer, takes }) => `${pointer} ${takes.map(([id]) => id).join()}`).join(' ')}`;
+    const known = found.get(key);
+    if (!known || loop.gives - loop.takes > known.gives - known.takes) found.set(key, loop);
+  }
   return [...found.values()];
-}
-
-/** Whether all that is bought on a shelf that rotates can be on show at once. */
-function isTogether({ steps }: MoneyLoop): boolean {
-  const byShelf = new Map<string, Set<string>>();
-  return steps.every(({ rotates }) => {
-    if (!rotates) return true;
-    const offers = byShelf.get(rotates.key) ?? new Set();
-    byShelf.set(rotates.key, offers.add(rotates.offer));
-    return offers.size <= rotates.show;
-  });
 }
 
 const loopsOf = new WeakMap<Economy, MoneyLoop[]>();
 /** Two rules read the same search. */
-function loops({ economy }: AuditInput): MoneyLoop[] {
-  const known = loopsOf.get(economy) ?? economyLoops(economy);
-  loopsOf.set(economy, known);
+function loops(input: AuditInput): MoneyLoop[] {
+  const known = loopsOf.get(input.economy) ?? economyLoops(input);
+  loopsOf.set(input.economy, known);
   return known;
 }
 

@@ -1,10 +1,11 @@
 /** Findings about how offers stand to each other, and whether anyone meets them. */
 import { amountText, economyLabels } from '../../texts/index.js';
-import { choiceBasket } from '../../economy/index.js';
-import type { Bundle, Economy, Item, Offer } from '../../economy/index.js';
+import type { Basket } from '../../amount/index.js';
+import { choiceBasket, fixedUnits } from '../../economy/index.js';
+import type { Economy, Offer } from '../../economy/index.js';
 import type { Formula, Scope, Value } from '../../formula/index.js';
 import { pointerOf } from '../../issue/index.js';
-import { playerCreate, playerScope } from '../../player/index.js';
+import { basketArrivals, playerCreate, playerScope } from '../../player/index.js';
 import { buybackTakes } from '../../trade/index.js';
 import { cheapestUnits, unitPrices } from '../prices.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
@@ -140,12 +141,12 @@ export const tierUnitPriceRises: AuditRule = {
 /** What a bundle's parts would cost one by one, in one currency: by the cheapest offers, else by worth. */
 function partsCost(
   economy: Economy,
-  bundle: Bundle,
+  contents: Readonly<Basket>,
   asset: string,
   cheapest: ReturnType<typeof cheapestUnits>,
 ): number | undefined {
   let total = 0;
-  for (const [part, units] of Object.entries(bundle.contents)) {
+  for (const [part, units] of Object.entries(contents)) {
     const each = part === asset ? 1 : (cheapest.get(part)?.get(asset)?.units ?? economy.items.get(part)?.worth[asset]);
     if (each === undefined) return undefined;
     total += each * units;
@@ -155,28 +156,40 @@ function partsCost(
 
 interface Priced {
   offer: Offer;
-  bundle: Item;
   asset: string;
   costs: number;
   parts: number;
 }
 
+/** Offers that give several things together, as a bundle or as a basket, at a fixed price in one asset. */
 function* pricedBundles(economy: Economy): Generator<Priced> {
   const cheapest = cheapestUnits(economy);
   for (const offer of economy.offers.values()) {
     if (offerIsHidden(offer)) continue;
-    for (const { item, asset, units } of unitPrices(offer)) {
-      const bundle = economy.items.get(item);
-      const parts = bundle?.kind === 'bundle' ? partsCost(economy, bundle, asset, cheapest) : undefined;
-      if (parts !== undefined) yield { offer, bundle: bundle!, asset, costs: units, parts };
+    const contents = contentsTogether(economy, offer);
+    if (!contents) continue;
+    for (const choice of offer.prices ?? []) {
+      const [paid, ...more] = choice.kind === 'assets' ? choice.basket : [];
+      const costs = paid && fixedUnits(paid);
+      const parts =
+        costs === undefined || more.length > 0 ? undefined : partsCost(economy, contents, paid!.asset, cheapest);
+      if (parts !== undefined) yield { offer, asset: paid!.asset, costs: costs!, parts };
     }
   }
+}
+
+/** What an offer gives when it is more than some of one thing; undefined otherwise, or where an amount is a formula. */
+function contentsTogether(economy: Economy, { gives }: Offer): Basket | undefined {
+  const given = gives.map((quantity): [string, number | undefined] => [quantity.asset, fixedUnits(quantity)]);
+  if (given.some(([, units]) => units === undefined)) return undefined;
+  const isBundle = given.some(([asset]) => economy.items.get(asset)?.kind === 'bundle');
+  return isBundle || given.length > 1 ? basketArrivals(economy, Object.fromEntries(given) as Basket) : undefined;
 }
 
 export const bundleDearerThanParts: AuditRule = {
   code: 'bundle-dearer-than-parts',
   severity: 'warning',
-  help: 'A bundle that costs more than its parts one by one is a trap for players.',
+  help: 'A bundle, or several things in one offer, that costs more than its parts one by one is a trap for players.',
   find: ({ economy }) => {
     const labels = economyLabels(economy);
     return [...pricedBundles(economy)]

@@ -2,9 +2,9 @@
 import type { Offer, Quantity } from '../../economy/index.js';
 import { amountText, economyLabels } from '../../texts/index.js';
 import { choiceBasket, fixedUnits, quantitiesEvaluate } from '../../economy/index.js';
-import { playerCreate, playerScope } from '../../player/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import type { AuditInput, AuditRule } from '../finding.js';
+import type { Probe } from '../probes.js';
 
 type Where = { offer: Offer; quantity: Quantity; pointer: string };
 
@@ -45,48 +45,52 @@ export const noPrice: AuditRule = {
 export const zeroPrice: AuditRule = {
   code: 'zero-price',
   severity: 'error',
-  help: 'A price of 0, written or rounded to, gives the item away by accident.',
-  find: (input) => {
-    const { player } = playerCreate(input.economy, 'new_player', 'New player', 0);
-    const scope = playerScope(input.economy, player, 0);
-    return [...pricedAmounts(input)]
-      .filter(({ quantity }) => {
+  help: 'A price of 0, written or rounded to, is refused, for a new player or one who has bought more: it is no gift.',
+  find: (input) =>
+    [...pricedAmounts(input)].flatMap(({ offer, quantity, pointer }) => {
+      const { asset } = quantity;
+      const probe = input.probes.byCounts(offer, [quantity]).find(({ scope }) => {
         const result = quantitiesEvaluate([quantity], scope);
-        return result.ok && result.basket[quantity.asset] === 0;
-      })
-      .map(({ offer, quantity, pointer }) => ({
-        pointer,
-        subject: offerSubject(offer),
-        message:
-          quantity.kind === 'formula'
-            ? `${quantity.formula.text} comes to 0 ${quantity.asset} for a new player`
-            : `it asks for 0 ${quantity.asset}`,
-        fix: 'Write the price that you mean, or price: free.',
-      }));
-  },
+        return result.ok && result.basket[asset] === 0;
+      });
+      if (!probe) return [];
+      return [
+        {
+          pointer,
+          subject: offerSubject(offer),
+          message:
+            quantity.kind === 'formula'
+              ? `${quantity.formula.text} comes to 0 ${asset} for ${playerWords(probe)}`
+              : `it asks for 0 ${asset}`,
+          fix: 'Write the price that you mean, or price: free; max(1, ...) keeps a formula above 0.',
+        },
+      ];
+    }),
 };
+
+const playerWords = ({ words }: Probe): string =>
+  words.length === 0 ? 'a new player' : `a player with ${words.join(' and ')}`;
 
 export const priceFormulaFails: AuditRule = {
   code: 'price-formula-fails',
   severity: 'error',
-  help: 'A price formula that gives no amount for a new player: the offer could not be bought.',
-  find: (input) => {
-    const { player } = playerCreate(input.economy, 'new_player', 'New player', 0);
-    const scope = playerScope(input.economy, player, 0);
-    return [...pricedAmounts(input)].flatMap(({ offer, quantity, pointer }) => {
-      const result = quantitiesEvaluate([quantity], scope);
-      return result.ok
-        ? []
-        : [
+  help: 'A price formula that gives no amount, for a new player or one who has bought more: the offer could not be bought.',
+  find: (input) =>
+    [...pricedAmounts(input)].flatMap(({ offer, quantity, pointer }) => {
+      for (const { scope } of input.probes.byCounts(offer, [quantity])) {
+        const result = quantitiesEvaluate([quantity], scope);
+        if (!result.ok)
+          return [
             {
               pointer,
               subject: offerSubject(offer),
               message: result.problem.message,
-              fix: 'Mend the formula so that it gives 0 or more for every player; max(0, ...) and clamp(...) help.',
+              fix: 'Mend the formula so that it gives an amount above 0 for every player; max(1, ...) and clamp(...) help.',
             },
           ];
-    });
-  },
+      }
+      return [];
+    }),
 };
 
 export const priceAboveCap: AuditRule = {

@@ -1,5 +1,6 @@
 /** Findings about how things come and go. */
 import { assetMost, basketArrivals } from '../../player/index.js';
+import { documentReferences } from '../../document/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import { choiceBasket, fixedUnits, itemOnUse } from '../../economy/index.js';
@@ -55,6 +56,28 @@ export const currencyWithoutSink: AuditRule = {
         message: 'nothing costs it',
         fix: 'Ask for it in a price, a rule or an activity, or remove it.',
       }));
+  },
+};
+
+/** What stands for nothing by itself, by the section that holds it. */
+const FOR_OTHERS = { groups: 'group', loot: 'loot', stores: 'store' } as const;
+
+export const unused: AuditRule = {
+  code: 'unused',
+  severity: 'hint',
+  help: 'A group, loot table or store that nothing names has no effect.',
+  find: ({ document }) => {
+    const used = new Set(documentReferences(document).map(({ kind, id }) => `${kind} ${id}`));
+    return Object.entries(FOR_OTHERS).flatMap(([section, kind]) =>
+      Object.entries(document[section as keyof typeof FOR_OTHERS] ?? {})
+        .filter(([id]) => !used.has(`${kind} ${id}`))
+        .map(([id, { name }]) => ({
+          pointer: pointerOf([section, id]),
+          subject: name,
+          message: 'nothing names it',
+          fix: 'Use it, or remove it.',
+        })),
+    );
   },
 };
 
