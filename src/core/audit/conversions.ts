@@ -103,6 +103,7 @@ function purchaseConversions(
 
 /** Without those that take as much or more and give as much or less than another that can be done at the same times. */
 function best<C extends Pick<Conversion, 'takes' | 'gives' | 'opens'>>(conversions: readonly C[]): C[] {
+  if (conversions.length < 2) return [...conversions];
   const kept: C[] = [];
   const beats = (one: C, other: C): boolean =>
     one.opens.every((opening) => other.opens.includes(opening)) &&

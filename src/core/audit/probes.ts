@@ -92,6 +92,8 @@ export class Probes {
 
   /** The new player first; every combination, or, where that is too many, each axis by itself. */
   private along(written: readonly Axis[]): Probe[] {
+    const newPlayer: Probe = { scope: this.newPlayer, words: [] };
+    if (written.length === 0) return [newPlayer];
     const axes = [...new Map(written.map((axis) => [axis.name, axis])).values()];
     const all = axes.reduce((product, { values }) => product * values.length, 1);
     const sets: ReadonlyMap<Axis, Value>[] =
@@ -101,11 +103,8 @@ export class Probes {
             [new Map()],
           )
         : axes.flatMap((axis) => axis.values.map((value) => new Map([[axis, value]])));
-    const { newPlayer } = this;
-    return [
-      { scope: newPlayer, words: [] },
-      ...sets.map((set) => ({ scope: scopeWith(newPlayer, set), words: differing(newPlayer, set) })),
-    ];
+    const { scope } = newPlayer;
+    return [newPlayer, ...sets.map((set) => ({ scope: scopeWith(scope, set), words: differing(scope, set) }))];
   }
 }
 

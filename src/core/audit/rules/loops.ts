@@ -6,6 +6,7 @@ import { playPay } from '../play.js';
 import { conversionsAt, economyConversions } from '../conversions.js';
 import { loopsOverTime, moneyLoops } from '../loops.js';
 import { economyMoments } from '../moments.js';
+import { openingIsBounded } from '../../schedule/index.js';
 import type { MoneyLoop } from '../loops.js';
 import { buybackTakes, buybackUnit } from '../../trade/index.js';
 import { cheapestUnits } from '../prices.js';
@@ -16,10 +17,9 @@ function economyLoops({ economy, probes }: AuditInput): MoneyLoop[] {
   const conversions = economyConversions(economy, probes);
   const moments = economyMoments(economy);
   const found = new Map<string, MoneyLoop>();
-  const all = [
-    ...moments.flatMap((ms) => moneyLoops(conversionsAt(conversions, ms))),
-    ...loopsOverTime(conversions, Math.min(...moments)),
-  ];
+  const all = moments.flatMap((ms) => moneyLoops(conversionsAt(conversions, ms)));
+  if (conversions.some(({ opens }) => opens.some(openingIsBounded)))
+    all.push(...loopsOverTime(conversions, Math.min(...moments)));
   for (const loop of all) {
     const key = `${loop.asset} ${loop.steps.map(({ pointer, takes }) => `${pointer} ${takes.map(([id]) => id).join()}`).join(' ')}`;
     const known = found.get(key);
