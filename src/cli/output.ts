@@ -2,9 +2,8 @@
 import cliProgress from 'cli-progress';
 import CliTable from 'cli-table3';
 import type { Finding, Severity } from '../core/audit/index.js';
-import { amountText, economyLabels } from '../core/texts/amounts.js';
+import { amountText } from '../core/texts/amounts.js';
 import type { AssetLabels } from '../core/texts/index.js';
-import type { EconomyDocument } from '../core/document/index.js';
 import { CommandRefused } from './context.js';
 import { colors, print } from './print.js';
 
@@ -70,16 +69,6 @@ export function printFindings(findings: readonly Finding[]): void {
 /** A refusal with what stands against it. */
 export const refusedFor = (message: string, findings: readonly Finding[]): CommandRefused =>
   new CommandRefused(message, { json: { findings }, print: () => printFindings(findings) });
-
-/** The labels of a document's assets, for amounts in people's units. */
-export function documentLabels(document: EconomyDocument): AssetLabels {
-  return economyLabels({
-    currencies: new Map(
-      Object.entries(document.currencies ?? {}).map(([id, { name, decimals = 0 }]) => [id, { name, decimals }]),
-    ),
-    items: new Map(Object.entries(document.items ?? {})),
-  });
-}
 
 export const holdingsText = (labels: AssetLabels, holdings: Readonly<Record<string, number>>): string =>
   Object.entries(holdings)

@@ -19,7 +19,12 @@ export function parseBasket(written: readonly string[], labels: AssetLabels): Ba
   for (const one of written) {
     const [asset, amount] = pairOf(one, 'shells=120');
     const label = labels(asset);
-    if (!label) throw new UsageProblem(`There is no currency or item "${asset}".`);
+    if (!label) {
+      const near = labels.nearest(asset);
+      throw new UsageProblem(
+        `There is no currency or item "${asset}".${near === undefined ? '' : ` Did you mean "${near}"?`}`,
+      );
+    }
     const parsed = unitsParse(amount, label.decimals);
     if (!parsed.ok) throw new UsageProblem(`${one}: ${parsed.message}. ${parsed.fix}`);
     basket[asset] = parsed.units;

@@ -2,7 +2,6 @@
 import { useQuery } from '@tanstack/react-query';
 import { ApiProblem, Client } from '../client/index.js';
 import type { JsonNode } from '../core/catalog/index.js';
-import type { AssetLabels } from '../core/texts/index.js';
 import type { EconomyDocument, OfferDocument } from '../core/document/index.js';
 
 export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1' } });
@@ -46,15 +45,6 @@ export function useSource(source: 'draft' | 'live') {
     queryFn: async () => (await client.call('GET /sources/{source}', { params: { source } })).document,
     enabled: source === 'draft' || release !== null,
   });
-}
-
-export function labelsOf(document: EconomyDocument | undefined): AssetLabels {
-  return (asset) => {
-    const currency = document?.currencies?.[asset];
-    if (currency) return { name: currency.name, decimals: currency.decimals ?? 0 };
-    const item = document?.items?.[asset];
-    return item && { name: item.name, decimals: 0 };
-  };
 }
 
 /** An offer as the engine names it: its own name, or that of the item it gives. */

@@ -1,5 +1,5 @@
 /** The console: signing in, the frame around the rooms, and the rooms by address. */
-import { QueryClient, QueryClientProvider, useQuery } from '@tanstack/react-query';
+import { QueryClient, QueryClientProvider, notifyManager, useQuery } from '@tanstack/react-query';
 import { Tooltip } from 'radix-ui';
 import { StrictMode, Suspense, lazy, useLayoutEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
@@ -22,6 +22,10 @@ const ROOMS = [
   { path: 'simulate', name: 'Simulate', Room: lazy(() => import('./rooms/Simulate.js')) },
   { path: 'publish', name: 'Publish', Room: lazy(() => import('./rooms/Publish.js')) },
 ];
+
+// What a key press changes is drawn before the next one, however slow the processor: else what is typed would go to
+// what was shown before.
+notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: {
@@ -189,7 +193,7 @@ createRoot(document.getElementById('root')!).render(
   <StrictMode>
     <QueryClientProvider client={queries}>
       <Tooltip.Provider>
-        <BrowserRouter>
+        <BrowserRouter useTransitions={false}>
           <App />
         </BrowserRouter>
       </Tooltip.Provider>

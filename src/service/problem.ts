@@ -45,3 +45,10 @@ export function notFound(what: string, id: string, known: Iterable<string> = [])
     `There is no ${what} "${id}".${near === undefined ? '' : ` Did you mean "${near}"?`}`,
   );
 }
+
+/** Of what counts up: no name may have been meant, but a number that there is. `latest` is 0 where there are none. */
+export const numberNotFound = (what: string, number: number, latest: number): Problem =>
+  new Problem(
+    'not-found',
+    `There is no ${what} ${number}. ${latest === 0 ? 'There are none yet.' : `The latest is ${latest}.`}`,
+  );

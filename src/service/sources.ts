@@ -7,7 +7,7 @@ import type { Economy, RotationRecord } from '../core/economy/index.js';
 import type { Channels } from './channels/channels.js';
 import type { Draft } from './draft/draft.js';
 import { instantOf } from './instant.js';
-import { Problem, notFound } from './problem.js';
+import { Problem, numberNotFound } from './problem.js';
 import type { Compiled, Releases } from './releases/releases.js';
 import type { Rotations } from './rotations/rotations.js';
 
@@ -39,7 +39,7 @@ export class Sources {
     }
     if (!/^\d+$/.test(source)) return this.live(source, atMs);
     const number = Number(source);
-    if (!this.releases.economy(number)) throw notFound('release', source);
+    if (!this.releases.economy(number)) throw numberNotFound('release', number, this.releases.latest());
     return this.withRecords(number, this.rotations.records());
   }
 

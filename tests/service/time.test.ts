@@ -117,7 +117,7 @@ test('a source names one economy: the draft, what a channel points at, or a rele
     [2, 250],
     [1, 200],
   ]);
-  await expect(of('9')).rejects.toThrow(/no release "9"/);
+  await expect(of('9')).rejects.toThrow(/no release 9\. The latest is 2\./);
   await expect(of('harbor')).rejects.toThrow(/harbor/);
 });
 

@@ -1,4 +1,5 @@
 /** A check against an economy folder, for a build pipeline: apart, since it alone needs the engine. */
+import { documentLabels } from '../../core/texts/amounts.js';
 import { playerMadeUp } from '../../core/player/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
@@ -10,7 +11,6 @@ import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import { UsageProblem } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { documentLabels } from '../output.js';
 
 /** What a check says, wherever it was made. */
 export interface Checked {

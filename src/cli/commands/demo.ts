@@ -1,4 +1,5 @@
 /** demo: the service with the demo economy in it. */
+import { documentLabels } from '../../core/texts/amounts.js';
 import type { ChildProcess } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
@@ -10,7 +11,7 @@ import { parse } from 'yaml';
 import { ApiProblem, Client } from '../../client/index.js';
 import { CommandRefused } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { documentLabels } from '../output.js';
+
 import { parseBasket, parseNumber } from '../parse.js';
 import { print } from '../print.js';
 import { exitOf, serviceProcess } from '../process.js';

@@ -1,4 +1,5 @@
 /** odds, where, flow, money: looking at the catalog from another side. */
+import { documentLabels } from '../../core/texts/amounts.js';
 import { Argument } from 'commander';
 import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
@@ -10,12 +11,13 @@ import { economyCompile } from '../../core/economy/index.js';
 import { moneyText } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { Economy } from '../../core/economy/index.js';
+import { nearestName } from '../../core/issue/index.js';
 import { boxOdds, lootOdds } from '../../core/loot/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { playerMadeUp, playerScope } from '../../core/player/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { countText, documentLabels, printTable } from '../output.js';
+import { countText, printTable } from '../output.js';
 import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseFields, parseOverrides } from '../parse.js';
 import { serviceEconomy } from '../source.js';
@@ -38,7 +40,12 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
   const table = economy.loot.get(id);
   if (table) return { odds: lootOdds(economy, table, scope), labels };
   const box = economy.items.get(id);
-  if (box?.kind !== 'box') throw new UsageProblem(`There is no loot table or box "${id}".`);
+  if (box?.kind !== 'box') {
+    const near = nearestName(id, [...economy.loot.keys(), ...economy.items.keys()]);
+    throw new UsageProblem(
+      `There is no loot table or box "${id}".${near === undefined ? '' : ` Did you mean "${near}"?`}`,
+    );
+  }
   return { odds: boxOdds(economy, box, scope), labels };
 }
 
@@ -51,14 +58,14 @@ function printOdds(odds: LootOdds, labels: AssetLabels): void {
   );
   if (odds.guarantee)
     print(
-      `${odds.guarantee.entry} comes at the latest in opening ${odds.guarantee.within} without it; "long run" counts that`,
+      `${odds.guarantee.entry} comes at the latest in opening ${odds.guarantee.within} without it; the long run counts that`,
     );
   const expected = (asset: string, units: number) => {
     const decimals = labels(asset)?.decimals ?? 0;
     return decimals === 0 ? Number(units.toPrecision(5)) : unitsFormat(Math.round(units), decimals);
   };
   printTable(
-    ['asset', 'chance', 'expected', 'long run', 'expected', 'openings: 50%', '90%', '99%'],
+    ['asset', 'chance', 'expected', 'long-run chance', 'long-run expected', 'openings: 50%', '90%', '99%'],
     odds.assets.map(({ asset, chance, expected: mean, longRunChance, longRunExpected, openings }) => [
       labels(asset)?.name ?? asset,
       percent(chance),

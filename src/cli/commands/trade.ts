@@ -2,6 +2,7 @@
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
+import { unitsFormat } from '../../core/amount/index.js';
 import { basketText, priceText } from '../../core/texts/amounts.js';
 import { instantText } from '../../core/texts/sentence.js';
 import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
@@ -233,4 +234,4 @@ function printVerdict(verdict: ExplainedVerdict, labels: AssetLabels, zone: stri
 }
 
 const amountOnly = (labels: AssetLabels, asset: string, units: number): string =>
-  basketText(() => ({ name: '', decimals: labels(asset)?.decimals ?? 0 }), { [asset]: units }).trim();
+  unitsFormat(units, labels(asset)?.decimals ?? 0);

@@ -206,5 +206,5 @@ export function dragStep(
     if (written.until !== undefined && to.endMs !== entry.endMs)
       set(entry.pointer, 'until', written.until, localWritten(zone, to.endMs));
   }
-  return operations.length === 0 ? undefined : { operations, why: `${entry.name}: moved` };
+  return operations.length === 0 ? undefined : { operations };
 }

@@ -28,7 +28,6 @@ export function NewThing({
   const add = () => {
     apply({
       operations: addOperations(document, section, id, { name: name.trim(), ...BEGIN[section] }),
-      why: `${WORD[section]} ${id}: added`,
     });
     setName('');
     onMade(`/${section}/${id}`);

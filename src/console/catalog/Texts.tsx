@@ -31,7 +31,6 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
   const addLanguage = () => {
     edits.apply({
       operations: addOperations(document, 'texts', fresh, {}),
-      why: `language ${fresh}: added`,
     });
     setLanguage(fresh);
     setFresh('');
@@ -98,7 +97,7 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
                   value={texts[key]}
                   onKeep={(text) => {
                     const change = fieldOperation(`/texts/${language}`, key, texts[key], text || undefined);
-                    if (change) edits.apply({ operations: [change], why: `text ${key} in ${language}` });
+                    if (change) edits.apply({ operations: [change] });
                   }}
                 />
               ),

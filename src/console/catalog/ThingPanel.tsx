@@ -19,11 +19,16 @@ const KINDS = { items: 'asset', currencies: 'asset', groups: 'group', stores: 's
 export function ThingPanel({
   pointer,
   document,
+  fresh,
   onOpen,
+  onMade,
 }: {
   pointer: string;
   document: EconomyDocument;
+  /** It was just made. */
+  fresh: boolean;
   onOpen: (pointer: string) => void;
+  onMade: (pointer: string) => void;
 }) {
   const [section, id] = pointerSegments(pointer) as [SectionSheet, string];
   const thing = document[section]?.[id] as Record<string, unknown> | undefined;
@@ -43,12 +48,13 @@ export function ThingPanel({
     <Sheet title={name} actions={close} className="sticky top-16 max-h-[calc(100vh-90px)] w-96 shrink-0 overflow-auto">
       <div className="flex flex-col gap-3">
         {section === 'items' && <Picture pointer={pointer} id={id} icon={thing['icon'] as string | undefined} />}
-        <CopyAndDelete key={pointer} pointer={pointer} name={name} onGone={() => onOpen('')} onMade={onOpen} />
+        <CopyAndDelete key={pointer} pointer={pointer} name={name} onGone={() => onOpen('')} onMade={onMade} />
         {KINDS[section] === 'asset' && <Flow asset={id} />}
         <UsedIn kind={KINDS[section]} id={id} />
         <SchemaForm
           pointer={pointer}
           value={thing}
+          fresh={fresh}
           without={section === 'items' ? unusedBy(thing as ItemDocument) : []}
         />
       </div>
@@ -75,7 +81,7 @@ function Picture({ pointer, id, icon }: { pointer: string; id: string; icon: str
     });
     const change = fieldOperation(pointer, 'icon', icon, `pictures/${saved.name}`);
     setError(null);
-    if (change) apply({ operations: [change], why: `item ${id}: picture` });
+    if (change) apply({ operations: [change] });
   };
   return (
     <div className="flex flex-col gap-1">

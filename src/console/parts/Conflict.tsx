@@ -7,7 +7,7 @@ import { Badge, Button, DataTable, Window } from './ui.js';
 export interface Conflict {
   stale: ProblemMore<'stale'>;
   operations: Operation[];
-  why: string;
+  why: string | undefined;
 }
 
 interface Row {

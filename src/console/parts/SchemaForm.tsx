@@ -39,9 +39,11 @@ interface Asked {
   value: Record<string, unknown>;
   /** Fields that are shown elsewhere. */
   without?: readonly string[];
+  /** The thing was just made: its name is what comes next. */
+  fresh?: boolean;
 }
 
-export function SchemaForm({ pointer, value, without = [] }: Asked) {
+export function SchemaForm({ pointer, value, without = [], fresh = false }: Asked) {
   const root = useSchema().data;
   const schema = root && jsonNodeAt(root, pointerSegments(pointer));
   if (!schema?.properties) return null;
@@ -51,7 +53,14 @@ export function SchemaForm({ pointer, value, without = [] }: Asked) {
   return (
     <div className="flex flex-col gap-2">
       {fields.map(([name, field]) => (
-        <FormField key={`${pointer}/${name}`} pointer={pointer} name={name} schema={field} holder={value} />
+        <FormField
+          key={`${pointer}/${name}`}
+          pointer={pointer}
+          name={name}
+          schema={field}
+          holder={value}
+          focused={fresh && name === 'name'}
+        />
       ))}
     </div>
   );
@@ -62,14 +71,16 @@ interface FieldProps {
   name: string;
   schema: JsonNode;
   holder: Record<string, unknown>;
+  /** It has the focus when it appears. */
+  focused?: boolean;
 }
 
-function FormField({ pointer, name, schema, holder }: FieldProps) {
+function FormField({ pointer, name, schema, holder, focused = false }: FieldProps) {
   const { apply } = useEdits();
   const value = holder[name];
   const keep = (next: unknown) => {
     const change = fieldOperation(pointer, name, value, next);
-    if (change) apply({ operations: [change], why: `${pointer}: ${name}` });
+    if (change) apply({ operations: [change] });
   };
   if (schema.properties) return <Group pointer={pointer} name={name} schema={schema} value={value} onKeep={keep} />;
   if (typeof schema.additionalProperties === 'object' && schema.additionalProperties.properties)
@@ -98,6 +109,7 @@ function FormField({ pointer, name, schema, holder }: FieldProps) {
       cell={CELLS[cellNameOf(schema)]}
       value={value}
       onKeep={keep}
+      focused={focused}
       long={(schema.maxLength ?? 0) > 500 && (schema.pattern ?? NOT_BLANK) === NOT_BLANK}
     />
   );
@@ -129,18 +141,33 @@ function OneOf({
   );
 }
 
+/** A field that loses the focus because what it belongs to is shown no more keeps nothing. */
+export const ifShown =
+  (keep: () => void) =>
+  ({ currentTarget }: { currentTarget: Element }): void => {
+    if (currentTarget.isConnected) keep();
+  };
+
+/** For the ref of a field: it has the focus when it appears, and what stands in it gives way to what is typed. */
+export function focusOnce(field: HTMLInputElement | null): void {
+  field?.focus();
+  field?.select();
+}
+
 function TextField({
   name,
   cell,
   value,
   onKeep,
   long,
+  focused = false,
 }: {
   name: string;
   cell: CellKind;
   value: unknown;
   onKeep: (value: unknown) => void;
   long: boolean;
+  focused?: boolean;
 }) {
   const written = cell.write(value);
   const [text, setText] = useState<string | null>(null);
@@ -162,7 +189,7 @@ function TextField({
               rows={2}
               value={text ?? written}
               onChange={(event) => setText(event.target.value)}
-              onBlur={keep}
+              onBlur={ifShown(keep)}
               className="rounded-tag border border-line bg-paper px-2 py-1"
             />
           ) : (
@@ -172,7 +199,8 @@ function TextField({
               placeholder={HINTS[name] ? `such as ${HINTS[name]}` : ''}
               aria-invalid={problem !== undefined}
               onChange={(event) => setText(event.target.value)}
-              onBlur={keep}
+              onBlur={ifShown(keep)}
+              ref={focused ? focusOnce : undefined}
               onKeyDown={(event) => {
                 if (event.key === 'Enter') keep();
                 if (event.key === 'Escape') setText(null);

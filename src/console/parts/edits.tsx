@@ -34,6 +34,8 @@ export interface Edits {
 /** A change that was made, and what leads back from it. */
 type Done = Step & { back: Operation[] };
 
+const again = (word: 'undo' | 'redo', { why }: Done): string => (why === undefined ? word : `${word}: ${why}`);
+
 const Context = createContext<Edits | null>(null);
 
 export function useEdits(): Edits {
@@ -89,11 +91,15 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     () => Promise.all(DEPENDENT.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
     [queries],
   );
-  const save = useMutation<DraftSaved, Error, { operations: Operation[]; why: string }>({
+  const save = useMutation<DraftSaved, Error, Step & { done?: Done }>({
     scope: { id: 'draft' },
     mutationFn: ({ operations, why }) =>
-      client.call('PATCH /draft', { body: operations, revision: from(), query: { why } }),
-    onSuccess: saved,
+      client.call('PATCH /draft', { body: operations, revision: from(), query: why === undefined ? {} : { why } }),
+    onSuccess: (answer, step) => {
+      // What undoing it will be called.
+      if (step.done) step.done.why = answer.why;
+      saved(answer);
+    },
     onError: (refusal, { operations, why }) => {
       const stale = refusal instanceof ApiProblem ? refusal.more('stale') : undefined;
       if (stale?.mine)
@@ -110,7 +116,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       saved(answer.saved);
       show(answer.operations);
       // The service knows the order of shops, shelves and offers, which a patch worked out here would lose.
-      done.current.push({ operations: answer.operations, back: answer.undo, why: 'edit' });
+      done.current.push({ operations: answer.operations, back: answer.undo, why: answer.saved.why });
       undone.current = [];
       turn();
     },
@@ -120,15 +126,12 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   const { mutate, isPending, error } = save;
   const { mutateAsync, isPending: asking } = ask;
   const edits = useMemo<Edits>(() => {
-    const send = (operations: Operation[], why: string): Operation[] => {
-      const back = show(operations);
-      mutate({ operations, why });
-      return back;
-    };
     return {
       apply: (step) => {
+        const made: Done = { ...step, back: show(step.operations) };
         undone.current = [];
-        done.current.push({ ...step, back: send(step.operations, step.why) });
+        done.current.push(made);
+        mutate({ ...step, done: made });
         turn();
       },
       run: (edit) => mutateAsync((at) => client.call('POST /draft/edits', { body: edit, revision: at })),
@@ -145,14 +148,16 @@ export function EditsProvider({ children }: { children: ReactNode }) {
         const step = done.current.pop();
         if (!step) return;
         undone.current.push(step);
-        send(step.back, `undo: ${step.why}`);
+        show(step.back);
+        mutate({ operations: step.back, why: again('undo', step) });
         turn();
       },
       redo: () => {
         const step = undone.current.pop();
         if (!step) return;
         done.current.push(step);
-        send(step.operations, `redo: ${step.why}`);
+        show(step.operations);
+        mutate({ operations: step.operations, why: again('redo', step) });
         turn();
       },
       canUndo: counts.done > 0,

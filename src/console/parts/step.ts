@@ -7,7 +7,8 @@ import type { EconomyDocument } from '../../core/document/index.js';
 
 export interface Step {
   operations: Operation[];
-  why: string;
+  /** Where there is more to say than what it changes: the service puts that into words. */
+  why?: string | undefined;
 }
 
 enablePatches();

@@ -1,7 +1,7 @@
 /** The small pieces that every room is made of. */
 import { Dialog, Select, Tooltip } from 'radix-ui';
 import { useId } from 'react';
-import type { ButtonHTMLAttributes, InputHTMLAttributes, ReactNode } from 'react';
+import type { ButtonHTMLAttributes, ComponentProps, ReactNode } from 'react';
 import { priceText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { errorLines } from '../api.js';
@@ -57,7 +57,7 @@ export function Field({ label, children }: { label: string; children: (id: strin
   );
 }
 
-export function Input({ className = '', ...rest }: InputHTMLAttributes<HTMLInputElement>) {
+export function Input({ className = '', ...rest }: ComponentProps<'input'>) {
   return (
     <input
       {...rest}

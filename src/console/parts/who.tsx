@@ -3,7 +3,9 @@ import { keepPreviousData } from '@tanstack/react-query';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { unitsParse } from '../../core/amount/index.js';
 import type { Profile } from '../../core/player/index.js';
-import { labelsOf, usePlayers } from '../api.js';
+import { usePlayers } from '../api.js';
+import { documentLabels } from '../../core/texts/amounts.js';
+
 import { useParam } from './search.js';
 import { Choice, Field, Input } from './ui.js';
 
@@ -107,7 +109,7 @@ function readProfile(
   holds: string,
   document: EconomyDocument | undefined,
 ): { profile: Profile } | { problem: string } {
-  const labels = labelsOf(document);
+  const labels = documentLabels(document);
   const profile: { attributes: Record<string, number | string>; holds: Record<string, number> } = {
     attributes: {},
     holds: {},

@@ -254,7 +254,6 @@ function NewSale({ stretch, shop }: { stretch: Stretch; shop: string }) {
     };
     edits.apply({
       operations: addOperations(document, 'sales', id, value),
-      why: `sale ${name.trim()}: added`,
     });
     setName('');
     setParams({ view: '' });

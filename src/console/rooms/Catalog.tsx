@@ -5,8 +5,9 @@ import { useMemo, useState } from 'react';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
-import { unitsFormat } from '../../core/amount/index.js';
-import { labelsOf, useAudit, useDraft, usePlayers, useSchema, useValues } from '../api.js';
+import { useAudit, useDraft, usePlayers, useSchema, useValues } from '../api.js';
+import { amountText, documentLabels } from '../../core/texts/amounts.js';
+
 import { ThingPanel } from '../catalog/ThingPanel.js';
 import { NewThing } from '../catalog/NewThing.js';
 import { Reprice } from '../catalog/Reprice.js';
@@ -42,6 +43,11 @@ export default function Catalog() {
   const [sort, setSort] = useParam('sort', '');
   const [extra, setExtra] = useParam('columns', '');
   const [open, setOpen] = useParam('open', '');
+  const [fresh, setFresh] = useState('');
+  const made = (pointer: string) => {
+    setFresh(pointer);
+    setOpen(pointer);
+  };
   const [player, setPlayer] = useParam('values', NOBODY);
   const setParams = useSetParams();
   const [selected, setSelected] = useState<GridRow[]>([]);
@@ -63,11 +69,7 @@ export default function Catalog() {
   const edit = (cells: CellEdit[]): string | undefined => {
     const read = cellsRead(cells);
     if (!read.ok) return read.problem;
-    const why =
-      cells.length === 1
-        ? `${grid.what} ${cells[0]!.row.id}: ${cells[0]!.column.head}`
-        : `${cells.length} cells of ${grid.name}`;
-    if (read.operations.length > 0) edits.apply({ operations: read.operations, why });
+    if (read.operations.length > 0) edits.apply({ operations: read.operations });
     return undefined;
   };
   // One after the other: each is refused for itself while something refers to it.
@@ -115,7 +117,7 @@ export default function Catalog() {
       </div>
       {isTexts && <Texts document={document} find={filter} />}
       <div className={`flex flex-wrap items-center gap-2 ${isTexts ? 'hidden' : ''}`}>
-        {section && <NewThing section={section} document={document} onMade={setOpen} />}
+        {section && <NewThing section={section} document={document} onMade={made} />}
         <Button onClick={() => setWindow('sheet')}>CSV and paste ...</Button>
         {(view === 'items' || view === 'offers') && <Button onClick={() => setWindow('reprice')}>Reprice ...</Button>}
         <Button aria-pressed={extra === 'all'} onClick={() => setExtra(extra === 'all' ? '' : 'all')}>
@@ -159,7 +161,9 @@ export default function Catalog() {
             <Badge tone="bad">!</Badge> marks a finding.
           </p>
         </div>
-        {section && open !== '' && <ThingPanel pointer={open} document={document} onOpen={setOpen} />}
+        {section && open !== '' && (
+          <ThingPanel pointer={open} document={document} fresh={fresh === open} onOpen={setOpen} onMade={made} />
+        )}
       </Tabs.Content>
       {window === 'reprice' && <Reprice document={document} selected={selected} onClose={() => setWindow(null)} />}
       {window === 'sheet' && <SheetExchange sheet={view} onClose={() => setWindow(null)} />}
@@ -190,11 +194,11 @@ function useFormulaValues(
   const { data } = useValues(player);
   return useMemo(() => {
     if (!data || player === '') return undefined;
-    const labels = labelsOf(document);
+    const labels = documentLabels(document);
     const words = ({ value, problem, pointer }: FormulaValue): string => {
       if (typeof value !== 'number') return value === null ? `fails: ${problem}` : value ? 'yes' : 'no';
       const asset = pointer.split('/').at(-1)!;
-      return `${unitsFormat(value, labels(asset)?.decimals ?? 0)} ${labels(asset)?.name ?? asset}`;
+      return amountText(labels, asset, value);
     };
     return new Map(data.values.map((value) => [value.pointer, words(value)]));
   }, [data, player, document]);

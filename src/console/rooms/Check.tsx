@@ -1,10 +1,10 @@
 /** Check: one purchase explained in full. Nothing is bought. */
 import { useQuery } from '@tanstack/react-query';
 import { unitsFormat } from '../../core/amount/index.js';
-import { basketText } from '../../core/texts/amounts.js';
+import { basketText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { client, labelsOf, offerName, useSource } from '../api.js';
+import { client, offerName, useSource } from '../api.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
 import {
@@ -103,7 +103,7 @@ export default function Check() {
       {problem && <Problem error={new Error(problem)} />}
       <Problem error={verdict.error} />
       {verdict.data ? (
-        <VerdictSheet verdict={verdict.data} labels={labelsOf(document)} zone={document?.timeZone} />
+        <VerdictSheet verdict={verdict.data} labels={documentLabels(document)} zone={document?.timeZone} />
       ) : offers.length === 0 ? (
         <Empty>There is no offer to check yet.</Empty>
       ) : (

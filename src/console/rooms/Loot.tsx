@@ -4,7 +4,9 @@ import { useMemo, useState } from 'react';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
-import { client, labelsOf, useAudit, useSchema, useDraft } from '../api.js';
+import { client, useAudit, useSchema, useDraft } from '../api.js';
+import { documentLabels } from '../../core/texts/amounts.js';
+
 import { OpeningsChart } from '../charts/OpeningsChart.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
@@ -24,6 +26,11 @@ export default function Loot() {
   const document = useDraft().data?.document;
   const tables = Object.entries(document?.loot ?? {});
   const [table, setTable] = useParam('table', tables[0]?.[0] ?? '');
+  const [fresh, setFresh] = useState('');
+  const made = (id: string) => {
+    setFresh(id);
+    setTable(id);
+  };
   const edits = useEdits();
   if (!document) return <Waiting />;
   const chosen = document.loot?.[table];
@@ -50,16 +57,22 @@ export default function Loot() {
           onAdd={(id, name) => {
             edits.apply({
               operations: addOperations(document, 'loot', id, { name, entries: { nothing: { weight: 1 } } }),
-              why: `loot table ${id}: added`,
             });
-            setTable(id);
+            made(id);
           }}
         />
         <EditBar />
       </div>
       <Problem error={edits.error} />
       {chosen ? (
-        <Table key={table} id={table} document={document} onGone={() => setTable('')} onMade={setTable} />
+        <Table
+          key={table}
+          id={table}
+          document={document}
+          fresh={fresh === table}
+          onGone={() => setTable('')}
+          onMade={made}
+        />
       ) : (
         <Empty>There is no loot table yet. Add one above: what a box draws from, or what an event may bring.</Empty>
       )}
@@ -104,11 +117,13 @@ function Add({
 function Table({
   id,
   document,
+  fresh,
   onGone,
   onMade,
 }: {
   id: string;
   document: EconomyDocument;
+  fresh: boolean;
   onGone: () => void;
   onMade: (id: string) => void;
 }) {
@@ -127,7 +142,7 @@ function Table({
   const edit = (cells: CellEdit[]): string | undefined => {
     const read = cellsRead(cells);
     if (!read.ok) return read.problem;
-    if (read.operations.length > 0) edits.apply({ operations: read.operations, why: `loot table ${id}` });
+    if (read.operations.length > 0) edits.apply({ operations: read.operations });
     return undefined;
   };
   return (
@@ -142,7 +157,6 @@ function Table({
               onAdd={(entry) =>
                 edits.apply({
                   operations: [{ op: 'add', path: `${pointer}/entries/${entry}`, value: { weight: 1 } }],
-                  why: `loot table ${id}: entry ${entry}`,
                 })
               }
             />
@@ -162,7 +176,6 @@ function Table({
             onRemove={(gone) =>
               edits.apply({
                 operations: gone.map(({ pointer: path }) => ({ op: 'remove', path })),
-                why: `loot table ${id}: ${gone.map((row) => row.id).join(', ')} removed`,
               })
             }
           />
@@ -178,7 +191,7 @@ function Table({
             onGone={onGone}
             onMade={(made) => onMade(made.split('/').at(-1)!)}
           />
-          <SchemaForm pointer={pointer} value={table} />
+          <SchemaForm pointer={pointer} value={table} fresh={fresh} />
           <UsedIn kind="loot" id={id} />
         </div>
       </Sheet>
@@ -200,7 +213,7 @@ function useOdds(id: string, document: EconomyDocument, typing: CellEdit | null)
 }
 
 function Odds({ odds, document, live }: { odds: LootOdds; document: EconomyDocument; live: boolean }) {
-  const labels = labelsOf(document);
+  const labels = documentLabels(document);
   const amount = (asset: string, units: number) =>
     Number((units / 10 ** (labels(asset)?.decimals ?? 0)).toPrecision(5)).toLocaleString('en');
   const longRun = odds.guarantee !== null;
@@ -227,7 +240,7 @@ function Odds({ odds, document, live }: { odds: LootOdds; document: EconomyDocum
               ...(longRun
                 ? [
                     {
-                      head: 'long run',
+                      head: 'long-run chance',
                       right: true,
                       cell: ({ longRunChance }: LootOdds['assets'][number]) => percent(longRunChance),
                     },

@@ -2,11 +2,11 @@
 import { useQuery } from '@tanstack/react-query';
 import { Tabs } from 'radix-ui';
 import { Link, useSearchParams } from 'react-router';
-import { basketText } from '../../core/texts/amounts.js';
+import { basketText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { FrontOffer } from '../../core/storefront/index.js';
 import type { FrontView } from '../../contract/index.js';
-import { client, labelsOf, useSource } from '../api.js';
+import { client, useSource } from '../api.js';
 import { Icon } from '../parts/Icon.js';
 import { useParam } from '../parts/search.js';
 import { Arrange } from '../shops/Arrange.js';
@@ -109,7 +109,7 @@ function Look() {
         </Empty>
       )}
       {front.data ? (
-        <FrontSheet front={front.data} labels={labelsOf(document)} zone={document?.timeZone} />
+        <FrontSheet front={front.data} labels={documentLabels(document)} zone={document?.timeZone} />
       ) : (
         !problem && !front.error && shop !== '' && <Waiting />
       )}

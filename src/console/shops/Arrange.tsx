@@ -10,7 +10,7 @@ import { useEdits } from '../parts/edits.js';
 import { addOperations, fieldOperation, idOf } from '../parts/step.js';
 import { SEVERITY_TONE } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
-import { SchemaForm } from '../parts/SchemaForm.js';
+import { SchemaForm, focusOnce, ifShown } from '../parts/SchemaForm.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
 import { Money } from './Money.js';
@@ -31,6 +31,11 @@ export function Arrange() {
   const [open, setOpen] = useParam('open', '');
   const setParams = useSetParams();
   const [error, setError] = useState<unknown>(null);
+  const [fresh, setFresh] = useState('');
+  const made = (pointer: string) => {
+    setFresh(pointer);
+    setOpen(pointer);
+  };
   if (!document) return <Waiting />;
   const chosen = document.shops?.[shop];
   const move = (pointer: string, before: string | undefined, into?: string) => {
@@ -48,8 +53,8 @@ export function Arrange() {
     const id = free(idOf(name), (one) => document.shops?.[one] !== undefined);
     edits.apply({
       operations: addOperations(document, 'shops', id, { name, shelves: {} }),
-      why: `shop ${id}: added`,
     });
+    setFresh(`/shops/${id}`);
     setParams({ shop: id, open: `/shops/${id}` });
   };
   return (
@@ -75,7 +80,15 @@ export function Arrange() {
       {chosen ? (
         <div className="flex items-start gap-3">
           <div className="flex min-w-0 flex-1 flex-col gap-3">
-            <ShopShelves id={shop} shop={chosen} document={document} open={open} onOpen={setOpen} onMove={move} />
+            <ShopShelves
+              id={shop}
+              shop={chosen}
+              document={document}
+              open={open}
+              onOpen={setOpen}
+              onMade={made}
+              onMove={move}
+            />
             <p className="text-sm text-soft">
               Drag offers and shelves to move them, or focus one and press Alt and an arrow. Enter opens it. Ctrl+Z
               undoes.
@@ -84,7 +97,9 @@ export function Arrange() {
           <OpenThing
             pointer={open || `/shops/${shop}`}
             document={document}
+            fresh={fresh === open}
             onOpen={setOpen}
+            onMade={made}
             onShop={(id) => setParams({ shop: id, open: '' })}
           />
         </div>
@@ -136,6 +151,7 @@ function ShopShelves({
   document,
   open,
   onOpen,
+  onMade,
   onMove,
 }: {
   id: string;
@@ -143,6 +159,7 @@ function ShopShelves({
   document: EconomyDocument;
   open: string;
   onOpen: (pointer: string) => void;
+  onMade: (pointer: string) => void;
   onMove: Move;
 }) {
   const edits = useEdits();
@@ -152,9 +169,8 @@ function ShopShelves({
     const shelf = free(idOf(name), (one) => shop.shelves[one] !== undefined);
     edits.apply({
       operations: [{ op: 'add', path: `${shelves}/${shelf}`, value: { name, offers: {} } }],
-      why: `shelf ${shelf}: added`,
     });
-    onOpen(`${shelves}/${shelf}`);
+    onMade(`${shelves}/${shelf}`);
   };
   return (
     <>
@@ -194,7 +210,7 @@ function ShopShelves({
               </button>
               {shop.shelves[shelf]!.hidden && <Badge>hidden</Badge>}
               <span className="ml-auto">
-                <AddOffer shelf={`${pointer}/offers`} document={document} onOpen={onOpen} />
+                <AddOffer shelf={`${pointer}/offers`} document={document} onMade={onMade} />
               </span>
             </header>
             <OfferRows
@@ -294,11 +310,11 @@ function OfferRows({
 function AddOffer({
   shelf,
   document,
-  onOpen,
+  onMade,
 }: {
   shelf: string;
   document: EconomyDocument;
-  onOpen: (pointer: string) => void;
+  onMade: (pointer: string) => void;
 }) {
   const edits = useEdits();
   const [item, setItem] = useState('');
@@ -310,10 +326,9 @@ function AddOffer({
     const path = `${shelf}/${id}`;
     edits.apply({
       operations: [{ op: 'add', path, value: { gives: item } }],
-      why: `offer ${id}: added`,
     });
     setItem('');
-    onOpen(path);
+    onMade(path);
   };
   return (
     <form
@@ -349,12 +364,17 @@ function AddOffer({
 function OpenThing({
   pointer,
   document,
+  fresh,
   onOpen,
+  onMade,
   onShop,
 }: {
   pointer: string;
   document: EconomyDocument;
+  /** It was just made. */
+  fresh: boolean;
   onOpen: (pointer: string) => void;
+  onMade: (pointer: string) => void;
   onShop: (id: string) => void;
 }) {
   const [, , shop, , shelf, , offer] = pointer.split('/') as (string | undefined)[];
@@ -368,27 +388,27 @@ function OpenThing({
   return (
     <Sheet title={`${what}: ${name}`} className="sticky top-16 max-h-[calc(100vh-90px)] w-96 shrink-0 overflow-auto">
       <div className="flex flex-col gap-3" key={pointer}>
-        {offer === undefined && <Rename pointer={pointer} name={name} />}
+        {offer === undefined && <Rename pointer={pointer} name={name} fresh={fresh} />}
         <CopyAndDelete
           pointer={pointer}
           name={name}
           onGone={() => onOpen('')}
-          onMade={(made) => (what === 'Shop' ? onShop(made.split('/')[2]!) : onOpen(made))}
+          onMade={(made) => (what === 'Shop' ? onShop(made.split('/')[2]!) : onMade(made))}
         />
         {offer !== undefined && <Tiers pointer={pointer} />}
         {offer !== undefined && <Money offer={offer} />}
-        <SchemaForm pointer={pointer} value={thing} without={offer === undefined ? ['name'] : []} />
+        <SchemaForm pointer={pointer} value={thing} without={offer === undefined ? ['name'] : []} fresh={fresh} />
       </div>
     </Sheet>
   );
 }
 
-function Rename({ pointer, name }: { pointer: string; name: string }) {
+function Rename({ pointer, name, fresh }: { pointer: string; name: string; fresh: boolean }) {
   const { apply } = useEdits();
   const [text, setText] = useState(name);
   const keep = () => {
     const change = text.trim() === '' ? undefined : fieldOperation(pointer, 'name', name, text.trim());
-    if (change) apply({ operations: [change], why: `renamed ${name}` });
+    if (change) apply({ operations: [change] });
   };
   return (
     <Field label="name">
@@ -397,7 +417,8 @@ function Rename({ pointer, name }: { pointer: string; name: string }) {
           id={id}
           value={text}
           onChange={(event) => setText(event.target.value)}
-          onBlur={keep}
+          onBlur={ifShown(keep)}
+          ref={fresh ? focusOnce : undefined}
           onKeyDown={(event) => {
             if (event.key === 'Enter') keep();
           }}

@@ -407,8 +407,8 @@ test('setting makes the groups on the way, and refuses what no economy could hol
 test('where a currency comes from, where it goes, and what it buys', () => {
   const flow = assetFlow(demoDocument(), demoEconomy(), 'ribbons');
   expect(flow.sources.map(({ name, words: said }) => `${name}: ${said}`)).toEqual([
-    'Festival Pass: 1 Ribbons every PT6H',
-    'loot table Festival surprises: 1 Ribbons to 6 Ribbons, weight 15',
+    'Festival Pass: 1 Ribbon every PT6H',
+    'loot table Festival surprises: 1 Ribbon to 6 Ribbons, weight 15',
     "earning rule Lantern keeper's thanks: 3 Ribbons on lantern_lit",
   ]);
   expect(flow.sinks.map(({ words: said }) => said)).toEqual(['what is left when it ends']);

@@ -12,7 +12,7 @@ export interface FlowLine {
   pointer: string;
   /** Who or what: "Race prize", "Purse of shells at Lantern Wagon". */
   name: string;
-  /** How much, and how: "1 Pearls, chance 0.2". */
+  /** How much, and how: "1 Pearl, chance 0.2". */
   words: string;
 }
 

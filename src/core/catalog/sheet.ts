@@ -61,6 +61,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'stack', head: 'stack', width: 64, right: true },
       { field: 'tags', head: 'tags', width: 120 },
       { field: 'description', head: 'description', width: 320 },
+      { field: 'singular', head: 'one is called', width: 140, extra: true },
       { field: 'uses', head: 'uses', width: 64, right: true, extra: true },
       { field: 'lasts', head: 'lasts', width: 80, extra: true },
       { field: 'gives', head: 'gives', width: 220, extra: true },
@@ -127,6 +128,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
     columns: [
       { field: 'symbol', head: 'symbol', width: 74 },
       { field: 'name', head: 'name', width: 140, needed: true },
+      { field: 'singular', head: 'one is called', width: 120 },
       { field: 'decimals', head: 'decimals', width: 80, right: true },
       { field: 'start', head: 'start', width: 74, right: true },
       { field: 'cap', head: 'cap', width: 90, right: true },

@@ -49,8 +49,12 @@ const description = () => text(1000);
 
 const refill = fields({ amount: amount().required(), every: duration().required(), upTo: amount().required() });
 
+/** The name of exactly one, where it differs from that of many: Pearl beside Pearls. */
+const singular = () => text(120);
+
 const currencySchema = fields({
   name: name(),
+  singular: singular(),
   symbol: text(8),
   description: description(),
   decimals: wholeNumber(0, 4),
@@ -71,6 +75,7 @@ const attributeValue = () => orFormula(anyValue(), 'a value');
 
 const itemSchema = fields({
   name: name(),
+  singular: singular(),
   description: description(),
   icon: text(64),
   group: refTo('group'),

@@ -36,6 +36,7 @@ function itemBegin(id: string, written: ItemDocument): Item {
   const any = {
     id,
     name: written.name,
+    singular: written.singular,
     description: written.description,
     icon: written.icon,
     group: written.group,
@@ -140,6 +141,7 @@ function currencyCompile(reader: DocumentReader, id: string, written: CurrencyDo
   reader.currencies.set(id, {
     id,
     name: written.name,
+    singular: written.singular,
     symbol: written.symbol ?? '',
     decimals,
     rounding: written.rounding ?? 'down',

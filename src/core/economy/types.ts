@@ -20,6 +20,8 @@ export const fixedUnits = (quantity: Quantity): Units | undefined =>
 export interface Currency {
   id: string;
   name: string;
+  /** The name of exactly one; undefined where it is the same. */
+  singular: string | undefined;
   symbol: string;
   decimals: number;
   rounding: Rounding;
@@ -43,6 +45,7 @@ export interface CurrencyEnd {
 interface AnyItem {
   id: string;
   name: string;
+  singular: string | undefined;
   description: string | undefined;
   icon: string | undefined;
   group: string | undefined;

@@ -6,6 +6,7 @@ import { BUILT_IN_MESSAGES } from '../economy/index.js';
 import type { BuiltInKey } from '../document/index.js';
 import type { Economy } from '../economy/index.js';
 import type { Reason, Verdict } from '../trade/index.js';
+import { amountName, economyLabels } from './amounts.js';
 
 /** Where a text is looked for: the language itself, its wider ones (`pt` for `pt-BR`), the economy's own. */
 function chain(economy: Economy, language: string): string[] {
@@ -55,7 +56,11 @@ export function amountWords(economy: Economy, language: string, asset: string, u
   }).format(shown);
   const name = assetName(economy, language, asset);
   const key = `${currency ? 'currency' : 'item'}.${asset}.amount`;
-  return textFind(economy, language, key, undefined, { units: shown, amount, name }) ?? `${amount} ${name}`;
+  const told = textFind(economy, language, key, undefined, { units: shown, amount, name });
+  if (told !== undefined) return told;
+  const label = economyLabels(economy)(asset);
+  // The singular is of the name as written; a translated name has its own words for amounts.
+  return `${amount} ${label?.name === name ? amountName(label, units) : name}`;
 }
 
 const listed = (language: string, parts: readonly string[], type: 'conjunction' | 'disjunction'): string =>

@@ -13,7 +13,7 @@ import { economyCompile, issueBlocksSaving } from '../../core/economy/index.js';
 import type { Compilation, Economy } from '../../core/economy/index.js';
 import { isDeeperThan } from '../../core/schema/index.js';
 import type { Caches, Held } from '../held.js';
-import { Problem, invalid } from '../problem.js';
+import { Problem, invalid, numberNotFound } from '../problem.js';
 import type { DraftStore, SavedDraft } from '../store/draftStore.js';
 import type { PictureStore } from '../store/pictureStore.js';
 import type { Stream } from '../stream.js';
@@ -31,6 +31,8 @@ export interface Prepared {
   from: number;
   document: EconomyDocument;
   compilation: Compilation;
+  /** From what was there when it was prepared. */
+  changes: Change[];
   audited: Audited;
 }
 
@@ -95,7 +97,7 @@ export class Draft {
   /** A saved state of the draft with who saved it and why. */
   revision(number: number): SavedDraft {
     const saved = this.store.get(number);
-    if (!saved) throw new Problem('not-found', `There is no revision ${number} of the draft.`);
+    if (!saved) throw numberNotFound('revision', number, this.held.get().revision);
     return saved;
   }
 
@@ -108,7 +110,8 @@ export class Draft {
     const compilation = economyCompile(document);
     const blocking = compilation.issues.filter(issueBlocksSaving);
     if (blocking.length > 0) throw invalid(UNREADABLE, blocking);
-    return { from, document, compilation, audited: this.audit({ document, compilation }) };
+    const changes = documentChanges(this.held.get().document, document);
+    return { from, document, compilation, changes, audited: this.audit({ document, compilation }) };
   }
 
   /** `operations` are RFC 6902. */
@@ -125,24 +128,24 @@ export class Draft {
     return this.prepare(this.revision(to).document, from);
   }
 
-  /** Inside the writer only. Throws when somebody saved since it was prepared. */
-  save({ from, document, compilation, audited }: Prepared, who: string, why: string): DraftSaved {
+  /** Inside the writer only. Throws when somebody saved since it was prepared. Without a `why` the changes say it. */
+  save({ from, document, compilation, changes, audited }: Prepared, who: string, reason?: string): DraftSaved {
     this.startedFrom(from, () => document);
     const before = this.held.get();
     const saved = { revision: before.revision + 1, savedMs: this.now(), savedBy: who };
+    const why = (reason?.trim() ? reason : changesWords(changes)).slice(0, LONGEST_WHY);
     this.store.add({ ...saved, why, document });
     this.trail.add(who, 'draft.save', `revision ${saved.revision}`, why);
-    const changed = documentChanges(before.document, document);
     this.stream.tell('draft.saved', `revision ${saved.revision}`, {
       revision: saved.revision,
       who,
       why,
-      changes: changed.slice(0, MOST_TOLD).map(({ pointer, words }) => ({ pointer, words })),
-      more: Math.max(0, changed.length - MOST_TOLD),
+      changes: changes.slice(0, MOST_TOLD).map(({ pointer, words }) => ({ pointer, words })),
+      more: Math.max(0, changes.length - MOST_TOLD),
     });
     this.held.set({ ...saved, document, compilation });
     this.audited.set(audited);
-    return { ...saved, findings: findingCounts(this.findings()) };
+    return { ...saved, why, findings: findingCounts(this.findings()) };
   }
 
   /**
@@ -197,6 +200,14 @@ function mineAgainst(
     .filter((pointer) => theirs.some((one) => within(one.pointer, pointer) || within(pointer, one.pointer)));
   return { mine, clashes };
 }
+
+const LONGEST_WHY = 500;
+
+/** What was done, for the history: the first change, and how many there are beside it. */
+const changesWords = ([first, ...others]: readonly Change[]): string =>
+  first === undefined
+    ? 'saved without a change'
+    : `${first.words}${others.length > 0 ? `, and ${others.length} more` : ''}`;
 
 const UNREADABLE = 'The document cannot be read; the draft stays as it was.';
 

@@ -15,9 +15,9 @@ import { Problem, errorsOf, invalid, notFound } from '../problem.js';
 import type { Service } from '../service.js';
 import { playerAsked } from '../asked.js';
 
-/** What was done, for the history: the only change itself, or what kind of edit made how many. */
-const whyWords = (why: string, changes: readonly Change[]): string =>
-  changes.length === 1 ? changes[0]!.words : `${why}: ${changes.length} changes`;
+/** What was done, for the history, where one edit changes many places; a single change says it itself. */
+const whyWords = (why: string, changes: readonly Change[]): string | undefined =>
+  changes.length === 1 ? undefined : `${why}: ${changes.length} changes`;
 
 interface Editing {
   service: Service;
@@ -38,7 +38,7 @@ async function editReply(
   const changes = documentChanges(before, after);
   let saved: DraftSaved | null = null;
   if (revision !== undefined && changes.length > 0) {
-    const why = (query.why ?? whyWords(what, changes)).slice(0, 500);
+    const why = query.why ?? whyWords(what, changes);
     const prepared = service.draft.prepare(after, revision);
     saved = await service.writer.submit(() => service.draft.save(prepared, who.name, why));
   }

@@ -19,7 +19,7 @@ async function draftSave(
   { writer, draft }: Service,
   prepared: Prepared,
   who: Who,
-  why: string,
+  why: string | undefined,
 ): Promise<Reply<DraftSaved>> {
   const body = await writer.submit(() => draft.save(prepared, who.name, why));
   return { body, headers: { ETag: `"${body.revision}"` } };
@@ -39,9 +39,9 @@ export const draftHandlers = {
     const { revision, document, savedMs, savedBy } = service.draft.current;
     return { body: { revision, savedMs, savedBy, document }, headers: { ETag: `"${revision}"` } };
   },
-  'PUT /draft': async ({ service, who, body, revision, query: { why = 'saved' } }) =>
+  'PUT /draft': async ({ service, who, body, revision, query: { why } }) =>
     draftSave(service, service.draft.prepare(body, revision), who, why),
-  'PATCH /draft': async ({ service, who, body, revision, query: { why = 'edited' } }) =>
+  'PATCH /draft': async ({ service, who, body, revision, query: { why } }) =>
     draftSave(service, service.draft.preparePatch(body as Operation[], revision), who, why),
   'GET /draft/audit': ({ service }) => {
     const { revision } = service.draft.current;
@@ -70,7 +70,7 @@ export const draftHandlers = {
   },
   'POST /draft/undo': async ({ service, who, body: { to }, revision }) =>
     draftSave(service, service.draft.prepareUndo(to, revision), who, `back to revision ${to}`),
-  'POST /draft/import': async ({ service, who, body: { files }, revision, query: { why = 'imported' } }) => {
+  'POST /draft/import': async ({ service, who, body: { files }, revision, query: { why } }) => {
     const { raw, issues } = folderRead(files);
     if (issues.length > 0)
       throw new Problem('invalid', 'The files cannot be read; the draft stays as it was.', {

@@ -116,7 +116,12 @@ function recordOf(
     throw new Problem('bad-request', 'Say one of: pin (an offer), without (an offer), redraw (true).');
   const offer = pin ?? without;
   if (offer !== undefined) {
-    if (!rotation.pool.some(({ id }) => id === offer)) throw notFound(`offer in the pool of ${rotation.key}`, offer);
+    if (!rotation.pool.some(({ id }) => id === offer))
+      throw notFound(
+        `offer in the pool of ${rotation.key}`,
+        offer,
+        rotation.pool.map(({ id }) => id),
+      );
     return [[offer], pin === undefined ? 'without' : 'pin'];
   }
   if (rotation.perPlayer)
@@ -163,7 +168,12 @@ export const timeHandlers = {
         'bad-request',
         `Until the rotation takes hold, at ${new Date(shown.untilMs).toISOString()}, all of ${key} is on show.`,
       );
-    if (shown?.kind !== 'drawn') throw notFound('rotating shelf', key);
+    if (shown?.kind !== 'drawn')
+      throw notFound(
+        'rotating shelf',
+        key,
+        shelvesOf(economy).flatMap(({ shelf }) => (shelf.rotation ? [shelf.key] : [])),
+      );
     if (shown.period.endMs <= nowMs)
       throw new Problem('bad-request', 'That period is over: what players have seen stays as it was.');
     const [offers, kind] = recordOf(shown, body);

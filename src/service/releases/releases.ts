@@ -6,7 +6,7 @@ import type { Economy } from '../../core/economy/index.js';
 import type { Channels } from '../channels/channels.js';
 import type { Draft } from '../draft/draft.js';
 import type { Caches } from '../held.js';
-import { Problem } from '../problem.js';
+import { Problem, numberNotFound } from '../problem.js';
 import type { ReleaseStore, StoredRelease } from '../store/releaseStore.js';
 import type { Stream } from '../stream.js';
 import type { Trail } from '../store/trail.js';
@@ -28,6 +28,11 @@ export class Releases {
     caches.onForget(() => this.compiled.clear());
   }
 
+  /** The number of the last one; 0 where there is none. */
+  latest(): number {
+    return this.store.list(Number.MAX_SAFE_INTEGER, 1)[0]?.number ?? 0;
+  }
+
   list(cursor: number, limit: number): ReleaseView[] {
     return this.store.list(cursor, limit);
   }
@@ -37,7 +42,7 @@ export class Releases {
 
   /** Throws a problem where there is no such release. */
   mustExist(number: number): void {
-    if (!this.store.exists(number)) throw new Problem('not-found', `There is no release ${number}.`);
+    if (!this.store.exists(number)) throw numberNotFound('release', number, this.latest());
   }
 
   /** The compiled economy of a release; releases never change, so it is kept. */

@@ -6,7 +6,7 @@ import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import { packageRoot } from '../packageRoot.js';
-import { invalid, notFound } from '../problem.js';
+import { invalid, numberNotFound } from '../problem.js';
 import type { RunChange, RunStore } from '../store/runStore.js';
 import type { WorkerInput, WorkerMessage } from './worker.js';
 
@@ -112,7 +112,7 @@ export class RunManager {
 
   get(id: number): RunView {
     const run = this.store.find(id);
-    if (!run) throw notFound('run', String(id));
+    if (!run) throw numberNotFound('run', id, this.store.list(Number.MAX_SAFE_INTEGER, 1)[0]?.id ?? 0);
     return this.withProgress(run);
   }
 

@@ -4,6 +4,7 @@ import type { Basket } from '../../core/amount/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { worldAccount } from '../../core/ledger/index.js';
+import { nearestName } from '../../core/issue/index.js';
 import { playerCreate, playerHolds, playerPay, playerReceive, playerSettle } from '../../core/player/index.js';
 import { keptOutTold } from '../../core/texts/index.js';
 import { Problem, invalid } from '../problem.js';
@@ -104,12 +105,15 @@ function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
   const issues = Object.entries(baskets).flatMap(([field, basket]) =>
     Object.keys(basket)
       .filter((asset) => !economy.currencies.has(asset) && !economy.items.has(asset))
-      .map((asset) => ({
-        code: 'dangling-reference' as const,
-        pointer: `/${field}/${asset}`,
-        message: `there is no currency or item "${asset}"`,
-        fix: 'Name one that exists.',
-      })),
+      .map((asset) => {
+        const near = nearestName(asset, [...economy.currencies.keys(), ...economy.items.keys()]);
+        return {
+          code: 'dangling-reference' as const,
+          pointer: `/${field}/${asset}`,
+          message: `there is no currency or item "${asset}"`,
+          fix: near === undefined ? 'Name one that exists.' : `Did you mean "${near}"?`,
+        };
+      }),
   );
   if (issues.length > 0) throw invalid('The basket does not fit the live release.', issues);
 }
