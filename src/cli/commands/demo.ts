@@ -1,17 +1,16 @@
 /** demo: the service with the demo economy in it. */
-import { documentLabels } from '../../core/texts/amounts.js';
 import type { ChildProcess } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { dirname, join, resolve } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import type { Command } from 'commander';
+import { documentLabels } from '../../core/texts/amounts.js';
 import { DateTime } from 'luxon';
 import { parse } from 'yaml';
 import { ApiProblem, Client } from '../../client/index.js';
 import { CommandRefused } from '../context.js';
 import { folderLoad } from '../folder.js';
-
 import { parseBasket, parseNumber } from '../parse.js';
 import { print } from '../print.js';
 import { exitOf, serviceProcess } from '../process.js';

@@ -1,5 +1,4 @@
 /** odds, where, flow, money: looking at the catalog from another side. */
-import { documentLabels } from '../../core/texts/amounts.js';
 import { Argument } from 'commander';
 import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
@@ -15,6 +14,7 @@ import { nearestName } from '../../core/issue/index.js';
 import { boxOdds, lootOdds } from '../../core/loot/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { playerMadeUp, playerScope } from '../../core/player/index.js';
+import { documentLabels } from '../../core/texts/amounts.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { countText, printTable } from '../output.js';

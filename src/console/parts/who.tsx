@@ -5,7 +5,6 @@ import { unitsParse } from '../../core/amount/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { usePlayers } from '../api.js';
 import { documentLabels } from '../../core/texts/amounts.js';
-
 import { useParam } from './search.js';
 import { Choice, Field, Input } from './ui.js';
 

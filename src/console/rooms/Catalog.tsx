@@ -7,7 +7,6 @@ import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
 import { useAudit, useDraft, usePlayers, useSchema, useValues } from '../api.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
-
 import { ThingPanel } from '../catalog/ThingPanel.js';
 import { NewThing } from '../catalog/NewThing.js';
 import { Reprice } from '../catalog/Reprice.js';

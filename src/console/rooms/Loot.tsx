@@ -1,13 +1,11 @@
 /** Loot: tables with their entries, and the exact odds that follow, while weights are being edited. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useMemo, useState } from 'react';
+import { Suspense, lazy, useMemo, useState } from 'react';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { LootOdds } from '../../core/loot/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { client, useAudit, useSchema, useDraft } from '../api.js';
 import { documentLabels } from '../../core/texts/amounts.js';
-
-import { OpeningsChart } from '../charts/OpeningsChart.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
 import { cellsRead } from '../grid/cellsRead.js';
@@ -19,6 +17,9 @@ import { addOperations, idOf } from '../parts/step.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, DataTable, Empty, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+
+/** The chart's package is the heaviest part of the room: tables and odds do not wait for it. */
+const OpeningsChart = lazy(async () => ({ default: (await import('../charts/OpeningsChart.js')).OpeningsChart }));
 
 const percent = (share: number): string => `${Number((share * 100).toPrecision(4))} %`;
 
@@ -259,7 +260,9 @@ function Odds({ odds, document, live }: { odds: LootOdds; document: EconomyDocum
           )}
         </div>
         <div className="w-[370px] shrink-0">
-          <OpeningsChart odds={odds} nameOf={(asset) => labels(asset)?.name ?? asset} />
+          <Suspense fallback={<Waiting />}>
+            <OpeningsChart odds={odds} nameOf={(asset) => labels(asset)?.name ?? asset} />
+          </Suspense>
         </div>
       </div>
     </Sheet>
