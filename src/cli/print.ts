@@ -16,6 +16,10 @@ export const print = (line = ''): void => {
 /** Whether the command has answered in JSON: it does so once. */
 let answered = false;
 export const hasAnswered = (): boolean => answered;
+/** For the next command. */
+export const answersAnew = (): void => {
+  answered = false;
+};
 export const printJson = (value: unknown): void => {
   answered = true;
   print(JSON.stringify(value, null, 2));

@@ -12,6 +12,8 @@ export interface Listening {
   close(): Promise<void>;
 }
 
+const KEEP_ALIVE_MS = 65_000;
+
 const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 
 /** Something that keeps the service from starting, as a sentence with the way out. */
@@ -28,6 +30,9 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     );
   }
   const server = createServer(createApp(service));
+  // Longer than callers keep a connection: one that is closed while a request is on its way looks like a failure.
+  server.keepAliveTimeout = KEEP_ALIVE_MS;
+  server.headersTimeout = KEEP_ALIVE_MS + 1000;
   try {
     await listen(server, options.port, host);
   } catch (error) {

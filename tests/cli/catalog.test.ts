@@ -125,9 +125,11 @@ test('safe ways out are taken, hints silenced, and the rules told', async () => 
 });
 
 test('the same tools on the draft of a service, and what players do', async () => {
-  expect((await online('edit', 'reprice', '100', '--id', 'sea_salt')).out).toBe(
-    'Sea Salt, worth in Shells: 8 -> 16\nDraft revision 2 saved: 1 change.\n',
-  );
+  expect(await online('edit', 'reprice', '100', '--id', 'sea_salt')).toEqual({
+    code: 0,
+    out: 'Sea Salt, worth in Shells: 8 -> 16\nDraft revision 2 saved: 1 change.\n',
+    err: '',
+  });
   expect((await online('csv', 'export', 'currencies')).out).toMatch(/^id,symbol,name/);
   expect(
     (await online('odds', 'rare_finds', '--set', '/loot/rare_finds/entries/comet_tail/weight=91', '--source', 'draft'))

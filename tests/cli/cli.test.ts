@@ -3,7 +3,7 @@ import { once } from 'node:events';
 import { cpSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEMO_FOLDER } from '../support/economy.js';
-import { CLI, runCli } from '../support/cli.js';
+import { CLI, runCli, runProcess } from '../support/cli.js';
 import { scratchFolder, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -111,7 +111,7 @@ describe('may this player buy this?', () => {
 
      Exchange
      offer         name                 price  verdict
-     shell_purse   Purse of shells   1 Pearls  can buy
+     shell_purse   Purse of shells    1 Pearl  can buy
      breeze_flask  Flask of breeze  50 Shells  can buy
 
      Crates and keys
@@ -315,7 +315,7 @@ describe('exit codes and messages', () => {
   });
 
   test('help lists every command', async () => {
-    const { out, code } = await runCli(['--help']);
+    const { out, code } = await runProcess(['--help']);
     expect(code).toBe(0);
     for (const command of [
       'serve',
@@ -366,7 +366,7 @@ describe('exit codes and messages', () => {
   test('no colour or control character reaches a pipe', async () => {
     const settings: Record<string, string>[] = [{}, { CI: 'true' }, { FORCE_COLOR: '1', TERM: 'xterm-256color' }];
     for (const env of settings) {
-      const { out } = await runCli(['front', 'pier_stall', '--player', 'mateo'], {
+      const { out } = await runProcess(['front', 'pier_stall', '--player', 'mateo'], {
         env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin, ...env },
       });
       expect(out).toContain('can buy');
@@ -413,12 +413,12 @@ test('the demo comes up with its players, again with its data, and anew when tol
   }
   expect((await second.run('push', path, '--publish', 'no chimes')).out).toContain('Release 3 is published on live.');
   expect(await second.stop()).toBe(0);
-  expect((await runCli(['verify', '--data', join(folder.path, 'demo.sqlite')])).out).toMatch(
+  expect((await runProcess(['verify', '--data', join(folder.path, 'demo.sqlite')])).out).toMatch(
     /^6 players, \d+ movements, 1 purchases: all agree/,
   );
   const running = await demo();
   const port = /:(\d+)\//.exec(running.text)![1]!;
-  const refused = await runCli(['demo', '--fresh', '--port', port, '--data', folder.path]);
+  const refused = await runProcess(['demo', '--fresh', '--port', port, '--data', folder.path]);
   expect(refused).toMatchObject({
     code: 1,
     err: `Port ${port} is in use. Stop what uses it, or choose another with --port.\n`,
@@ -432,7 +432,7 @@ test('the demo comes up with its players, again with its data, and anew when tol
 
 test('serve says when its port is in use, and verify when there is no database', async () => {
   const port = new URL(stall.url).port;
-  const { code, err } = await runCli([
+  const { code, err } = await runProcess([
     'serve',
     '--port',
     port,
@@ -442,7 +442,7 @@ test('serve says when its port is in use, and verify when there is no database',
     'silent',
   ]);
   expect([code, err]).toEqual([1, `Port ${port} is in use. Stop what uses it, or choose another with --port.\n`]);
-  expect(await runCli(['verify', '--data', join(folder.path, 'none.sqlite')])).toMatchObject({
+  expect(await runProcess(['verify', '--data', join(folder.path, 'none.sqlite')])).toMatchObject({
     code: 1,
     err: expect.stringContaining('There is no database') as string,
   });
@@ -450,7 +450,7 @@ test('serve says when its port is in use, and verify when there is no database',
 
 test('a token made on the command line signs in', async () => {
   const data = join(folder.path, 'stall.sqlite');
-  const made = await runCli(['token', '--data', data, '--role', 'design', '--name', 'ada']);
+  const made = await runProcess(['token', '--data', data, '--role', 'design', '--name', 'ada']);
   const served = await startStall({ data, publish: false });
   expect((await runCli(['--url', served.url, '--token', made.out.trim(), 'whoami'])).out).toBe(
     'ada, with the role design\n',
