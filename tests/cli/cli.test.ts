@@ -242,9 +242,9 @@ describe('simulating', () => {
         '--folder',
         DEMO_FOLDER,
         '--days',
-        '6',
+        '5',
         '--players',
-        '40',
+        '24',
         '--out',
         join(folder.path, file),
         ...more,
@@ -266,10 +266,10 @@ describe('simulating', () => {
   });
 
   test('on the service: a run with its number, which compare takes', async () => {
-    const first = await cli('simulate', 'racers_only', '--days', '5', '--players', '20');
-    expect(first.out).toMatch(/^Racers only \(run 1\): 20 players, 5 days, seed 11;/);
+    const first = await cli('simulate', 'racers_only', '--days', '3', '--players', '8');
+    expect(first.out).toMatch(/^Racers only \(run 1\): 8 players, 3 days, seed 11;/);
     expect(
-      JSON.parse((await cli('simulate', 'racers_only', '--days', '5', '--players', '20', '--seed', '3', '--json')).out),
+      JSON.parse((await cli('simulate', 'racers_only', '--days', '3', '--players', '8', '--seed', '3', '--json')).out),
     ).toMatchObject({ version: 1, seed: 3 });
     const compared = await cli('compare', '1', '2');
     expect([compared.code, compared.err]).toEqual([

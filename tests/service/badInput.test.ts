@@ -2,6 +2,7 @@ import { Validator } from '@seriousme/openapi-schema-validator';
 import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { CONTRACT, KEYS, methodOf, pathOf } from '../../src/contract/index.js';
+import type { Body, Key } from '../../src/contract/index.js';
 import { demoDocument } from '../support/economy.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -135,50 +136,108 @@ test('a body is not even read before it is known who sends it', async () => {
   expect(await problem(response)).toMatchObject({ status: 401 });
 });
 
+/** Bodies that are taken as they are, by operation: what is sent is one of these but for one field, or anything at all. */
+const VALID: { [K in Key]?: Body<K> } = {
+  'POST /releases': { note: 'another', channel: 'test', revision: 1 },
+  'POST /checks': { checks: [{ offer: 'wax_1', player: 'mateo', times: 2, pay: 'shells', expect: { shells: 30 } }] },
+  'POST /purchases': { player: 'mateo', offer: 'wax_1', times: 1, pay: 'shells', expect: { shells: 15 } },
+  'POST /buybacks': { player: 'mateo', item: 'sea_glass', shop: 'lantern_wagon', times: 1, expect: { shells: 1 } },
+  'POST /uses': { player: 'mateo', uses: [{ id: 'u1', item: 'glide_wax', times: 1 }] },
+  'POST /openings': { player: 'mateo', item: 'drift_crate', times: 1 },
+  'POST /collections': { player: 'mateo', item: 'festival_pass' },
+  'POST /players': { id: 'lia', name: 'Lia', attributes: { level: 2 } },
+  'POST /players/{player}/grants': { gives: { shells: 5 }, takes: { pearls: 1 }, reason: 'sorry' },
+  'POST /players/{player}/events': {
+    events: [{ id: 'e1', name: 'race_finished', fields: { place: 1, difficulty: 2 } }],
+  },
+  'POST /odds': { id: 'drift_crate', profile: { attributes: { level: 2 }, holds: { shells: 5 } }, set: {} },
+  'POST /runs': {
+    scenario: 'racers_only',
+    days: 1,
+    players: 2,
+    seed: 3,
+    set: { '/items/storm_frame/worth/shells': 9 },
+  },
+  'POST /draft/edits': { kind: 'reprice', where: { group: 'sails' }, percent: 5, round: { to: 5, way: 'up' } },
+  'POST /rotations/{shop}/{shelf}/records': { redraw: true, why: 'asked for' },
+  'PUT /channels/{channel}': { release: 1, at: '2027-03-02T09:00', note: 'later' },
+};
+
+/** The body with one of its fields, however deep, made into something else. */
+function withOneField(body: unknown, which: number, value: unknown): unknown {
+  const paths: string[][] = [];
+  const visit = (one: unknown, path: string[]): void => {
+    if (path.length > 0) paths.push(path);
+    if (typeof one === 'object' && one !== null)
+      for (const [key, inner] of Object.entries(one)) visit(inner, [...path, key]);
+  };
+  visit(body, []);
+  const changed = structuredClone(body);
+  const path = paths[which % paths.length]!;
+  const holder = path.slice(0, -1).reduce((one, key) => (one as Record<string, unknown>)[key], changed);
+  (holder as Record<string, unknown>)[path.at(-1)!] = value;
+  return changed;
+}
+
+const PARAMS: Record<string, string> = { shop: 'lantern_wagon', shelf: 'tonight', player: 'mateo', channel: 'test' };
+
 /** Whatever is sent to any endpoint: an answer that is no crash, and no trace of our own code in it. */
-test('no endpoint breaks on anything', async () => {
+describe('no endpoint breaks', () => {
   const routes = KEYS.filter((key) => !pathOf(key).startsWith('/session') && !('events' in CONTRACT[key]));
-  await fc.assert(
-    fc.asyncProperty(
-      fc.constantFrom(...routes),
-      fc.oneof(
-        fc.jsonValue(),
-        fc.constant([]),
-        fc.record({
-          kind: fc.constantFrom('remove', 'duplicate', 'move', 'reprice', 'tiers', 'set', 'burn'),
-          pointer: fc.oneof(fc.constantFrom('/items/glide_wax', '/shops', '/', '', '/items/__proto__/x'), fc.string()),
-          where: fc.jsonValue(),
-          tiers: fc.jsonValue(),
-          percent: fc.oneof(fc.double(), fc.jsonValue()),
-          value: fc.jsonValue(),
-          id: fc.constantFrom('tide_crate', 'rare_finds', 'nothing'),
-          set: fc.jsonValue(),
-          player: fc.jsonValue(),
-          item: fc.jsonValue(),
-          uses: fc.jsonValue(),
-        }),
-        fc.record({
-          checks: fc.array(fc.jsonValue()),
-          offer: fc.jsonValue(),
-          scenario: fc.jsonValue(),
-          gives: fc.jsonValue(),
-        }),
+  const sent = async (key: Key, body: unknown, paramOf: (name: string) => string): Promise<number> => {
+    const [method, path] = [methodOf(key), pathOf(key).replace(/\{(\w+)\}/g, (_, name: string) => paramOf(name))];
+    const { revision } = stall.service.draft.current;
+    const response = await stall.raw(method, path, {
+      headers: { 'If-Match': `"${revision}"`, 'Idempotency-Key': 'k' },
+      ...(method === 'GET' || method === 'DELETE' ? {} : { body }),
+    });
+    const text = await response.text();
+    expect([key, body, response.status < 500]).toEqual([key, body, true]);
+    expect(text).not.toMatch(/node_modules|\.ts:|\.js:\d/);
+    return response.status;
+  };
+  const known = (name: string) => PARAMS[name] ?? 'x';
+
+  test('on bodies that are right but for one field', async () => {
+    // As they stand they come through: else the fields beside the odd one would never be read.
+    for (const [key, body] of Object.entries(VALID)) {
+      const status = await sent(key as Key, body, known);
+      expect([key, [200, 201, 202, 409].includes(status)]).toEqual([key, true]);
+    }
+    const odd = fc.oneof(
+      fc.jsonValue(),
+      fc.double(),
+      fc.bigInt({ min: -(2n ** 60n), max: 2n ** 60n }).map(Number),
+      fc.constantFrom('', '__proto__', 'nothing', '=1/0', '9'.repeat(400), '2027-02-30'),
+    );
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...Object.entries(VALID)),
+        fc.nat(30),
+        odd,
+        async ([key, body], which, value) => {
+          await sent(key as Key, withOneField(body, which, value), known);
+        },
       ),
-      fc.string({ maxLength: 20 }),
-      async (key, body, id) => {
-        const [method, path] = [methodOf(key), pathOf(key).replace(/\{\w+\}/g, encodeURIComponent(id) || 'x')];
-        const response = await stall.raw(method, path, {
-          headers: { 'If-Match': '"1"', 'Idempotency-Key': 'k' },
-          ...(method === 'GET' || method === 'DELETE' ? {} : { body }),
-        });
-        const text = await response.text();
-        expect(response.status).toBeLessThan(500);
-        expect(text).not.toMatch(/node_modules|\.ts:|\.js:\d/);
-      },
-    ),
-    { numRuns: 400 },
-  );
-  expect((await stall.raw('GET', '/draft')).status).toBe(200);
+      { numRuns: 300 },
+    );
+    expect((await stall.raw('GET', '/draft')).status).toBe(200);
+  });
+
+  test('on anything', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.constantFrom(...routes),
+        fc.oneof(fc.jsonValue(), fc.constant([])),
+        fc.string({ maxLength: 20 }),
+        async (key, body, id) => {
+          await sent(key, body, () => encodeURIComponent(id) || 'x');
+        },
+      ),
+      { numRuns: 150 },
+    );
+    expect((await stall.raw('GET', '/draft')).status).toBe(200);
+  });
 });
 
 test('openapi.json is valid, describes every operation with its answers, and its shapes refuse what the service refuses', async () => {

@@ -32,7 +32,7 @@ test('two runs are compared on the same luck', async () => {
   const ids: number[] = [];
   for (const set of [undefined, { [price]: 4500 }]) {
     const { id } = await design.call('POST /runs', {
-      body: { scenario: 'racers_only', days: 8, players: 30, ...(set ? { set } : {}) },
+      body: { scenario: 'racers_only', days: 6, players: 20, ...(set ? { set } : {}) },
     });
     ids.push((await design.watchRun(id)).id);
   }
@@ -42,7 +42,7 @@ test('two runs are compared on the same luck', async () => {
     comparison.differences.find(({ metric, subject }) => metric === 'owned' && subject === 'Gull Frame');
   expect(gull).toMatchObject({ persona: 'Racer', distinguishable: true });
   const seed = await design.watchRun(
-    (await design.call('POST /runs', { body: { scenario: 'racers_only', days: 8, players: 30, seed: 99 } })).id,
+    (await design.call('POST /runs', { body: { scenario: 'racers_only', days: 6, players: 20, seed: 99 } })).id,
   );
   expect(await design.call('GET /comparisons', { query: { before: ids[0]!, after: seed.id } })).toMatchObject({
     comparable: false,

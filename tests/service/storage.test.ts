@@ -1,5 +1,5 @@
 import { spawn } from 'node:child_process';
-import { chmodSync, copyFileSync, existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { chmodSync, copyFileSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { once } from 'node:events';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
@@ -226,9 +226,16 @@ describe('opening a database', () => {
     const path = join(folder.path, 'stall.sqlite');
     databaseOpen(path).close();
     chmodSync(path, 0o444);
-    // Root may write everything, so the message is only seen by others.
-    if (process.getuid?.() !== 0) expect(() => databaseOpen(path)).toThrow(/cannot be written/);
-    else expect(existsSync(path)).toBe(true);
+    chmodSync(folder.path, 0o777);
+    // Root may write everything, so the tests of root look as nobody does.
+    const nobody = 65_534;
+    const isRoot = process.getuid!() === 0;
+    if (isRoot) process.seteuid!(nobody);
+    try {
+      expect(() => databaseOpen(path)).toThrow(/cannot be written\. Check the permissions/);
+    } finally {
+      if (isRoot) process.seteuid!(0);
+    }
   });
 
   test('channels of a database from before they had moves come along', () => {
@@ -454,7 +461,7 @@ test('SIGKILL under load loses no answered purchase and doubles none', async () 
     return { child, client: new Client({ url, token }) };
   };
   const players = Array.from({ length: 20 }, (_, index) => `p${index}`);
-  for (let round = 0; round < 5; round++) {
+  for (let round = 0; round < 4; round++) {
     const { child, client } = await start();
     if (round === 0) {
       const document = demoDocument();

@@ -213,7 +213,7 @@ describe('the server decides the price', () => {
 });
 
 describe('many at once', () => {
-  test('a thousand buyers of the last ten units: exactly ten are bought', async () => {
+  test('three hundred buyers of the last ten units: exactly ten are bought', async () => {
     const admin = stall.as('admin');
     await admin.call('PATCH /draft', {
       body: [
@@ -226,7 +226,7 @@ describe('many at once', () => {
       revision: 1,
     });
     await admin.call('POST /releases', { body: { note: 'ten left' } });
-    const ids = Array.from({ length: 1000 }, (_, index) => `buyer-${index}`);
+    const ids = Array.from({ length: 300 }, (_, index) => `buyer-${index}`);
     await Promise.all(ids.map((id) => admin.call('POST /players', { body: { id, attributes: { level: 2 } } })));
     await Promise.all(ids.map((id) => give(id, { pearls: 10 })));
     const results = await Promise.allSettled(

@@ -237,7 +237,7 @@ describe('what is recorded', () => {
     const own = { ...one, perPlayer: true };
     const seen = (rule: Rotation, record: RotationRecord, ms: number) =>
       ['ines', 'oda', 'rui'].map((player) => rotationShown({ ...rule }, record, player, ms).offers.join());
-    for (let n = 0; n < 40; n++) {
+    for (let n = 0; n < 15; n++) {
       const endMs = beatStart(one.beat, period + n + 1);
       const given = replaced(one, endMs);
       expect(seen(own, given, endMs - 1)).toEqual(seen(one, recorded(), endMs - 1));

@@ -28,6 +28,8 @@ export function databaseOpen(path: string): Database {
     // FULL: an answered purchase survives a power cut. The writer commits in groups to afford it.
     for (const setting of ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 2000'])
       raw.pragma(setting);
+    // A file that cannot be written is told before anything is done with it.
+    raw.pragma(`user_version = ${raw.pragma('user_version', { simple: true }) as number}`);
     const folder = join(packageRoot(), 'migrations');
     if (existed && pendingMigrations(raw, folder) > 0)
       raw.exec(`VACUUM INTO '${path.replace(/'/g, "''")}.before-migration-${appliedMigrations(raw)}'`);
