@@ -14,6 +14,7 @@ export default {
   ],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
-  maxWorkers: 2,
+  // Of two processors more than two are kept busy: browsers and services wait for each other now and then.
+  maxWorkers: 3,
   reporters: ['default', '<rootDir>/tests/support/slowest.js'],
 };

@@ -176,7 +176,7 @@ function lastBalances({ balances, personas, currencies, days }: SimulationResult
   return balances.day.flatMap((day, row) => {
     if (day !== days - 1) return [];
     const currency = currencies[balances.currency[row]!]!;
-    const show = (value: number) => whole(value, currency.decimals);
+    const show = (value: number | null) => (value === null ? '-' : whole(value, currency.decimals));
     return [
       [
         personas[balances.persona[row]!]!.name,

@@ -14,7 +14,8 @@ export interface BandRow {
 export function bandRows({ balances, currencies }: SimulationResult, persona: number, currency: number): BandRow[] {
   const scale = 10 ** (currencies[currency]?.decimals ?? 0);
   return balances.day.flatMap((day, row) =>
-    balances.persona[row] !== persona || balances.currency[row] !== currency
+    // Where nobody is left there is nothing to draw.
+    balances.persona[row] !== persona || balances.currency[row] !== currency || balances.n[row] === 0
       ? []
       : [
           {

@@ -69,6 +69,7 @@ export type RunStatus = RunView['status'];
 export type RunSetupView = RunView['setup'];
 
 const numbers = () => listed('numbers', finiteNumber());
+const numbersOrNone = () => listed('numbers', orNull(finiteNumber()));
 const daysOrNone = () => listed('days', orNull(anyWhole()));
 type Result = SimulationResult;
 export const runResult = named(
@@ -88,14 +89,14 @@ export const runResult = named(
       day: numbers(),
       persona: numbers(),
       currency: numbers(),
-      p5: numbers(),
-      p25: numbers(),
-      p50: numbers(),
-      p75: numbers(),
-      p95: numbers(),
-      mean: numbers(),
-      meanLow: numbers(),
-      meanHigh: numbers(),
+      p5: numbersOrNone(),
+      p25: numbersOrNone(),
+      p50: numbersOrNone(),
+      p75: numbersOrNone(),
+      p95: numbersOrNone(),
+      mean: numbersOrNone(),
+      meanLow: numbersOrNone(),
+      meanHigh: numbersOrNone(),
       n: numbers(),
     }),
     flows: shapeOf<Result['flows']>({
@@ -151,8 +152,8 @@ const difference = named(
     before: finiteNumber(),
     after: finiteNumber(),
     difference: finiteNumber(),
-    low: finiteNumber(),
-    high: finiteNumber(),
+    low: orNull(finiteNumber()),
+    high: orNull(finiteNumber()),
     pairs: anyWhole(),
     distinguishable: yesNo(),
   }),

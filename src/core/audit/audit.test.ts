@@ -340,6 +340,16 @@ test('a text that states the real price is let be', () => {
   ).toEqual([]);
 });
 
+test.each([
+  ['Yours for 1 pearl!', 1],
+  ['Yours for 1 pearlfish!', 0],
+])('a text that says "%s" states a price: %d', (text, found) => {
+  const findings = audit((document) => {
+    document.items!['oak_reel']!.description = text;
+  });
+  expect(findings.filter(({ code }) => code === 'text-states-other-price')).toHaveLength(found);
+});
+
 describe('prices along what is owned and was bought', () => {
   const found = (offer: string, carry = '') =>
     economyAudit(

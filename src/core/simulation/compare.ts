@@ -11,10 +11,10 @@ export interface Difference {
   decimals: number;
   before: number;
   after: number;
-  /** Mean of the paired differences with its 95% interval. */
+  /** Mean of the paired differences with its 95% interval; null where one pair says nothing of their spread. */
   difference: number;
-  low: number;
-  high: number;
+  low: number | null;
+  high: number | null;
   /** How many pairs it rests on. */
   pairs: number;
   /** True where the interval does not hold 0. */
@@ -98,10 +98,10 @@ function paired(
     decimals,
     before: average(0),
     after: average(1),
-    difference: mean,
+    difference: mean!,
     low,
     high,
     pairs: n,
-    distinguishable: low > 0 || high < 0,
+    distinguishable: (low ?? 0) > 0 || (high ?? 0) < 0,
   };
 }

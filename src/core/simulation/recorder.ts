@@ -22,6 +22,7 @@ interface OfferTally {
 
 /** Statistics are kept to six decimals: more would be noise, and longer files. */
 const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
+const tidyOrNone = (value: number | null): number | null => (value === null ? null : tidy(value));
 
 export class Recorder {
   readonly totals: SimulationResult['totals'] = { playerDays: 0, sessions: 0, events: 0, purchases: 0, movements: 0 };
@@ -122,10 +123,10 @@ export class Recorder {
     balances.day.push(day);
     balances.persona.push(persona);
     balances.currency.push(currency);
-    for (const p of PERCENTILES) balances[`p${p}`].push(tidy(percentile(ascending, p)));
-    balances.mean.push(tidy(mean.mean));
-    balances.meanLow.push(tidy(mean.low));
-    balances.meanHigh.push(tidy(mean.high));
+    for (const p of PERCENTILES) balances[`p${p}`].push(tidyOrNone(percentile(ascending, p)));
+    balances.mean.push(tidyOrNone(mean.mean));
+    balances.meanLow.push(tidyOrNone(mean.low));
+    balances.meanHigh.push(tidyOrNone(mean.high));
     balances.n.push(values.length);
   }
 

@@ -39,6 +39,6 @@ function figure({ metric, decimals }: Shown, value: number): string {
 }
 
 /** How far two figures are apart; shares differ by points, not by percent. */
-export function distanceText(shown: Shown, value: number): string {
-  return figure(shown, value).replace('%', ' points');
+export function distanceText(shown: Shown, value: number | null): string {
+  return value === null ? '?' : figure(shown, value).replace('%', ' points');
 }

@@ -12,19 +12,19 @@ export interface SimulationResult {
   days: number;
   personas: { id: string; name: string; players: number }[];
   currencies: { id: string; name: string; decimals: number }[];
-  /** One row for each day, persona and currency, at the end of the day. `persona` and `currency` index the lists above. */
+  /** One row for each day, persona and currency, at the end of the day; null where nobody is left, and an interval of one player's too. `persona` and `currency` index the lists above. */
   balances: {
     day: number[];
     persona: number[];
     currency: number[];
-    p5: number[];
-    p25: number[];
-    p50: number[];
-    p75: number[];
-    p95: number[];
-    mean: number[];
-    meanLow: number[];
-    meanHigh: number[];
+    p5: (number | null)[];
+    p25: (number | null)[];
+    p50: (number | null)[];
+    p75: (number | null)[];
+    p95: (number | null)[];
+    mean: (number | null)[];
+    meanLow: (number | null)[];
+    meanHigh: (number | null)[];
     n: number[];
   };
   /** Sums over all players: `in` is what came to players, `out` what left them, by cause such as `earning:race_prize`. */

@@ -3,14 +3,14 @@ import { meanWithInterval, percentile, survivalEstimate } from './index.js';
 test('percentiles lie between the ranks', () => {
   expect([5, 25, 50, 75, 95].map((p) => percentile([10, 20, 30, 40, 50], p))).toEqual([12, 20, 30, 40, 48]);
   expect(percentile([7], 95)).toBe(7);
-  expect(percentile([], 50)).toBeNaN();
+  expect(percentile([], 50)).toBeNull();
 });
 
 test('a mean has its interval; a single value has none to speak of', () => {
   const { mean, low, high } = meanWithInterval([1, 2, 3, 4, 5]);
   expect(mean).toBe(3);
-  expect([low, high].map((bound) => bound.toFixed(3))).toEqual(['1.614', '4.386']);
-  expect(meanWithInterval([4])).toEqual({ mean: 4, low: -Infinity, high: Infinity, n: 1 });
+  expect([low, high].map((bound) => bound!.toFixed(3))).toEqual(['1.614', '4.386']);
+  expect(meanWithInterval([4])).toEqual({ mean: 4, low: null, high: null, n: 1 });
 });
 
 /** Kaplan & Meier's own kind of example: lives of 10, worked by hand with the product-limit formula. */

@@ -5,28 +5,29 @@ const Z95 = 1.959964;
 
 export const PERCENTILES = [5, 25, 50, 75, 95] as const;
 
-/** The p-th percentile (0-100) of an ascending array, linear between ranks (Hyndman & Fan 1996, type 7); NaN of nothing. */
-export function percentile(ascending: ArrayLike<number>, p: number): number {
-  if (ascending.length === 0) return Number.NaN;
+/** The p-th percentile (0-100) of an ascending array, linear between ranks (Hyndman & Fan 1996, type 7); null of nothing. */
+export function percentile(ascending: ArrayLike<number>, p: number): number | null {
+  if (ascending.length === 0) return null;
   const rank = ((ascending.length - 1) * p) / 100;
   const below = Math.floor(rank);
   const low = ascending[below]!;
   return low + (rank - below) * (ascending[Math.min(below + 1, ascending.length - 1)]! - low);
 }
 
+/** Of nothing there is no mean, and of one value no interval: null. */
 export interface Mean {
-  mean: number;
-  low: number;
-  high: number;
+  mean: number | null;
+  low: number | null;
+  high: number | null;
   n: number;
 }
 
 /** Mean with its 95% interval by the normal approximation; with fewer than 2 values the interval is as wide as it can be. */
 export function meanWithInterval(values: readonly number[]): Mean {
   const n = values.length;
-  if (n === 0) return { mean: Number.NaN, low: Number.NaN, high: Number.NaN, n };
+  if (n === 0) return { mean: null, low: null, high: null, n };
   const mean = values.reduce((sum, value) => sum + value, 0) / n;
-  if (n === 1) return { mean, low: Number.NEGATIVE_INFINITY, high: Number.POSITIVE_INFINITY, n };
+  if (n === 1) return { mean, low: null, high: null, n };
   const variance = values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (n - 1);
   const half = Z95 * Math.sqrt(variance / n);
   return { mean, low: mean - half, high: mean + half, n };

@@ -12,13 +12,15 @@ interface StatedPrice {
   stated: string;
 }
 
+const escaped = (word: string): string => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&');
+
 /** "120 shells" and the like: a number followed by a currency's name, id or symbol, or led by its symbol. */
 function statedPrices(economy: Economy, text: string): StatedPrice[] {
   const found: StatedPrice[] = [];
   for (const currency of economy.currencies.values()) {
-    const words = [currency.name, currency.id, currency.symbol]
-      .filter((word) => word !== '')
-      .map((word) => word.replace(/[.*+?^${}()|[\]\\]/g, '\\$&'));
+    const words = [currency.name, currency.id, currency.symbol].filter((word) => word !== '').map(escaped);
+    // "1 shell", and not "1 shellfish".
+    if (currency.singular !== undefined) words.push(`${escaped(currency.singular)}(?!\\p{L})`);
     for (const match of text.matchAll(new RegExp(`(\\d+(?:\\.\\d+)?)\\s*(?:${words.join('|')})`, 'giu')))
       found.push({ currency, stated: match[1]! });
   }
