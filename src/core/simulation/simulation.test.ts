@@ -301,6 +301,18 @@ describe('comparing runs', () => {
     if (later) expect(later.low).toBeGreaterThan(0);
   });
 
+  test('one player has no interval, and nobody has no balance', () => {
+    const alone = () => simulate(world({ players: 1, days: 3, shops: '{policy: wishlist, wishes: [frame]}' }), 'month');
+    expect(alone().balances.meanLow.every((low) => low === null)).toBe(true);
+    const comparison = simulationCompare(alone(), alone());
+    expect(comparison.comparable && comparison.differences).not.toEqual([]);
+    if (comparison.comparable)
+      for (const { low, high, distinguishable, difference } of comparison.differences)
+        expect([low, high, distinguishable, difference]).toEqual([null, null, false, 0]);
+    const { balances } = simulate(world({ players: 2, days: 3, leaves: 1 }), 'month');
+    expect([balances.n.at(-1), balances.p50.at(-1), balances.mean.at(-1)]).toEqual([0, null, null]);
+  });
+
   test('runs that do not share their luck are not compared', () => {
     expect(simulationCompare(before, run(undefined, 8))).toMatchObject({ comparable: false });
   });
