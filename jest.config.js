@@ -14,7 +14,6 @@ export default {
   ],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
-  // Of two processors more than two are kept busy: browsers and services wait for each other now and then.
-  maxWorkers: 3,
+  maxWorkers: 2,
   reporters: ['default', '<rootDir>/tests/support/slowest.js'],
 };

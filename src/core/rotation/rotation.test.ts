@@ -80,7 +80,7 @@ describe('what is on show', () => {
   ])('in the long run shares follow the weights %j, %d shown, resting %d', (weights, show, avoid) => {
     const one = rotation(weights, { show, avoid });
     const counts = new Map<string, number>();
-    const periods = 6_000;
+    const periods = 3_000;
     for (let period = 0; period < periods; period++)
       for (const id of rotationShown(one, undefined, '', beatStart(one.beat, period)).offers)
         counts.set(id, (counts.get(id) ?? 0) + 1);
