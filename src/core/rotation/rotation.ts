@@ -1,6 +1,6 @@
 /** What is on show of a shelf, at an instant: what is drawn of its pool, or all of it. */
 import type { Economy, Rotation, RotationRecord, Shelf, ShelfRule } from '../economy/index.js';
-import { beatPeriod } from '../schedule/index.js';
+import { beatPeriod, beatStart } from '../schedule/index.js';
 import type { BeatPeriod } from '../schedule/index.js';
 import { NO_PAST, RotationDraw } from './draw.js';
 import type { Past } from './draw.js';
@@ -118,11 +118,19 @@ export function offerShownNextMs(
   player: string,
   nowMs: number,
 ): number | null {
-  let ms = shownUntilMs(shelfShown(economy, shelf, player, nowMs));
-  for (let periods = 0; periods < AHEAD && ms !== null; periods++) {
-    const shown = shelfShown(economy, shelf, player, ms);
-    if (isOnShow(shown, offer)) return ms;
-    ms = shownUntilMs(shown);
+  const { rotation } = shelf;
+  const record = economy.rotationRecords.get(shelf.key) ?? NO_RECORD;
+  let atMs = nowMs;
+  // The rule of an earlier release ends with the period that it shows.
+  for (const { untilMs } of record.earlier) {
+    if (untilMs <= nowMs) continue;
+    atMs = untilMs;
+    if (isOnShow(shelfShown(economy, shelf, player, atMs), offer)) return atMs;
   }
+  if (!rotation) return null;
+  const draw = drawOf(rotation, record, record.earlier.length, player);
+  const { index } = beatPeriod(rotation.beat, atMs);
+  for (let period = index + 1; period <= index + AHEAD; period++)
+    if (draw.shown(period).includes(offer)) return beatStart(rotation.beat, period);
   return null;
 }
