@@ -128,7 +128,6 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
     columns: [
       { field: 'symbol', head: 'symbol', width: 74 },
       { field: 'name', head: 'name', width: 140, needed: true },
-      { field: 'singular', head: 'one is called', width: 120 },
       { field: 'decimals', head: 'decimals', width: 80, right: true },
       { field: 'start', head: 'start', width: 74, right: true },
       { field: 'cap', head: 'cap', width: 90, right: true },
@@ -136,6 +135,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'premium', head: 'premium', width: 80 },
       { field: 'rounding', head: 'rounding', width: 90 },
       { field: 'description', head: 'description', width: 300 },
+      { field: 'singular', head: 'one is called', width: 140, extra: true },
       { field: 'refill', head: 'refill', width: 260, extra: true },
       { field: 'ends', head: 'ends', width: 260, extra: true },
     ],
