@@ -71,8 +71,8 @@ export interface Service {
 }
 
 export interface ServiceOptions {
-  /** The database file, or `:memory:`. */
-  data: string;
+  /** The database file, `:memory:`, or the bytes of a database that is held in memory. */
+  data: string | Buffer;
   now?: () => number;
   /** `silent`, `info`, `debug`. */
   logLevel?: string;

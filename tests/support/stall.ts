@@ -41,10 +41,14 @@ export interface StallOptions {
   data?: string;
 }
 
+/** The database of a stall on which the demo is live: prepared once, since many tests begin with it. */
+let demoLive: Buffer | undefined;
+
 export async function startStall(options: StallOptions = {}): Promise<Stall> {
   const clock = { nowMs: NOW };
+  const isDemo = options.data === undefined && options.document === undefined && options.publish !== false;
   const { service, url, close } = await serviceStart({
-    data: options.data ?? ':memory:',
+    data: options.data ?? (isDemo && demoLive ? demoLive : ':memory:'),
     port: 0,
     now: () => clock.nowMs,
     logLevel: 'silent',
@@ -54,13 +58,14 @@ export async function startStall(options: StallOptions = {}): Promise<Stall> {
   const tokens = {} as Record<Role, string>;
   for (const role of ROLE_NAMES) tokens[role] = service.access.issue(role, role);
   const as = (role: Role) => new Client({ url, token: tokens[role] });
-  if (options.publish !== false) {
+  if (options.publish !== false && !(isDemo && demoLive)) {
     await as('admin').call('PUT /draft', {
       body: options.document ?? demoDocument(),
       revision: 0,
       query: { why: 'test' },
     });
     await as('admin').call('POST /releases', { body: { note: 'first' } });
+    if (isDemo) demoLive = service.database.raw.serialize();
   }
   const raw: Stall['raw'] = (method, path, { role = 'admin', body, headers = {} } = {}) =>
     fetch(`${url}${path.startsWith('/api') ? '' : '/api/v1'}${path}`, {

@@ -118,7 +118,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
     columns: [
       { field: 'weight', head: 'weight', width: 90, right: true, needed: true },
       { field: 'gives', head: 'gives', width: 260 },
-      { field: 'table', head: 'rolls table', width: 170 },
+      { field: 'table', head: 'another table', width: 170 },
       { field: 'when', head: 'when', width: 240 },
     ],
   },

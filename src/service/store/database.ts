@@ -18,13 +18,17 @@ export interface Database {
 /** Something about the database that an operator must mend. */
 export class DatabaseProblem extends Error {}
 
-/** `path` is a file, or `:memory:`. Throws `DatabaseProblem` with what to do when it cannot be used. */
-export function databaseOpen(path: string): Database {
+/**
+ * `data` is a file, `:memory:`, or the bytes of a database, which is held in memory then. Throws `DatabaseProblem` with
+ * what to do when it cannot be used.
+ */
+export function databaseOpen(data: string | Buffer): Database {
+  const path = typeof data === 'string' ? data : ':memory:';
   if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true });
   const existed = path !== ':memory:' && existsSync(path);
   let raw: Sqlite.Database | undefined;
   try {
-    raw = new Sqlite(path);
+    raw = new Sqlite(data);
     // FULL: an answered purchase survives a power cut. The writer commits in groups to afford it.
     for (const setting of ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 2000'])
       raw.pragma(setting);
