@@ -35,6 +35,16 @@ test('it is renamed where it stands, with what names it', () => {
   expect(economyLoad(after)).toMatchObject({ document, issues: [] });
 });
 
+test('a field that is called like something of every object is unknown, and nothing else', () => {
+  const odd = { ...demoDocument(), loot: { finds: { name: 'Finds', entries: {}, constructor: 2, toString: 3 } } };
+  const { issues } = economyLoad([{ path: 'economy.json', text: JSON.stringify(odd) }]);
+  expect(issues.filter(({ pointer }) => pointer.startsWith('/loot/finds/')).map(({ message }) => message)).toEqual([
+    'unknown field "constructor"',
+    'unknown field "toString"',
+  ]);
+  expect(documentRenamed(odd)!.renamings).toEqual([]);
+});
+
 test('nothing is renamed while the folder cannot be read for other reasons', () => {
   const worse = files.map(({ path, text }) => ({ path, text: text.replace('weight:', 'wieght:') }));
   expect(documentRenamed(folderRead(worse).raw)).toBeUndefined();

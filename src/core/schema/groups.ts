@@ -23,7 +23,10 @@ export function fields<S extends yup.ObjectShape>(shape: S, renamed: Readonly<Re
       if (!isRecord(value)) return true;
       const errors = Object.keys(value)
         .filter((key) => !Object.hasOwn(shape, key))
-        .map((key) => failed(context, unknownField(key, known, renamed[key]), pathJoin(context.path, key)));
+        .map((key) => {
+          const now = Object.hasOwn(renamed, key) ? renamed[key] : undefined;
+          return failed(context, unknownField(key, known, now), pathJoin(context.path, key));
+        });
       return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
     });
 }
