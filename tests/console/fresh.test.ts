@@ -51,6 +51,11 @@ test('loot tables, one after the other; those that were there keep their names',
     async () => Object.values((await draft()).loot!).map(({ name }) => name),
     [...before, 'Finds of gust 1', 'Finds of gust 2', 'Finds of gust 3'],
   );
+  // Coming back to it later takes nobody's focus.
+  await page.getByRole('button', { name: 'Rare finds', exact: true }).click();
+  await page.getByRole('button', { name: 'Finds of gust 3', exact: true }).click();
+  await page.getByRole('heading', { name: 'Finds of gust 3' }).waitFor();
+  expect(await page.evaluate(() => document.activeElement!.tagName)).toBe('BUTTON');
   await page.context().close();
 });
 

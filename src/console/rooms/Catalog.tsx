@@ -20,6 +20,7 @@ import { GRIDS } from '../grid/columns.js';
 import type { GridRow } from '../grid/columns.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
+import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Input, Problem, Waiting } from '../parts/ui.js';
 
@@ -42,11 +43,7 @@ export default function Catalog() {
   const [sort, setSort] = useParam('sort', '');
   const [extra, setExtra] = useParam('columns', '');
   const [open, setOpen] = useParam('open', '');
-  const [fresh, setFresh] = useState('');
-  const made = (pointer: string) => {
-    setFresh(pointer);
-    setOpen(pointer);
-  };
+  const { fresh, made } = useJustMade(open, setOpen);
   const [player, setPlayer] = useParam('values', NOBODY);
   const setParams = useSetParams();
   const [selected, setSelected] = useState<GridRow[]>([]);
@@ -161,7 +158,7 @@ export default function Catalog() {
           </p>
         </div>
         {section && open !== '' && (
-          <ThingPanel pointer={open} document={document} fresh={fresh === open} onOpen={setOpen} onMade={made} />
+          <ThingPanel pointer={open} document={document} fresh={fresh} onOpen={setOpen} onMade={made} />
         )}
       </Tabs.Content>
       {window === 'reprice' && <Reprice document={document} selected={selected} onClose={() => setWindow(null)} />}

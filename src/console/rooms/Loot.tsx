@@ -15,6 +15,7 @@ import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
 import { addOperations, idOf } from '../parts/step.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
+import { useJustMade } from '../parts/justMade.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, DataTable, Empty, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
 
@@ -27,11 +28,7 @@ export default function Loot() {
   const document = useDraft().data?.document;
   const tables = Object.entries(document?.loot ?? {});
   const [table, setTable] = useParam('table', tables[0]?.[0] ?? '');
-  const [fresh, setFresh] = useState('');
-  const made = (id: string) => {
-    setFresh(id);
-    setTable(id);
-  };
+  const { fresh, made } = useJustMade(table, setTable);
   const edits = useEdits();
   if (!document) return <Waiting />;
   const chosen = document.loot?.[table];
@@ -66,14 +63,7 @@ export default function Loot() {
       </div>
       <Problem error={edits.error} />
       {chosen ? (
-        <Table
-          key={table}
-          id={table}
-          document={document}
-          fresh={fresh === table}
-          onGone={() => setTable('')}
-          onMade={made}
-        />
+        <Table key={table} id={table} document={document} fresh={fresh} onGone={() => setTable('')} onMade={made} />
       ) : (
         <Empty>There is no loot table yet. Add one above: what a box draws from, or what an event may bring.</Empty>
       )}

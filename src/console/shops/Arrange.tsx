@@ -10,6 +10,7 @@ import { useEdits } from '../parts/edits.js';
 import { addOperations, fieldOperation, idOf } from '../parts/step.js';
 import { SEVERITY_TONE } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
+import { useJustMade } from '../parts/justMade.js';
 import { SchemaForm, focusOnce, ifShown } from '../parts/SchemaForm.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
@@ -31,11 +32,7 @@ export function Arrange() {
   const [open, setOpen] = useParam('open', '');
   const setParams = useSetParams();
   const [error, setError] = useState<unknown>(null);
-  const [fresh, setFresh] = useState('');
-  const made = (pointer: string) => {
-    setFresh(pointer);
-    setOpen(pointer);
-  };
+  const { fresh, made, mark } = useJustMade(open, setOpen);
   if (!document) return <Waiting />;
   const chosen = document.shops?.[shop];
   const move = (pointer: string, before: string | undefined, into?: string) => {
@@ -54,7 +51,7 @@ export function Arrange() {
     edits.apply({
       operations: addOperations(document, 'shops', id, { name, shelves: {} }),
     });
-    setFresh(`/shops/${id}`);
+    mark(`/shops/${id}`);
     setParams({ shop: id, open: `/shops/${id}` });
   };
   return (
@@ -97,7 +94,7 @@ export function Arrange() {
           <OpenThing
             pointer={open || `/shops/${shop}`}
             document={document}
-            fresh={fresh === open}
+            fresh={fresh}
             onOpen={setOpen}
             onMade={made}
             onShop={(id) => setParams({ shop: id, open: '' })}
