@@ -15,5 +15,6 @@ export default {
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
   maxWorkers: 2,
+  testSequencer: '<rootDir>/tests/support/longestFirst.cjs',
   reporters: ['default', '<rootDir>/tests/support/slowest.js'],
 };

@@ -1,0 +1,14 @@
+/** The order of the test files: what starts processes and browsers takes longest and comes first, so that nothing long is left for the end. */
+const { default: Sequencer } = require('@jest/test-sequencer');
+
+const FIRST = ['/tests/docs/', '/tests/console/', '/tests/cli/', '/tests/service/'];
+const turn = ({ path }) => {
+  const place = FIRST.findIndex((folder) => path.includes(folder));
+  return place < 0 ? FIRST.length : place;
+};
+
+module.exports = class LongestFirst extends Sequencer {
+  sort(tests) {
+    return super.sort(tests).sort((one, other) => turn(one) - turn(other));
+  }
+};
