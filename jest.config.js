@@ -15,6 +15,6 @@ export default {
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
   maxWorkers: 2,
-  testSequencer: '<rootDir>/tests/support/longestFirst.cjs',
+  testSequencer: '<rootDir>/tests/support/longestFirst.js',
   reporters: ['default', '<rootDir>/tests/support/slowest.js'],
 };

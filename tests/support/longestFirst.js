@@ -1,5 +1,5 @@
 /** The order of the test files: what starts processes and browsers takes longest and comes first, so that nothing long is left for the end. */
-const { default: Sequencer } = require('@jest/test-sequencer');
+import Sequencer from '@jest/test-sequencer';
 
 const FIRST = ['/tests/docs/', '/tests/console/', '/tests/cli/', '/tests/service/'];
 const turn = ({ path }) => {
@@ -7,8 +7,8 @@ const turn = ({ path }) => {
   return place < 0 ? FIRST.length : place;
 };
 
-module.exports = class LongestFirst extends Sequencer {
+export default class LongestFirst extends Sequencer {
   sort(tests) {
     return super.sort(tests).sort((one, other) => turn(one) - turn(other));
   }
-};
+}
