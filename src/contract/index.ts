@@ -1,6 +1,6 @@
 export { CONTRACT, KEYS } from './contract.js';
 export type { ActKey, Answer, Body, Contract, EventOf, Input, Key, Params, Query, StreamKey } from './contract.js';
-export { isMedia, methodOf, pathOf } from './operation.js';
+export { BODY_KB, PICTURE_KB, isMedia, methodOf, pathOf } from './operation.js';
 export type { Media, Method, Operation, RawContent, Status } from './operation.js';
 export { openApiDocument } from './openapi.js';
 export { COMMON_PROBLEMS, PROBLEMS, problemSchemas } from './problem.js';

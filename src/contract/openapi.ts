@@ -3,7 +3,7 @@ import { JsonComponents, blockOf, marksOf } from '../core/schema/index.js';
 import type { Shape } from '../core/schema/index.js';
 import { CONTRACT, KEYS } from './contract.js';
 import type { Key } from './contract.js';
-import { isMedia, methodOf, pathOf } from './operation.js';
+import { BODY_KB, isMedia, methodOf, pathOf } from './operation.js';
 import type { Media, Operation, When } from './operation.js';
 import { COMMON_PROBLEMS, PROBLEMS, problemSchemas } from './problem.js';
 import type { ProblemKind } from './problem.js';
@@ -35,11 +35,11 @@ export function openApiDocument(version: string): object {
 
 function operationOf(key: Key, components: JsonComponents): object {
   const operation: Operation = CONTRACT[key];
-  const { role, summary, body } = operation;
+  const { role, summary, body, bodyKb = BODY_KB } = operation;
   return {
     operationId: `${methodOf(key).toLowerCase()}${pathOf(key).replace(/[/{}.]+(\w)?/g, (_, letter: string | undefined) => (letter ?? '').toUpperCase())}`,
     summary,
-    description: role === 'nobody' ? 'Open to everyone.' : `Needs the role ${role}.`,
+    description: `${role === 'nobody' ? 'Open to everyone.' : `Needs the role ${role}.`}${body ? ` The body may have up to ${bodyKb} kB.` : ''}`,
     ...(role === 'nobody' ? { security: [] } : {}),
     parameters: [
       ...paramsOf(key, operation, components),

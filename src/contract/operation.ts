@@ -7,6 +7,16 @@ import type { ActKind } from '../core/trade/index.js';
 import type { ProblemKind } from './problem.js';
 import type { Role } from './role.js';
 
+/** How large a body may be that holds one thing, in kB. */
+export const BODY_KB = 64;
+/** The same where it holds many, each of them small. */
+export const BATCH_KB = 512;
+
+/** The same for a whole economy. */
+export const DOCUMENT_KB = 12 * 1024;
+/** The largest picture: an icon is small, and every player would load it. */
+export const PICTURE_KB = 512;
+
 /** A body that is no JSON. */
 export interface Media {
   media: string;
@@ -26,6 +36,8 @@ export interface Operation {
   query?: Readonly<Record<string, Shape<unknown>>>;
   /** JSON, or, with a media type, the bytes as they are. */
   body?: Shape<unknown> | Media;
+  /** How large a body may be, in kB; `BODY_KB` unless it says otherwise. It is looked at before anything is read. */
+  bodyKb?: number;
   /** The handler checks the body itself, with a word on what the failure means. */
   bodyCheckedLater?: true;
   /** If-Match names the revision that the caller started from. */

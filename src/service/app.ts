@@ -6,6 +6,8 @@ import express from 'express';
 import type { ErrorRequestHandler, Express, Request, Response } from 'express';
 import rateLimit from 'express-rate-limit';
 import helmet from 'helmet';
+import type { HelmetOptions } from 'helmet';
+import type { IncomingMessage, ServerResponse } from 'node:http';
 import { CONTRACT, KEYS, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
 import type { Key, Method, Operation } from '../contract/index.js';
 import { economyJsonSchema } from '../core/document/index.js';
@@ -17,12 +19,10 @@ import type { EventStream, Incoming, Reply } from './handler.js';
 import { metricsCreate } from './metrics.js';
 import { packageRoot } from './packageRoot.js';
 import { Problem, notFound } from './problem.js';
-import { requestRead } from './request.js';
+import { bodyReaders, requestRead, tooDeep } from './request.js';
 import type { Service } from './service.js';
-import { MAX_PICTURE_BYTES } from './store/pictureStore.js';
 import { StorageFailure } from './store/writer.js';
 
-const SIZE_LIMIT = '12mb';
 /** A header that only the console's own scripts can send with the session cookie. */
 const CONSOLE_HEADER = 'x-dimestall-console';
 const SAFE_METHODS = new Set(['GET', 'HEAD']);
@@ -31,26 +31,15 @@ export function createApp(service: Service): Express {
   const app = express();
   app.disable('x-powered-by');
   app.disable('etag');
+  app.set('trust proxy', service.trustProxy);
+  const security = helmet(SECURITY);
+  const safe = headersOf(security);
   const metrics = metricsCreate(service);
   // Before everything else: this read is what games poll.
   app.get('/api/v1/shops/:shop/front', (request, response, next) => {
-    if (!frontHot(service, request, response)) next();
+    if (!frontHot(service, safe, request, response)) next();
   });
-  app.use(
-    helmet({
-      contentSecurityPolicy: {
-        directives: {
-          'default-src': ["'self'"],
-          'script-src': ["'self'"],
-          'style-src': ["'self'", "'unsafe-inline'"],
-          'img-src': ["'self'", 'data:'],
-          'connect-src': ["'self'"],
-          'upgrade-insecure-requests': null,
-        },
-      },
-      strictTransportSecurity: false,
-    }),
-  );
+  app.use(security);
   app.get('/healthz', (_request, response) => {
     response.json({ status: 'up' });
   });
@@ -88,16 +77,17 @@ export function createApp(service: Service): Express {
     response.locals['who'] = who;
     next();
   });
-  app.use(
-    '/api',
-    express.json({ limit: SIZE_LIMIT, type: ['application/json', 'application/json-patch+json'], strict: false }),
-  );
-  // Sheets and pictures come as they are.
-  app.use('/api', express.raw({ limit: '6mb', type: ['text/csv'] }));
-  app.use('/api', express.raw({ limit: MAX_PICTURE_BYTES + 1, type: ['image/*', 'application/octet-stream'] }));
   for (const key of KEYS)
-    app[METHODS[methodOf(key)]](`/api/v1${pathOf(key).replace(/\{(\w+)\}/g, ':$1')}`, (request, response) =>
-      serve(service, metrics, key, request, response),
+    app[METHODS[methodOf(key)]](
+      `/api/v1${pathOf(key).replace(/\{(\w+)\}/g, ':$1')}`,
+      // Whoever may not do it is told so before their body is read.
+      (_request, response, next) => {
+        response.locals['key'] = key;
+        response.locals['who'] = admit(CONTRACT[key], response);
+        next();
+      },
+      ...bodyReaders(CONTRACT[key]),
+      (request, response) => serve(service, metrics, key, request, response),
     );
   app.use('/api', (request, response) =>
     sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)),
@@ -105,6 +95,29 @@ export function createApp(service: Service): Express {
   serveConsole(app);
   app.use(errorHandler(service));
   return app;
+}
+
+/** On every answer. Transport security is left to the proxy that ends TLS, which knows whether all of its host is on https. */
+const SECURITY: HelmetOptions = {
+  contentSecurityPolicy: {
+    directives: {
+      'default-src': ["'self'"],
+      'script-src': ["'self'"],
+      'style-src': ["'self'", "'unsafe-inline'"],
+      'img-src': ["'self'", 'data:'],
+      'connect-src': ["'self'"],
+      'upgrade-insecure-requests': null,
+    },
+  },
+  strictTransportSecurity: false,
+};
+
+/** The headers that a middleware sets on every answer alike, for answers that do not go through it. */
+function headersOf(middleware: ReturnType<typeof helmet>): Record<string, string> {
+  const headers: Record<string, string> = {};
+  const response = { setHeader: (name: string, value: string) => (headers[name] = value), removeHeader: () => undefined };
+  middleware({} as IncomingMessage, response as unknown as ServerResponse, () => undefined);
+  return headers;
 }
 
 const METHODS = {
@@ -147,7 +160,12 @@ const FRONT = 'GET /shops/{shop}/front';
 const FRONT_LANGUAGE = CONTRACT[FRONT].query.language;
 
 /** True when the answer was sent from prepared bytes. What is not quite usual goes the ordinary way, which says what is wrong. */
-function frontHot(service: Service, request: Request, response: Response): boolean {
+function frontHot(
+  service: Service,
+  safe: Readonly<Record<string, string>>,
+  request: Request,
+  response: Response,
+): boolean {
   const { player, language, source = 'live', ...rest } = request.query;
   if (typeof player !== 'string' || Object.keys(rest).length > 0) return false;
   if (typeof source !== 'string' || source === 'draft' || /^\d/.test(source)) return false;
@@ -165,10 +183,11 @@ function frontHot(service: Service, request: Request, response: Response): boole
   if (!prepared) return false;
   if (service.checkAnswers) answerMustFit(FRONT, 200, JSON.parse(prepared.bytes.toString('utf8')));
   const { etag, bytes } = prepared;
-  if (request.headers['if-none-match'] === etag) response.writeHead(304, { ETag: etag }).end();
+  if (request.headers['if-none-match'] === etag) response.writeHead(304, { ...safe, ETag: etag }).end();
   else
     response
       .writeHead(200, {
+        ...safe,
         'Content-Type': 'application/json; charset=utf-8',
         'Content-Length': bytes.length,
         ETag: etag,
@@ -188,19 +207,22 @@ async function serve(
   const operation: Operation = CONTRACT[key];
   const done = metrics.begin(key);
   response.on('finish', () => done(response.statusCode));
-  response.locals['key'] = key;
-  const who = admit(operation, response);
+  const who = response.locals['who'] as Who;
   const incoming = {
     service,
     who,
     ...requestRead(operation, request),
     header: (name: string) => request.get(name),
+    secure: request.secure,
   } as Incoming<Key>;
   // The table of handlers has this key's handler, which takes what was just read by this key's entry.
   const handle = HANDLERS[key] as (incoming: Incoming<Key>, stream?: EventStream<unknown>) => Promise<Reply<unknown>>;
   if (operation.events) {
     const check = service.checkAnswers ? (data: unknown) => eventMustFit(key, data) : undefined;
-    void handle(incoming, eventStream(response, check));
+    const stream = eventStream(response, check);
+    // Who asks for the head only is told that there is a stream, and gets none.
+    if (request.method === 'HEAD') stream.close();
+    else await handle(incoming, stream);
   } else send(service, key, response, await handle(incoming));
 }
 
@@ -213,6 +235,8 @@ function send(service: Service, key: Key, response: Response, reply: Reply<unkno
   else if (body === undefined) response.end();
   else response.json(body);
 }
+
+const MOST_UNREAD_BYTES = 1024 * 1024;
 
 function eventStream(response: Response, check?: (data: unknown) => void): EventStream<unknown> {
   const start = () => {
@@ -227,7 +251,9 @@ function eventStream(response: Response, check?: (data: unknown) => void): Event
     send: (event, data, id) => {
       check?.(data);
       start();
-      response.write(`${id === undefined ? '' : `id: ${id}\n`}event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
+      // Who does not read is let go, before what waits for them fills the memory; they can come back where they were.
+      if (response.writableLength > MOST_UNREAD_BYTES) response.destroy();
+      else response.write(`${id === undefined ? '' : `id: ${id}\n`}event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
     },
     close: () => {
       start();
@@ -269,15 +295,22 @@ function asProblem(error: unknown): Problem {
       'storage',
       'The storage could not be written, and nothing was changed. Check the disk, then try again.',
     );
-  const { type, message, limit } = error as { type?: string; message?: string; limit?: number };
+  const { type, status, message, limit } = error as {
+    type?: string;
+    status?: number;
+    message?: string;
+    limit?: number;
+  };
+  if (type === 'entity.too.deep') return tooDeep();
   if (type === 'entity.too.large')
     return new Problem(
       'too-large',
       `The body is larger than the ${Math.floor((limit ?? 0) / 1024)} kB that are taken here.`,
     );
   if (type === 'entity.parse.failed') return new Problem('bad-request', `The body is not JSON: ${message ?? ''}.`);
-  if (typeof type === 'string' || error instanceof URIError)
-    return new Problem('bad-request', 'The request cannot be read.');
+  // What the packages that read requests throw says that it is the caller's; a body that does not unpack, for one.
+  if (typeof type === 'string' || error instanceof URIError || (status !== undefined && status >= 400 && status < 500))
+    return new Problem('bad-request', `The request cannot be read${message ? `: ${message}` : ''}.`);
   return new Problem(
     'internal',
     'Something broke that should not have. It is in the log; nothing was changed by this request.',

@@ -5,6 +5,7 @@
  */
 import { LRUCache } from 'lru-cache';
 import { frontMake, frontTell } from '../core/storefront/index.js';
+import { languageShown } from '../core/texts/index.js';
 import type { Economy, Shop } from '../core/economy/index.js';
 import type { Channels } from './channels/channels.js';
 import type { Compiled } from './releases/releases.js';
@@ -25,9 +26,16 @@ interface Prepared {
 }
 
 const MOST_PREPARED = 20_000;
+const MOST_BYTES = 64 * 1024 * 1024;
+/** About what an entry takes beside its bytes. */
+const ENTRY_BYTES = 1000;
 
 export class HotFront {
-  private readonly prepared = new LRUCache<string, Prepared>({ max: MOST_PREPARED });
+  private readonly prepared = new LRUCache<string, Prepared>({
+    max: MOST_PREPARED,
+    maxSize: MOST_BYTES,
+    sizeCalculation: ({ bytes }) => bytes.length + ENTRY_BYTES,
+  });
   private serial = 0;
   /** How often the kept bytes served, for metrics. */
   readonly counts = { kept: 0, made: 0 };
@@ -46,12 +54,14 @@ export class HotFront {
     channel: string,
     shopId: string,
     playerId: string,
-    language: string | undefined,
+    asked: string | undefined,
     nowMs: number,
   ): Prepared | undefined {
     const held = this.players.get(playerId);
     const shop = economy.shops.get(shopId);
     if (!held || !shop) return undefined;
+    // Made-up languages come to the same answer, which is kept once.
+    const language = asked === undefined ? undefined : languageShown(economy, asked);
     const key = `${channel} ${shopId} ${playerId} ${language ?? ''}`;
     const known = this.prepared.get(key);
     if (

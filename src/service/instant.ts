@@ -1,5 +1,5 @@
 /** Instants as callers write them. */
-import { instantRead, instantWritten } from '../core/schedule/index.js';
+import { FIRST_MS, LAST_MS, YEARS, instantRead, instantWritten } from '../core/schedule/index.js';
 import { Problem } from './problem.js';
 
 /**
@@ -14,6 +14,7 @@ export function instantOf(written: string | undefined, zone: string, nowMs: numb
       'bad-request',
       `"${written}" is not an instant. Write it as 2027-03-01T09:00, with an offset such as Z if it is not in ${zone}.`,
     );
+  yearsMust(read.ms, `"${written}"`);
   if (read.matches === 0)
     throw new Problem(
       'bad-request',
@@ -25,4 +26,10 @@ export function instantOf(written: string | undefined, zone: string, nowMs: numb
       `Clocks in ${zone} show ${written} twice. Write which you mean: ${instantWritten(zone, read.ms)} or ${instantWritten(zone, read.secondMs!)}.`,
     );
   return read.ms;
+}
+
+/** Refuses what lies beyond the years that are taken; `what` names it. */
+export function yearsMust(ms: number, what: string): void {
+  if (!(ms >= FIRST_MS && ms < LAST_MS))
+    throw new Problem('bad-request', `${what} is too far away: only times ${YEARS} can be asked for.`);
 }

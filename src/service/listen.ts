@@ -13,6 +13,8 @@ export interface Listening {
 }
 
 const KEEP_ALIVE_MS = 65_000;
+/** A request that has not come whole by then is cut off. */
+const REQUEST_MS = 30_000;
 
 const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 
@@ -29,10 +31,11 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
       `It will not listen on ${host} while no token is set: anyone could use it. Make one first with: dimestall token --role admin.`,
     );
   }
-  const server = createServer(createApp(service));
+  const server = createServer({ connectionsCheckingInterval: REQUEST_MS / 10 }, appOf(service));
+  server.requestTimeout = REQUEST_MS;
   // Longer than callers keep a connection: one that is closed while a request is on its way looks like a failure.
   server.keepAliveTimeout = KEEP_ALIVE_MS;
-  server.headersTimeout = KEEP_ALIVE_MS + 1000;
+  server.headersTimeout = REQUEST_MS;
   try {
     await listen(server, options.port, host);
   } catch (error) {
@@ -47,6 +50,15 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     url: `http://${host.includes(':') ? `[${host}]` : host}:${port}`,
     close: () => stop(service, server),
   };
+}
+
+function appOf(service: Service): ReturnType<typeof createApp> {
+  try {
+    return createApp(service);
+  } catch (error) {
+    service.database.close();
+    throw new StartProblem(`--trust-proxy ${String(service.trustProxy)}: ${(error as Error).message}. Name addresses, or loopback.`);
+  }
 }
 
 function listen(server: Server, port: number, host: string): Promise<void> {

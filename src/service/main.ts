@@ -16,6 +16,15 @@ const portOf = (written: string): number => {
 const data = () =>
   new Option('--data <file>', 'the database file').default('.dimestall/stall.sqlite').env('DIMESTALL_DATA');
 
+interface ServeOptions {
+  data: string;
+  port: number;
+  host: string;
+  tokenFile?: string;
+  log: string;
+  trustProxy?: string;
+}
+
 const program = new Command('dimestall').description('The service of Dime Stall.');
 
 program
@@ -25,12 +34,14 @@ program
   .option('--host <address>', 'loopback unless told otherwise', '127.0.0.1')
   .option('--token-file <file>', 'keep a working admin token and the address in this file')
   .option('--log <level>', 'silent, info or debug', 'info')
-  .action(async (options: { data: string; port: number; host: string; tokenFile?: string; log: string }) => {
+  .option('--trust-proxy <addresses>', 'believe these proxies about https and callers: loopback, or addresses')
+  .action(async (options: ServeOptions) => {
     const listening = await serviceStart({
       data: options.data,
       port: options.port,
       host: options.host,
       logLevel: options.log,
+      trustProxy: options.trustProxy ?? false,
       // Set by the tests of the command line.
       checkAnswers: process.env['DIMESTALL_CHECK_ANSWERS'] === '1',
     });

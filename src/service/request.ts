@@ -1,13 +1,47 @@
 /** Reads a request as its operation in the contract says, and refuses what does not fit before a handler sees it. */
-import type { Request } from 'express';
-import { isMedia } from '../contract/index.js';
+import express from 'express';
+import type { Request, RequestHandler } from 'express';
+import { BODY_KB, isMedia } from '../contract/index.js';
 import type { Operation } from '../contract/index.js';
-import { blockOf, isDeeperThan, schemaIssues } from '../core/schema/index.js';
+import { blockOf, schemaIssues } from '../core/schema/index.js';
 import type { AnySchema, Shape } from '../core/schema/index.js';
 import { Problem, invalid } from './problem.js';
 
 /** Levels of nesting that a body may have: more is refused before anything walks through it. */
 const MOST_DEPTH = 200;
+
+/** What reads an operation's body, as large as it may be. Sheets and pictures come as they are. */
+export function bodyReaders({ body, bodyKb = BODY_KB }: Operation): RequestHandler[] {
+  if (body === undefined) return [];
+  const limit = bodyKb * 1024;
+  if (!isMedia(body))
+    return [express.json({ limit, strict: false, verify: depthVerify, type: ['application/json', 'application/json-patch+json'] })];
+  return [express.raw({ limit, type: body.media === 'image/*' ? ['image/*', 'application/octet-stream'] : [body.media] })];
+}
+
+/** Looks at the bytes: to parse what is nested a million times takes seconds. */
+function depthVerify(_request: unknown, _response: unknown, bytes: Buffer): void {
+  if (nestsDeeper(bytes, MOST_DEPTH)) throw Object.assign(new Error('too deep'), { type: 'entity.too.deep' });
+}
+
+export const tooDeep = (): Problem =>
+  new Problem('bad-request', `The body is nested too deeply: ${MOST_DEPTH} levels are the most.`);
+
+const BYTE = { quote: 0x22, backslash: 0x5c, list: 0x5b, group: 0x7b, listEnd: 0x5d, groupEnd: 0x7d } as const;
+
+/** Whether brackets outside of texts are open more than `most` at once, of bytes that are JSON or not. */
+function nestsDeeper(bytes: Buffer, most: number): boolean {
+  let depth = 0;
+  for (let at = 0; at < bytes.length; at++) {
+    const byte = bytes[at];
+    if (byte === BYTE.quote) {
+      for (at++; at < bytes.length && bytes[at] !== BYTE.quote; at++) if (bytes[at] === BYTE.backslash) at++;
+    } else if (byte === BYTE.list || byte === BYTE.group) {
+      if (++depth > most) return true;
+    } else if (byte === BYTE.listEnd || byte === BYTE.groupEnd) depth--;
+  }
+  return false;
+}
 
 export interface Read {
   params: Record<string, unknown>;
@@ -38,8 +72,6 @@ function bodyRead({ body: wanted, bodyCheckedLater }: Operation, request: Reques
     const example = wanted.media === 'image/*' ? 'image/png' : wanted.media;
     throw new Problem('bad-request', `Send the content as the body, with its type: Content-Type: ${example}.`);
   }
-  if (isDeeperThan(body, MOST_DEPTH))
-    throw new Problem('bad-request', `The body is nested too deeply: ${MOST_DEPTH} levels are the most.`);
   if (bodyCheckedLater) return body;
   const issues = schemaIssues((wanted as unknown as AnySchema).required(), body ?? undefined);
   if (issues.length > 0) throw invalid('The body does not fit.', issues);

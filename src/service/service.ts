@@ -66,6 +66,7 @@ export interface Service {
   log: Logger;
   /** Holds every answer against the contract before it goes out: for tests. */
   checkAnswers: boolean;
+  trustProxy: string | false;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -79,6 +80,8 @@ export interface ServiceOptions {
   /** Waits for scheduled releases; the real clock by default. */
   after?: After;
   checkAnswers?: boolean;
+  /** Addresses of proxies (or `loopback`, say) whose word on the caller's address and on https is taken; none by default. */
+  trustProxy?: string | false;
 }
 
 export function serviceCreate({
@@ -87,6 +90,7 @@ export function serviceCreate({
   logLevel = 'info',
   after = afterReal,
   checkAnswers = false,
+  trustProxy = false,
 }: ServiceOptions): Service {
   const log = pino({
     level: logLevel,
@@ -143,6 +147,7 @@ export function serviceCreate({
     trail,
     log,
     checkAnswers,
+    trustProxy,
     now,
     access: new Access(new TokenStore(database), now),
     ledger,

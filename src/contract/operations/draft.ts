@@ -2,7 +2,7 @@
 import { EDIT_KINDS, SHEET_NAMES } from '../../core/catalog/index.js';
 import { THING_KINDS } from '../../core/document/index.js';
 import { about, choice, fields, listOf, record, text, wholeNumber, yesNo } from '../../core/schema/index.js';
-import { NOTHING, media, operations } from '../operation.js';
+import { DOCUMENT_KB, NOTHING, PICTURE_KB, media, operations } from '../operation.js';
 import {
   atQuery,
   listed,
@@ -30,6 +30,7 @@ export const draftOperations = operations({
     query: WHY,
     revision: 'always',
     body: draft.document,
+    bodyKb: DOCUMENT_KB,
     bodyCheckedLater: true,
     answers: { 200: draft.draftSaved },
     problems: SAVING,
@@ -40,6 +41,7 @@ export const draftOperations = operations({
     query: WHY,
     revision: 'always',
     body: draft.patch,
+    bodyKb: DOCUMENT_KB,
     answers: { 200: draft.draftSaved },
     problems: SAVING,
   },
@@ -80,6 +82,7 @@ export const draftOperations = operations({
     summary: "Replaces the draft by an economy folder's files",
     query: WHY,
     revision: 'always',
+    bodyKb: DOCUMENT_KB,
     body: fields({
       files: listOf(draft.sourceFile, {
         most: 10_000,
@@ -101,6 +104,7 @@ export const draftOperations = operations({
     query: PREVIEW,
     revision: 'unless-preview',
     body: catalog.edit,
+    bodyKb: DOCUMENT_KB,
     answers: { 200: draft.edited },
     problems: [...SAVING, 'edit-refused'],
   },
@@ -118,6 +122,7 @@ export const draftOperations = operations({
     query: PREVIEW,
     revision: 'unless-preview',
     body: media('text/csv'),
+    bodyKb: DOCUMENT_KB / 2,
     answers: { 200: draft.edited },
     problems: [...SAVING, 'not-found'],
   },
@@ -169,8 +174,9 @@ export const draftOperations = operations({
   },
   'PUT /pictures/{picture}': {
     role: 'design',
-    summary: 'Uploads an icon picture: PNG, JPEG, WebP or GIF of at most 512 kB, as the body',
+    summary: 'Uploads an icon picture: PNG, JPEG, WebP or GIF, as the body',
     body: media('image/*'),
+    bodyKb: PICTURE_KB + 1,
     answers: { 201: catalog.pictureStored },
     problems: ['bad-picture'],
   },

@@ -1,6 +1,6 @@
 /** Players: who they are, what they have, what happened to them, and what support gives. */
 import { about, record, text } from '../../core/schema/index.js';
-import { operations } from '../operation.js';
+import { BATCH_KB, operations } from '../operation.js';
 import { CHANNEL_QUERY, NUMBERED_PAGE_QUERY, PAGE_QUERY, listed, pageOf } from '../shapes/common.js';
 import * as player from '../shapes/player.js';
 
@@ -44,6 +44,7 @@ export const playerOperations = operations({
     summary: 'Reports game events; each id counts once, ever',
     query: CHANNEL_QUERY,
     body: player.events,
+    bodyKb: BATCH_KB,
     answers: { 200: record({ events: listed('events', player.eventAnswer) }) },
     problems: ['invalid', 'not-found', 'nothing-published'],
   },

@@ -11,6 +11,7 @@ export const sessionOperations = operations({
     role: 'nobody',
     summary: 'Signs the console in with a token; sets a cookie',
     body: fields({ token: text(200).required() }),
+    bodyKb: 1,
     answers: { 200: identity },
     problems: ['invalid', 'too-many'],
   },

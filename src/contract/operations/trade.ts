@@ -1,7 +1,7 @@
 /** What players see and do: the storefront, dry-run checks, purchases, and acts with what they hold. */
 import { about, fields, listOf, record, text, yesNo } from '../../core/schema/index.js';
 import type { ActKind } from '../../core/trade/index.js';
-import { operations } from '../operation.js';
+import { BATCH_KB, operations } from '../operation.js';
 import { CHANNEL_QUERY, atQuery, languageQuery, listed, pageOf, profile, sourceQuery } from '../shapes/common.js';
 import * as trade from '../shapes/trade.js';
 
@@ -46,6 +46,7 @@ export const tradeOperations = operations({
   'POST /checks': {
     role: 'read',
     summary: 'Dry runs of purchases: every reason, the price broken down, before and after',
+    bodyKb: BATCH_KB,
     body: fields({
       source: text(64),
       language: languageQuery(),
@@ -75,6 +76,7 @@ export const tradeOperations = operations({
     role: 'game',
     summary: 'Uses things, many in one batch; each id counts once, ever, and a refusal of one stops none of the others',
     query: CHANNEL_QUERY,
+    bodyKb: BATCH_KB,
     body: fields({
       player: text(64).required(),
       uses: listOf(trade.useRequest, {

@@ -7,6 +7,7 @@ import {
   anyWhole,
   checked,
   choice,
+  described,
   fields,
   ids,
   listOf,
@@ -32,6 +33,12 @@ export const amounts = () => mapOf(anyWhole(), anyKeys);
 export const values = () => mapOf(anyValue(), anyKeys);
 export const inputs = () => listed('inputs', formulaInput);
 
+/** How many assets or attributes a caller may name in one place. */
+const MOST_NAMED = 200;
+
+/** What a caller says of a player. */
+export const attributesSent = () => mapOf(anyValue(), ids(), MOST_NAMED);
+
 /** A basket that a caller sends, in smallest units. */
 export const unitsBasket = (least = 0) =>
   mapOf(
@@ -45,10 +52,11 @@ export const unitsBasket = (least = 0) =>
           },
     ),
     ids(),
+    MOST_NAMED,
   );
 
 /** A player made up for a question. `holds` is in smallest units and replaces the start balances of what it names. */
-export const profile = named('Profile', fields({ attributes: mapOf(anyValue(), ids()), holds: unitsBasket() }));
+export const profile = named('Profile', fields({ attributes: attributesSent(), holds: unitsBasket() }));
 
 /** What was due and did not come, with what keeps it out. */
 export const keptOut = () =>
@@ -85,13 +93,22 @@ export const NUMBERED_PAGE_QUERY = {
 export const sourceQuery = (otherwise = 'live') =>
   about(`draft, a channel or a release number; ${otherwise} by default`, text(64));
 export const atQuery = (words = 'An instant, such as 2027-03-01T09:00; now by default') => about(words, text(40));
+/** Whether the languages of this machine's texts can be asked for it (BCP 47). */
+function isLanguageTag(tag: string): boolean {
+  try {
+    return Intl.getCanonicalLocales(tag).length === 1;
+  } catch {
+    return false;
+  }
+}
+
 export const languageQuery = () =>
   about(
     'Names, prices, the question and the refusals in the words of a language, such as pt',
     checked<string>({ type: 'string', pattern: '^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$' }, (value) =>
-      typeof value === 'string' && /^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$/.test(value)
+      typeof value === 'string' && /^[a-z]{2,3}(-[A-Za-z0-9]{2,8}){0,3}$/.test(value) && isLanguageTag(value)
         ? undefined
-        : { problem: `${JSON.stringify(value)} is not a language`, fix: 'Write a tag such as en, pt or pt-BR.' },
+        : { problem: `${described(value)} is not a language`, fix: 'Write a tag such as en, pt or pt-BR.' },
     ),
   );
 /** Which channel a game is on. */

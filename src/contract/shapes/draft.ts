@@ -39,7 +39,7 @@ const operation = named(
 export const operations = () => listed('operations', operation as unknown as Shape<Operation>);
 /** As a caller sends them; patches come from packages that type their operations more widely. */
 export const patch = listOf(operation, {
-  most: 100_000,
+  most: 10_000,
   of: 'RFC 6902 operations',
   fix: 'Send [{"op": "replace", "path": "/items/...", "value": ...}].',
 }) as unknown as Shape<readonly object[]>;

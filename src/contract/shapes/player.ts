@@ -5,14 +5,12 @@ import type { Counter, Level } from '../../core/schedule/index.js';
 import {
   anyKeys,
   anyText,
-  anyValue,
   anyWhole,
   checked,
   choice,
   either,
   exactly,
   fields,
-  ids,
   isRecord,
   listOf,
   mapOf,
@@ -26,7 +24,7 @@ import {
 } from '../../core/schema/index.js';
 import type { ValueOf } from '../../core/schema/index.js';
 import type { KeptOutTold } from '../../core/texts/index.js';
-import { amounts, keptOut, listed, unitsBasket, values } from './common.js';
+import { amounts, attributesSent, keptOut, listed, unitsBasket, values } from './common.js';
 
 const PLAYER_ID = /^[A-Za-z0-9_.:-]{1,64}$/;
 const playerId = () =>
@@ -42,11 +40,11 @@ const playerId = () =>
 
 export const newPlayer = named(
   'NewPlayer',
-  fields({ id: playerId().required(), name: text(120), attributes: mapOf(anyValue(), ids()) }),
+  fields({ id: playerId().required(), name: text(120), attributes: attributesSent() }),
 );
 export const event = named(
   'Event',
-  fields({ id: text(200).required(), name: text(64).required(), fields: mapOf(anyValue(), ids()) }),
+  fields({ id: text(200).required(), name: text(64).required(), fields: attributesSent() }),
 );
 export const MOST_EVENTS = 1000;
 export const events = fields({

@@ -24,13 +24,18 @@ import {
 import type { ValueOf } from '../../core/schema/index.js';
 import { listed, texts } from './common.js';
 
+const MOST_OVERRIDES = 200;
 /** JSON pointers into the economy, and the values to take instead. */
 export const overrides = () =>
-  mapOf(anyJson(64), {
-    test: (key) => key.startsWith('/'),
-    rule: 'an override is a JSON pointer into the economy',
-    pattern: '^/',
-  });
+  mapOf(
+    anyJson(64),
+    {
+      test: (key) => key.startsWith('/'),
+      rule: 'an override is a JSON pointer into the economy',
+      pattern: '^/',
+    },
+    MOST_OVERRIDES,
+  );
 const options = {
   set: overrides(),
   days: wholeNumber(1, 3650),

@@ -15,14 +15,18 @@ export interface SetEdit {
 export function setValue(document: EconomyDocument, { pointer, value }: SetEdit): Edited {
   const segments = pointerSegments(pointer);
   if (segments.length === 0) return refuse('', 'the whole economy cannot be set', 'Name a part, such as /items/wax.');
+  // A pointer leads through what is written, never into what objects and lists are made of.
+  if (segments.includes('__proto__')) return nothingAt(pointer);
   if (value === undefined && valueAt(document, segments) === undefined) return nothingAt(pointer);
   let parent = document as unknown as Record<string, unknown>;
   for (const segment of segments.slice(0, -1)) {
+    if (Array.isArray(parent) && !Object.hasOwn(parent, segment)) return nothingAt(pointer);
     const next = Object.hasOwn(parent, segment) ? parent[segment] : (parent[segment] = {});
     if (typeof next !== 'object' || next === null) return nothingAt(pointer);
     parent = next as Record<string, unknown>;
   }
   const last = segments.at(-1)!;
+  if (Array.isArray(parent) && !(/^\d{1,6}$/.test(last) && Number(last) <= parent.length)) return nothingAt(pointer);
   if (value !== undefined) parent[last] = value;
   else if (Array.isArray(parent)) parent.splice(Number(last), 1);
   else Reflect.deleteProperty(parent, last);

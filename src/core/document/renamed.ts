@@ -21,16 +21,19 @@ const renamingsIn = (issues: readonly Issue[]): Renaming[] =>
  * read for other reasons: what names a place in it could not be followed then.
  */
 export function documentRenamed(raw: unknown): { document: EconomyDocument; renamings: Renaming[] } | undefined {
-  const renamings = renamingsIn(schemaIssues(economySchema, raw));
-  if (renamings.length === 0) return { document: raw as EconomyDocument, renamings };
+  let issues = schemaIssues(economySchema, raw);
+  if (renamingsIn(issues).length === 0) return { document: raw as EconomyDocument, renamings: [] };
   const document = structuredClone(raw) as EconomyDocument;
-  const moves = renamings.map(({ pointer, name }) => {
-    const path = pointerSegments(pointer);
-    fieldRename({ document }, ['document', ...path], name);
-    return { from: pointer, to: pointerOf([...path.slice(0, -1), name]) };
-  });
-  if (schemaIssues(economySchema, document).length > 0) return undefined;
-  for (const { from, to } of moves) referencesFollow(document, from, to);
+  const renamings: Renaming[] = [];
+  // Not all may be told at once.
+  for (let found = renamingsIn(issues); found.length > 0; found = renamingsIn(issues)) {
+    for (const { pointer, name } of found) fieldRename({ document }, ['document', ...pointerSegments(pointer)], name);
+    renamings.push(...found);
+    issues = schemaIssues(economySchema, document);
+  }
+  if (issues.length > 0) return undefined;
+  for (const { pointer, name } of renamings)
+    referencesFollow(document, pointer, pointerOf([...pointerSegments(pointer).slice(0, -1), name]));
   return { document, renamings };
 }
 

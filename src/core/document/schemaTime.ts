@@ -34,9 +34,16 @@ const repeats = () =>
         };
   });
 
+const LONGEST_DAYS = 400;
+const MOST_WINDOWS = 50;
+
 /** Windows that come again, by id: each begins at `starts` (local time), lasts so long, and repeats by the rule. */
 export const windows = () =>
-  mapOf(fields({ starts: localTime().required(), repeats: repeats(), lasts: duration().required() }), ids());
+  mapOf(
+    fields({ starts: localTime().required(), repeats: repeats(), lasts: duration(LONGEST_DAYS).required() }),
+    ids(),
+    MOST_WINDOWS,
+  );
 
 export const rotation = () =>
   fields({

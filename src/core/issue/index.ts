@@ -1,2 +1,2 @@
-export { nearestName, pointerOf, pointerSegments } from './issue.js';
+export { MOST_PROBLEMS, issuesTold, moreProblems, nearestName, pointerOf, pointerSegments } from './issue.js';
 export type { Issue, Mend, Place, Result } from './issue.js';

@@ -21,6 +21,7 @@ export const ISSUE_CODES = [
   'conflicting-reference',
   'circular-bundle',
   'circular-table',
+  'more-problems',
 ] as const;
 export type IssueCode = (typeof ISSUE_CODES)[number];
 
@@ -52,7 +53,29 @@ export interface Mend {
   operations: { op: 'add' | 'remove' | 'replace'; path: string; value?: unknown }[];
 }
 
-/** Either a value, or every issue that stands against it. */
+/** How many problems of one thing are told: nobody reads on, and telling them is work that a caller could ask for. */
+export const MOST_PROBLEMS = 100;
+
+/** What stands in place of the problems that are not told: `what` says how many and of what. */
+export const moreProblems = (pointer: string, what: string): Issue => ({
+  code: 'more-problems',
+  pointer,
+  message: `and ${what}`,
+  fix: 'Mend those before it first.',
+});
+
+/** The first problems, and at the end how many more there are. */
+export function issuesTold(issues: Issue[]): Issue[] {
+  const rest = issues.slice(MOST_PROBLEMS);
+  const counted = rest.filter(({ code }) => code === 'more-problems');
+  const more = rest.length - counted.length;
+  return [
+    ...issues.slice(0, MOST_PROBLEMS),
+    ...(more > 0 ? [moreProblems('', `${more} more ${more === 1 ? 'problem' : 'problems'}`)] : counted),
+  ];
+}
+
+/** Either a value, or the issues that stand against it. */
 export type Result<T> = { ok: true; value: T } | { ok: false; issues: Issue[] };
 
 /** RFC 6901 pointer for the segments given: `['items', 'a/b']` is `/items/a~1b`. */
@@ -69,28 +92,35 @@ export function pointerSegments(pointer: string): string[] {
     .map((segment) => segment.replace(/~1/g, '/').replace(/~0/g, '~'));
 }
 
+const MOST_EDITS = 2;
+
 /** The name among `known` that is nearest to `wrong` (at most two edits away), or undefined. */
 export function nearestName(wrong: string, known: Iterable<string>): string | undefined {
   let best: string | undefined;
-  let bestDistance = 3;
+  let bestDistance = MOST_EDITS + 1;
   for (const name of known) {
-    if (Math.abs(name.length - wrong.length) >= bestDistance) continue;
-    const distance = editDistance(wrong, name);
-    if (distance < bestDistance) {
-      best = name;
-      bestDistance = distance;
-    }
+    const distance = editDistance(wrong, name, bestDistance - 1);
+    if (distance >= bestDistance) continue;
+    best = name;
+    bestDistance = distance;
   }
   return best;
 }
 
-function editDistance(a: string, b: string): number {
-  let row = Array.from({ length: b.length + 1 }, (_, i) => i);
+/** Letters put in, left out or changed between two names, worked out no further than `most` (Levenshtein; Ukkonen's band); more than `most` otherwise. */
+function editDistance(a: string, b: string, most: number): number {
+  const far = most + 1;
+  if (Math.abs(a.length - b.length) > most) return far;
+  let row = Array.from({ length: b.length + 1 }, (_, j) => (j <= most ? j : far));
   for (let i = 1; i <= a.length; i++) {
-    const next = [i];
-    for (let j = 1; j <= b.length; j++) {
-      next[j] = Math.min(row[j]! + 1, next[j - 1]! + 1, row[j - 1]! + (a[i - 1] === b[j - 1] ? 0 : 1));
+    const next = new Array<number>(b.length + 1).fill(far);
+    if (i <= most) next[0] = i;
+    let least = next[0]!;
+    for (let j = Math.max(1, i - most); j <= Math.min(b.length, i + most); j++) {
+      next[j] = Math.min(row[j]! + 1, next[j - 1]! + 1, row[j - 1]! + (a[i - 1] === b[j - 1] ? 0 : 1), far);
+      least = Math.min(least, next[j]!);
     }
+    if (least > most) return far;
     row = next;
   }
   return row[b.length]!;

@@ -2,7 +2,18 @@ export { levelChange, levelNextMs, levelReachesMs, levelSettle } from './accrual
 export type { Accrual, Level, Rhythm } from './accrual.js';
 export { beatMake, beatPeriod, beatStart } from './beat.js';
 export type { Beat, BeatPeriod } from './beat.js';
-export { DAY_MS, instantRead, instantWritten, localInstants, localMs, localWritten, wallAt } from './localTime.js';
+export {
+  DAY_MS,
+  FIRST_MS,
+  LAST_MS,
+  YEARS,
+  instantRead,
+  instantWritten,
+  localInstants,
+  localMs,
+  localWritten,
+  wallAt,
+} from './localTime.js';
 export type { CalendarUnit, Period } from './localTime.js';
 export { openingChangesMs, openingIsBounded, openingIsOpen, openingWindows } from './opening.js';
 export type { Opening } from './opening.js';

@@ -4,6 +4,12 @@ import { DateTime, IANAZone } from 'luxon';
 const MINUTE_MS = 60_000;
 export const DAY_MS = 86_400_000;
 
+/** The years that are taken: what is asked or written beyond them is a slip, and calendars are walked through. */
+export const FIRST_MS = Date.UTC(1970, 0, 1);
+/** Not included. */
+export const LAST_MS = Date.UTC(2200, 0, 1);
+export const YEARS = 'from 1970 to 2199';
+
 /** A local time as if it were UTC: what clocks on the wall show, in milliseconds. Days of it always have 24 hours. */
 export type WallMs = number;
 

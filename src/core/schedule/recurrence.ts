@@ -4,8 +4,8 @@
  */
 import { Duration } from 'luxon';
 import * as rrule from 'rrule';
-import type { RRule as RRuleType } from 'rrule';
-import { DAY_MS, localMs, wallAt } from './localTime.js';
+import type { Options } from 'rrule';
+import { DAY_MS, LAST_MS, localMs, wallAt } from './localTime.js';
 import type { Period } from './localTime.js';
 
 // The package's main file is CommonJS: Node hands out its names as the default, other loaders one by one.
@@ -26,12 +26,14 @@ const PARTS = [
   'WKST',
 ];
 const FREQUENCIES = ['DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY'];
+/** How often a rule may come on one day. */
+const MOST_A_DAY = 24;
 const MONTH_DAYS = [31, 29, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31];
 
 /** One part of a rule with what its value must look like. */
 const VALUES: Readonly<Record<string, RegExp>> = {
   INTERVAL: /^[1-9]\d{0,2}$/,
-  COUNT: /^[1-9]\d{0,4}$/,
+  COUNT: /^[1-9]\d{0,3}$/,
   UNTIL: /^\d{8}(T\d{6}Z?)?$/,
   BYDAY: /^([+-]?[1-5])?(MO|TU|WE|TH|FR|SA|SU)(,([+-]?[1-5])?(MO|TU|WE|TH|FR|SA|SU))*$/,
   BYMONTH: /^([1-9]|1[0-2])(,([1-9]|1[0-2]))*$/,
@@ -55,6 +57,9 @@ export function recurrenceProblem(written: string): string | undefined {
   }
   const frequency = seen.get('FREQ');
   if (frequency === undefined || !FREQUENCIES.includes(frequency)) return `FREQ must be ${FREQUENCIES.join(', ')}`;
+  const [hours, minutes] = ['BYHOUR', 'BYMINUTE'].map((name) => new Set(seen.get(name)?.split(',')).size || 1);
+  if (hours! * minutes! > MOST_A_DAY)
+    return `it comes ${hours! * minutes!} times a day, and ${MOST_A_DAY} are the most; a shelf that rotates can change more often`;
   if (seen.has('COUNT') && seen.has('UNTIL')) return 'COUNT and UNTIL cannot stand together';
   if (frequency === 'DAILY' && seen.has('BYSETPOS')) return 'BYSETPOS picks among several, and a day is only one';
   if (frequency !== 'MONTHLY' && frequency !== 'YEARLY' && /\d[A-Z]/.test(seen.get('BYDAY') ?? ''))
@@ -81,7 +86,7 @@ export interface Recurrence {
   restMs: number;
   /** The longest that one window can be, in ms: a day at a change of clocks has an hour more. */
   longestMs: number;
-  rule: RRuleType | undefined;
+  rule: Rule | undefined;
   /** Occurrences by block of time, as they were worked out. A cache only. */
   blocks: Map<number, Period[]>;
 }
@@ -117,11 +122,58 @@ export function recurrenceMake(
   return recurrence;
 }
 
-function ruleMake(zone: string, startsWall: number, repeats: string): RRuleType {
-  const options = RRule.parseString(repeats);
-  const until = options.until && { until: new Date(untilWall(zone, repeats, options.until.getTime())) };
-  return new RRule({ ...options, dtstart: new Date(startsWall), ...until }, true);
+/** A rule with everything said that the package would take from its start, so that it can also begin later. */
+interface Rule {
+  options: Partial<Options>;
+  startsWall: number;
+  untilWall: number;
 }
+
+function ruleMake(zone: string, startsWall: number, repeats: string): Rule {
+  const written = RRule.parseString(repeats);
+  const start = new Date(startsWall);
+  const saysDay = written.byweekday !== undefined || written.bymonthday !== undefined;
+  const { freq } = written;
+  const options: Partial<Options> = {
+    ...(saysDay || freq === RRule.DAILY
+      ? {}
+      : freq === RRule.WEEKLY
+        ? { byweekday: [(start.getUTCDay() + 6) % 7] }
+        : { bymonthday: [start.getUTCDate()] }),
+    ...(freq === RRule.YEARLY && !saysDay ? { bymonth: [start.getUTCMonth() + 1] } : {}),
+    ...written,
+  };
+  const until = written.until ? untilWall(zone, repeats, written.until.getTime()) : Infinity;
+  return { options, startsWall, untilWall: Math.min(until, LAST_MS) };
+}
+
+/**
+ * When it comes in a stretch, by the clocks on the wall, both ends included. The package walks from a rule's start, so
+ * it begins shortly before the stretch, as many intervals later as fit: the cost does not grow with the years between.
+ */
+function occurrences({ options, startsWall, untilWall: until }: Rule, fromWall: number, toWall: number): number[] {
+  const dtstart = new Date(options.count ? startsWall : laterStart(options, startsWall, fromWall));
+  const rule = new RRule({ ...options, dtstart, until: new Date(Math.min(until, toWall)) }, true);
+  return rule
+    .all()
+    .map((date) => date.getTime())
+    .filter((wall) => wall >= Math.max(fromWall, startsWall));
+}
+
+/** A start at least an interval before `fromWall`, in step with the first; the first one where there is none. */
+function laterStart({ freq, interval = 1 }: Partial<Options>, startsWall: number, fromWall: number): number {
+  const unitMs = (freq === RRule.DAILY ? 1 : freq === RRule.WEEKLY ? 7 : freq === RRule.MONTHLY ? 31 : 366) * DAY_MS;
+  const steps = Math.floor((fromWall - startsWall) / (unitMs * interval)) - 1;
+  if (steps <= 0) return startsWall;
+  const units = steps * interval;
+  if (freq === RRule.DAILY || freq === RRule.WEEKLY) return startsWall + units * unitMs;
+  // Its first day, so that no day of that month or year is missed.
+  const first = new Date(startsWall);
+  const month = freq === RRule.MONTHLY ? first.getUTCMonth() + units : 0;
+  return Date.UTC(first.getUTCFullYear() + (freq === RRule.YEARLY ? units : 0), month, 1) + modulo(startsWall, DAY_MS);
+}
+
+const modulo = (value: number, by: number): number => ((value % by) + by) % by;
 
 /** A date means the whole day; a time with Z is UTC, any other is local. */
 function untilWall(zone: string, repeats: string, read: number): number {
@@ -130,6 +182,9 @@ function untilWall(zone: string, repeats: string, read: number): number {
   return utc === 'Z' ? wallAt(zone, read) : read;
 }
 
+/** How far from its start a rule is looked for: 29 February is a Monday every 28 years, and 40 where a century has none. */
+const SEARCHED_MS = 41 * 366 * DAY_MS;
+
 /** Whether it comes at all. */
 export function recurrenceComes({ repeats, rule, startsWall }: Recurrence): boolean {
   if (repeats === undefined) return true;
@@ -137,12 +192,17 @@ export function recurrenceComes({ repeats, rule, startsWall }: Recurrence): bool
   const known = comes.get(key);
   if (known !== undefined) return known;
   if (comes.size > 5000) comes.clear();
-  const answer = rule !== undefined && rule.after(new Date(startsWall), true) !== null;
+  const answer = rule !== undefined && comesWithin(rule);
   comes.set(key, answer);
   return answer;
 }
 /** A rule that never comes is only known as such after a long search, so the answer is kept. A cache only. */
 const comes = new Map<string, boolean>();
+
+function comesWithin({ options, startsWall, untilWall: until }: Rule): boolean {
+  const end = new Date(Math.min(until, startsWall + SEARCHED_MS));
+  return new RRule({ ...options, count: 1, dtstart: new Date(startsWall), until: end }, true).all().length > 0;
+}
 
 const BLOCK_MS = 128 * DAY_MS;
 const MOST_BLOCKS = 64;
@@ -160,7 +220,7 @@ function block(recurrence: Recurrence, index: number): Period[] {
         : []
       : to <= startsWall || !recurrenceComes(recurrence)
         ? []
-        : rule!.between(new Date(from), new Date(to - 1), true).map((date) => date.getTime());
+        : occurrences(rule!, from, to - 1);
   const windows = walls.map((wall) => {
     const startMs = localMs(zone, wall);
     // What would be empty, because clocks jump over it, still lasts a moment: nothing that comes is lost.

@@ -4,6 +4,7 @@
  * written once and everything else is read from it.
  */
 import * as yup from 'yup';
+import { MOST_PROBLEMS, moreProblems } from '../issue/index.js';
 
 /** Any Yup schema, whatever its flags. */
 // eslint-disable-next-line @typescript-eslint/no-explicit-any -- Yup's own bound for "any schema"
@@ -59,10 +60,10 @@ export interface Option {
 
 export type Block =
   | { kind: 'fields' }
-  | { kind: 'map'; inner: AnySchema; keys: KeyRule }
+  | { kind: 'map'; inner: AnySchema; keys: KeyRule; most?: number }
   | { kind: 'list'; inner: AnySchema; least: number; most: number }
   | { kind: 'either'; options: readonly Option[] }
-  | { kind: 'value'; json: object; ref?: RefKind; formula?: true };
+  | { kind: 'value'; json: object; misfitOf: (value: unknown) => Misfit | undefined; ref?: RefKind; formula?: true };
 
 interface Marks {
   block?: Block;
@@ -114,7 +115,8 @@ export interface ShapeParams {
     | 'wrong-value'
     | 'bad-amount'
     | 'bad-formula'
-    | 'too-deep';
+    | 'too-deep'
+    | 'more-problems';
   problem: string;
   fix: string;
   /** The field has another name now. */
@@ -126,6 +128,12 @@ export type Misfit = Omit<ShapeParams, 'code'> & { code?: ShapeParams['code'] };
 export const isRecord = (value: unknown): value is Record<string, unknown> =>
   typeof value === 'object' && value !== null && !Array.isArray(value);
 
+const LONGEST_QUOTED = 80;
+
+/** What somebody wrote, cut where it is too long to be read in a sentence. */
+export const quoted = (written: string): string =>
+  written.length > LONGEST_QUOTED ? `${written.slice(0, LONGEST_QUOTED)}...` : written;
+
 /** A value as a person would name it in an error. */
 export const described = (value: unknown): string =>
   Array.isArray(value)
@@ -134,13 +142,50 @@ export const described = (value: unknown): string =>
       ? 'empty'
       : isRecord(value)
         ? 'a group of fields'
-        : `${typeof value} ${JSON.stringify(value)}`;
+        : `${typeof value} ${typeof value === 'string' ? JSON.stringify(quoted(value)) : String(value)}`;
 
 export const failed = (context: yup.TestContext, misfit: Misfit, path = context.path): yup.ValidationError =>
   context.createError({ path, message: misfit.problem, params: { shape: { code: 'wrong-value', ...misfit } } });
 
+/**
+ * What `check` finds in each of many `entries`, as far as problems are told: the rest is not looked at, and the last of
+ * the errors says how many that are. So the work is bounded by what is told, and Yup never has to merge more.
+ */
+export function errorsIn<T>(
+  context: yup.TestContext,
+  entries: readonly T[],
+  check: (entry: T, errors: yup.ValidationError[]) => void,
+): yup.ValidationError[] {
+  const errors: yup.ValidationError[] = [];
+  let found = 0;
+  for (const [index, entry] of entries.entries()) {
+    if (found >= MOST_PROBLEMS) {
+      const { code, message, fix } = moreProblems('', `${entries.length - index} more, which were not looked at`);
+      errors.push(failed(context, { code, problem: message, fix } as Misfit));
+      break;
+    }
+    const before = errors.length;
+    check(entry, errors);
+    for (const error of errors.slice(before)) found += error.errors.length;
+  }
+  return errors;
+}
+
+/** Whether a value fits a schema that is one check and nothing more: most of what stands in lists and maps, without Yup's own steps. */
+function fitsPlainly(schema: AnySchema, value: unknown): boolean {
+  const block = blockOf(schema);
+  return (
+    block.kind === 'value' &&
+    schema.tests.length === 1 &&
+    value !== undefined &&
+    value !== null &&
+    block.misfitOf(value) === undefined
+  );
+}
+
 /** Adds what `schema` finds in `value` to `errors`. */
 export function collectErrors(schema: AnySchema, value: unknown, path: string, errors: yup.ValidationError[]): void {
+  if (fitsPlainly(schema, value)) return;
   try {
     // `path` is an internal option of Yup's validate that nested errors start from.
     schema.validateSync(value, { abortEarly: false, strict: true, path } as yup.ValidateOptions);
@@ -165,7 +210,7 @@ export function checked<T>(
 ) {
   return yup
     .mixed<T & {}>()
-    .meta({ block: { kind: 'value', json, ...names } } satisfies Marks)
+    .meta({ block: { kind: 'value', json, misfitOf, ...names } } satisfies Marks)
     .test('checked', (value: unknown, context) => {
       if (value === undefined) return true;
       const misfit = misfitOf(value);

@@ -1,7 +1,7 @@
 /** The blocks that hold others: groups of fields, maps, lists, and one of several shapes. */
 import * as yup from 'yup';
 import { nearestName } from '../issue/index.js';
-import { checked, collectErrors, described, failed, isRecord, pathJoin } from './block.js';
+import { checked, collectErrors, described, errorsIn, failed, isRecord, pathJoin, quoted } from './block.js';
 import type { AnySchema, KeyRule, Misfit, Option, Shape, ValueOf } from './block.js';
 
 /** A group of named fields; anything else in it is refused, with its name of now or the nearest. `renamed`: old names to new ones. */
@@ -21,12 +21,11 @@ export function fields<S extends yup.ObjectShape>(shape: S, renamed: Readonly<Re
     }))
     .test('known-fields', (value: unknown, context) => {
       if (!isRecord(value)) return true;
-      const errors = Object.keys(value)
-        .filter((key) => !Object.hasOwn(shape, key))
-        .map((key) => {
-          const now = Object.hasOwn(renamed, key) ? renamed[key] : undefined;
-          return failed(context, unknownField(key, known, now), pathJoin(context.path, key));
-        });
+      const unknown = Object.keys(value).filter((key) => !Object.hasOwn(shape, key));
+      const errors = errorsIn(context, unknown, (key, into) => {
+        const now = Object.hasOwn(renamed, key) ? renamed[key] : undefined;
+        into.push(failed(context, unknownField(key, known, now), pathJoin(context.path, key)));
+      });
       return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
     });
 }
@@ -42,7 +41,7 @@ function unknownField(key: string, known: readonly string[], renamed: string | u
   const near = nearestName(key, known);
   return {
     code: 'unknown-field',
-    problem: `unknown field "${key}"`,
+    problem: `unknown field "${quoted(key)}"`,
     fix: near ? `Did you mean "${near}"?` : `Fields: ${known.join(', ')}.`,
   };
 }
@@ -83,12 +82,12 @@ export function record<const S extends Readonly<Record<string, Shape<unknown>>>>
 export const shapeOf = <T>(shape: { readonly [K in keyof T]-?: Shape<T[K] | undefined> }): yup.Schema<T> =>
   record(shape as Readonly<Record<string, Shape<unknown>>>) as unknown as yup.Schema<T>;
 
-/** Many things of one shape, by key. `keys` says which may stand, and what they name. */
-export function mapOf<S extends Shape<unknown>>(shape: S, keys: KeyRule) {
+/** Many things of one shape, by key. `keys` says which may stand, and what they name; `most`, how many. */
+export function mapOf<S extends Shape<unknown>>(shape: S, keys: KeyRule, most?: number) {
   const inner = shape as unknown as AnySchema;
   return yup
     .mixed<Record<string, ValueOf<S>>>()
-    .meta({ block: { kind: 'map', inner, keys } })
+    .meta({ block: { kind: 'map', inner, keys, ...(most === undefined ? {} : { most }) } })
     .test('map', (value: unknown, context) => {
       if (value === undefined) return true;
       if (!isRecord(value))
@@ -97,27 +96,36 @@ export function mapOf<S extends Shape<unknown>>(shape: S, keys: KeyRule) {
           problem: `entries by id are needed here, not ${described(value)}`,
           fix: 'Write "id: ..." lines, one for each entry.',
         });
-      const errors: yup.ValidationError[] = [];
-      for (const [key, entry] of Object.entries(value)) {
+      const entries = Object.entries(value);
+      if (most !== undefined && entries.length > most)
+        return failed(context, {
+          problem: `${most} entries are the most here, and this has ${entries.length}`,
+          fix: 'Leave out what is not needed.',
+        });
+      const errors = errorsIn(context, entries, ([key, entry], into) => {
         const path = pathJoin(context.path, key);
         if (!keys.test(key))
-          errors.push(
+          into.push(
             failed(
               context,
-              { code: 'malformed-id', problem: `"${key}" cannot stand here: ${keys.rule}`, fix: 'Write another key.' },
+              {
+                code: 'malformed-id',
+                problem: `"${quoted(key)}" cannot stand here: ${keys.rule}`,
+                fix: 'Write another key.',
+              },
               path,
             ),
           );
         if (entry === undefined || (entry === null && !inner.spec.nullable))
-          errors.push(
+          into.push(
             failed(
               context,
-              { code: 'missing-field', problem: `"${key}" is empty`, fix: 'Fill it in, or remove the line.' },
+              { code: 'missing-field', problem: `"${quoted(key)}" is empty`, fix: 'Fill it in, or remove the line.' },
               path,
             ),
           );
-        else collectErrors(inner, entry, path, errors);
-      }
+        else collectErrors(inner, entry, path, into);
+      });
       return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
     });
 }
@@ -152,8 +160,9 @@ export function listOf<S extends Shape<unknown>>(
           problem: `a list of ${least} to ${most} ${of} is needed here, and this has ${value.length}`,
           fix,
         });
-      const errors: yup.ValidationError[] = [];
-      value.forEach((entry, index) => collectErrors(inner, entry ?? null, pathJoin(context.path, index), errors));
+      const errors = errorsIn(context, [...value.entries()], ([index, entry], into) =>
+        collectErrors(inner, entry ?? null, pathJoin(context.path, index), into),
+      );
       return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
     });
 }
@@ -189,7 +198,7 @@ const nothing = (): AnySchema =>
   yup
     .mixed()
     .nullable()
-    .meta({ block: { kind: 'value', json: { type: 'null' } } });
+    .meta({ block: { kind: 'value', json: { type: 'null' }, misfitOf: () => undefined } });
 
 /** A value, or null where there is none. */
 export const orNull = <S extends Shape<unknown>>(schema: S): yup.Schema<ValueOf<S> | null> =>

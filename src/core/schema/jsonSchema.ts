@@ -32,6 +32,7 @@ export class JsonComponents {
           type: 'object',
           propertyNames: { pattern: block.keys.pattern },
           additionalProperties: this.of(block.inner),
+          ...(block.most === undefined ? {} : { maxProperties: block.most }),
         };
       case 'list':
         return {

@@ -1,12 +1,13 @@
 /** The blocks of time: instants, times of day, zones, beats. */
 import { DateTime, IANAZone } from 'luxon';
-import { checked } from './block.js';
+import { YEARS } from '../schedule/index.js';
+import { checked, described } from './block.js';
 import { DURATION_PATTERN, durationMs } from './values.js';
 
 /** The days that the calendar has, leap days included, so that JSON Schema is as strict as the check. */
 const DATE =
-  '(?:\\d{4}-(?:(?:0[13578]|1[02])-(?:0[1-9]|[12]\\d|3[01])|(?:0[469]|11)-(?:0[1-9]|[12]\\d|30)|02-(?:0[1-9]|1\\d|2[0-8]))' +
-  '|(?:\\d\\d(?:0[48]|[2468][048]|[13579][26])|(?:[02468][048]|[13579][26])00)-02-29)';
+  '(?:(?:19[7-9]\\d|2[01]\\d\\d)-(?:(?:0[13578]|1[02])-(?:0[1-9]|[12]\\d|3[01])|(?:0[469]|11)-(?:0[1-9]|[12]\\d|30)|02-(?:0[1-9]|1\\d|2[0-8]))' +
+  '|(?:197[26]|198[048]|199[26]|2[01](?:0[48]|[2468][048]|[13579][26])|2000)-02-29)';
 const CLOCK = '(?:[01]\\d|2[0-3]):[0-5]\\d';
 const OFFSET = '(?:Z|[+-]\\d\\d:\\d\\d)';
 
@@ -15,7 +16,7 @@ const dated = (pattern: string, what: string, example = "2027-03-01T09:00, in th
   return checked<string>({ type: 'string', pattern }, (value) =>
     typeof value === 'string' && fits.test(value) && DateTime.fromISO(value, { zone: 'utc' }).isValid
       ? undefined
-      : { problem: `${JSON.stringify(value)} is not ${what}`, fix: `Write it as ${example}.` },
+      : { problem: `${described(value)} is not ${what} ${YEARS}`, fix: `Write it as ${example}.` },
   );
 };
 

@@ -1,10 +1,10 @@
 /** Checks a raw value against a schema and turns every Yup error into an issue with a pointer. */
 import * as yup from 'yup';
-import { pointerOf } from '../issue/index.js';
+import { issuesTold, pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
 import type { AnySchema, Shape, ShapeParams } from './block.js';
 
-/** The issues that `schema` finds in `raw`; none when it fits. Also used for the bodies of requests. */
+/** The first issues that `schema` finds in `raw`, and how many more there are; none when it fits. Also used for the bodies of requests. */
 export function schemaIssues(shape: Shape<unknown>, raw: unknown): Issue[] {
   const schema = shape as unknown as AnySchema;
   try {
@@ -12,7 +12,7 @@ export function schemaIssues(shape: Shape<unknown>, raw: unknown): Issue[] {
     return [];
   } catch (error) {
     if (!yup.ValidationError.isError(error)) throw error;
-    return leaves(error).map(toIssue);
+    return issuesTold(leaves(error).map(toIssue));
   }
 }
 

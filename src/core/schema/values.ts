@@ -237,15 +237,19 @@ export function durationMs(written: string): number | undefined {
 /** The pattern of durations without its ends, for keys that may also be something else. */
 export const DURATION_PATTERN = DURATION.source;
 
-export const duration = () =>
-  checked<string>({ type: 'string', pattern: DURATION_PATTERN }, (value) =>
-    typeof value === 'string' && durationMs(value) !== undefined
-      ? undefined
-      : {
-          problem: `${described(value)} is not a duration`,
-          fix: 'Write an ISO 8601 duration longer than zero, such as PT6M, PT12H or P3D.',
-        },
-  );
+/** An ISO 8601 duration, up to so many days where that is given. */
+export const duration = (mostDays = Infinity) =>
+  checked<string>({ type: 'string', pattern: DURATION_PATTERN }, (value) => {
+    const ms = typeof value === 'string' ? durationMs(value) : undefined;
+    if (ms === undefined)
+      return {
+        problem: `${described(value)} is not a duration`,
+        fix: 'Write an ISO 8601 duration longer than zero, such as PT6M, PT12H or P3D.',
+      };
+    return ms > mostDays * 86_400_000
+      ? { problem: `${described(value)} is longer than ${mostDays} days`, fix: 'Write a shorter one.' }
+      : undefined;
+  });
 
 /** The named periods of limits; any other key is a duration. */
 export const PERIODS = ['lifetime', 'day', 'week', 'month', 'rotation'] as const;

@@ -1,11 +1,12 @@
 /** A storefront in the words of its player: names, question and refusals in one language, prices as they are charged. */
 import type { Economy } from '../economy/index.js';
-import { askText, basketWords, offerWords, priceWords, refusalText, shopName, textFind } from '../texts/index.js';
+import { askText, basketWords, languageShown, offerWords, priceWords, refusalText, shopName, textFind } from '../texts/index.js';
 import type { ExplainedVerdict } from '../texts/index.js';
 import type { Front, FrontOffer, OfferTold } from './front.js';
 
 /** The same storefront with `told` for each offer. */
-export function frontTell(economy: Economy, front: Front, language: string): Front {
+export function frontTell(economy: Economy, front: Front, asked: string): Front {
+  const language = languageShown(economy, asked);
   return {
     ...front,
     language,
@@ -57,8 +58,9 @@ function saleTell(economy: Economy, { verdict }: FrontOffer, language: string): 
 export function verdictTell(
   economy: Economy,
   verdict: ExplainedVerdict,
-  language: string,
+  asked: string,
 ): Pick<OfferTold, 'ask' | 'refusals'> {
+  const language = languageShown(economy, asked);
   const { reasons, ...rest } = verdict;
   return {
     ask: askText(economy, language, { ...rest, reasons }),

@@ -4,6 +4,7 @@ export {
   amountWords,
   askText,
   basketWords,
+  languageShown,
   offerWords,
   priceWords,
   refusalText,

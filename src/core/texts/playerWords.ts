@@ -15,6 +15,14 @@ function chain(economy: Economy, language: string): string[] {
   return [...new Set([...wider, economy.texts.language])];
 }
 
+/** The language that texts are shown in where `language` is asked for: that one where any of it is written, else the economy's own. */
+export function languageShown(economy: Economy, language: string): string {
+  const { messages, language: own } = economy.texts;
+  const base = language.split('-', 1)[0];
+  const isKnown = [own, ...messages.keys()].some((tag) => tag.split('-', 1)[0] === base);
+  return isKnown ? language : own;
+}
+
 type Filled = Record<string, string | number>;
 
 /** A text by key, or what is written in the economy; undefined where neither is there. */

@@ -5,11 +5,11 @@ import { DEFAULT_LIMIT, onePage, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem } from '../problem.js';
 
-const cookie = (value: string, maxAge: number): string =>
-  stringifySetCookie({ name: SESSION_COOKIE, value, path: '/', httpOnly: true, sameSite: 'strict', maxAge });
+const cookie = (value: string, maxAge: number, secure: boolean): string =>
+  stringifySetCookie({ name: SESSION_COOKIE, value, path: '/', httpOnly: true, sameSite: 'strict', secure, maxAge });
 
 export const sessionHandlers = {
-  'POST /session': async ({ service, body }) => {
+  'POST /session': async ({ service, body, secure }) => {
     const who = service.access.whoHas(body.token);
     if (!who)
       throw new Problem(
@@ -17,13 +17,13 @@ export const sessionHandlers = {
         'This token is not known. Copy it again, or make a new one with: dimestall token.',
       );
     const session = await service.writer.submit(() => service.access.issue(who.name, who.role, SESSION_MS));
-    return { body: { name: who.name, role: who.role }, headers: { 'Set-Cookie': cookie(session, SESSION_MS / 1000) } };
+    return { body: { name: who.name, role: who.role }, headers: { 'Set-Cookie': cookie(session, SESSION_MS / 1000, secure) } };
   },
   'GET /session': ({ who: { name, role } }) => ({ body: { name, role } }),
-  'DELETE /session': async ({ service, header }) => {
+  'DELETE /session': async ({ service, header, secure }) => {
     const session = parseCookie(header('cookie') ?? '')[SESSION_COOKIE];
     if (session) await service.writer.submit(() => service.access.revoke(session));
-    return { status: 204, headers: { 'Set-Cookie': cookie('', 0) } };
+    return { status: 204, headers: { 'Set-Cookie': cookie('', 0, secure) } };
   },
   'POST /tokens': async ({ service, who, body: { name, role } }) => {
     const token = await service.writer.submit(() => {

@@ -6,7 +6,7 @@ import type { Economy, Shelf, Shop } from '../../core/economy/index.js';
 import { periodRecords, shelfShown } from '../../core/rotation/index.js';
 import type { OnShow } from '../../core/rotation/index.js';
 import { DAY_MS, beatStart } from '../../core/schedule/index.js';
-import { instantOf } from '../instant.js';
+import { instantOf, yearsMust } from '../instant.js';
 import type { Handlers } from '../handler.js';
 import { Problem, notFound } from '../problem.js';
 import type { Service } from '../service.js';
@@ -104,7 +104,10 @@ function askedMs(economy: Economy, shelf: Shelf, { period, at }: RotationRequest
   const running = shelfShown(economy, shelf, '', nowMs);
   // After a release that changed the beat, the running period still has its number by the beat before.
   if (running.kind === 'drawn' && running.period.index === period) return running.period.startMs;
-  return shelf.rotation ? beatStart(shelf.rotation.beat, period) : nowMs;
+  if (!shelf.rotation) return nowMs;
+  const startMs = beatStart(shelf.rotation.beat, period);
+  yearsMust(startMs, `period ${period}`);
+  return startMs;
 }
 
 /** What is to be recorded of a period, and how. */

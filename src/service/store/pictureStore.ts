@@ -1,13 +1,13 @@
 /** Icon pictures by file name: checked by what they are, not by what they say they are. */
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
+import { imageSize } from 'image-size';
+import { PICTURE_KB } from '../../contract/index.js';
 import { Problem, notFound } from '../problem.js';
 import type { Caches } from '../held.js';
 import type { Database } from './database.js';
 import { pictures } from './tables.js';
 
-/** The largest picture, in bytes: an icon is small, and every player would load it. */
-export const MAX_PICTURE_BYTES = 512 * 1024;
 const MAX_SIDE = 2048;
 const NAME = /^[a-z0-9][a-z0-9_-]{0,59}\.(png|jpg|jpeg|webp|gif)$/;
 
@@ -18,25 +18,13 @@ export interface Picture {
   hash: string;
 }
 
-/** The first bytes of each kind of file that is taken. SVG is none of them: it can hold scripts. */
-const KINDS: readonly { type: string; endings: readonly string[]; fits(bytes: Buffer): boolean }[] = [
-  {
-    type: 'image/png',
-    endings: ['png'],
-    fits: (bytes) => bytes.subarray(0, 8).equals(Buffer.from([0x89, 0x50, 0x4e, 0x47, 0x0d, 0x0a, 0x1a, 0x0a])),
-  },
-  {
-    type: 'image/jpeg',
-    endings: ['jpg', 'jpeg'],
-    fits: (bytes) => bytes.subarray(0, 3).equals(Buffer.from([0xff, 0xd8, 0xff])),
-  },
-  { type: 'image/gif', endings: ['gif'], fits: (bytes) => /^GIF8[79]a/.test(bytes.toString('latin1', 0, 6)) },
-  {
-    type: 'image/webp',
-    endings: ['webp'],
-    fits: (bytes) => bytes.toString('latin1', 0, 4) === 'RIFF' && bytes.toString('latin1', 8, 12) === 'WEBP',
-  },
-];
+/** Each kind of file that is taken, by what it is. SVG is none of them: it can hold scripts. */
+const KINDS: Readonly<Record<string, { type: string; endings: readonly string[] }>> = {
+  png: { type: 'image/png', endings: ['png'] },
+  jpg: { type: 'image/jpeg', endings: ['jpg', 'jpeg'] },
+  gif: { type: 'image/gif', endings: ['gif'] },
+  webp: { type: 'image/webp', endings: ['webp'] },
+};
 
 export class PictureStore {
   /** Raised with every change, for what is worked out from the names. */
@@ -101,15 +89,25 @@ function pictureType(name: string, bytes: Buffer): string {
     throw refused(
       `"${name}" cannot be a picture's name. Use small letters, digits, _ and -, ending in .png, .jpg, .webp or .gif.`,
     );
-  if (bytes.length > MAX_PICTURE_BYTES)
+  if (bytes.length > PICTURE_KB * 1024)
     throw refused(
-      `The picture has ${Math.ceil(bytes.length / 1024)} kB and ${MAX_PICTURE_BYTES / 1024} kB are the most. Make it smaller: an icon needs about 128 by 128 points.`,
+      `The picture has ${Math.ceil(bytes.length / 1024)} kB and ${PICTURE_KB} kB are the most. Make it smaller: an icon needs about 128 by 128 points.`,
     );
-  const kind = KINDS.find(({ fits }) => fits(bytes));
+  const { is, side } = pictureMeasured(bytes);
+  const kind = KINDS[is ?? ''];
   if (!kind) throw refused('This is no PNG, JPEG, WebP or GIF. Save the picture in one of these formats.');
   if (!kind.endings.some((ending) => name.endsWith(`.${ending}`)))
     throw refused(`The file is ${kind.type}, and its name ends otherwise. Name it .${kind.endings[0]}.`);
-  if (kind.type === 'image/png' && Math.max(bytes.readUInt32BE(16), bytes.readUInt32BE(20)) > MAX_SIDE)
-    throw refused(`The picture is larger than ${MAX_SIDE} by ${MAX_SIDE} points. Make it smaller.`);
+  if (side > MAX_SIDE) throw refused(`The picture is larger than ${MAX_SIDE} by ${MAX_SIDE} points. Make it smaller.`);
   return kind.type;
+}
+
+/** What the bytes are, and their longer side in points; neither where that cannot be read. */
+function pictureMeasured(bytes: Buffer): { is?: string | undefined; side: number } {
+  try {
+    const { type, width, height } = imageSize(bytes);
+    return { is: type, side: Math.max(width, height) };
+  } catch {
+    return { side: 0 };
+  }
 }
