@@ -1,7 +1,7 @@
 /** Errors that a caller can cause, thrown by whoever finds them; the application turns them into problem details. */
 import { PROBLEMS } from '../contract/index.js';
 import type { ProblemBody, ProblemKind, ProblemMore } from '../contract/index.js';
-import { nearestName } from '../core/issue/index.js';
+import { issuesTold, nearestName } from '../core/issue/index.js';
 import type { Issue } from '../core/issue/index.js';
 
 export class Problem<K extends ProblemKind = ProblemKind> extends Error {
@@ -23,9 +23,9 @@ export class Problem<K extends ProblemKind = ProblemKind> extends Error {
   }
 }
 
-/** Issues as problem details tell them. */
+/** The first issues as problem details tell them, and how many more there are. */
 export const errorsOf = (issues: readonly Issue[]): NonNullable<ProblemBody['errors']> =>
-  issues.map(({ pointer, code, message, fix, place }) => ({
+  issuesTold([...issues]).map(({ pointer, code, message, fix, place }) => ({
     pointer,
     code,
     detail: message,

@@ -8,7 +8,7 @@ import { stringify } from 'csv-stringify/sync';
 import { isId } from '../schema/index.js';
 import { economyJsonSchema, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
-import { nearestName } from '../issue/index.js';
+import { MOST_PROBLEMS, moreProblems, nearestName } from '../issue/index.js';
 import { CELLS, guard, unguard } from './cell.js';
 import type { CellKind } from './cell.js';
 import { cellNameOf, jsonNodeAt } from './schemaCell.js';
@@ -45,6 +45,9 @@ export type CsvRead =
   { ok: true; document: EconomyDocument; rows: number; added: number } | { ok: false; problems: CsvProblem[] };
 
 export const MAX_CSV_ROWS = 50_000;
+const MAX_CSV_COLUMNS = 200;
+/** The longest row, in characters: what is longer is no row of a sheet, and parsing stops there. */
+const MAX_CSV_ROW = 200_000;
 
 /**
  * Brings rows into a document: rows are found by their keys and changed where columns stand, empty cells take the
@@ -62,6 +65,9 @@ export function csvRead(document: EconomyDocument, name: SheetName, text: string
       info: true,
       relax_column_count: true,
       skip_empty_lines: true,
+      max_record_size: MAX_CSV_ROW,
+      // The head, and one more than may be, so that it is seen that there are more.
+      to: MAX_CSV_ROWS + 2,
     }) as unknown as typeof records;
   } catch (error) {
     const { lines, message } = error as { lines?: number; message: string };
@@ -69,9 +75,10 @@ export function csvRead(document: EconomyDocument, name: SheetName, text: string
   }
   const [first, ...rest] = records;
   const head = (first?.record ?? []).map((one) => one.trim());
-  const wrong = headProblems(sheet, head);
-  if (rest.length > MAX_CSV_ROWS)
-    wrong.push({ line: 1, column: '', message: `${rest.length} rows are too many: ${MAX_CSV_ROWS} are the most` });
+  const tooMany = (count: number, most: number, what: string): CsvProblem[] =>
+    count > most ? [{ line: 1, column: '', message: `there are more than ${most} ${what}, which are the most` }] : [];
+  const wrong = tooMany(head.length, MAX_CSV_COLUMNS, 'columns');
+  if (wrong.length === 0) wrong.push(...headProblems(sheet, head), ...tooMany(rest.length, MAX_CSV_ROWS, 'rows'));
   if (wrong.length > 0) return { ok: false, problems: wrong };
   return rowsRead(document, sheet, head, rest, delimiter === ';');
 }
@@ -139,7 +146,15 @@ function rowsRead(
     if (!Object.hasOwn(rows, id)) added++;
     rows[id] = rowRead(sheet, head, record, Object.hasOwn(rows, id) ? rows[id]! : {}, decimalComma, say);
   }
-  return problems.length > 0 ? { ok: false, problems } : { ok: true, document: result, rows: records.length, added };
+  return problems.length > 0 ? { ok: false, problems: problemsTold(problems) } : { ok: true, document: result, rows: records.length, added };
+}
+
+/** The first problems, and how many more there are. */
+function problemsTold(problems: CsvProblem[]): CsvProblem[] {
+  const more = problems.slice(MOST_PROBLEMS);
+  if (more.length === 0) return problems;
+  const { message } = moreProblems('', `${more.length} more ${more.length === 1 ? 'problem' : 'problems'}`);
+  return [...problems.slice(0, MOST_PROBLEMS), { line: more[0]!.line, column: '', message }];
 }
 
 function withSection(document: EconomyDocument, section: string): EconomyDocument {

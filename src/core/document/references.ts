@@ -4,7 +4,7 @@
  */
 import { formulaMentions } from '../formula/index.js';
 import type { LookupName } from '../formula/index.js';
-import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
+import { MOST_PROBLEMS, nearestName, pointerOf, pointerSegments } from '../issue/index.js';
 import type { Mend } from '../issue/index.js';
 import { REF_KINDS, blockOf, fieldsOf, isFormula, isOptional, isRecord, marksOf } from '../schema/index.js';
 import type { AnySchema, Block, RefKind } from '../schema/index.js';
@@ -172,6 +172,8 @@ export function danglingReferences(document: EconomyDocument): Dangling[] {
     known.set(home, ids);
     return ids;
   };
+  // To look for what was meant is work for each name that there is: only those that are told get it.
+  let searched = 0;
   return documentReferences(document).flatMap((reference) => {
     const { word, homes } = KINDS[reference.kind];
     if (reference.kind === 'place') {
@@ -180,10 +182,13 @@ export function danglingReferences(document: EconomyDocument): Dangling[] {
     }
     const places = homes(reference.path).map(idsOf);
     if (places.some((ids) => ids.has(reference.id))) return [];
-    const nearest = nearestName(
-      reference.id,
-      places.flatMap((ids) => [...ids]),
-    );
+    const nearest =
+      ++searched > MOST_PROBLEMS
+        ? undefined
+        : nearestName(
+            reference.id,
+            places.flatMap((ids) => [...ids]),
+          );
     return [{ ...reference, word, nearest }];
   });
 }

@@ -3,12 +3,13 @@
  * reads the texts (never the disk) into one document and remembers where everything stood, and writes
  * changes back into the texts so that comments and layout survive.
  */
-import { LineCounter, isMap, isScalar, parseDocument } from 'yaml';
+import { LineCounter, isMap, isScalar, parseDocument, visit } from 'yaml';
 import type { Document, Node, Pair, YAMLMap } from 'yaml';
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Place } from '../issue/index.js';
+import { quoted } from '../schema/index.js';
 import { SECTIONS, reordered, valueAt } from '../document/index.js';
 import type { EconomyDocument, Renaming } from '../document/index.js';
 
@@ -51,12 +52,14 @@ export function folderRead(files: readonly SourceFile[]): FolderRead {
       continue;
     }
     const lines = new LineCounter();
-    const yaml = parseDocument(file.text, { lineCounter: lines, prettyErrors: false, strict: true });
+    // The parser compares each key with all before it; what stands twice is looked for below, each key once.
+    const yaml = parseDocument(file.text, { lineCounter: lines, prettyErrors: false, strict: true, uniqueKeys: false });
     const one = { ...file, yaml, lines };
     parsed.push(one);
     // One slip can make the parser report the same place twice.
     const distinct = new Map(yaml.errors.map((error) => [`${error.code} ${error.pos[0]}`, error]));
-    issues.push(...[...distinct.values()].map((error) => yamlIssue(one, error.code, error.message, error.pos[0])));
+    for (const { message, pos } of distinct.values()) issues.push(yamlIssue(one, message, pos[0]));
+    issues.push(...contentIssues(one));
   }
   const owners = new Map<string, ParsedFile>();
   const raw = issues.length > 0 ? {} : merge(parsed, owners, issues);
@@ -68,26 +71,51 @@ function placeAt(file: ParsedFile, offset: number): Place {
   return { file: file.path, line, column: col };
 }
 
-function yamlIssue(file: ParsedFile, code: string, message: string, offset: number): Issue {
-  const place = placeAt(file, offset);
-  if (code === 'DUPLICATE_KEY') {
-    const key = /^[\w-]+/.exec(file.text.slice(offset, offset + 80))?.[0] ?? '';
-    return {
-      code: 'duplicate-id',
-      pointer: '',
-      message: `"${key}" stands twice in one group`,
-      fix: 'Rename or remove one of them.',
-      place,
-    };
-  }
-  return {
-    code: 'yaml-syntax',
-    pointer: '',
-    message: message.replace(/\s+/g, ' '),
-    fix: 'Check indentation, quotes and brackets here and in the line above.',
-    place,
-  };
+const yamlIssue = (file: ParsedFile, message: string, offset: number): Issue => ({
+  code: 'yaml-syntax',
+  pointer: '',
+  message: message.replace(/\s+/g, ' '),
+  fix: 'Check indentation, quotes and brackets here and in the line above.',
+  place: placeAt(file, offset),
+});
+
+/** Keys that stand twice in one group, and more aliases than are followed: each is looked for through the whole file. */
+function contentIssues(file: ParsedFile): Issue[] {
+  const issues: Issue[] = [];
+  let aliases = 0;
+  visit(file.yaml, {
+    Map: (_, { items }) => {
+      const seen = new Set<string>();
+      for (const { key } of items as Pair[]) {
+        const name = isScalar(key) ? String(key.value) : undefined;
+        if (name !== undefined && seen.has(name))
+          issues.push({
+            code: 'duplicate-id',
+            pointer: '',
+            message: `"${quoted(name)}" stands twice in one group`,
+            fix: 'Rename or remove one of them.',
+            place: placeAt(file, (key as Node).range?.[0] ?? 0),
+          });
+        if (name !== undefined) seen.add(name);
+      }
+    },
+    Alias: (_, { range }) => {
+      if (++aliases <= MOST_ALIASES) return undefined;
+      issues.push({ ...aliasIssue(file, `more than ${MOST_ALIASES} aliases`), place: placeAt(file, range?.[0] ?? 0) });
+      return visit.BREAK;
+    },
+  });
+  return issues;
 }
+
+const MOST_ALIASES = 100;
+const aliasIssue = (file: ParsedFile, message: string): Issue => ({
+  code: 'yaml-syntax',
+  pointer: '',
+  message,
+  fix: 'Write the values out instead of repeating them by alias.',
+  place: { file: file.path, line: 1, column: 1 },
+});
 
 function merge(
   parsed: readonly ParsedFile[],
@@ -115,15 +143,9 @@ function merge(
 
 function toPlain(file: ParsedFile, issues: Issue[]): unknown {
   try {
-    return file.yaml.toJS({ maxAliasCount: 100 });
+    return file.yaml.toJS({ maxAliasCount: MOST_ALIASES });
   } catch (error) {
-    issues.push({
-      code: 'yaml-syntax',
-      pointer: '',
-      message: (error as Error).message,
-      fix: 'Write the values out instead of repeating them by alias.',
-      place: { file: file.path, line: 1, column: 1 },
-    });
+    issues.push(aliasIssue(file, (error as Error).message));
     return undefined;
   }
 }
@@ -201,14 +223,25 @@ function nodePlace(file: ParsedFile, segments: readonly string[]): Place {
 
 function childOf(node: unknown, segment: string): { node: unknown; offset: number } | undefined {
   if (isMap(node)) {
-    const pair = (node as YAMLMap).items.find((item: Pair) =>
-      isScalar(item.key) ? String(item.key.value) === segment : false,
-    );
+    const pair = pairsOf(node as YAMLMap).get(segment);
     return pair && { node: pair.value, offset: (pair.key as Node).range?.[0] ?? 0 };
   }
   const items = (node as { items?: unknown[] } | null)?.items;
   const item = items?.[Number(segment)];
   return item === undefined ? undefined : { node: item, offset: (item as Node).range?.[0] ?? 0 };
+}
+
+/** The pairs of a group by their keys, the first of each. A cache only: a group that is written into has another count. */
+const pairs = new WeakMap<YAMLMap, { count: number; byKey: Map<string, Pair> }>();
+
+function pairsOf(map: YAMLMap): Map<string, Pair> {
+  const known = pairs.get(map);
+  if (known?.count === map.items.length) return known.byKey;
+  const byKey = new Map<string, Pair>();
+  for (const pair of [...(map.items as Pair[])].reverse())
+    if (isScalar(pair.key)) byKey.set(String(pair.key.value), pair);
+  pairs.set(map, { count: map.items.length, byKey });
+  return byKey;
 }
 
 /** The file that a new entry of a section goes to when nothing of that section is there yet. */

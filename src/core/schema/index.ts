@@ -12,7 +12,7 @@ export {
   named,
   whole,
 } from './block.js';
-export { described } from './block.js';
+export { described, quoted } from './block.js';
 export type { AnySchema, Block, KeyRule, Misfit, Option, RefKind, Shape, ValueOf } from './block.js';
 export { either, exactly, fields, listOf, mapOf, maybe, orNull, record, shapeOf, tagged } from './groups.js';
 export type { RecordOf } from './groups.js';

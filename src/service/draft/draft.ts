@@ -7,7 +7,8 @@ import type { Operation } from 'fast-json-patch';
 import type { DraftSaved, DraftView } from '../../contract/index.js';
 import { economyAudit, findingCounts } from '../../core/audit/index.js';
 import type { Finding } from '../../core/audit/index.js';
-import { documentChanges, documentValidate } from '../../core/document/index.js';
+import { documentChanges, documentValidate, valueAt } from '../../core/document/index.js';
+import { pointerSegments } from '../../core/issue/index.js';
 import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { economyCompile, issueBlocksSaving } from '../../core/economy/index.js';
 import type { Compilation, Economy } from '../../core/economy/index.js';
@@ -116,10 +117,7 @@ export class Draft {
 
   /** `operations` are RFC 6902. */
   preparePatch(operations: Operation[], from: number): Prepared {
-    this.startedFrom(
-      from,
-      (base) => fastJsonPatch.applyPatch(structuredClone(base), structuredClone(operations)).newDocument,
-    );
+    this.startedFrom(from, (base) => patched(base, operations));
     return this.prepare(patched(this.held.get().document, operations), from);
   }
 
@@ -165,21 +163,47 @@ export class Draft {
   }
 }
 
-function patched(document: EconomyDocument, operations: Operation[]): unknown {
-  try {
-    return fastJsonPatch.applyPatch(structuredClone(document), operations, true).newDocument;
-  } catch (error) {
-    const { name, index, message } = error as { name?: string; index?: number; message: string };
-    throw invalid('The patch cannot be applied; the draft stays as it was.', [
-      {
-        code: 'wrong-value',
-        pointer: `/${index ?? 0}`,
-        message: `${name ?? 'patch'}: ${message.split('\n')[0]!}`,
-        fix: 'Check the operation and its path against the draft.',
-      },
-    ]);
+/** Parts that a patched document may have: a few copies of the whole into itself make more than fits anywhere. */
+const MOST_PARTS = 500_000;
+
+function patched(document: EconomyDocument, operations: readonly Operation[]): unknown {
+  let result: unknown = structuredClone(document);
+  let parts = partsIn(document);
+  for (const [index, operation] of operations.entries()) {
+    if (operation.op === 'copy') {
+      parts += partsIn(valueAt(result, pointerSegments(operation.from)));
+      if (parts > MOST_PARTS)
+        throw patchRefused(index, `the document would have more than ${MOST_PARTS} parts`, 'Copy less.');
+    }
+    try {
+      result = fastJsonPatch.applyOperation(result, structuredClone(operation), true, true, true, index).newDocument;
+    } catch (error) {
+      const { name, message } = error as { name?: string; message: string };
+      throw patchRefused(
+        index,
+        `${name ?? 'patch'}: ${message.split('\n')[0]!}`,
+        'Check the operation and its path against the draft.',
+      );
+    }
   }
+  return result;
 }
+
+/** Values in a value, itself included, counted no further than matters. */
+function partsIn(value: unknown): number {
+  const open = [value];
+  let count = 0;
+  for (; open.length > 0 && count <= MOST_PARTS; count++) {
+    const next = open.pop();
+    if (typeof next === 'object' && next !== null) for (const inner of Object.values(next)) open.push(inner);
+  }
+  return count;
+}
+
+const patchRefused = (index: number, message: string, fix: string): Problem =>
+  invalid('The patch cannot be applied; the draft stays as it was.', [
+    { code: 'wrong-value', pointer: `/${index}`, message, fix },
+  ]);
 
 /** What the caller wanted to change, and where that meets what others did: the same place, or one within the other. */
 function mineAgainst(

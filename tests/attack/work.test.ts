@@ -1,0 +1,153 @@
+/** No request, of whatever role or of none, makes the service work for long: what is too much is refused before it is done. */
+import { gzipSync } from 'node:zlib';
+import { Served } from '../support/served.js';
+
+let served: Served;
+beforeAll(async () => {
+  served = await Served.demo();
+});
+afterAll(() => served.end());
+
+/** What one request may keep the main thread busy for. */
+const MOST_MS = 250;
+const MOST_ANSWER_KB = 200;
+
+const many = (count: number, entry: (index: number) => string): string =>
+  Array.from({ length: count }, (_, index) => entry(index)).join(',');
+const keys = (count: number): string => `{${many(count, (n) => `"A${n}":1`)}}`;
+const copies = (count: number): object[] =>
+  Array.from({ length: count }, (_, n) => ({ op: 'copy', from: '', path: `/a${n}` }));
+const item = (id: string, more: object) => ({
+  op: 'add',
+  path: `/items/${id}`,
+  value: { name: id, kind: 'durable', ...more },
+});
+const shop = (runs: object) => ({ op: 'add', path: '/shops/pier_stall/runs', value: { w: runs } });
+const everyMinute = `FREQ=DAILY;BYHOUR=${many(24, String)};BYMINUTE=${many(60, String)}`;
+
+interface Attack {
+  method: string;
+  path: string;
+  body?: string | Buffer | object;
+  headers?: Record<string, string>;
+  nobody?: true;
+  status: number;
+  says?: RegExp;
+}
+
+const file = (text: string): Attack => ({
+  method: 'POST',
+  path: '/draft/import',
+  body: { files: [{ path: 'a.yaml', text }] },
+  status: 422,
+});
+
+const ATTACKS: Record<string, Attack> = {
+  'signing in with 60,000 unknown fields': {
+    method: 'POST',
+    path: '/session',
+    body: keys(60_000),
+    nobody: true,
+    status: 413,
+    says: /larger than the 1 kB/,
+  },
+  'the same, packed': {
+    method: 'POST',
+    path: '/session',
+    body: gzipSync(keys(800_000)),
+    headers: { 'Content-Encoding': 'gzip' },
+    nobody: true,
+    status: 413,
+  },
+  'a check that expects 50,000 assets': {
+    method: 'POST',
+    path: '/checks',
+    body: `{"checks":[{"offer":"wax_1","expect":{${many(40_000, (n) => `"A${n}":"x"`)}}}]}`,
+    status: 422,
+    says: /200 entries are the most/,
+  },
+  'checks that are all wrong': {
+    method: 'POST',
+    path: '/checks',
+    body: `{"checks":[${many(1000, (n) => `{"ofer":"x${n}"}`)}]}`,
+    status: 422,
+    says: /more, which were not looked at/,
+  },
+  'a thousand checks of a thousand times': {
+    method: 'POST',
+    path: '/checks',
+    body: { checks: Array.from({ length: 1000 }, () => ({ offer: 'wax_1', player: 'mateo', times: 1000 })) },
+    status: 200,
+  },
+  'odds with 11 MB of unknown fields': { method: 'POST', path: '/odds', body: keys(1_000_000), status: 413 },
+  'a patch that copies the whole into itself': {
+    method: 'PATCH',
+    path: '/draft',
+    body: copies(14),
+    status: 422,
+    says: /parts/,
+  },
+  'JSON three million levels deep': {
+    method: 'PUT',
+    path: '/draft',
+    body: '['.repeat(3_000_000),
+    status: 400,
+    says: /nested too deeply/,
+  },
+  'a window that starts at the end of time': {
+    method: 'PATCH',
+    path: '/draft',
+    body: [shop({ starts: '9999-12-31', repeats: 'FREQ=DAILY', lasts: 'PT1H' })],
+    status: 422,
+    says: /from 1970 to 2199/,
+  },
+  'a window every minute': {
+    method: 'PATCH',
+    path: '/draft',
+    body: [shop({ starts: '2027-03-01', repeats: everyMinute, lasts: 'PT1M' })],
+    status: 422,
+    says: /1440 times a day/,
+  },
+  'a calendar of the end of time': {
+    method: 'GET',
+    path: '/calendar?from=9999-01-01',
+    status: 400,
+    says: /too far away/,
+  },
+  '10,000 aliases': file(`a: &a 1\nitems: [${many(10_000, () => '*a')}]`),
+  '100,000 unknown sections': file(Array.from({ length: 100_000 }, (_, n) => `s${n}: 1`).join('\n')),
+  'references to 2,000 unknown currencies': {
+    method: 'PATCH',
+    path: '/draft',
+    body: Array.from({ length: 2000 }, (_, n) => item(`thing_${n}`, { worth: { [`money_${n}`]: 1 } })),
+    status: 422,
+  },
+  'a sheet of six million commas': {
+    method: 'POST',
+    path: '/draft/sheets/items',
+    body: Buffer.alloc(5_900_000, ','),
+    headers: { 'Content-Type': 'text/csv' },
+    status: 422,
+  },
+};
+
+test.each(Object.entries(ATTACKS))('%s', async (_, { method, path, body, headers = {}, nobody, status, says }) => {
+  const { revision } = await served.client.call('GET /draft');
+  const before = served.mainThreadMs();
+  const response = await fetch(`${served.url}/api/v1${path}`, {
+    method,
+    headers: {
+      ...(nobody ? {} : { Authorization: `Bearer ${served.token}` }),
+      'If-Match': `"${revision}"`,
+      'Content-Type': 'application/json',
+      ...headers,
+    },
+    ...(body === undefined
+      ? {}
+      : { body: typeof body === 'string' || Buffer.isBuffer(body) ? body : JSON.stringify(body) }),
+  });
+  const text = await response.text();
+  expect([response.status, text]).toEqual([status, expect.stringMatching(says ?? /./)]);
+  expect(text.length / 1024).toBeLessThan(MOST_ANSWER_KB);
+  expect(served.mainThreadMs() - before).toBeLessThan(MOST_MS);
+});
