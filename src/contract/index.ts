@@ -1,5 +1,17 @@
 export { CONTRACT, KEYS } from './contract.js';
-export type { ActKey, Answer, Body, Contract, EventOf, Input, Key, Params, Query, StreamKey } from './contract.js';
+export type {
+  ActKey,
+  Answer,
+  Body,
+  Contract,
+  EventOf,
+  Input,
+  Key,
+  Params,
+  Query,
+  SaveKey,
+  StreamKey,
+} from './contract.js';
 export { BODY_KB, PICTURE_KB, isMedia, methodOf, pathOf } from './operation.js';
 export type { Media, Method, Operation, RawContent, Status } from './operation.js';
 export { openApiDocument } from './openapi.js';

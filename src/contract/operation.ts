@@ -38,6 +38,10 @@ export interface Operation {
   body?: Shape<unknown> | Media;
   /** How large a body may be, in kB; `BODY_KB` unless it says otherwise. It is looked at before anything is read. */
   bodyKb?: number;
+  /** It is worked out beside the thread that serves players: always, or where it asks about something else than a channel. */
+  aside?: true | 'unless-live';
+  /** It makes a new state of the draft. That is worked out aside and then written. */
+  saves?: true;
   /** The handler checks the body itself, with a word on what the failure means. */
   bodyCheckedLater?: true;
   /** If-Match names the revision that the caller started from. */

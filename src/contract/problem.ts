@@ -26,6 +26,7 @@ export const PROBLEMS = {
   'act-refused': [409, 'It was refused'],
   'purchase-refused': [409, 'The purchase was refused'],
   'too-large': [413, 'The request is too large'],
+  'too-much-work': [422, 'It takes too long'],
   'too-many': [429, 'Too many requests'],
   storage: [503, 'The storage failed; nothing was changed'],
   internal: [500, 'Something broke that should not have'],
@@ -39,6 +40,8 @@ export const COMMON_PROBLEMS: readonly ProblemKind[] = [
   'not-allowed',
   'cross-site',
   'too-large',
+  'too-much-work',
+  'too-many',
   'storage',
   'internal',
 ];

@@ -9,17 +9,18 @@ import helmet from 'helmet';
 import type { HelmetOptions } from 'helmet';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { CONTRACT, KEYS, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
-import type { Key, Method, Operation } from '../contract/index.js';
+import type { Key, Method, Operation, ProblemKind } from '../contract/index.js';
 import { economyJsonSchema } from '../core/document/index.js';
 import { SESSION_COOKIE } from './access.js';
 import type { Who } from './access.js';
 import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
 import { HANDLERS } from './handlers/index.js';
-import type { EventStream, Incoming, Reply } from './handler.js';
+import type { EventStream, Incoming, Reply, Worked } from './handler.js';
+import { incomingOf } from './aside/job.js';
 import { metricsCreate } from './metrics.js';
 import { packageRoot } from './packageRoot.js';
 import { Problem, notFound } from './problem.js';
-import { bodyReaders, requestRead, tooDeep } from './request.js';
+import { bodyReaders, requestSent } from './request.js';
 import type { Service } from './service.js';
 import { StorageFailure } from './store/writer.js';
 
@@ -115,7 +116,10 @@ const SECURITY: HelmetOptions = {
 /** The headers that a middleware sets on every answer alike, for answers that do not go through it. */
 function headersOf(middleware: ReturnType<typeof helmet>): Record<string, string> {
   const headers: Record<string, string> = {};
-  const response = { setHeader: (name: string, value: string) => (headers[name] = value), removeHeader: () => undefined };
+  const response = {
+    setHeader: (name: string, value: string) => (headers[name] = value),
+    removeHeader: () => undefined,
+  };
   middleware({} as IncomingMessage, response as unknown as ServerResponse, () => undefined);
   return headers;
 }
@@ -208,13 +212,20 @@ async function serve(
   const done = metrics.begin(key);
   response.on('finish', () => done(response.statusCode));
   const who = response.locals['who'] as Who;
-  const incoming = {
-    service,
-    who,
-    ...requestRead(operation, request),
-    header: (name: string) => request.get(name),
-    secure: request.secure,
-  } as Incoming<Key>;
+  const asked = { key, who, sent: requestSent(request) };
+  const aside = async (): Promise<Reply<unknown>> => {
+    const outcome = await service.aside.ask(asked);
+    return 'worked' in outcome ? draftSave(service, who, outcome.worked) : outcome.reply;
+  };
+  if (operation.saves === true || operation.aside === true) {
+    send(service, key, response, await aside());
+    return;
+  }
+  const incoming = incomingOf(service, asked);
+  if (operation.aside === 'unless-live' && !asksLive(incoming)) {
+    send(service, key, response, await aside());
+    return;
+  }
   // The table of handlers has this key's handler, which takes what was just read by this key's entry.
   const handle = HANDLERS[key] as (incoming: Incoming<Key>, stream?: EventStream<unknown>) => Promise<Reply<unknown>>;
   if (operation.events) {
@@ -224,6 +235,25 @@ async function serve(
     if (request.method === 'HEAD') stream.close();
     else await handle(incoming, stream);
   } else send(service, key, response, await handle(incoming));
+}
+
+/** Whether a question is about what a channel points at, as players ask, and not about the draft or a release. */
+function asksLive({ query, body }: Incoming<Key>): boolean {
+  const { source = 'live' } = { ...query, ...(body as object | undefined) } as { source?: string };
+  return source !== 'draft' && !/^\d+$/.test(source);
+}
+
+/** Writes what was worked out, and answers with the revision that it made, or with the edit and that. */
+async function draftSave(
+  { writer, draft }: Service,
+  who: Who,
+  { prepared, why, edited }: Worked,
+): Promise<Reply<unknown>> {
+  const saved = prepared ? await writer.submit(() => draft.save(prepared, who.name, why)) : null;
+  return {
+    body: edited ? { saved, ...edited } : saved,
+    headers: saved ? { ETag: `"${saved.revision}"` } : {},
+  };
 }
 
 function send(service: Service, key: Key, response: Response, reply: Reply<unknown>): void {
@@ -269,6 +299,9 @@ function sendProblem(response: Response, problem: Problem): void {
   response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.body));
 }
 
+/** After how many seconds it is worth trying again. */
+const RETRY_S: Partial<Record<ProblemKind, number>> = { storage: 5, 'too-many': 5 };
+
 /** Turns whatever was thrown into problem details; what nobody foresaw is logged and told without details. */
 function errorHandler(service: Service): ErrorRequestHandler {
   return (error: unknown, request, response, next) => {
@@ -283,6 +316,8 @@ function errorHandler(service: Service): ErrorRequestHandler {
     if (problem.kind === 'internal' || problem.kind === 'storage')
       service.log.error({ err: error, method: request.method, path: request.path }, 'request failed');
     if (problem.kind === 'not-signed-in') response.set('WWW-Authenticate', 'Bearer');
+    const retryS = RETRY_S[problem.kind];
+    if (retryS !== undefined) response.set('Retry-After', String(retryS));
     sendProblem(response, problem);
   };
 }
@@ -301,13 +336,11 @@ function asProblem(error: unknown): Problem {
     message?: string;
     limit?: number;
   };
-  if (type === 'entity.too.deep') return tooDeep();
   if (type === 'entity.too.large')
     return new Problem(
       'too-large',
       `The body is larger than the ${Math.floor((limit ?? 0) / 1024)} kB that are taken here.`,
     );
-  if (type === 'entity.parse.failed') return new Problem('bad-request', `The body is not JSON: ${message ?? ''}.`);
   // What the packages that read requests throw says that it is the caller's; a body that does not unpack, for one.
   if (typeof type === 'string' || error instanceof URIError || (status !== undefined && status >= 400 && status < 500))
     return new Problem('bad-request', `The request cannot be read${message ? `: ${message}` : ''}.`);

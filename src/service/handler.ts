@@ -1,6 +1,20 @@
 /** What a handler gets and gives: typed by its operation's entry in the contract, and checked before it is called. */
-import type { Answer, Body, Contract, EventOf, Key, Media, Page, Params, Query, StreamKey } from '../contract/index.js';
+import type {
+  Answer,
+  Body,
+  Contract,
+  EditAnswer,
+  EventOf,
+  Key,
+  Media,
+  Page,
+  Params,
+  Query,
+  SaveKey,
+  StreamKey,
+} from '../contract/index.js';
 import type { Who } from './access.js';
+import type { Prepared } from './draft/draft.js';
 import type { Once } from './trading/once.js';
 import type { Service } from './service.js';
 
@@ -41,10 +55,22 @@ export interface EventStream<T> {
   onClose(listener: () => void): void;
 }
 
+/** What came of working out a new state of the draft: what is to be saved, and what is answered beside that. */
+export interface Worked {
+  /** Undefined where the changes are only shown, or where there are none. */
+  prepared?: Prepared;
+  /** For the history; without it the changes say it. */
+  why?: string | undefined;
+  /** Of an edit. */
+  edited?: Omit<EditAnswer, 'saved'>;
+}
+
 export type Handlers = {
   [K in Key]: K extends StreamKey
     ? (incoming: Incoming<K>, stream: EventStream<EventOf<K>>) => void
-    : (incoming: Incoming<K>) => Reply<Answer<K>> | Promise<Reply<Answer<K>>>;
+    : K extends SaveKey
+      ? (incoming: Incoming<K>) => Worked
+      : (incoming: Incoming<K>) => Reply<Answer<K>> | Promise<Reply<Answer<K>>>;
 };
 
 export const DEFAULT_LIMIT = 50;

@@ -43,6 +43,7 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     service.database.close();
     throw new StartProblem(listenAdvice(error as NodeJS.ErrnoException, options.port, host));
   }
+  service.runs.endUnfinished();
   service.schedule.arm();
   const { port } = server.address() as AddressInfo;
   return {
@@ -57,7 +58,9 @@ function appOf(service: Service): ReturnType<typeof createApp> {
     return createApp(service);
   } catch (error) {
     service.database.close();
-    throw new StartProblem(`--trust-proxy ${String(service.trustProxy)}: ${(error as Error).message}. Name addresses, or loopback.`);
+    throw new StartProblem(
+      `--trust-proxy ${String(service.trustProxy)}: ${(error as Error).message}. Name addresses, or loopback.`,
+    );
   }
 }
 
@@ -86,6 +89,7 @@ async function stop(service: Service, server: Server): Promise<void> {
   });
   service.schedule.close();
   server.closeAllConnections();
+  await service.aside.close();
   await service.runs.close();
   await closed;
   service.database.close();

@@ -10,27 +10,54 @@ import { Problem, invalid } from './problem.js';
 /** Levels of nesting that a body may have: more is refused before anything walks through it. */
 const MOST_DEPTH = 200;
 
-/** What reads an operation's body, as large as it may be. Sheets and pictures come as they are. */
+/** A request as it came: text and bytes, which can be sent from one thread to another. */
+export interface Sent {
+  params: Record<string, string>;
+  query: Readonly<Record<string, unknown>>;
+  body: Uint8Array | undefined;
+  /** Those that are listened to. */
+  headers: Partial<Record<HeaderName, string>>;
+  /** Whether it came by https, to the service itself or to a proxy that it trusts. */
+  secure: boolean;
+}
+
+export const HEADER_NAMES = ['if-match', 'if-none-match', 'idempotency-key', 'last-event-id', 'cookie'] as const;
+export type HeaderName = (typeof HEADER_NAMES)[number];
+
+/** What takes in an operation's body, as large as it may be. */
 export function bodyReaders({ body, bodyKb = BODY_KB }: Operation): RequestHandler[] {
   if (body === undefined) return [];
-  const limit = bodyKb * 1024;
-  if (!isMedia(body))
-    return [express.json({ limit, strict: false, verify: depthVerify, type: ['application/json', 'application/json-patch+json'] })];
-  return [express.raw({ limit, type: body.media === 'image/*' ? ['image/*', 'application/octet-stream'] : [body.media] })];
+  const type = !isMedia(body)
+    ? ['application/json', 'application/json-patch+json']
+    : body.media === 'image/*'
+      ? ['image/*', 'application/octet-stream']
+      : [body.media];
+  return [express.raw({ limit: bodyKb * 1024, type })];
 }
 
-/** Looks at the bytes: to parse what is nested a million times takes seconds. */
-function depthVerify(_request: unknown, _response: unknown, bytes: Buffer): void {
-  if (nestsDeeper(bytes, MOST_DEPTH)) throw Object.assign(new Error('too deep'), { type: 'entity.too.deep' });
+export function requestSent(request: Request): Sent {
+  const { body } = request as { body: unknown };
+  return {
+    params: request.params as Record<string, string>,
+    query: request.query,
+    body: Buffer.isBuffer(body) ? body : undefined,
+    headers: Object.fromEntries(
+      HEADER_NAMES.flatMap((name) => {
+        const value = request.get(name);
+        return value === undefined ? [] : [[name, value]];
+      }),
+    ),
+    secure: request.secure,
+  };
 }
 
-export const tooDeep = (): Problem =>
+const tooDeep = (): Problem =>
   new Problem('bad-request', `The body is nested too deeply: ${MOST_DEPTH} levels are the most.`);
 
 const BYTE = { quote: 0x22, backslash: 0x5c, list: 0x5b, group: 0x7b, listEnd: 0x5d, groupEnd: 0x7d } as const;
 
 /** Whether brackets outside of texts are open more than `most` at once, of bytes that are JSON or not. */
-function nestsDeeper(bytes: Buffer, most: number): boolean {
+function nestsDeeper(bytes: Uint8Array, most: number): boolean {
   let depth = 0;
   for (let at = 0; at < bytes.length; at++) {
     const byte = bytes[at];
@@ -51,34 +78,44 @@ export interface Read {
   key: string | undefined;
 }
 
-export function requestRead(operation: Operation, request: Request): Read {
-  const body = bodyRead(operation, request);
-  const query = queryRead(operation, request.query);
+export function requestRead(operation: Operation, sent: Sent): Read {
+  const body = bodyRead(operation, sent.body);
+  const query = queryRead(operation, sent.query);
   const wanted = (when: Operation['key']) => when === 'always' || (when === 'unless-preview' && !query['preview']);
   return {
-    params: paramsRead(operation, request.params as Record<string, string>),
+    params: paramsRead(operation, sent.params),
     query,
     body,
-    revision: wanted(operation.revision) ? revisionRead(request) : undefined,
-    key: wanted(operation.key) ? keyRead(request) : undefined,
+    revision: wanted(operation.revision) ? revisionRead(sent) : undefined,
+    key: wanted(operation.key) ? keyRead(sent) : undefined,
   };
 }
 
-function bodyRead({ body: wanted, bodyCheckedLater }: Operation, request: Request): unknown {
-  const { body } = request as { body: unknown };
+function bodyRead({ body: wanted, bodyCheckedLater }: Operation, bytes: Uint8Array | undefined): unknown {
   if (wanted === undefined) return undefined;
   if (isMedia(wanted)) {
-    if (Buffer.isBuffer(body)) return body;
+    if (bytes) return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     const example = wanted.media === 'image/*' ? 'image/png' : wanted.media;
     throw new Problem('bad-request', `Send the content as the body, with its type: Content-Type: ${example}.`);
   }
+  const body = bytes && bytes.length > 0 ? jsonRead(bytes) : undefined;
   if (bodyCheckedLater) return body;
-  const issues = schemaIssues((wanted as unknown as AnySchema).required(), body ?? undefined);
+  const issues = schemaIssues((wanted as unknown as AnySchema).required(), body);
   if (issues.length > 0) throw invalid('The body does not fit.', issues);
   return body;
 }
 
-function queryRead({ query: known = {} }: Operation, written: Request['query']): Record<string, unknown> {
+function jsonRead(bytes: Uint8Array): unknown {
+  // Looked at in the bytes: to parse what is nested a million times takes seconds.
+  if (nestsDeeper(bytes, MOST_DEPTH)) throw tooDeep();
+  try {
+    return JSON.parse(new TextDecoder().decode(bytes)) as unknown;
+  } catch (error) {
+    throw new Problem('bad-request', `The body is not JSON: ${(error as Error).message}.`);
+  }
+}
+
+function queryRead({ query: known = {} }: Operation, written: Sent['query']): Record<string, unknown> {
   const query: Record<string, unknown> = {};
   for (const [name, text] of Object.entries(written)) {
     if (!Object.hasOwn(known, name))
@@ -132,16 +169,16 @@ function textRead(schema: Shape<unknown>, text: string, refuse: (fault: string, 
 }
 
 /** The revision in an If-Match header such as `"3"`. */
-function revisionRead(request: Request): number {
-  const match = /^(?:W\/)?"?(\d{1,15})"?$/.exec(request.get('if-match') ?? '');
+function revisionRead({ headers }: Sent): number {
+  const match = /^(?:W\/)?"?(\d{1,15})"?$/.exec(headers['if-match'] ?? '');
   if (!match)
     throw new Problem('revision-needed', 'Send the revision that you started from in If-Match, such as If-Match: "3".');
   return Number(match[1]);
 }
 
 /** The key under which a player's press is done once. */
-function keyRead(request: Request): string {
-  const key = request.get('idempotency-key');
+function keyRead({ headers }: Sent): string {
+  const key = headers['idempotency-key'];
   if (!key || key.length > 200)
     throw new Problem(
       'key-needed',

@@ -4,6 +4,7 @@ import pino from 'pino';
 import type { Logger } from 'pino';
 import type { Published } from '../contract/index.js';
 import { Access } from './access.js';
+import { Aside } from './aside/aside.js';
 import { Channels } from './channels/channels.js';
 import { Draft } from './draft/draft.js';
 import { Caches } from './held.js';
@@ -15,7 +16,7 @@ import { Rotations } from './rotations/rotations.js';
 import { RunManager } from './runs/runManager.js';
 import { Sources } from './sources.js';
 import { ChannelStore } from './store/channelStore.js';
-import { databaseOpen } from './store/database.js';
+import { databaseOpen, databaseRead } from './store/database.js';
 import type { Database } from './store/database.js';
 import { DraftStore } from './store/draftStore.js';
 import { HandledStore } from './store/handledStore.js';
@@ -41,6 +42,8 @@ import { Trail } from './store/trail.js';
 
 export interface Service {
   database: Database;
+  caches: Caches;
+  aside: Aside;
   writer: Writer;
   players: PlayerStore;
   shared: SharedStore;
@@ -80,6 +83,8 @@ export interface ServiceOptions {
   /** Waits for scheduled releases; the real clock by default. */
   after?: After;
   checkAnswers?: boolean;
+  /** Looks at the database only, beside the service that writes it. */
+  readOnly?: boolean;
   /** Addresses of proxies (or `loopback`, say) whose word on the caller's address and on https is taken; none by default. */
   trustProxy?: string | false;
 }
@@ -90,13 +95,14 @@ export function serviceCreate({
   logLevel = 'info',
   after = afterReal,
   checkAnswers = false,
+  readOnly = false,
   trustProxy = false,
 }: ServiceOptions): Service {
   const log = pino({
     level: logLevel,
     redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'],
   });
-  const database = databaseOpen(data);
+  const database = readOnly ? databaseRead(data) : databaseOpen(data);
   const caches = new Caches();
   const players = new PlayerStore(database, caches);
   const shared = new SharedStore(database, caches);
@@ -130,8 +136,10 @@ export function serviceCreate({
   const books = new Books(players, shared, ledger, sources, now);
   const once = new OncePerKey(new HandledStore(database));
   const schedule = new Schedule(channels, writer, now, after);
-  return {
+  const service: Service = {
     database,
+    caches,
+    aside: new Aside(() => service),
     writer,
     players,
     shared,
@@ -158,4 +166,5 @@ export function serviceCreate({
     runs: new RunManager(new RunStore(database), now, (error) => log.error(error, 'a run failed')),
     hotFront: new HotFront(players, shared, channels, start),
   };
+  return service;
 }

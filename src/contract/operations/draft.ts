@@ -23,9 +23,10 @@ const SAVING = ['invalid', 'stale', 'revision-needed'] as const;
 const SHEET = { sheet: choice(...SHEET_NAMES) };
 
 export const draftOperations = operations({
-  'GET /draft': { role: 'read', summary: 'The draft with its revision', answers: { 200: draft.draft } },
+  'GET /draft': { aside: true, role: 'read', summary: 'The draft with its revision', answers: { 200: draft.draft } },
   'PUT /draft': {
     role: 'design',
+    saves: true,
     summary: 'Replaces the draft; If-Match names the revision you started from',
     query: WHY,
     revision: 'always',
@@ -37,6 +38,7 @@ export const draftOperations = operations({
   },
   'PATCH /draft': {
     role: 'design',
+    saves: true,
     summary: 'Changes the draft by RFC 6902 operations; If-Match names the revision you started from',
     query: WHY,
     revision: 'always',
@@ -45,9 +47,15 @@ export const draftOperations = operations({
     answers: { 200: draft.draftSaved },
     problems: SAVING,
   },
-  'GET /draft/audit': { role: 'read', summary: 'Findings of the audit, errors first', answers: { 200: draft.audit } },
+  'GET /draft/audit': {
+    aside: true,
+    role: 'read',
+    summary: 'Findings of the audit, errors first',
+    answers: { 200: draft.audit },
+  },
   'GET /draft/changes': {
     role: 'read',
+    aside: true,
     summary: 'What the draft would change, in words and as JSON Patch',
     query: {
       against: about('A channel or a release number; live by default', text(64)),
@@ -64,6 +72,7 @@ export const draftOperations = operations({
   },
   'GET /draft/revisions/{revision}': {
     role: 'read',
+    aside: true,
     summary: 'One saved state: who, when, why, and what it changed',
     params: { revision: numbered() },
     answers: { 200: draft.revisionWhole },
@@ -71,6 +80,7 @@ export const draftOperations = operations({
   },
   'POST /draft/undo': {
     role: 'design',
+    saves: true,
     summary: 'Saves an earlier revision anew; If-Match names the revision you started from',
     revision: 'always',
     body: fields({ to: wholeNumber(1, Number.MAX_SAFE_INTEGER).required() }),
@@ -79,6 +89,7 @@ export const draftOperations = operations({
   },
   'POST /draft/import': {
     role: 'design',
+    saves: true,
     summary: "Replaces the draft by an economy folder's files",
     query: WHY,
     revision: 'always',
@@ -95,11 +106,13 @@ export const draftOperations = operations({
   },
   'GET /draft/export': {
     role: 'read',
+    aside: true,
     summary: "The draft as an economy folder's files",
     answers: { 200: record({ files: listed('files', draft.sourceFile) }) },
   },
   'POST /draft/edits': {
     role: 'design',
+    saves: true,
     summary: `Edits of several places at once: ${EDIT_KINDS.join(', ')}; If-Match names the revision you started from`,
     query: PREVIEW,
     revision: 'unless-preview',
@@ -110,6 +123,7 @@ export const draftOperations = operations({
   },
   'GET /draft/sheets/{sheet}': {
     role: 'read',
+    aside: true,
     summary: `The draft's ${SHEET_NAMES.join(', ')} as CSV (RFC 4180)`,
     params: SHEET,
     answers: { 200: media('text/csv') },
@@ -117,6 +131,7 @@ export const draftOperations = operations({
   },
   'POST /draft/sheets/{sheet}': {
     role: 'design',
+    saves: true,
     summary: 'Brings CSV rows into the draft (text/csv); If-Match names the revision you started from',
     params: SHEET,
     query: PREVIEW,
@@ -128,6 +143,7 @@ export const draftOperations = operations({
   },
   'GET /draft/uses/{kind}/{id}': {
     role: 'read',
+    aside: true,
     summary: 'Where a thing is used: in which offers, tables, bundles, rules and formulas',
     params: { kind: choice(...THING_KINDS) },
     answers: { 200: pageOf(draft.use) },
@@ -135,6 +151,7 @@ export const draftOperations = operations({
   },
   'GET /flows/{asset}': {
     role: 'read',
+    aside: true,
     summary: 'Where a currency or item comes from, where it goes, and what it buys',
     query: { source: sourceQuery() },
     answers: { 200: catalog.flow },
@@ -142,6 +159,7 @@ export const draftOperations = operations({
   },
   'GET /draft/values': {
     role: 'read',
+    aside: true,
     summary: "What the draft's formulas come to for a player",
     query: {
       player: about('A real player', text(64)),
@@ -153,6 +171,7 @@ export const draftOperations = operations({
   },
   'GET /money': {
     role: 'read',
+    aside: true,
     summary: 'Real-money prices, gross and net, by store',
     query: { source: sourceQuery() },
     answers: { 200: pageOf(catalog.moneyRow) },
@@ -160,6 +179,7 @@ export const draftOperations = operations({
   },
   'POST /odds': {
     role: 'read',
+    aside: true,
     summary: 'The exact odds of a loot table or box, with changes that are only being thought of',
     body: fields({ id: text(64).required(), source: text(64), player: text(64), profile, set: overrides() }),
     answers: { 200: catalog.odds },

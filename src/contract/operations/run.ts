@@ -29,6 +29,7 @@ export const runOperations = operations({
   },
   'GET /runs/{run}/result': {
     role: 'read',
+    aside: true,
     summary: 'The columnar result of a run that is done',
     params: RUN,
     answers: { 200: run.runResult },
@@ -51,6 +52,7 @@ export const runOperations = operations({
   },
   'GET /comparisons': {
     role: 'read',
+    aside: true,
     summary: 'Two runs on the same luck: paired differences with intervals',
     query: { before: about('A run', numbered()), after: about('Another run', numbered()) },
     answers: { 200: run.comparison },

@@ -13,7 +13,7 @@ export const sessionOperations = operations({
     body: fields({ token: text(200).required() }),
     bodyKb: 1,
     answers: { 200: identity },
-    problems: ['invalid', 'too-many'],
+    problems: ['invalid'],
   },
   'GET /session': { role: 'read', summary: 'Who this token or session is', answers: { 200: identity } },
   'DELETE /session': { role: 'read', summary: 'Signs the console out', answers: { 204: NOTHING } },

@@ -28,6 +28,7 @@ export const timeOperations = operations({
   },
   'GET /releases/{release}': {
     role: 'read',
+    aside: true,
     summary: 'One release with its document and what it changed',
     params: { release: numbered() },
     answers: { 200: time.releaseWhole },
@@ -35,6 +36,7 @@ export const timeOperations = operations({
   },
   'GET /sources/{source}': {
     role: 'read',
+    aside: true,
     summary: 'The economy that a source names: the draft, what a channel points at now, or a release by number',
     answers: { 200: time.source },
     problems: ['not-found', 'nothing-published'],
@@ -72,6 +74,7 @@ export const timeOperations = operations({
   },
   'GET /calendar': {
     role: 'read',
+    aside: true,
     summary: 'What a stretch of time brings, by shop: opening hours, rotations, sales, windows, ends, releases',
     query: STRETCH,
     answers: { 200: time.calendar },
@@ -79,6 +82,7 @@ export const timeOperations = operations({
   },
   'GET /calendar.ics': {
     role: 'read',
+    aside: true,
     summary: 'The same as iCalendar, for any calendar program',
     query: STRETCH,
     answers: { 200: media('text/calendar') },
@@ -86,6 +90,7 @@ export const timeOperations = operations({
   },
   'GET /rotations': {
     role: 'read',
+    aside: true,
     summary: 'What every rotating shelf has on show at an instant',
     query: { at: atQuery(), player: STRETCH.player, source: STRETCH.source },
     answers: { 200: time.rotations },

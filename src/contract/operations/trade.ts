@@ -25,6 +25,7 @@ const act = <const A extends ActKind, const B extends object>(kind: A, summary: 
 export const tradeOperations = operations({
   'GET /shops': {
     role: 'read',
+    aside: 'unless-live',
     summary: 'The shops of a release or the draft',
     query: { source: sourceQuery() },
     answers: { 200: pageOf(trade.shop) },
@@ -32,6 +33,7 @@ export const tradeOperations = operations({
   },
   'GET /shops/{shop}/front': {
     role: 'read',
+    aside: 'unless-live',
     summary: 'What is on show, at what price, with a verdict for each offer',
     query: {
       player: about('A real player', text(64)),
@@ -45,6 +47,7 @@ export const tradeOperations = operations({
   },
   'POST /checks': {
     role: 'read',
+    aside: 'unless-live',
     summary: 'Dry runs of purchases: every reason, the price broken down, before and after',
     bodyKb: BATCH_KB,
     body: fields({

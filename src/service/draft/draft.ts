@@ -4,7 +4,7 @@
  */
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
-import type { DraftSaved, DraftView } from '../../contract/index.js';
+import type { DraftSaved } from '../../contract/index.js';
 import { economyAudit, findingCounts } from '../../core/audit/index.js';
 import type { Finding } from '../../core/audit/index.js';
 import { documentChanges, documentValidate, valueAt } from '../../core/document/index.js';
@@ -26,30 +26,62 @@ const MOST_TOLD = 20;
 /** Levels of nesting that a document may have: more is refused before anything walks through it. */
 const MOST_DEPTH = 64;
 
-/** A document that may be saved, with all that a save needs to know of it. */
+/** A document that may be saved, with all that a save needs to know of it. It can be sent from one thread to another. */
 export interface Prepared {
   /** The revision that it started from. */
   from: number;
-  document: EconomyDocument;
-  compilation: Compilation;
+  /** The document as JSON. */
+  text: string;
   /** From what was there when it was prepared. */
   changes: Change[];
   audited: Audited;
 }
 
 interface Audited {
-  /** Of the pictures when it was audited: what is missing may be there since. */
-  pictures: number;
+  /** The pictures when it was audited: what is missing may be there since. */
+  pictures: string;
   findings: Finding[];
 }
 
-interface Current extends DraftView {
-  compilation: Compilation;
+/** A document by its text: read and compiled when that is asked for, and only once. */
+class Working {
+  constructor(
+    readonly text: string,
+    private made: { document?: EconomyDocument; compilation?: Compilation } = {},
+  ) {}
+
+  get document(): EconomyDocument {
+    return (this.made.document ??= JSON.parse(this.text) as EconomyDocument);
+  }
+  get compilation(): Compilation {
+    return (this.made.compilation ??= economyCompile(this.document));
+  }
 }
+
+/** The draft as it stands. */
+export class Current {
+  constructor(
+    readonly revision: number,
+    readonly savedMs: number,
+    readonly savedBy: string,
+    readonly working: Working,
+  ) {}
+
+  get document(): EconomyDocument {
+    return this.working.document;
+  }
+  get economy(): Economy {
+    return this.working.compilation.economy;
+  }
+}
+
+const EMPTY = JSON.stringify({ name: 'New economy', timeZone: 'UTC' } satisfies EconomyDocument);
 
 export class Draft {
   private readonly held: Held<Current>;
   private readonly audited: Held<Audited>;
+  /** What was prepared last: when it is saved, by whichever thread, it need not be worked out again. */
+  private last: { working: Working; audited: Audited } | undefined;
 
   constructor(
     caches: Caches,
@@ -59,35 +91,37 @@ export class Draft {
     private readonly stream: Stream,
     private readonly now: () => number,
   ) {
-    this.held = caches.held(() => this.read());
-    this.audited = caches.held(() => this.audit(this.held.get()));
+    this.audited = caches.held(
+      () => this.audit(this.held.get().working),
+      () => this.held.get().revision === this.store.latestRevision(),
+    );
+    this.held = caches.held(
+      () => this.read(),
+      ({ revision }) => revision === this.store.latestRevision(),
+    );
   }
 
   private read(): Current {
     const saved = this.store.latest();
-    const document = saved?.document ?? { name: 'New economy', timeZone: 'UTC' };
-    return {
-      revision: saved?.revision ?? 0,
-      savedMs: saved?.savedMs ?? 0,
-      savedBy: saved?.savedBy ?? 'nobody',
-      document,
-      compilation: economyCompile(document),
-    };
+    const text = saved?.document ?? EMPTY;
+    const working = this.last?.working.text === text ? this.last.working : new Working(text);
+    return new Current(saved?.revision ?? 0, saved?.savedMs ?? 0, saved?.savedBy ?? 'nobody', working);
   }
 
-  get current(): DraftView & { economy: Economy } {
-    const { compilation, ...view } = this.held.get();
-    return { ...view, economy: compilation.economy };
+  get current(): Current {
+    return this.held.get();
   }
 
   /** What the audit says; worked out once for each revision, and again when the pictures change. */
   findings(): Finding[] {
-    if (this.audited.get().pictures !== this.pictures.version) this.audited.drop();
+    if (this.audited.get().pictures !== this.pictures.key) this.audited.drop();
     return this.audited.get().findings;
   }
 
-  private audit({ document, compilation }: Pick<Current, 'document' | 'compilation'>): Audited {
-    const pictures = this.pictures.version;
+  private audit(working: Working): Audited {
+    const pictures = this.pictures.key;
+    if (this.last?.working === working && this.last.audited.pictures === pictures) return this.last.audited;
+    const { document, compilation } = working;
     return { pictures, findings: economyAudit(document, { pictures: this.pictures.names(), compilation }) };
   }
 
@@ -112,7 +146,11 @@ export class Draft {
     const blocking = compilation.issues.filter(issueBlocksSaving);
     if (blocking.length > 0) throw invalid(UNREADABLE, blocking);
     const changes = documentChanges(this.held.get().document, document);
-    return { from, document, compilation, changes, audited: this.audit({ document, compilation }) };
+    const text = JSON.stringify(document);
+    const working = new Working(text, { document, compilation });
+    const audited = this.audit(working);
+    this.last = { working, audited };
+    return { from, text, changes, audited };
   }
 
   /** `operations` are RFC 6902. */
@@ -127,12 +165,12 @@ export class Draft {
   }
 
   /** Inside the writer only. Throws when somebody saved since it was prepared. Without a `why` the changes say it. */
-  save({ from, document, compilation, changes, audited }: Prepared, who: string, reason?: string): DraftSaved {
-    this.startedFrom(from, () => document);
+  save({ from, text, changes, audited }: Prepared, who: string, reason?: string): DraftSaved {
+    this.startedFrom(from, () => JSON.parse(text) as unknown);
     const before = this.held.get();
     const saved = { revision: before.revision + 1, savedMs: this.now(), savedBy: who };
     const why = (reason?.trim() ? reason : changesWords(changes)).slice(0, LONGEST_WHY);
-    this.store.add({ ...saved, why, document });
+    this.store.add({ ...saved, why, document: text });
     this.trail.add(who, 'draft.save', `revision ${saved.revision}`, why);
     this.stream.tell('draft.saved', `revision ${saved.revision}`, {
       revision: saved.revision,
@@ -141,7 +179,8 @@ export class Draft {
       changes: changes.slice(0, MOST_TOLD).map(({ pointer, words }) => ({ pointer, words })),
       more: Math.max(0, changes.length - MOST_TOLD),
     });
-    this.held.set({ ...saved, document, compilation });
+    const working = this.last?.working.text === text ? this.last.working : new Working(text);
+    this.held.set(new Current(saved.revision, saved.savedMs, saved.savedBy, working));
     this.audited.set(audited);
     return { ...saved, why, findings: findingCounts(this.findings()) };
   }

@@ -1,6 +1,5 @@
 /** The designer's tools on the draft: edits of many places, sheets, where things are used, flows, values, odds, pictures. */
 import type { Operation } from 'fast-json-patch';
-import type { DraftSaved, EditAnswer } from '../../contract/index.js';
 import { assetFlow, csvRead, csvWrite, documentEdit, formulaValues, moneyRows } from '../../core/catalog/index.js';
 import { documentChanges, documentPatch, usesOf } from '../../core/document/index.js';
 import type { Change, EconomyDocument } from '../../core/document/index.js';
@@ -10,7 +9,7 @@ import { playerScope } from '../../core/player/index.js';
 import { overridesApply } from '../../core/simulation/index.js';
 import { onePage } from '../handler.js';
 import { instantOf } from '../instant.js';
-import type { Handlers, Reply } from '../handler.js';
+import type { Handlers, Worked } from '../handler.js';
 import { Problem, errorsOf, invalid, notFound } from '../problem.js';
 import type { Service } from '../service.js';
 import { playerAsked } from '../asked.js';
@@ -21,36 +20,29 @@ const whyWords = (why: string, changes: readonly Change[]): string | undefined =
 
 interface Editing {
   service: Service;
-  who: { name: string };
   query: { why?: string };
   /** Undefined where the changes are only shown. */
   revision: number | undefined;
 }
 
-/** Saves `after` as the draft, or only says what it would change. */
-async function editReply(
-  { service, who, query, revision }: Editing,
+/** `after` as the new draft, or only what it would change. */
+function editWorked(
+  { service, query, revision }: Editing,
   before: EconomyDocument,
   after: EconomyDocument,
   more: { notes: string[]; made?: string | undefined },
   what: string,
-): Promise<Reply<EditAnswer>> {
+): Worked {
   const changes = documentChanges(before, after);
-  let saved: DraftSaved | null = null;
-  if (revision !== undefined && changes.length > 0) {
-    const why = query.why ?? whyWords(what, changes);
-    const prepared = service.draft.prepare(after, revision);
-    saved = await service.writer.submit(() => service.draft.save(prepared, who.name, why));
-  }
-  const answer: EditAnswer = {
-    saved,
+  const edited = {
     changes,
     notes: more.notes,
     made: more.made ?? null,
     operations: documentPatch(before, after) as Operation[],
     undo: documentPatch(after, before) as Operation[],
   };
-  return { body: answer, headers: saved ? { ETag: `"${saved.revision}"` } : {} };
+  if (revision === undefined || changes.length === 0) return { edited };
+  return { prepared: service.draft.prepare(after, revision), why: query.why ?? whyWords(what, changes), edited };
 }
 
 export const catalogHandlers = {
@@ -64,7 +56,7 @@ export const catalogHandlers = {
         ...(edited.uses ? { uses: edited.uses } : {}),
       });
     }
-    return editReply(incoming, document, edited.document, edited, incoming.body.kind);
+    return editWorked(incoming, document, edited.document, edited, incoming.body.kind);
   },
   'GET /draft/sheets/{sheet}': ({ service, params }) => ({
     bytes: {
@@ -88,7 +80,7 @@ export const catalogHandlers = {
         })),
       });
     const notes = [`${read.rows} rows read, ${read.added} of them new`];
-    return editReply(incoming, document, read.document, { notes }, `CSV of ${sheet}`);
+    return editWorked(incoming, document, read.document, { notes }, `CSV of ${sheet}`);
   },
   'GET /draft/uses/{kind}/{id}': ({ service, params }) => ({
     body: onePage(usesOf(service.draft.current.document, params)),

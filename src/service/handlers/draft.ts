@@ -1,6 +1,5 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files. */
 import type { Operation } from 'fast-json-patch';
-import type { DraftSaved } from '../../contract/index.js';
 import { findingCounts } from '../../core/audit/index.js';
 import { documentChanges, documentPatch } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
@@ -8,22 +7,9 @@ import { folderRead, folderWrite } from '../../core/files/index.js';
 import { instantText } from '../../core/texts/index.js';
 import { DEFAULT_LIMIT, pageOf } from '../handler.js';
 import { instantOf } from '../instant.js';
-import type { Handlers, Reply } from '../handler.js';
+import type { Handlers } from '../handler.js';
 import { Problem, errorsOf } from '../problem.js';
-import type { Who } from '../access.js';
-import type { Prepared } from '../draft/draft.js';
 import type { Service } from '../service.js';
-
-/** Saves what was prepared, and gives the revision that it makes. */
-async function draftSave(
-  { writer, draft }: Service,
-  prepared: Prepared,
-  who: Who,
-  why: string | undefined,
-): Promise<Reply<DraftSaved>> {
-  const body = await writer.submit(() => draft.save(prepared, who.name, why));
-  return { body, headers: { ETag: `"${body.revision}"` } };
-}
 
 /** The document that the draft is compared with: a release by number, or what a channel points at. */
 function comparedWith(service: Service, against: string): { name: string; document: EconomyDocument } {
@@ -39,10 +25,14 @@ export const draftHandlers = {
     const { revision, document, savedMs, savedBy } = service.draft.current;
     return { body: { revision, savedMs, savedBy, document }, headers: { ETag: `"${revision}"` } };
   },
-  'PUT /draft': async ({ service, who, body, revision, query: { why } }) =>
-    draftSave(service, service.draft.prepare(body, revision), who, why),
-  'PATCH /draft': async ({ service, who, body, revision, query: { why } }) =>
-    draftSave(service, service.draft.preparePatch(body as Operation[], revision), who, why),
+  'PUT /draft': ({ service, body, revision, query: { why } }) => ({
+    prepared: service.draft.prepare(body, revision),
+    why,
+  }),
+  'PATCH /draft': ({ service, body, revision, query: { why } }) => ({
+    prepared: service.draft.preparePatch(body as Operation[], revision),
+    why,
+  }),
   'GET /draft/audit': ({ service }) => {
     const { revision } = service.draft.current;
     const findings = service.draft.findings();
@@ -68,15 +58,17 @@ export const draftHandlers = {
     const before = revision > 1 ? service.draft.revision(revision - 1).document : empty;
     return { body: { revision, savedMs, savedBy, why, changes: documentChanges(before, document) } };
   },
-  'POST /draft/undo': async ({ service, who, body: { to }, revision }) =>
-    draftSave(service, service.draft.prepareUndo(to, revision), who, `back to revision ${to}`),
-  'POST /draft/import': async ({ service, who, body: { files }, revision, query: { why } }) => {
+  'POST /draft/undo': ({ service, body: { to }, revision }) => ({
+    prepared: service.draft.prepareUndo(to, revision),
+    why: `back to revision ${to}`,
+  }),
+  'POST /draft/import': ({ service, body: { files }, revision, query: { why } }) => {
     const { raw, issues } = folderRead(files);
     if (issues.length > 0)
       throw new Problem('invalid', 'The files cannot be read; the draft stays as it was.', {
         errors: errorsOf(issues),
       });
-    return draftSave(service, service.draft.prepare(raw, revision), who, why);
+    return { prepared: service.draft.prepare(raw, revision), why };
   },
   'GET /draft/export': ({ service }) => ({ body: { files: folderWrite([], service.draft.current.document) } }),
 } satisfies Partial<Handlers>;

@@ -17,7 +17,10 @@ export const sessionHandlers = {
         'This token is not known. Copy it again, or make a new one with: dimestall token.',
       );
     const session = await service.writer.submit(() => service.access.issue(who.name, who.role, SESSION_MS));
-    return { body: { name: who.name, role: who.role }, headers: { 'Set-Cookie': cookie(session, SESSION_MS / 1000, secure) } };
+    return {
+      body: { name: who.name, role: who.role },
+      headers: { 'Set-Cookie': cookie(session, SESSION_MS / 1000, secure) },
+    };
   },
   'GET /session': ({ who: { name, role } }) => ({ body: { name, role } }),
   'DELETE /session': async ({ service, header, secure }) => {

@@ -24,8 +24,11 @@ export class Releases {
     caches: Caches,
     private readonly store: ReleaseStore,
   ) {
-    // An undone publication gives its number back.
-    caches.onForget(() => this.compiled.clear());
+    // An undone publication gives its number back; one that was committed never changes.
+    caches.onForget(
+      () => this.compiled.clear(),
+      () => undefined,
+    );
   }
 
   /** The number of the last one; 0 where there is none. */

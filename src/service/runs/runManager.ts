@@ -26,9 +26,11 @@ export class RunManager {
     private readonly store: RunStore,
     private readonly now: () => number,
     private readonly report: (error: unknown) => void,
-  ) {
-    // Runs that a stop of the service cut off cannot go on.
-    store.failUnfinished('the service stopped while it ran; run it again');
+  ) {}
+
+  /** When the service starts: runs that its last stop cut off cannot go on. */
+  endUnfinished(): void {
+    this.store.failUnfinished('the service stopped while it ran; run it again');
   }
 
   /** Checks the scenario first; a problem lists everything that is wrong with it. */

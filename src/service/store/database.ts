@@ -48,6 +48,18 @@ export function databaseOpen(data: string | Buffer): Database {
   }
 }
 
+/** The same for looking only, beside whoever writes it: nothing is made, brought along or changed. */
+export function databaseRead(data: string | Buffer): Database {
+  const path = typeof data === 'string' ? data : ':memory:';
+  try {
+    const raw = new Sqlite(data, { readonly: true, fileMustExist: true });
+    raw.pragma('busy_timeout = 2000');
+    return { db: drizzle(raw), raw, path, close: () => raw.close() };
+  } catch (error) {
+    throw new DatabaseProblem(databaseAdvice(path, error as Error & { code?: string }), { cause: error });
+  }
+}
+
 const ADVICE: Record<string, string> = {
   SQLITE_NOTADB: 'it is not a database. Move it away, or name another with --data.',
   SQLITE_CORRUPT: 'it is damaged. Move it away and put a backup in its place.',

@@ -27,8 +27,6 @@ const KINDS: Readonly<Record<string, { type: string; endings: readonly string[] 
 };
 
 export class PictureStore {
-  /** Raised with every change, for what is worked out from the names. */
-  version = 0;
   private held: Set<string> | undefined;
 
   constructor(
@@ -41,11 +39,15 @@ export class PictureStore {
 
   private forget(): void {
     this.held = undefined;
-    this.version++;
   }
 
   names(): ReadonlySet<string> {
     return (this.held ??= new Set(this.list().map(({ name }) => name)));
+  }
+
+  /** Another text whenever the names are others, for what is worked out from them. */
+  get key(): string {
+    return [...this.names()].join(' ');
   }
 
   list(): { name: string; type: string; hash: string; savedMs: number; savedBy: string }[] {

@@ -1,0 +1,117 @@
+/**
+ * Work that may take long, done one after the other in a thread of its own, so that nobody who plays waits for it: saves
+ * are read, compiled and audited there, and questions about the draft are answered. What takes too long is given up.
+ */
+import { join } from 'node:path';
+import { Worker } from 'node:worker_threads';
+import { packageRoot } from '../packageRoot.js';
+import { Problem } from '../problem.js';
+import type { Reply, Worked } from '../handler.js';
+import type { Service } from '../service.js';
+import { jobDo } from './job.js';
+import type { Job, Outcome } from './job.js';
+
+const LONGEST_MS = 20_000;
+const MOST_WAITING = 64;
+/** The heap that the work may fill, in MB. */
+const MOST_HEAP_MB = 1024;
+
+interface Waiting {
+  job: Job;
+  resolve: (outcome: Outcome) => void;
+  reject: (error: Error) => void;
+}
+
+type Done = { reply: Reply<unknown> } | { worked: Worked };
+
+export class Aside {
+  private worker: Worker | undefined;
+  private readonly queue: Waiting[] = [];
+  private active: Waiting | undefined;
+  private timer: NodeJS.Timeout | undefined;
+
+  /** `service` does the work itself where its database is in memory, where no other thread can see it. */
+  constructor(private readonly service: () => Service) {}
+
+  /** Throws the problem that the work ended with. */
+  async ask(job: Omit<Job, 'nowMs'>): Promise<Done> {
+    const service = this.service();
+    const whole = { ...job, nowMs: service.now() };
+    const outcome = service.database.path === ':memory:' ? await jobDo(service, whole) : await this.submit(whole);
+    switch (outcome.kind) {
+      case 'reply':
+      case 'worked':
+        return outcome;
+      case 'problem':
+        throw new Problem(outcome.problem, outcome.detail, outcome.more);
+      case 'failed':
+        throw new Error(outcome.message);
+    }
+  }
+
+  private submit(job: Job): Promise<Outcome> {
+    if (this.queue.length >= MOST_WAITING)
+      throw new Problem('too-many', 'Too much is waiting to be worked out. Try again in a moment.');
+    return new Promise((resolve, reject) => {
+      this.queue.push({ job, resolve, reject });
+      this.next();
+    });
+  }
+
+  private next(): void {
+    if (this.active) return;
+    this.active = this.queue.shift();
+    if (!this.active) return;
+    this.worker ??= this.start();
+    this.timer = setTimeout(() => this.giveUp(tooLong()), LONGEST_MS);
+    this.worker.postMessage(this.active.job);
+  }
+
+  private start(): Worker {
+    const worker = new Worker(join(packageRoot(), 'dist/service/aside/worker.js'), {
+      workerData: this.service().database.path,
+      resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB },
+    });
+    // It alone keeps no process from ending.
+    worker.unref();
+    worker.on('message', (outcome: Outcome) => {
+      const { active } = this;
+      this.end();
+      active?.resolve(outcome);
+    });
+    worker.on('error', (error: Error & { code?: string }) => {
+      if (this.worker === worker) this.giveUp(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooLong() : error);
+    });
+    return worker;
+  }
+
+  /** Ends the thread with what it is at; the next work gets a new one. */
+  private giveUp(error: Error): void {
+    const { worker, active } = this;
+    this.worker = undefined;
+    void worker?.terminate();
+    this.end();
+    active?.reject(error);
+  }
+
+  private end(): void {
+    clearTimeout(this.timer);
+    this.active = undefined;
+    this.next();
+  }
+
+  async close(): Promise<void> {
+    for (const { reject } of this.queue.splice(0)) reject(new Error('the service stops'));
+    const { worker, active } = this;
+    this.worker = undefined;
+    clearTimeout(this.timer);
+    await worker?.terminate();
+    active?.reject(new Error('the service stops'));
+  }
+}
+
+const tooLong = (): Problem =>
+  new Problem(
+    'too-much-work',
+    `It took more than ${LONGEST_MS / 1000} s or too much memory, and was given up. Ask for less at once.`,
+  );

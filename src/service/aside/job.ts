@@ -1,0 +1,58 @@
+/** A request that is worked out aside, and what came of it: all of it can be sent from one thread to another. */
+import { CONTRACT } from '../../contract/index.js';
+import type { Key, Operation, ProblemKind } from '../../contract/index.js';
+import type { Who } from '../access.js';
+import type { Incoming, Reply, Worked } from '../handler.js';
+import { HANDLERS } from '../handlers/index.js';
+import { Problem } from '../problem.js';
+import { requestRead } from '../request.js';
+import type { Sent } from '../request.js';
+import type { Service } from '../service.js';
+
+export interface Job {
+  key: Key;
+  who: Who;
+  sent: Sent;
+  /** Of the service's clock. */
+  nowMs: number;
+}
+
+export type Outcome =
+  | { kind: 'reply'; reply: Reply<unknown> }
+  | { kind: 'worked'; worked: Worked }
+  | { kind: 'problem'; problem: ProblemKind; detail: string; more: object }
+  | { kind: 'failed'; message: string };
+
+/** What a handler is called with. */
+export const incomingOf = (service: Service, { key, who, sent }: Omit<Job, 'nowMs'>): Incoming<Key> =>
+  ({
+    service,
+    who,
+    ...requestRead(CONTRACT[key], sent),
+    header: (name: keyof Sent['headers']) => sent.headers[name],
+    secure: sent.secure,
+  }) as Incoming<Key>;
+
+/** Reads the request, and does what its operation does, up to what has to be written. */
+export async function jobDo(service: Service, job: Job): Promise<Outcome> {
+  try {
+    const operation: Operation = CONTRACT[job.key];
+    // The table of handlers has this key's handler, which takes what is read by this key's entry.
+    const handle = HANDLERS[job.key] as (incoming: Incoming<Key>) => unknown;
+    const done = await handle(incomingOf(service, job));
+    return operation.saves
+      ? { kind: 'worked', worked: done as Worked }
+      : { kind: 'reply', reply: done as Reply<unknown> };
+  } catch (error) {
+    if (error instanceof Problem)
+      return { kind: 'problem', problem: error.kind, detail: error.message, more: error.more };
+    return { kind: 'failed', message: (error as Error).stack ?? String(error) };
+  }
+}
+
+/** An answer as JSON text, so that only bytes go from thread to thread. */
+export function jobTold(outcome: Outcome): Outcome {
+  if (outcome.kind !== 'reply' || outcome.reply.body === undefined) return outcome;
+  const { body, ...reply } = outcome.reply;
+  return { kind: 'reply', reply: { ...reply, bytes: { type: 'application/json', content: JSON.stringify(body) } } };
+}
