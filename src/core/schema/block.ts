@@ -171,16 +171,46 @@ export function errorsIn<T>(
   return errors;
 }
 
-/** Whether a value fits a schema that is one check and nothing more: most of what stands in lists and maps, without Yup's own steps. */
-function fitsPlainly(schema: AnySchema, value: unknown): boolean {
+/**
+ * Whether a value fits, by the blocks alone and without a word on what is wrong: twenty times as fast as Yup, which is
+ * asked where this says no. That both agree is held against JSON Schema by a test.
+ */
+export function fitsPlainly(shape: Shape<unknown>, value: unknown): boolean {
+  const schema = shape as unknown as AnySchema;
+  if (value === undefined) return schema.spec.optional;
+  // What is null, and what has a test beside its block's own, is left to Yup.
+  if (value === null || schema.tests.length !== 1) return false;
   const block = blockOf(schema);
-  return (
-    block.kind === 'value' &&
-    schema.tests.length === 1 &&
-    value !== undefined &&
-    value !== null &&
-    block.misfitOf(value) === undefined
-  );
+  switch (block.kind) {
+    case 'value':
+      return block.misfitOf(value) === undefined;
+    case 'either': {
+      const option = block.options.find(({ fits }) => fits(value));
+      return option !== undefined && fitsPlainly(option.schema, value);
+    }
+    case 'list':
+      return (
+        Array.isArray(value) &&
+        value.length >= block.least &&
+        value.length <= block.most &&
+        value.every((entry: unknown) => entry !== undefined && fitsPlainly(block.inner, entry))
+      );
+    case 'map': {
+      if (!isRecord(value)) return false;
+      const keys = Object.keys(value);
+      return (
+        keys.length <= (block.most ?? Infinity) &&
+        keys.every((key) => block.keys.test(key) && value[key] !== undefined && fitsPlainly(block.inner, value[key]))
+      );
+    }
+    case 'fields': {
+      if (!isRecord(value)) return false;
+      const fields = fieldsOf(schema);
+      for (const key of Object.keys(value)) if (!Object.hasOwn(fields, key)) return false;
+      for (const field in fields) if (!fitsPlainly(fields[field]!, value[field])) return false;
+      return true;
+    }
+  }
 }
 
 /** Adds what `schema` finds in `value` to `errors`. */

@@ -2,10 +2,12 @@
 import * as yup from 'yup';
 import { issuesTold, pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
+import { fitsPlainly } from './block.js';
 import type { AnySchema, Shape, ShapeParams } from './block.js';
 
 /** The first issues that `schema` finds in `raw`, and how many more there are; none when it fits. Also used for the bodies of requests. */
 export function schemaIssues(shape: Shape<unknown>, raw: unknown): Issue[] {
+  if (fitsPlainly(shape, raw)) return [];
   const schema = shape as unknown as AnySchema;
   try {
     schema.validateSync(raw, { abortEarly: false, strict: true });
