@@ -43,7 +43,7 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     service.database.close();
     throw new StartProblem(listenAdvice(error as NodeJS.ErrnoException, options.port, host));
   }
-  service.runs.endUnfinished();
+  await service.runs.endUnfinished();
   service.schedule.arm();
   const { port } = server.address() as AddressInfo;
   return {

@@ -1,10 +1,14 @@
 /** The service's own process: serve, verify, token. The command line starts it; a service manager can too. */
-import { existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
-import { DatabaseProblem, StartProblem, databaseOpen, integrityCheck, serviceCreate, serviceStart } from './index.js';
+import { DatabaseProblem, StartProblem, integrityCheck, serviceStart } from './index.js';
 import { ROLE_NAMES } from '../contract/index.js';
 import type { Role } from '../contract/index.js';
-import type { Listening, Service } from './index.js';
+import { Access } from './access.js';
+import { databaseBeside, databaseRead } from './store/database.js';
+import { TokenStore } from './store/tokenStore.js';
+import { Trail } from './store/trail.js';
+import type { Listening } from './index.js';
 
 const portOf = (written: string): number => {
   const port = Number(written);
@@ -36,6 +40,8 @@ program
   .option('--log <level>', 'silent, info or debug', 'info')
   .option('--trust-proxy <addresses>', 'believe these proxies about https and callers: loopback, or addresses')
   .action(async (options: ServeOptions) => {
+    // Before anything is opened: a file that is something else is no place for a token.
+    const known = options.tokenFile === undefined ? undefined : tokenIn(options.tokenFile);
     const listening = await serviceStart({
       data: options.data,
       port: options.port,
@@ -45,7 +51,10 @@ program
       // Set by the tests of the command line.
       checkAnswers: process.env['DIMESTALL_CHECK_ANSWERS'] === '1',
     });
-    if (options.tokenFile) await keepToken(listening, options.tokenFile);
+    // The last resort: what nobody caught is noted, and the others are served on.
+    for (const event of ['uncaughtException', 'unhandledRejection'] as const)
+      process.on(event, (error: unknown) => listening.service.faults.note(event, error));
+    if (options.tokenFile) await keepToken(listening, options.tokenFile, known);
     else if (!listening.service.access.any())
       process.stderr.write('No token exists yet. Make one in another terminal: dimestall token --role admin\n');
     process.stdout.write(`Dime Stall listens on ${listening.url}\n`);
@@ -61,8 +70,7 @@ program
   .addOption(data())
   .option('--json', 'print JSON')
   .action(({ data: file, json }: { data: string; json?: boolean }) => {
-    if (!existsSync(file)) throw new DatabaseProblem(`There is no database ${file}. Name it with --data.`);
-    const database = databaseOpen(file);
+    const database = databaseRead(file);
     const report = integrityCheck(database);
     database.close();
     process.stdout.write(
@@ -80,25 +88,47 @@ program
   .addOption(new Option('--role <role>', 'what it may do').choices(ROLE_NAMES).default('admin'))
   .option('--name <name>', 'whose it is', 'admin')
   .option('--json', 'print JSON')
-  .action(async ({ data: file, role, name, json }: { data: string; role: Role; name: string; json?: boolean }) => {
-    const service = serviceCreate({ data: file, logLevel: 'silent' });
-    const token = await issue(service, name, role);
+  .action(({ data: file, role, name, json }: { data: string; role: Role; name: string; json?: boolean }) => {
+    // A service may run on it, which sees the token with the next request.
+    const database = databaseBeside(file);
+    const token = database.raw
+      .transaction(() =>
+        tokenIssue(new Access(new TokenStore(database), Date.now), new Trail(database, Date.now), name, role),
+      )
+      .immediate();
+    database.close();
     process.stdout.write(`${json ? JSON.stringify({ name, role, token }) : token}\n`);
-    service.database.close();
   });
 
-function issue(service: Service, name: string, role: Role): Promise<string> {
-  return service.writer.submit(() => {
-    service.trail.add('operator', 'token.issue', name, role);
-    return service.access.issue(name, role);
-  });
+/** Inside a transaction. */
+function tokenIssue(access: Access, trail: Trail, name: string, role: Role): string {
+  trail.add('operator', 'token.issue', name, role);
+  return access.issue(name, role);
 }
 
 /** The file keeps its token while the database knows it; a new database gets a new one. */
-async function keepToken({ service, url }: Listening, file: string): Promise<void> {
-  const known = existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as { token: string }).token : undefined;
-  const token = known !== undefined && service.access.whoHas(known) ? known : await issue(service, 'demo', 'admin');
+async function keepToken({ service, url }: Listening, file: string, known: string | undefined): Promise<void> {
+  const { access, trail, writer } = service;
+  const token =
+    known !== undefined && access.whoHas(known)
+      ? known
+      : await writer.submit(() => tokenIssue(access, trail, 'demo', 'admin'));
   writeFileSync(file, `${JSON.stringify({ url, token }, null, 2)}\n`, { mode: 0o600 });
+  // Also where the file was there before.
+  chmodSync(file, 0o600);
+}
+
+function tokenIn(file: string): string | undefined {
+  if (!existsSync(file)) return undefined;
+  try {
+    const { token } = JSON.parse(readFileSync(file, 'utf8')) as { token?: unknown };
+    if (typeof token === 'string') return token;
+  } catch {
+    // Told below: what is no JSON is not what was written there.
+  }
+  throw new StartProblem(
+    `${file} does not hold a token, as --token-file wrote it. Remove it, and a new one is made; or name another file.`,
+  );
 }
 
 try {

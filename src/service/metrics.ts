@@ -28,6 +28,7 @@ export function metricsCreate(service: Service) {
   gauge('dimestall_writer_tasks', 'Pieces of work in those groups', () => service.writer.committed.tasks);
   gauge('dimestall_front_kept', 'Storefront reads answered from prepared bytes', () => service.hotFront.counts.kept);
   gauge('dimestall_front_made', 'Storefront reads that were worked out', () => service.hotFront.counts.made);
+  gauge('dimestall_faults', 'What failed while nobody waited for it, since the start', () => service.faults.count);
   return {
     begin: (key: Key) => {
       const stop = seconds.startTimer({ method: methodOf(key).toLowerCase(), route: pathOf(key) });

@@ -7,6 +7,7 @@ import { Access } from './access.js';
 import { Aside } from './aside/aside.js';
 import { Channels } from './channels/channels.js';
 import { Draft } from './draft/draft.js';
+import { Faults } from './faults.js';
 import { Caches } from './held.js';
 import { HotFront } from './hotFront.js';
 import { Problem } from './problem.js';
@@ -66,6 +67,7 @@ export interface Service {
   runs: RunManager;
   trail: Trail;
   hotFront: HotFront;
+  faults: Faults;
   log: Logger;
   /** Holds every answer against the contract before it goes out: for tests. */
   checkAnswers: boolean;
@@ -109,7 +111,8 @@ export function serviceCreate({
   const trail = new Trail(database, now);
   const pictures = new PictureStore(database, caches, now);
   const start = randomBytes(4).toString('hex');
-  const stream = new Stream(start, now);
+  const faults = new Faults(log);
+  const stream = new Stream(start, faults, now);
   const releaseStore = new ReleaseStore(database);
   const draft = new Draft(caches, new DraftStore(database), pictures, trail, stream, now);
   const releases = new Releases(caches, releaseStore);
@@ -131,11 +134,12 @@ export function serviceCreate({
       stream.undone();
     },
     onCommit: () => stream.committed(),
+    isOnDisk: () => database.isOnDisk(),
   });
   const ledger = new LedgerStore(database);
   const books = new Books(players, shared, ledger, sources, now);
   const once = new OncePerKey(new HandledStore(database));
-  const schedule = new Schedule(channels, writer, now, after);
+  const schedule = new Schedule(channels, writer, faults, now, after);
   const service: Service = {
     database,
     caches,
@@ -153,6 +157,7 @@ export function serviceCreate({
     schedule,
     pictures,
     trail,
+    faults,
     log,
     checkAnswers,
     trustProxy,
@@ -163,7 +168,7 @@ export function serviceCreate({
     acts: new Acts(writer, books, once),
     events: new Events(writer, books, once),
     support: new Support(writer, books, once, players, sources, trail, now),
-    runs: new RunManager(new RunStore(database), now, (error) => log.error(error, 'a run failed')),
+    runs: new RunManager(new RunStore(database), writer, faults, now),
     hotFront: new HotFront(players, shared, channels, start),
   };
   return service;

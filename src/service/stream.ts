@@ -1,5 +1,6 @@
 /** What happens, told to whoever listens, as CloudEvents 1.0: after it is on disk, never before. */
 import type { StreamEvent } from '../contract/index.js';
+import type { Faults } from './faults.js';
 
 type Listener = (event: StreamEvent) => void;
 
@@ -15,6 +16,7 @@ export class Stream {
   /** `start` sets the ids of one start of the service apart from those of another. */
   constructor(
     private readonly start: string,
+    private readonly faults: Faults,
     private readonly now: () => number,
   ) {}
 
@@ -38,7 +40,7 @@ export class Stream {
       const event = { ...one, id: `${this.start}-${++this.serial}` };
       this.kept.push(event);
       if (this.kept.length > MOST_KEPT) this.kept.shift();
-      for (const listener of this.listeners) listener(event);
+      for (const listener of this.listeners) this.faults.guard('a listener of events', () => listener(event));
     }
   }
 

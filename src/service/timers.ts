@@ -1,5 +1,6 @@
 /** The one place that waits for a time to come. */
 import type { Channels } from './channels/channels.js';
+import type { Faults } from './faults.js';
 import type { Writer } from './store/writer.js';
 
 /** Calls back after some milliseconds; gives the way to stop. A test passes its own. */
@@ -22,6 +23,7 @@ export class Schedule {
   constructor(
     private readonly channels: Channels,
     private readonly writer: Writer,
+    private readonly faults: Faults,
     private readonly now: () => number,
     private readonly after: After,
   ) {}
@@ -35,10 +37,8 @@ export class Schedule {
     this.stop = this.after(delayMs, () => {
       void this.writer
         .submit(() => this.channels.reach())
-        .then(
-          () => this.arm(),
-          () => this.arm(),
-        );
+        .catch((error: unknown) => this.faults.note('a scheduled release', error))
+        .then(() => this.arm());
     });
   }
 

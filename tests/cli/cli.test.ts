@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { cpSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEMO_FOLDER } from '../support/economy.js';
 import { CLI, runCli, runProcess } from '../support/cli.js';
@@ -448,10 +448,15 @@ test('serve says when its port is in use, and verify when there is no database',
   });
 });
 
-test('a token made on the command line signs in', async () => {
+test('a token made on the command line, beside the service that runs, signs in; it makes no database', async () => {
   const data = join(folder.path, 'stall.sqlite');
-  const made = await runProcess(['token', '--data', data, '--role', 'design', '--name', 'ada']);
+  expect(await runProcess(['token', '--data', data])).toMatchObject({
+    code: 1,
+    err: `There is no database ${data}. Name it with --data.\n`,
+  });
+  expect(existsSync(data)).toBe(false);
   const served = await startStall({ data, publish: false });
+  const made = await runProcess(['token', '--data', data, '--role', 'design', '--name', 'ada']);
   expect((await runCli(['--url', served.url, '--token', made.out.trim(), 'whoami'])).out).toBe(
     'ada, with the role design\n',
   );

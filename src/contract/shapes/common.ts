@@ -40,14 +40,14 @@ const MOST_NAMED = 200;
 export const attributesSent = () => mapOf(anyValue(), ids(), MOST_NAMED);
 
 /** A basket that a caller sends, in smallest units. */
-export const unitsBasket = (least = 0) =>
+export const unitsBasket = (least = 0, most = Number.MAX_SAFE_INTEGER) =>
   mapOf(
-    checked<number>({ type: 'integer', minimum: least, maximum: Number.MAX_SAFE_INTEGER }, (value) =>
-      Number.isSafeInteger(value) && (value as number) >= least
+    checked<number>({ type: 'integer', minimum: least, maximum: most }, (value) =>
+      Number.isSafeInteger(value) && (value as number) >= least && (value as number) <= most
         ? undefined
         : {
             code: 'bad-amount',
-            problem: `${JSON.stringify(value)} is not a whole number of smallest units`,
+            problem: `${described(value)} is not a whole number of smallest units${most === Number.MAX_SAFE_INTEGER ? '' : ` up to ${most}`}`,
             fix: `Write ${least} or more.`,
           },
     ),

@@ -55,9 +55,12 @@ export const events = fields({
     fix: 'Send [{"id": "...", "name": "...", "fields": {...}}].',
   }).required(),
 });
+/** Of one asset, in smallest units: more is a slip, and would stay in the ledger for ever. */
+const MOST_GRANTED = 1_000_000_000_000;
+
 export const grant = named(
   'Grant',
-  fields({ gives: unitsBasket(1), takes: unitsBasket(1), reason: text(500).required() }),
+  fields({ gives: unitsBasket(1, MOST_GRANTED), takes: unitsBasket(1), reason: text(500).required() }),
 );
 
 export const playerRow = named('PlayerRow', record({ id: anyText(), name: anyText(), startedMs: anyWhole() }));

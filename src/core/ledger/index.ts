@@ -1,4 +1,5 @@
 export {
+  holdingsAdd,
   isPlayerAccount,
   ledgerBalances,
   ledgerVerify,
@@ -9,4 +10,4 @@ export {
   tillAccount,
   worldAccount,
 } from './ledger.js';
-export type { Account, LedgerFault, Movement } from './ledger.js';
+export type { Account, Holdings, LedgerFault, Movement } from './ledger.js';

@@ -34,17 +34,21 @@ export const offerAsset = (offer: string): string => `offer:${offer}`;
 export const shopAccount = (shop: string): Account => `shop:${shop}`;
 export const worldAccount = (reason: string): Account => `world:${reason}`;
 
-/** Account to asset to what the movements leave there. Over all accounts each asset sums to zero. */
-export function ledgerBalances(movements: Iterable<Movement>): Map<string, Map<string, number>> {
-  const balances = new Map<string, Map<string, number>>();
-  const add = (account: string, asset: string, units: number) => {
-    let assets = balances.get(account);
-    if (!assets) balances.set(account, (assets = new Map()));
-    assets.set(asset, (assets.get(asset) ?? 0) + units);
-  };
+/** Account to asset to units, exact however large: what flows through an account in its life can pass any ceiling of a balance. */
+export type Holdings = Map<string, Map<string, bigint>>;
+
+export function holdingsAdd(holdings: Holdings, account: string, asset: string, units: bigint): void {
+  let assets = holdings.get(account);
+  if (!assets) holdings.set(account, (assets = new Map()));
+  assets.set(asset, (assets.get(asset) ?? 0n) + units);
+}
+
+/** What the movements leave in each account. Over all accounts each asset sums to zero. */
+export function ledgerBalances(movements: Iterable<Movement>): Holdings {
+  const balances: Holdings = new Map();
   for (const { asset, units, from, to } of movements) {
-    add(from, asset, -units);
-    add(to, asset, units);
+    holdingsAdd(balances, from, asset, -BigInt(units));
+    holdingsAdd(balances, to, asset, BigInt(units));
   }
   return balances;
 }
@@ -52,15 +56,15 @@ export function ledgerBalances(movements: Iterable<Movement>): Map<string, Map<s
 export interface LedgerFault {
   account: string;
   asset: string;
-  held: number;
-  moved: number;
+  held: bigint;
+  moved: bigint;
   message: string;
 }
 
 /** What is on record as held (`held`: account to asset to units) against what the movements say; no fault means they agree exactly. */
 export function ledgerVerify(
   movements: Iterable<Movement>,
-  held: ReadonlyMap<string, ReadonlyMap<string, number>>,
+  held: ReadonlyMap<string, ReadonlyMap<string, bigint | number>>,
 ): LedgerFault[] {
   const moved = ledgerBalances(movements);
   const faults: LedgerFault[] = [];
@@ -68,9 +72,9 @@ export function ledgerVerify(
   for (const account of accounts) {
     const assets = new Set([...(held.get(account)?.keys() ?? []), ...(moved.get(account)?.keys() ?? [])]);
     for (const asset of assets) {
-      const has = held.get(account)?.get(asset) ?? 0;
-      const says = moved.get(account)?.get(asset) ?? 0;
-      if (has !== says || has < 0)
+      const has = BigInt(held.get(account)?.get(asset) ?? 0);
+      const says = moved.get(account)?.get(asset) ?? 0n;
+      if (has !== says || has < 0n)
         faults.push({
           account,
           asset,

@@ -77,8 +77,8 @@ test('what passes a cap or carry is dropped, and the ledger says so', () => {
   });
   expect(ledgerBalances(movements).get('player:profile')).toEqual(
     new Map([
-      ['shells', 10],
-      ['wax', 2],
+      ['shells', 10n],
+      ['wax', 2n],
     ]),
   );
 });
@@ -98,7 +98,7 @@ test('bundles unpack on arrival, however deep, and leave nothing of themselves',
   expect(given).toEqual({ frame: 1, wax: 4, shells: 20 });
   expect(dropped).toEqual({ frame: 1 });
   const player = ledgerBalances(movements).get('player:profile')!;
-  expect([player.get('chest'), player.get('frame'), player.get('wax')]).toEqual([0, 1, 4]);
+  expect([player.get('chest'), player.get('frame'), player.get('wax')]).toEqual([0n, 1n, 4n]);
 });
 
 test('paying more than there is is a bug, never a balance below zero', () => {
@@ -162,7 +162,7 @@ test('whatever is given and taken, every holding is the sum of its movements', (
       );
       expect(ledgerVerify(movements, new Map([['player:ines', held]]))).toEqual([]);
       for (const sums of [...ledgerBalances(movements).values()].flatMap((assets) => [...assets]))
-        expect(Number.isSafeInteger(sums[1])).toBe(true);
+        expect(Number.isSafeInteger(Number(sums[1]))).toBe(true);
     }),
   );
 });
@@ -186,8 +186,8 @@ test('a holding that its movements do not explain is a fault', () => {
     {
       account: 'player:ines',
       asset: 'shells',
-      held: 61,
-      moved: 60,
+      held: 61n,
+      moved: 60n,
       message: 'player:ines holds 61 shells; its movements sum to 60',
     },
   ]);

@@ -18,9 +18,9 @@ function resultOf(service: Service, id: number | undefined): SimulationResult {
 }
 
 export const runHandlers = {
-  'POST /runs': ({ service, who, body: { scenario, source = 'draft', ...options } }) => {
+  'POST /runs': async ({ service, who, body: { scenario, source = 'draft', ...options } }) => {
     const { document } = service.sources.of(source);
-    const run = service.runs.start(document, { scenario, source, options }, who.name);
+    const run = await service.runs.start(document, { scenario, source, options }, who.name);
     return { status: 202, body: run, headers: { Location: `/api/v1/runs/${run.id}` } };
   },
   'GET /runs': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({

@@ -1,4 +1,5 @@
 /** Simulations in the background: one at a time in a worker thread, the others wait their turn. */
+import { setTimeout as delay } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import { join } from 'node:path';
 import type { EconomyDocument } from '../../core/document/index.js';
@@ -6,8 +7,10 @@ import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import { packageRoot } from '../packageRoot.js';
+import type { Faults } from '../faults.js';
 import { invalid, numberNotFound } from '../problem.js';
 import type { RunChange, RunStore } from '../store/runStore.js';
+import type { Writer } from '../store/writer.js';
 import type { WorkerInput, WorkerMessage } from './worker.js';
 
 /** The heap a run may fill, in MB: a run that wants more fails alone, not the service with it. */
@@ -15,37 +18,40 @@ const MOST_HEAP_MB = 2048;
 
 type Listener = (run: RunView) => void;
 
+/** How long after a failure of storage what came of a run is written again, in ms; the last one again and again. */
+const TRY_AGAIN_MS = [1000, 5000, 15_000];
+
+const CLOSING_MS = 1000;
+
 export class RunManager {
   private readonly waiting: { id: number; input: WorkerInput }[] = [];
   private active: { id: number; worker: Worker } | undefined;
   private readonly listeners = new Map<number, Set<Listener>>();
-  /** Days done, held apart so that progress costs no writes. */
-  private readonly days = new Map<number, number>();
+  /** What is true already and not on disk: days done, which cost no writes, and how a run stands. */
+  private readonly ahead = new Map<number, RunChange>();
+  /** What came of each run is written in turn. */
+  private readonly writing = new Map<number, Promise<void>>();
+  private closed = false;
 
   constructor(
     private readonly store: RunStore,
+    private readonly writer: Writer,
+    private readonly faults: Faults,
     private readonly now: () => number,
-    private readonly report: (error: unknown) => void,
   ) {}
 
   /** When the service starts: runs that its last stop cut off cannot go on. */
-  endUnfinished(): void {
-    this.store.failUnfinished('the service stopped while it ran; run it again');
+  async endUnfinished(): Promise<void> {
+    await this.writer.submit(() => this.store.failUnfinished('the service stopped while it ran; run it again'));
   }
 
   /** Checks the scenario first; a problem lists everything that is wrong with it. */
-  start(document: EconomyDocument, setup: RunSetupView, who: string): RunView {
+  async start(document: EconomyDocument, setup: RunSetupView, who: string): Promise<RunView> {
     const resolved = scenarioResolve(document, setup.scenario, setup.options);
     if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
-    const id = this.store.add({
-      name: resolved.value.name,
-      setup,
-      status: 'waiting',
-      day: 0,
-      days: resolved.value.days,
-      createdMs: this.now(),
-      createdBy: who,
-    });
+    const { name, days } = resolved.value;
+    const run = { name, setup, status: 'waiting', day: 0, days, createdMs: this.now(), createdBy: who } as const;
+    const id = await this.writer.submit(() => this.store.add(run));
     this.waiting.push({ id, input: { document, scenario: setup.scenario, options: setup.options } });
     this.next();
     return this.get(id);
@@ -66,14 +72,15 @@ export class RunManager {
       else this.finish(task.id, { status: 'done', result: message.result });
     });
     worker.on('error', (error) => {
-      this.report(error);
+      this.faults.note(`run ${task.id}`, error);
       this.finish(task.id, { status: 'failed', error: error.message });
     });
     worker.on('exit', () => this.finish(task.id, { status: 'failed', error: 'the run ended without a result' }));
   }
 
   private progress(id: number, day: number): void {
-    this.days.set(id, day);
+    if (this.active?.id !== id) return;
+    this.ahead.set(id, { ...this.ahead.get(id), day });
     this.tell(id);
   }
 
@@ -81,21 +88,45 @@ export class RunManager {
   private finish(id: number, outcome: { status: RunStatus; result?: string; error?: string }): void {
     if (this.active?.id !== id) return;
     this.active = undefined;
-    this.change(id, { ...outcome, day: this.days.get(id) ?? 0 });
-    this.days.delete(id);
+    this.change(id, { ...outcome, day: this.ahead.get(id)?.day ?? 0 });
     this.next();
   }
 
-  private change(id: number, change: RunChange): void {
-    this.store.change(id, change);
-    this.tell(id);
+  /** A run is told as done once its result can be read. */
+  private change(id: number, change: RunChange & { status: RunStatus }): void {
+    if (change.status !== 'done') {
+      this.ahead.set(id, { ...this.ahead.get(id), ...change });
+      this.tell(id);
+    }
+    const before = this.writing.get(id) ?? Promise.resolve();
+    this.writing.set(
+      id,
+      before.then(() => this.write(id, change)),
+    );
+  }
+
+  /** Tries until it is on disk, however often storage fails before. */
+  private async write(id: number, change: RunChange & { status: RunStatus }): Promise<void> {
+    for (let tries = 0; !this.closed; tries++) {
+      try {
+        await this.writer.submit(() => this.store.change(id, change));
+        if (!runIsOver(change.status)) return;
+        this.ahead.delete(id);
+        this.writing.delete(id);
+        this.tell(id);
+        return;
+      } catch (error) {
+        this.faults.note(`what came of run ${id} could not be written; it is kept and tried again`, error);
+        await delay(TRY_AGAIN_MS[Math.min(tries, TRY_AGAIN_MS.length - 1)], undefined, { ref: false });
+      }
+    }
   }
 
   private tell(id: number): void {
     const listeners = this.listeners.get(id);
     if (!listeners) return;
     const view = this.get(id);
-    for (const listener of listeners) listener(view);
+    for (const listener of listeners) this.faults.guard(`a listener of run ${id}`, () => listener(view));
   }
 
   cancel(id: number): RunView {
@@ -119,7 +150,7 @@ export class RunManager {
   }
 
   private withProgress(run: RunView): RunView {
-    return { ...run, day: this.days.get(run.id) ?? run.day };
+    return { ...run, ...this.ahead.get(run.id) };
   }
 
   list(cursor: number, limit: number): RunView[] {
@@ -147,10 +178,13 @@ export class RunManager {
   }
 
   async close(): Promise<void> {
+    this.closed = true;
     this.waiting.length = 0;
     const { active } = this;
     this.active = undefined;
     await active?.worker.terminate();
+    // What is being written is on disk before it closes; what storage does not take now is lost with the process.
+    await Promise.race([Promise.all(this.writing.values()), delay(CLOSING_MS, undefined, { ref: false })]);
   }
 }
 

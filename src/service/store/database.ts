@@ -1,5 +1,5 @@
 /** Opens the database: durable settings, a backup before any migration, and the migrations themselves. */
-import { existsSync, mkdirSync, readFileSync } from 'node:fs';
+import { chmodSync, existsSync, mkdirSync, readFileSync, statSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
@@ -12,55 +12,158 @@ export interface Database {
   db: BetterSQLite3Database;
   raw: Sqlite.Database;
   path: string;
+  /** Whether `path` still leads to the file that was opened. */
+  isOnDisk(): boolean;
   close(): void;
 }
 
 /** Something about the database that an operator must mend. */
 export class DatabaseProblem extends Error {}
 
+/** The rights of everybody but the owner. */
+const OTHERS = 0o077;
+
 /**
- * `data` is a file, `:memory:`, or the bytes of a database, which is held in memory then. Throws `DatabaseProblem` with
- * what to do when it cannot be used.
+ * Opens it for the one service that writes it, makes it where it is not there, and brings it along. `data` is a file,
+ * `:memory:`, or the bytes of a database, which is held in memory then. Throws `DatabaseProblem` with what to do when it
+ * cannot be used.
  */
 export function databaseOpen(data: string | Buffer): Database {
   const path = typeof data === 'string' ? data : ':memory:';
-  if (path !== ':memory:') mkdirSync(dirname(path), { recursive: true });
-  const existed = path !== ':memory:' && existsSync(path);
+  const isFile = path !== ':memory:';
+  let lock: Sqlite.Database | undefined;
   let raw: Sqlite.Database | undefined;
   try {
+    if (isFile) mkdirSync(dirname(path), { recursive: true });
+    const existed = isFile && existsSync(path);
+    if (isFile) lock = lockTake(path);
     raw = new Sqlite(data);
-    // FULL: an answered purchase survives a power cut. The writer commits in groups to afford it.
-    for (const setting of ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 2000'])
-      raw.pragma(setting);
+    if (isFile) ownerOnly(path);
+    for (const setting of SETTINGS) raw.pragma(setting);
     // A file that cannot be written is told before anything is done with it.
     raw.pragma(`user_version = ${raw.pragma('user_version', { simple: true }) as number}`);
-    const folder = join(packageRoot(), 'migrations');
-    if (existed && pendingMigrations(raw, folder) > 0)
-      raw.exec(`VACUUM INTO '${path.replace(/'/g, "''")}.before-migration-${appliedMigrations(raw)}'`);
+    const pending = migrationsPending(raw, path);
+    if (existed && pending > 0) {
+      const backup = `${path}.before-migration-${appliedMigrations(raw)}`;
+      raw.exec(`VACUUM INTO '${backup.replace(/'/g, "''")}'`);
+      ownerOnly(backup);
+    }
     const db = drizzle(raw);
-    migrate(db, { migrationsFolder: folder });
+    migrate(db, { migrationsFolder: MIGRATIONS });
     bringAlong(raw);
-    const opened = raw;
-    return { db, raw: opened, path, close: () => opened.close() };
+    // From here on a lock that another process holds is waited for by the writer, which keeps answering meanwhile.
+    raw.pragma('busy_timeout = 0');
+    const [opened, held] = [raw, lock];
+    return databaseOf(opened, path, () => {
+      opened.close();
+      held?.close();
+    });
   } catch (error) {
     raw?.close();
-    throw new DatabaseProblem(databaseAdvice(path, error as Error & { code?: string }), { cause: error });
+    lock?.close();
+    throw databaseProblem(path, error);
   }
 }
 
-/** The same for looking only, beside whoever writes it: nothing is made, brought along or changed. */
+// FULL: an answered purchase survives a power cut. The writer commits in groups to afford it.
+const SETTINGS = ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 2000'];
+
+function databaseOf(raw: Sqlite.Database, path: string, close = () => void raw.close()): Database {
+  const opened = path === ':memory:' ? undefined : statSync(path).ino;
+  const isOnDisk = () => opened === undefined || statSync(path, { throwIfNoEntry: false })?.ino === opened;
+  return { db: drizzle(raw), raw, path, isOnDisk, close };
+}
+
+/**
+ * Holds a lock beside the database for as long as the process lives; the system takes it back when that dies, so that
+ * one that was left over is no obstacle. SQLite's own locks are used, on a file with nothing in it.
+ */
+function lockTake(path: string): Sqlite.Database {
+  let lock: Sqlite.Database | undefined;
+  try {
+    lock = new Sqlite(`${path}.lock`, { timeout: 0 });
+    lock.exec('BEGIN EXCLUSIVE');
+    return lock;
+  } catch (error) {
+    lock?.close();
+    const { code } = error as { code?: string };
+    if (code !== 'SQLITE_BUSY')
+      throw new DatabaseProblem(
+        databaseAdvice(path, { message: (error as Error).message, code: LOCK_ADVICE[code ?? ''] ?? code }),
+      );
+    throw new DatabaseProblem(
+      `The database ${path} is in use by a service that runs: two would sell the same stock twice. Stop that one first, or name another file with --data.`,
+    );
+  }
+}
+
+/** Takes away what others were given, whatever was there before: it names players and holds the hashes of tokens. */
+function ownerOnly(path: string): void {
+  for (const file of ['', '-wal', '-shm', '.lock'].map((end) => path + end)) {
+    const mode = statSync(file, { throwIfNoEntry: false })?.mode;
+    try {
+      if (mode !== undefined && (mode & OTHERS) !== 0) chmodSync(file, mode & ~OTHERS);
+    } catch (error) {
+      // Somebody else's file, which only they can close.
+      if ((error as { code?: string }).code !== 'EPERM') throw error;
+    }
+  }
+}
+
+/**
+ * Opens one that is there, beside the service that may run on it: to add to it in small, and never to make it or bring
+ * it along.
+ */
+export function databaseBeside(path: string): Database {
+  if (!existsSync(path)) throw databaseMissing(path);
+  let raw: Sqlite.Database | undefined;
+  try {
+    raw = new Sqlite(path, { fileMustExist: true });
+    for (const setting of SETTINGS) raw.pragma(setting);
+    migratedMust(raw, path);
+    return databaseOf(raw, path);
+  } catch (error) {
+    raw?.close();
+    throw databaseProblem(path, error);
+  }
+}
+
+/** The same for looking only. `data` may be the bytes of a database too. */
 export function databaseRead(data: string | Buffer): Database {
   const path = typeof data === 'string' ? data : ':memory:';
+  if (path !== ':memory:' && !existsSync(path)) throw databaseMissing(path);
+  let raw: Sqlite.Database | undefined;
   try {
-    const raw = new Sqlite(data, { readonly: true, fileMustExist: true });
-    raw.pragma('busy_timeout = 2000');
-    return { db: drizzle(raw), raw, path, close: () => raw.close() };
+    raw = new Sqlite(data, { readonly: true });
+    migratedMust(raw, path);
+    return databaseOf(raw, path);
   } catch (error) {
-    throw new DatabaseProblem(databaseAdvice(path, error as Error & { code?: string }), { cause: error });
+    raw?.close();
+    throw databaseProblem(path, error);
   }
 }
 
+const databaseMissing = (path: string): DatabaseProblem =>
+  new DatabaseProblem(`There is no database ${path}. Name it with --data.`);
+
+function migratedMust(raw: Sqlite.Database, path: string): void {
+  if (migrationsPending(raw, path) > 0)
+    throw new DatabaseProblem(
+      `The database ${path} is of an older version. Start the service on it once, which brings it along, then try again.`,
+    );
+}
+
+const databaseProblem = (path: string, error: unknown): DatabaseProblem =>
+  error instanceof DatabaseProblem
+    ? error
+    : new DatabaseProblem(databaseAdvice(path, error as Error & { code?: string }), { cause: error });
+
+/** The lock stands beside the database: what keeps it from being made is the folder. */
+const LOCK_ADVICE: Record<string, string> = { SQLITE_CANTOPEN: 'EACCES', SQLITE_READONLY: 'EACCES' };
+
 const ADVICE: Record<string, string> = {
+  EACCES: 'its folder cannot be written. Check the permissions of the folder and of what is in it.',
+  EROFS: 'it is on something that cannot be written. Name another with --data.',
   SQLITE_NOTADB: 'it is not a database. Move it away, or name another with --data.',
   SQLITE_CORRUPT: 'it is damaged. Move it away and put a backup in its place.',
   SQLITE_READONLY: 'it cannot be written. Check the permissions of the file and its folder.',
@@ -69,7 +172,7 @@ const ADVICE: Record<string, string> = {
   SQLITE_BUSY: 'another process is using it. Stop that one first, or name another with --data.',
 };
 
-function databaseAdvice(path: string, error: Error & { code?: string }): string {
+function databaseAdvice(path: string, error: { message: string; code?: string | undefined }): string {
   return `The database ${path} cannot be used: ${ADVICE[error.code ?? ''] ?? error.message}`;
 }
 
@@ -80,7 +183,15 @@ function appliedMigrations(raw: Sqlite.Database): number {
   return table.n === 0 ? 0 : (raw.prepare('SELECT count(*) AS n FROM __drizzle_migrations').get() as { n: number }).n;
 }
 
-function pendingMigrations(raw: Sqlite.Database, folder: string): number {
-  const journal = JSON.parse(readFileSync(join(folder, 'meta', '_journal.json'), 'utf8')) as { entries: unknown[] };
-  return journal.entries.length - appliedMigrations(raw);
+const MIGRATIONS = join(packageRoot(), 'migrations');
+
+/** How many are still to be done. Throws where more were done than are known here. */
+function migrationsPending(raw: Sqlite.Database, path: string): number {
+  const journal = JSON.parse(readFileSync(join(MIGRATIONS, 'meta', '_journal.json'), 'utf8')) as { entries: unknown[] };
+  const pending = journal.entries.length - appliedMigrations(raw);
+  if (pending < 0)
+    throw new DatabaseProblem(
+      `The database ${path} is of a newer version of Dime Stall. Use that version, or put a backup from before it in its place.`,
+    );
+  return pending;
 }

@@ -1,6 +1,6 @@
 /** Checks the records against each other: an operator can run it, and the tests do after every fault. */
-import { ledgerVerify } from '../../core/ledger/index.js';
-import type { LedgerFault, Movement } from '../../core/ledger/index.js';
+import { holdingsAdd, ledgerVerify } from '../../core/ledger/index.js';
+import type { Holdings, LedgerFault, Movement } from '../../core/ledger/index.js';
 import type { Database } from './database.js';
 
 export interface IntegrityReport {
@@ -22,13 +22,9 @@ const HELD = `
  * purchase in the ledger.
  */
 export function integrityCheck({ raw }: Database): IntegrityReport {
-  const held = new Map<string, Map<string, number>>();
-  const add = (account: string, asset: string, units: number) => {
-    const assets = held.get(account) ?? new Map<string, number>();
-    held.set(account, assets.set(asset, (assets.get(asset) ?? 0) + units));
-  };
+  const held: Holdings = new Map();
   for (const row of raw.prepare(HELD).iterate() as Iterable<{ account: string; asset: string; units: number }>)
-    add(row.account, row.asset, row.units);
+    holdingsAdd(held, row.account, row.asset, BigInt(row.units));
   const count = (sql: string): number => (raw.prepare(sql).get() as { n: number }).n;
   const faults = ledgerVerify(movementRows(raw), held).map(({ message }: LedgerFault) => message);
   const sqlite = (raw.pragma('integrity_check') as { integrity_check: string }[])

@@ -7,6 +7,10 @@ import type { Database } from './database.js';
 /** What one commit holds at most, so that no caller waits for an endless group. */
 export const GROUP_LIMIT = 256;
 
+/** How long a database that another process has locked is waited for, in ms, and how often it is tried. */
+const LOCKED_MS = 2000;
+const TRY_AGAIN_MS = 50;
+
 /** Storage failed (a full disk, say): nothing of the group was kept. */
 export class StorageFailure extends Error {}
 
@@ -21,8 +25,10 @@ export interface WriterOptions {
   onRollback: () => void;
   /** Called after a commit, before the callers are answered. */
   onCommit?: () => void;
-  /** True for a refusal that `work` threw before it wrote anything: it goes to its caller, and the group goes on. */
+  /** True for a refusal that `work` threw: it goes to its caller, what it wrote is undone, and the group goes on. */
   isRefusal: (error: unknown) => boolean;
+  /** False when the file that is written into is not the one that will be opened next time. */
+  isOnDisk?: () => boolean;
   /** Runs `task` soon, after requests that are already waiting have been read. */
   defer?: (task: () => void) => void;
 }
@@ -30,52 +36,91 @@ export interface WriterOptions {
 export class Writer {
   private queue: Task[] = [];
   private scheduled = false;
+  /** Since when the database has been locked, by the clock of the process. */
+  private lockedSince: number | undefined;
   /** How many groups and tasks were committed, for metrics and for the benchmark. */
   readonly committed = { groups: 0, tasks: 0 };
+  private readonly changes: () => number;
 
   constructor(
     private readonly database: Database,
     private readonly options: WriterOptions,
-  ) {}
+  ) {
+    const total = database.raw.prepare('SELECT total_changes()').pluck();
+    this.changes = () => total.get() as number;
+  }
 
   /** Resolves with what `work` gave, once it is on disk. `work` runs synchronously inside the group's transaction and may be run again. */
   submit<T>(work: () => T): Promise<T> {
     return new Promise<T>((resolve, reject) => {
       this.queue.push({ work, resolve: resolve as (value: never) => void, reject });
-      if (!this.scheduled) {
-        this.scheduled = true;
-        (this.options.defer ?? setImmediate)(() => this.flush());
-      }
+      if (!this.scheduled) this.soon();
     });
   }
 
-  private flush(): void {
-    const group = this.queue.splice(0, GROUP_LIMIT);
-    this.scheduled = this.queue.length > 0;
-    if (this.scheduled) (this.options.defer ?? setImmediate)(() => this.flush());
-    if (group.length > 0) this.commit(group);
+  private soon(): void {
+    this.scheduled = true;
+    (this.options.defer ?? setImmediate)(() => this.flush());
   }
 
+  private flush(): void {
+    this.scheduled = false;
+    if (this.queue.length === 0) return;
+    if (!this.begin()) return;
+    const group = this.queue.splice(0, GROUP_LIMIT);
+    if (this.queue.length > 0) this.soon();
+    this.commit(group);
+  }
+
+  /** Begins a transaction. Where another process holds the database, it is tried again without holding anybody up. */
+  private begin(): boolean {
+    try {
+      this.database.raw.exec('BEGIN IMMEDIATE');
+      this.lockedSince = undefined;
+      return true;
+    } catch (error) {
+      const isLocked = (error as { code?: string }).code?.startsWith('SQLITE_BUSY');
+      this.lockedSince ??= performance.now();
+      if (isLocked && performance.now() - this.lockedSince < LOCKED_MS) {
+        this.scheduled = true;
+        setTimeout(() => this.flush(), TRY_AGAIN_MS);
+        return false;
+      }
+      // All that waits fails at once, and is told: nobody waits for the others to fail.
+      this.lockedSince = undefined;
+      for (const { reject } of this.queue.splice(0)) reject(asFailure(error));
+      return false;
+    }
+  }
+
+  /** Inside a transaction that has begun. */
   private commit(group: Task[]): void {
     const done: { task: Task; value: unknown }[] = [];
     const refused: { task: Task; error: unknown }[] = [];
-    const { raw } = this.database;
     try {
-      raw.exec('BEGIN IMMEDIATE');
       for (const task of group) {
+        const before = this.changes();
         try {
           done.push({ task, value: task.work() });
         } catch (error) {
           if (!this.options.isRefusal(error)) throw error;
+          // Refusals come before the first write; one that does not would leave half of its work in the group.
+          if (this.changes() !== before) throw new HalfDone(error);
           refused.push({ task, error });
         }
       }
-      raw.exec('COMMIT');
+      this.database.raw.exec('COMMIT');
     } catch (error) {
       this.undo();
-      if (group.length === 1) group[0]!.reject(asFailure(error));
+      if (group.length === 1) group[0]!.reject(error instanceof HalfDone ? error.refusal : asFailure(error));
       // One of the group failed in a way that no rule foresaw: the others must not feel it.
-      else for (const task of group) this.commit([task]);
+      else this.oneByOne(group);
+      return;
+    }
+    if (this.options.isOnDisk?.() === false) {
+      this.options.onRollback();
+      const failure = new StorageFailure('the database file is not where it was');
+      for (const { reject } of group) reject(failure);
       return;
     }
     this.options.onCommit?.();
@@ -85,9 +130,28 @@ export class Writer {
     for (const { task, error } of refused) task.reject(error);
   }
 
+  private oneByOne(group: Task[]): void {
+    for (const [index, task] of group.entries()) {
+      try {
+        this.database.raw.exec('BEGIN IMMEDIATE');
+      } catch (error) {
+        for (const { reject } of group.slice(index)) reject(asFailure(error));
+        return;
+      }
+      this.commit([task]);
+    }
+  }
+
   private undo(): void {
     if (this.database.raw.inTransaction) this.database.raw.exec('ROLLBACK');
     this.options.onRollback();
+  }
+}
+
+/** A refusal that came after its work had begun to write. */
+class HalfDone extends Error {
+  constructor(readonly refusal: unknown) {
+    super('refused after it was begun');
   }
 }
 
