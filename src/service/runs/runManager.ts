@@ -19,7 +19,7 @@ const MOST_HEAP_MB = 2048;
 type Listener = (run: RunView) => void;
 
 /** How long after a failure of storage what came of a run is written again, in ms; the last one again and again. */
-const TRY_AGAIN_MS = [1000, 5000, 15_000];
+const TRY_AGAIN_MS = [250, 1000, 5000, 15_000];
 
 const CLOSING_MS = 1000;
 
