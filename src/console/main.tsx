@@ -23,6 +23,8 @@ const ROOMS = [
   { path: 'publish', name: 'Publish', Room: lazy(() => import('./rooms/Publish.js')) },
 ];
 
+const Access = lazy(() => import('./rooms/Access.js'));
+
 // What a key press changes is drawn before the next one, however slow the processor: else what is typed would go to
 // what was shown before.
 notifyManager.setScheduler(queueMicrotask);
@@ -58,7 +60,7 @@ function App() {
     );
   return (
     <EditsProvider>
-      <Frame name={session.data.name} />
+      <Frame name={session.data.name} mayAccess={session.data.role === 'admin'} />
     </EditsProvider>
   );
 }
@@ -121,7 +123,7 @@ function useTheme(): [string, () => void] {
   return [theme, toggle];
 }
 
-function Frame({ name }: { name: string }) {
+function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
   const [theme, toggleTheme] = useTheme();
   const draft = useDraft();
   const audit = useAudit();
@@ -162,6 +164,11 @@ function Frame({ name }: { name: string }) {
             >
               {theme === 'dark' ? '☀' : '☾'}
             </Button>
+            {mayAccess && (
+              <NavLink to="/access" className="rounded-tag px-2 font-semibold hover:bg-sunk">
+                Access
+              </NavLink>
+            )}
             <Button
               onClick={() => {
                 void client.call('DELETE /session').then(() => queries.resetQueries());
@@ -181,6 +188,7 @@ function Frame({ name }: { name: string }) {
             {ROOMS.map(({ path, Room }) => (
               <Route key={path} path={`/${path}`} element={<Room />} />
             ))}
+            <Route path="/access" element={<Access />} />
             <Route path="*" element={<Navigate to="/overview" replace />} />
           </Routes>
         </Suspense>

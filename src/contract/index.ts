@@ -19,6 +19,7 @@ export { COMMON_PROBLEMS, PROBLEMS, problemSchemas } from './problem.js';
 export type { ProblemBody, ProblemError, ProblemKind, ProblemMore } from './problem.js';
 export { ROLES, ROLE_NAMES, roleMay } from './role.js';
 export type { Identity, Role } from './role.js';
+export type { TokenView } from './operations/session.js';
 export { profile as profileSchema } from './shapes/common.js';
 export type { Page } from './shapes/common.js';
 export type { PictureRow, ValuesView } from './shapes/catalog.js';

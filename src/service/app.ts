@@ -230,7 +230,7 @@ async function serve(
   const handle = HANDLERS[key] as (incoming: Incoming<Key>, stream?: EventStream<unknown>) => Promise<Reply<unknown>>;
   if (operation.events) {
     const check = service.checkAnswers ? (data: unknown) => eventMustFit(key, data) : undefined;
-    const stream = eventStream(response, check);
+    const stream = eventStream(response, () => signIn(service, request) !== undefined, check);
     // Who asks for the head only is told that there is a stream, and gets none.
     if (request.method === 'HEAD') stream.close();
     else await handle(incoming, stream);
@@ -268,7 +268,8 @@ function send(service: Service, key: Key, response: Response, reply: Reply<unkno
 
 const MOST_UNREAD_BYTES = 1024 * 1024;
 
-function eventStream(response: Response, check?: (data: unknown) => void): EventStream<unknown> {
+/** `isOpen`: false once whoever listens may not any more. */
+function eventStream(response: Response, isOpen: () => boolean, check?: (data: unknown) => void): EventStream<unknown> {
   const start = () => {
     if (!response.headersSent)
       response
@@ -279,6 +280,10 @@ function eventStream(response: Response, check?: (data: unknown) => void): Event
   return {
     open: start,
     send: (event, data, id) => {
+      if (!isOpen()) {
+        response.end();
+        return;
+      }
       check?.(data);
       start();
       // Who does not read is let go, before what waits for them fills the memory; they can come back where they were.

@@ -3,6 +3,7 @@ import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { DatabaseProblem, StartProblem, integrityCheck, serviceStart } from './index.js';
 import { ROLE_NAMES } from '../contract/index.js';
+import { DAY_MS } from '../core/schedule/index.js';
 import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
 import { databaseBeside, databaseRead } from './store/database.js';
@@ -16,6 +17,21 @@ const portOf = (written: string): number => {
     throw new InvalidArgumentError('A port is a whole number from 0 to 65535.');
   return port;
 };
+
+const daysOf = (written: string): number => {
+  const days = Number(written);
+  if (!Number.isInteger(days) || days < 1 || days > 3650)
+    throw new InvalidArgumentError('Write a whole number of days from 1 to 3650.');
+  return days;
+};
+
+interface TokenOptions {
+  data: string;
+  role: Role;
+  name: string;
+  days?: number;
+  json?: boolean;
+}
 
 const data = () =>
   new Option('--data <file>', 'the database file').default('.dimestall/stall.sqlite').env('DIMESTALL_DATA');
@@ -87,13 +103,14 @@ program
   .addOption(data())
   .addOption(new Option('--role <role>', 'what it may do').choices(ROLE_NAMES).default('admin'))
   .option('--name <name>', 'whose it is', 'admin')
+  .option('--days <number>', 'how long it is good; until it is revoked otherwise', daysOf)
   .option('--json', 'print JSON')
-  .action(({ data: file, role, name, json }: { data: string; role: Role; name: string; json?: boolean }) => {
+  .action(({ data: file, role, name, days, json }: TokenOptions) => {
     // A service may run on it, which sees the token with the next request.
     const database = databaseBeside(file);
     const token = database.raw
       .transaction(() =>
-        tokenIssue(new Access(new TokenStore(database), Date.now), new Trail(database, Date.now), name, role),
+        tokenIssue(new Access(new TokenStore(database), Date.now), new Trail(database, Date.now), name, role, days),
       )
       .immediate();
     database.close();
@@ -101,9 +118,9 @@ program
   });
 
 /** Inside a transaction. */
-function tokenIssue(access: Access, trail: Trail, name: string, role: Role): string {
+function tokenIssue(access: Access, trail: Trail, name: string, role: Role, days?: number): string {
   trail.add('operator', 'token.issue', name, role);
-  return access.issue(name, role);
+  return access.issue(name, role, days === undefined ? undefined : days * DAY_MS);
 }
 
 /** The file keeps its token while the database knows it; a new database gets a new one. */

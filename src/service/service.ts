@@ -162,7 +162,7 @@ export function serviceCreate({
     checkAnswers,
     trustProxy,
     now,
-    access: new Access(new TokenStore(database), now),
+    access: new Access(new TokenStore(database), now, caches),
     ledger,
     purchases: new Purchases(writer, books, once),
     acts: new Acts(writer, books, once),

@@ -18,6 +18,7 @@ const ROOMS = [
   '/simulate?run=1',
   '/calendar?from=2027-03-20T00:00',
   '/publish',
+  '/access',
 ];
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 

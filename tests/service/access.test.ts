@@ -17,6 +17,7 @@ const exampleOf = (path: string) =>
     .replace('{channel}', 'test')
     .replace('{kind}', 'asset')
     .replace('{sheet}', 'items')
+    .replace('{token}', 'abcdef012345')
     .replace(/\{\w+\}/g, 'nothing');
 const mayUse = (role: Role | 'nobody', needs: Role | 'nobody') =>
   needs === 'nobody' || (role !== 'nobody' && (ROLES[role] as readonly string[]).includes(needs));
@@ -111,6 +112,131 @@ describe("the console's session", () => {
       expect.objectContaining({ type: 'urn:dimestall:not-signed-in' }),
     ]);
   });
+});
+
+describe('revoking', () => {
+  const list = async () => (await stall.as('admin').call('GET /tokens')).items;
+  const idOf = async (name: string, kind = 'token') =>
+    (await list()).find((one) => one.name === name && one.kind === kind)?.id;
+  const statusWith = async (headers: Record<string, string>) =>
+    (await stall.raw('GET', '/session', { role: 'nobody', headers })).status;
+  const make = async (name: string, days?: number) => {
+    const body = { name, role: 'design' as const, ...(days === undefined ? {} : { days }) };
+    const { token } = await stall.as('admin').call('POST /tokens', { body });
+    return { token, bearer: { Authorization: `Bearer ${token}` } };
+  };
+  const sessionOf = async (token: string) => {
+    const response = await stall.raw('POST', '/session', { role: 'nobody', body: { token } });
+    const cookie = response.headers.get('set-cookie')!;
+    return {
+      cookie: { Cookie: cookie.split(';')[0]! },
+      token: /=(.+?);/.exec(cookie)![1]!,
+      lastsS: Number(/Max-Age=(\d+)/.exec(cookie)![1]),
+    };
+  };
+
+  test('a token ends at once, held in memory or not, and with it its sessions and what they listen to', async () => {
+    const { token, bearer } = await make('leaver');
+    const { cookie } = await sessionOf(token);
+    expect([await statusWith(bearer), await statusWith(cookie)]).toEqual([200, 200]);
+    const listening = await stall.raw('GET', '/stream', { role: 'nobody', headers: bearer });
+    const id = (await idOf('leaver'))!;
+    expect(await stall.as('admin').call('DELETE /tokens/{token}', { params: { token: id } })).toMatchObject({
+      kind: 'token',
+      name: 'leaver',
+    });
+    expect([await statusWith(bearer), await statusWith(cookie)]).toEqual([401, 401]);
+    // The next thing that happens is not told to them.
+    await stall.as('admin').call('PATCH /draft', {
+      body: [{ op: 'replace', path: '/items/storm_frame/name', value: 'Gale Frame' }],
+      revision: (await stall.as('read').call('GET /draft')).revision,
+    });
+    expect(await listening.text()).not.toContain('draft.saved');
+    expect((await list()).filter(({ name }) => name === 'leaver')).toEqual([]);
+    expect((await stall.as('admin').call('GET /trail')).items).toContainEqual(
+      expect.objectContaining({ action: 'token.revoke', subject: 'leaver' }),
+    );
+  });
+
+  test('a session alone can be ended', async () => {
+    const { token, bearer } = await make('two places');
+    const { cookie } = await sessionOf(token);
+    const session = (await idOf('two places', 'session'))!;
+    await stall.as('admin').call('DELETE /tokens/{token}', { params: { token: session } });
+    expect([await statusWith(bearer), await statusWith(cookie)]).toEqual([200, 401]);
+  });
+
+  test('a token for some days ends by itself, is not listed any more, and goes from the records', async () => {
+    const { bearer } = await make('guest', 2);
+    const started = stall.clock.nowMs;
+    stall.clock.nowMs = started + 2 * 86_400_000 - 1;
+    expect(await statusWith(bearer)).toBe(200);
+    stall.clock.nowMs = started + 2 * 86_400_000;
+    expect([await statusWith(bearer), await idOf('guest')]).toEqual([401, undefined]);
+    await make('somebody else');
+    const names = stall.service.database.raw.prepare('SELECT name FROM tokens').pluck().all();
+    expect(names).not.toContain('guest');
+    stall.clock.nowMs = started;
+  });
+
+  test('a session that is renewed with itself lasts no longer than the first', async () => {
+    const { token } = await make('renewer');
+    const started = stall.clock.nowMs;
+    let session = await sessionOf(token);
+    expect(session.lastsS).toBe(12 * 3600);
+    for (const hours of [5, 10]) {
+      stall.clock.nowMs = started + hours * 3_600_000;
+      session = await sessionOf(session.token);
+      expect(session.lastsS).toBe((12 - hours) * 3600);
+    }
+    stall.clock.nowMs = started + 12 * 3_600_000;
+    expect(await statusWith(session.cookie)).toBe(401);
+    stall.clock.nowMs = started;
+  });
+
+  test('what is not there is told, and half of an id ends nothing', async () => {
+    const { token: made } = await make('stays');
+    const id = (await idOf('stays'))!;
+    for (const wrong of ['nothing', id.slice(0, 6), '%25'])
+      expect((await stall.raw('DELETE', `/tokens/${wrong}`)).status).toBe(404);
+    expect(await statusWith({ Authorization: `Bearer ${made}` })).toBe(200);
+  });
+});
+
+test('the cookie is for https alone where a proxy that is trusted says so, and only then', async () => {
+  for (const [trustProxy, secure] of [
+    ['loopback', true],
+    [false, false],
+  ] as const) {
+    const behind = await serviceStart({ data: ':memory:', port: 0, logLevel: 'silent', trustProxy });
+    const token = behind.service.access.issue('ada', 'read');
+    const response = await fetch(`${behind.url}/api/v1/session`, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json', 'X-Forwarded-Proto': 'https' },
+      body: JSON.stringify({ token }),
+    });
+    expect([trustProxy, /; Secure/.test(response.headers.get('set-cookie')!)]).toEqual([trustProxy, secure]);
+    await behind.close();
+  }
+  await expect(serviceStart({ data: ':memory:', port: 0, logLevel: 'silent', trustProxy: 'nowhere' })).rejects.toThrow(
+    /--trust-proxy nowhere/,
+  );
+});
+
+test('every answer has the security headers, the quick storefront too', async () => {
+  await stall.as('game').call('POST /players', { body: { id: 'quick' } });
+  const front = '/shops/pier_stall/front?player=quick';
+  await stall.raw('GET', front);
+  const ordinary = await stall.raw('GET', '/draft');
+  const quick = await stall.raw('GET', front);
+  const etag = quick.headers.get('etag')!;
+  const same = await stall.raw('GET', front, { headers: { 'If-None-Match': etag } });
+  expect([quick.headers.get('cache-control'), same.status]).toEqual(['private, no-cache', 304]);
+  const names = [...ordinary.headers.keys()].filter((name) => /policy|^x-/.test(name));
+  expect(names.length).toBeGreaterThan(8);
+  for (const name of names)
+    for (const answer of [quick, same, await stall.raw('GET', '/draft', { role: 'nobody' })])
+      expect([name, answer.headers.get(name)]).toEqual([name, ordinary.headers.get(name)]);
 });
 
 test('without a token it listens on loopback only', async () => {

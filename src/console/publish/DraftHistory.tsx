@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { client, useDraft } from '../api.js';
 import { useEdits } from '../parts/edits.js';
 import { Badge, Button, DataTable, Sheet, Waiting, instantWords } from '../parts/ui.js';
-import { Ask } from './Channels.js';
+import { Ask } from '../parts/Ask.js';
 
 export function DraftHistory({ zone }: { zone: string }) {
   const edits = useEdits();

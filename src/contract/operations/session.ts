@@ -1,10 +1,35 @@
 /** Signing in to the console, who one is, tokens, and who did what. */
-import { anyText, anyWhole, choice, fields, named, record, text } from '../../core/schema/index.js';
+import {
+  about,
+  anyText,
+  anyWhole,
+  choice,
+  fields,
+  named,
+  orNull,
+  record,
+  text,
+  wholeNumber,
+} from '../../core/schema/index.js';
+import type { ValueOf } from '../../core/schema/index.js';
 import { NOTHING, operations } from '../operation.js';
 import { ROLE_NAMES, identity } from '../role.js';
 import { NUMBERED_PAGE_QUERY, pageOf } from '../shapes/common.js';
 
 const holder = { name: anyText(), role: choice(...ROLE_NAMES) };
+
+const token = named(
+  'Token',
+  record({
+    id: anyText(),
+    kind: choice('token', 'session'),
+    ...holder,
+    createdMs: anyWhole(),
+    /** Null for one that lasts until it is revoked. */
+    expiresMs: orNull(anyWhole()),
+  }),
+);
+export type TokenView = ValueOf<typeof token>;
 
 export const sessionOperations = operations({
   'POST /session': {
@@ -20,14 +45,24 @@ export const sessionOperations = operations({
   'POST /tokens': {
     role: 'admin',
     summary: 'Makes a token; it can be read this once',
-    body: fields({ name: text(64).required(), role: choice(...ROLE_NAMES).required() }),
+    body: fields({
+      name: text(64).required(),
+      role: choice(...ROLE_NAMES).required(),
+      days: about('How long it is good; until it is revoked where this is left out', wholeNumber(1, 3650)),
+    }),
     answers: { 201: named('NewToken', record({ ...holder, token: anyText() })) },
     problems: ['invalid'],
   },
   'GET /tokens': {
     role: 'admin',
-    summary: 'Tokens by name and role, without their secrets',
-    answers: { 200: pageOf(named('Token', record({ ...holder, createdMs: anyWhole() }))) },
+    summary: 'Tokens and sessions that are good now, without their secrets',
+    answers: { 200: pageOf(token) },
+  },
+  'DELETE /tokens/{token}': {
+    role: 'admin',
+    summary: 'Revokes a token, with every session that was opened with it, or a session; at once',
+    answers: { 200: token },
+    problems: ['not-found'],
   },
   'GET /trail': {
     role: 'support',

@@ -146,7 +146,9 @@ function rowsRead(
     if (!Object.hasOwn(rows, id)) added++;
     rows[id] = rowRead(sheet, head, record, Object.hasOwn(rows, id) ? rows[id]! : {}, decimalComma, say);
   }
-  return problems.length > 0 ? { ok: false, problems: problemsTold(problems) } : { ok: true, document: result, rows: records.length, added };
+  return problems.length > 0
+    ? { ok: false, problems: problemsTold(problems) }
+    : { ok: true, document: result, rows: records.length, added };
 }
 
 /** The first problems, and how many more there are. */

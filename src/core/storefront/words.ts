@@ -1,6 +1,15 @@
 /** A storefront in the words of its player: names, question and refusals in one language, prices as they are charged. */
 import type { Economy } from '../economy/index.js';
-import { askText, basketWords, languageShown, offerWords, priceWords, refusalText, shopName, textFind } from '../texts/index.js';
+import {
+  askText,
+  basketWords,
+  languageShown,
+  offerWords,
+  priceWords,
+  refusalText,
+  shopName,
+  textFind,
+} from '../texts/index.js';
 import type { ExplainedVerdict } from '../texts/index.js';
 import type { Front, FrontOffer, OfferTold } from './front.js';
 

@@ -82,6 +82,8 @@ function lockTake(path: string): Sqlite.Database {
   let lock: Sqlite.Database | undefined;
   try {
     lock = new Sqlite(`${path}.lock`, { timeout: 0 });
+    // Nothing is ever written into it.
+    lock.pragma('journal_mode = MEMORY');
     lock.exec('BEGIN EXCLUSIVE');
     return lock;
   } catch (error) {

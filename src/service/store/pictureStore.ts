@@ -107,7 +107,8 @@ function pictureType(name: string, bytes: Buffer): string {
 /** What the bytes are, and their longer side in points; neither where that cannot be read. */
 function pictureMeasured(bytes: Buffer): { is?: string | undefined; side: number } {
   try {
-    const { type, width, height } = imageSize(bytes);
+    // Bytes of their own: the package would read on past the end of a part of others.
+    const { type, width, height } = imageSize(Uint8Array.from(bytes));
     return { is: type, side: Math.max(width, height) };
   } catch {
     return { side: 0 };

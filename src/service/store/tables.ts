@@ -68,13 +68,14 @@ export const rotationRecords = sqliteTable(
   (table) => [index('rotation_records_shelf').on(table.shelf, table.offer)],
 );
 
-/** Only hashes of tokens are kept. A session of the console is a token that expires. */
+/** Only hashes of tokens are kept. A session of the console is one that was opened with another, its `parent`. */
 export const tokens = sqliteTable('tokens', {
   hash: text().primaryKey(),
   name: text().notNull(),
   role: text().notNull(),
   createdMs: integer('created_ms').notNull(),
   expiresMs: integer('expires_ms'),
+  parent: text(),
 });
 
 /** Who did what, when and why. */

@@ -1,0 +1,90 @@
+/** What a caller got wrong is told as theirs: no answer of 500, whatever is sent. */
+import { gzipSync } from 'node:zlib';
+import { POINT_PNG, startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let stall: Stall;
+beforeAll(async () => {
+  stall = await startStall();
+  await stall.as('game').call('POST /players', { body: { id: 'mateo' } });
+});
+afterAll(() => stall.stop());
+
+const send = (
+  method: string,
+  path: string,
+  body?: Uint8Array<ArrayBuffer> | string,
+  headers: Record<string, string> = {},
+) =>
+  fetch(`${stall.url}/api/v1${path}`, {
+    method,
+    headers: { Authorization: `Bearer ${stall.tokens.admin}`, 'Content-Type': 'application/json', ...headers },
+    ...(body === undefined ? {} : { body }),
+  });
+
+const BROKEN = new Uint8Array([1, 2, 3, 4, 5, 6, 7, 8]);
+const png = { 'Content-Type': 'image/png' };
+
+test.each<[string, () => Promise<Response>, number, RegExp]>([
+  [
+    'a language that is a tag and none',
+    () => send('GET', '/shops/pier_stall/front?player=mateo&language=en-a0aa'),
+    400,
+    /is not a language/,
+  ],
+  [
+    'the same in checks',
+    () => send('POST', '/checks', '{"checks":[{"offer":"wax_1"}],"language":"en-a0aa"}'),
+    422,
+    /is not a language/,
+  ],
+  [
+    'a picture that breaks off',
+    () => send('PUT', '/pictures/kite.png', new Uint8Array(POINT_PNG.subarray(0, 20)), png),
+    422,
+    /no PNG, JPEG, WebP or GIF/,
+  ],
+  ...['gzip', 'br', 'deflate'].map((encoding): [string, () => Promise<Response>, number, RegExp] => [
+    `a body that does not unpack (${encoding})`,
+    () => send('POST', '/checks', BROKEN, { 'Content-Encoding': encoding }),
+    400,
+    /The request cannot be read/,
+  ]),
+  [
+    'an encoding that nobody knows',
+    () => send('POST', '/checks', BROKEN, { 'Content-Encoding': 'kite' }),
+    400,
+    /The request cannot be read/,
+  ],
+  [
+    'a period of a rotation beyond all calendars',
+    () => send('POST', '/rotations/lantern_wagon/tonight/records', '{"period":1000000000,"redraw":true}'),
+    400,
+    /too far away: only times from 1970 to 2199/,
+  ],
+  [
+    'an edit that leads into what objects are made of',
+    () =>
+      send('POST', '/draft/edits', '{"kind":"set","pointer":"/items/storm_frame/tags/__proto__/y","value":1}', {
+        'If-Match': '"1"',
+      }),
+    422,
+    /there is nothing at/i,
+  ],
+])('%s', async (_, ask, status, says) => {
+  const response = await ask();
+  const text = await response.text();
+  expect([response.status, text]).toEqual([status, expect.stringMatching(says)]);
+});
+
+test('a body that is packed is read', async () => {
+  const response = await send('POST', '/checks', new Uint8Array(gzipSync('{"checks":[{"offer":"wax_1"}]}')), {
+    'Content-Encoding': 'gzip',
+  });
+  expect(response.status).toBe(200);
+});
+
+test('HEAD of a stream ends', async () => {
+  const response = await send('HEAD', '/stream');
+  expect([response.status, await response.text()]).toEqual([200, '']);
+});
