@@ -1,5 +1,6 @@
 /** Recurring windows over both changes of clocks and a leap day, and rules that cannot be used. */
 import fc from 'fast-check';
+import { RRule } from 'rrule';
 import { DAY, HOUR } from '../../../tests/support/economy.js';
 import {
   instantRead,
@@ -136,6 +137,48 @@ test('a rule that never comes is known as such at once', () => {
   expect(recurrenceComes(every('2027-01-01', 'FREQ=YEARLY;UNTIL=20261231', 'P1D'))).toBe(false);
   expect(recurrenceComes(every('2027-01-01', 'FREQ=MONTHLY;BYDAY=5FR', 'P1D'))).toBe(true);
   expect(recurrenceComes(every('2027-01-01', undefined, 'P1D'))).toBe(true);
+});
+
+test('a stretch far from the start is reached at once, and holds what walking there would find', () => {
+  const part = fc.constantFrom(
+    'INTERVAL=2',
+    'INTERVAL=7',
+    'UNTIL=20450101',
+    'BYDAY=MO,WE',
+    'BYDAY=-1FR',
+    'BYMONTH=2,7',
+    'BYMONTHDAY=29',
+    'BYMONTHDAY=-1,1',
+    'BYSETPOS=1',
+    'BYHOUR=0,9,18',
+    'WKST=SU',
+  );
+  const rules = fc
+    .tuple(fc.constantFrom('DAILY', 'WEEKLY', 'MONTHLY', 'YEARLY'), fc.uniqueArray(part, { maxLength: 3 }))
+    .map(([frequency, parts]) => [`FREQ=${frequency}`, ...parts].join(';'))
+    .filter((rule) => recurrenceProblem(rule) === undefined);
+  let found = 0;
+  fc.assert(
+    fc.property(rules, fc.integer({ min: 0, max: 700 }), fc.integer({ min: 0, max: 9000 }), (rule, day, later) => {
+      const starts = Date.UTC(2020, 0, 31, 9) + day * DAY;
+      const from = starts + later * DAY;
+      const end = from + 400 * DAY;
+      const { until, ...options } = RRule.parseString(rule);
+      const walked = new RRule({
+        ...options,
+        dtstart: new Date(starts),
+        until: new Date(Math.min(end, until ? until.getTime() + DAY - 1 : end)),
+      })
+        .all()
+        .map((date) => date.getTime())
+        .filter((ms) => ms >= from);
+      const windows = recurrenceWindows(recurrenceMake('UTC', starts, rule, 'PT1S'), from, end + 1);
+      expect(windows.map(({ startMs }) => startMs)).toEqual(walked);
+      found += walked.length;
+    }),
+    { numRuns: 60 },
+  );
+  expect(found).toBeGreaterThan(300);
 });
 
 test('any rule that is taken can be worked out, and gives windows in order', () => {

@@ -8,7 +8,7 @@ import type { SimulationResult } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import { packageRoot } from '../packageRoot.js';
 import type { Faults } from '../faults.js';
-import { invalid, numberNotFound } from '../problem.js';
+import { Problem, invalid, numberNotFound } from '../problem.js';
 import type { RunChange, RunStore } from '../store/runStore.js';
 import type { Writer } from '../store/writer.js';
 import type { WorkerInput, WorkerMessage } from './worker.js';
@@ -22,6 +22,8 @@ type Listener = (run: RunView) => void;
 const TRY_AGAIN_MS = [250, 1000, 5000, 15_000];
 
 const CLOSING_MS = 1000;
+/** Each holds its economy in memory. */
+const MOST_WAITING = 50;
 
 export class RunManager {
   private readonly waiting: { id: number; input: WorkerInput }[] = [];
@@ -49,6 +51,8 @@ export class RunManager {
   async start(document: EconomyDocument, setup: RunSetupView, who: string): Promise<RunView> {
     const resolved = scenarioResolve(document, setup.scenario, setup.options);
     if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
+    if (this.waiting.length >= MOST_WAITING)
+      throw new Problem('too-many', `${MOST_WAITING} runs wait already. Cancel some, or wait until they are done.`);
     const { name, days } = resolved.value;
     const run = { name, setup, status: 'waiting', day: 0, days, createdMs: this.now(), createdBy: who } as const;
     const id = await this.writer.submit(() => this.store.add(run));
