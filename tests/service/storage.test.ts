@@ -1,11 +1,8 @@
-import { spawn } from 'node:child_process';
 import { chmodSync, copyFileSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
-import { once } from 'node:events';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
-import { Client, Unreachable } from '../../src/client/index.js';
 import { databaseOpen, integrityCheck, packageRoot } from '../../src/service/index.js';
 import { Writer } from '../../src/service/store/writer.js';
 import { demoDocument } from '../support/economy.js';
@@ -430,81 +427,3 @@ describe('verify', () => {
 });
 
 /** Several rounds of: buy as fast as possible, kill without warning, start again and compare with the answers that were given. */
-test('SIGKILL under load loses no answered purchase and doubles none', async () => {
-  const data = join(folder.path, 'stall.sqlite');
-  const access = join(folder.path, 'client.json');
-  const answered = new Map<string, number>();
-  const start = async () => {
-    const child = spawn(
-      process.execPath,
-      [
-        join(packageRoot(), 'dist/service/main.js'),
-        'serve',
-        '--data',
-        data,
-        '--port',
-        '0',
-        '--token-file',
-        access,
-        '--log',
-        'silent',
-      ],
-      { stdio: ['ignore', 'pipe', 'inherit'] },
-    );
-    const url = await new Promise<string>((resolve) =>
-      child.stdout.on('data', (chunk: Buffer) => {
-        const found = /listens on (\S+)/.exec(chunk.toString());
-        if (found) resolve(found[1]!);
-      }),
-    );
-    const { token } = JSON.parse((await import('node:fs')).readFileSync(access, 'utf8')) as { token: string };
-    return { child, client: new Client({ url, token }) };
-  };
-  const players = Array.from({ length: 20 }, (_, index) => `p${index}`);
-  for (let round = 0; round < 4; round++) {
-    const { child, client } = await start();
-    if (round === 0) {
-      const document = demoDocument();
-      document.currencies!['shells']!.start = 20_000;
-      document.items!['glide_wax']!.carry = 1_000_000;
-      document.items!['glide_wax']!.stack = 10_000;
-      await client.call('PUT /draft', { body: document, revision: 0 });
-      await client.call('POST /releases', { body: { note: 'for the load' } });
-      for (const id of players) await client.call('POST /players', { body: { id } });
-    }
-    const exited = once(child, 'exit');
-    const target = answered.size + 60 + 40 * round;
-    const buyer = async (id: string) => {
-      for (let press = 0; ; press++) {
-        const key = `${id} ${round} ${press}`;
-        try {
-          answered.set(
-            key,
-            (await client.call('POST /purchases', { body: { player: id, offer: 'wax_1' }, key })).purchase,
-          );
-        } catch (error) {
-          if (error instanceof Unreachable || (error as Error).name === 'TypeError') return;
-          throw error;
-        }
-        if (answered.size === target) child.kill('SIGKILL');
-      }
-    };
-    await Promise.all(players.map(buyer));
-    await exited;
-  }
-  const { child, client } = await start();
-  // Asked again with its key, each purchase is the very one that was answered.
-  for (const [key, purchase] of answered)
-    expect(
-      (await client.call('POST /purchases', { body: { player: key.split(' ')[0]!, offer: 'wax_1' }, key })).purchase,
-    ).toBe(purchase);
-  const exited = once(child, 'exit');
-  child.kill('SIGTERM');
-  await exited;
-  const database = databaseOpen(data);
-  const { faults, purchases } = integrityCheck(database);
-  expect(faults).toEqual([]);
-  expect(purchases).toBeGreaterThanOrEqual(answered.size);
-  expect(new Set(answered.values()).size).toBe(answered.size);
-  database.close();
-});
