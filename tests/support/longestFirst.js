@@ -1,7 +1,7 @@
 /** The order of the test files: what starts processes and browsers takes longest and comes first, so that nothing long is left for the end. */
 import Sequencer from '@jest/test-sequencer';
 
-const FIRST = ['/tests/docs/', '/tests/console/', '/tests/cli/', '/tests/service/'];
+const FIRST = ['/tests/docs/', '/tests/attack/', '/tests/console/', '/tests/cli/', '/tests/service/'];
 const turn = ({ path }) => {
   const place = FIRST.findIndex((folder) => path.includes(folder));
   return place < 0 ? FIRST.length : place;
