@@ -23,6 +23,8 @@ interface Prepared {
   untilMs: number;
   etag: string;
   bytes: Buffer;
+  /** The headers that it is sent with, once it was sent. */
+  head?: string[];
 }
 
 const MOST_PREPARED = 20_000;
