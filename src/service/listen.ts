@@ -16,6 +16,9 @@ const KEEP_ALIVE_MS = 65_000;
 /** A request that has not come whole by then is cut off. */
 const REQUEST_MS = 30_000;
 
+/** Callers that may knock at once: one more is not heard, and tries again only after a second. */
+const BACKLOG = 4096;
+
 const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 
 /** Something that keeps the service from starting, as a sentence with the way out. */
@@ -67,7 +70,7 @@ function appOf(service: Service): ReturnType<typeof createApp> {
 function listen(server: Server, port: number, host: string): Promise<void> {
   return new Promise((resolve, reject) => {
     server.once('error', reject);
-    server.listen(port, host, () => {
+    server.listen(port, host, BACKLOG, () => {
       server.off('error', reject);
       resolve();
     });
