@@ -1,4 +1,6 @@
 /** What a caller got wrong is told as theirs: no answer of 500, whatever is sent. */
+import { get } from 'node:http';
+import type { IncomingMessage } from 'node:http';
 import { gzipSync } from 'node:zlib';
 import { POINT_PNG, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -87,4 +89,29 @@ test('a body that is packed is read', async () => {
 test('HEAD of a stream ends', async () => {
   const response = await send('HEAD', '/stream');
   expect([response.status, await response.text()]).toEqual([200, '']);
+});
+
+test('who does not read a stream is let go before what waits for them fills the memory', async () => {
+  const { stream } = stall.service;
+  const response = await new Promise<IncomingMessage>((resolve) =>
+    get(`${stall.url}/api/v1/stream`, { headers: { Authorization: `Bearer ${stall.tokens.read}` } }, resolve),
+  );
+  response.pause();
+  const ended = new Promise<string>((resolve) => {
+    response.once('error', ({ message }) => resolve(message));
+    response.once('end', () => resolve('the end'));
+  });
+  let told = 0;
+  for (let n = 0; n < 200 && !response.destroyed; n++) {
+    stream.tell('draft.saved', 'x', { revision: 1, who: 'x', why: 'x'.repeat(200_000), changes: [], more: 0 });
+    stream.committed();
+    told += 200_000;
+    await new Promise(setImmediate);
+  }
+  let read = 0;
+  response.on('data', (chunk: Buffer) => (read += chunk.length));
+  response.resume();
+  expect(await ended).toMatch(/aborted|ECONNRESET/);
+  expect(read).toBeLessThan(told / 2);
+  expect((await send('GET', '/session')).status).toBe(200);
 });

@@ -1,5 +1,6 @@
 /** No request, of whatever role or of none, makes the service work for long: what is too much is refused before it is done. */
 import { gzipSync } from 'node:zlib';
+import { Client } from '../../src/client/index.js';
 import { Served } from '../support/served.js';
 
 let served: Served;
@@ -150,4 +151,21 @@ test.each(Object.entries(ATTACKS))('%s', async (_, { method, path, body, headers
   expect([response.status, text]).toEqual([status, expect.stringMatching(says ?? /./)]);
   if (status !== 200) expect(text.length / 1024).toBeLessThan(MOST_ANSWER_KB);
   expect(served.mainThreadMs() - before).toBeLessThan(MOST_MS);
+});
+
+test('who asks for too much at once is told to wait, and the others are served', async () => {
+  const ask = async (): Promise<number> => {
+    const response = await fetch(`${served.url}/api/v1/calendar?from=2027-01-01&to=2028-01-01&source=draft`, {
+      headers: { Authorization: `Bearer ${served.token}` },
+    });
+    await response.text();
+    return response.status;
+  };
+  const { token } = await served.client.call('POST /tokens', { body: { name: 'other', role: 'read' } });
+  const flood = Promise.all(Array.from({ length: 60 }, ask));
+  const other = await new Client({ url: served.url, token }).call('GET /draft');
+  expect(other.revision).toBeGreaterThan(0);
+  const answers = await flood;
+  expect(new Set(answers)).toEqual(new Set([200, 429]));
+  expect(answers.filter((status) => status === 200).length).toBeGreaterThanOrEqual(16);
 });

@@ -438,3 +438,32 @@ describe('Publish', () => {
     await page.getByRole('alert').filter({ hasText: 'has the role read; this needs publish' }).waitFor();
   });
 });
+
+describe('Access', () => {
+  test('a token is made, read once, and revoked after a question', async () => {
+    const { page, complaints } = await openConsole(browser, stall, '/publish');
+    await page.getByRole('link', { name: 'Access' }).click();
+    await page.getByLabel('Whose it is').fill('Pier game');
+    await page.getByLabel('Role').click();
+    await page.getByRole('option', { name: /^game/ }).click();
+    await page.getByLabel(/^Days/).fill('90');
+    await page.getByRole('button', { name: 'Make it' }).click();
+    const token = await page.getByRole('status').locator('code').textContent();
+    const game = () =>
+      fetch(`${stall.url}/api/v1/session`, { headers: { Authorization: `Bearer ${token}` } }).then(
+        ({ status }) => status,
+      );
+    expect(await game()).toBe(200);
+    const row = page.getByRole('row', { name: /Pier game/ });
+    await row.getByRole('button', { name: 'Revoke' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Revoke it' }).click();
+    await row.waitFor({ state: 'detached' });
+    expect([await game(), complaints]).toEqual([401, []]);
+  });
+
+  test('who is no admin does not see it', async () => {
+    const { page } = await openConsole(browser, stall, '/publish', { role: 'design' });
+    await page.getByRole('button', { name: /^Sign out/ }).waitFor();
+    expect(await page.getByRole('link', { name: 'Access' }).count()).toBe(0);
+  });
+});

@@ -13,6 +13,8 @@ import type { Job, Outcome } from './job.js';
 
 const LONGEST_MS = 20_000;
 const MOST_WAITING = 64;
+/** Of one holder of a token: nobody fills the queue for all. */
+const MOST_WAITING_EACH = 16;
 /** The heap that the work may fill, in MB. */
 const MOST_HEAP_MB = 1024;
 
@@ -50,7 +52,8 @@ export class Aside {
   }
 
   private submit(job: Job): Promise<Outcome> {
-    if (this.queue.length >= MOST_WAITING)
+    const own = this.queue.filter(({ job: { who } }) => who.name === job.who.name).length;
+    if (this.queue.length >= MOST_WAITING || own >= MOST_WAITING_EACH)
       throw new Problem('too-many', 'Too much is waiting to be worked out. Try again in a moment.');
     return new Promise((resolve, reject) => {
       this.queue.push({ job, resolve, reject });
