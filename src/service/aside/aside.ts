@@ -12,9 +12,9 @@ import { jobDo } from './job.js';
 import type { Job, Outcome } from './job.js';
 
 const LONGEST_MS = 20_000;
-const MOST_WAITING = 64;
+const MOST_WAITING = 128;
 /** Of one holder of a token: nobody fills the queue for all. */
-const MOST_WAITING_EACH = 16;
+const MOST_WAITING_EACH = 32;
 /** The heap that the work may fill, in MB. */
 const MOST_HEAP_MB = 1024;
 
@@ -78,6 +78,8 @@ export class Aside {
     // It alone keeps no process from ending.
     worker.unref();
     worker.on('message', (outcome: Outcome) => {
+      // Of one that was given up: another is at work.
+      if (this.worker !== worker) return;
       const { active } = this;
       this.end();
       active?.resolve(outcome);
