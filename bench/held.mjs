@@ -1,50 +1,15 @@
 // What the work of one caller costs another: how long a purchase takes while nothing else is asked, while a designer
 // saves again and again, and while requests that ask for much come in. Goal: none holds up another by more than 50 ms.
-import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { fileURLToPath } from 'node:url';
-import { loadDemo, median } from './support.mjs';
+import { median, serveDemo } from './support.mjs';
 
-const MAIN = process.env.DIMESTALL_BENCH_MAIN ?? fileURLToPath(new URL('../dist/service/main.js', import.meta.url));
 const SECONDS = 4;
 const MORE_OFFERS = 1000;
 
-const folder = mkdtempSync(join(tmpdir(), 'dimestall-bench-'));
-const access = join(folder, 'client.json');
-const child = spawn(
-  process.execPath,
-  [MAIN, 'serve', '--data', join(folder, 'stall.sqlite'), '--port', '0', '--token-file', access, '--log', 'silent'],
-  { stdio: ['ignore', 'pipe', 'inherit'] },
-);
-await new Promise((ready) => child.stdout.on('data', (chunk) => String(chunk).includes('listens on') && ready()));
-const { url, token } = JSON.parse(readFileSync(access, 'utf8'));
-
-async function ask(method, path, body, headers = {}) {
-  const response = await fetch(`${url}/api/v1${path}`, {
-    method,
-    headers: { Authorization: `Bearer ${token}`, 'Content-Type': 'application/json', ...headers },
-    ...(body === undefined ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
-  });
-  return { status: response.status, text: await response.text() };
-}
-const must = ({ status, text }) => {
-  if (status >= 300) throw new Error(`${status}: ${text.slice(0, 300)}`);
-  return JSON.parse(text);
-};
-
-const { document } = loadDemo();
-document.currencies.shells.start = 1_000_000_000;
-delete document.currencies.shells.cap;
-document.items.glide_wax.carry = 1_000_000_000;
-delete document.items.glide_wax.stack;
-let { revision } = must(await ask('PUT', '/draft', document, { 'If-Match': '"0"' }));
-must(await ask('POST', '/releases', { note: 'bench' }));
-must(await ask('POST', '/players', { id: 'mateo' }));
+const { ask, must, document, revision, save, stop } = await serveDemo();
+await must('POST', '/players', { id: 'mateo' });
 
 let press = 0;
-const buy = () => ask('POST', '/purchases', { player: 'mateo', offer: 'wax_1' }, { 'Idempotency-Key': `k${press++}` });
+const buy = () => must('POST', '/purchases', { player: 'mateo', offer: 'wax_1' }, { 'Idempotency-Key': `k${press++}` });
 
 /** Purchases one after the other for some seconds, beside `other` again and again; both in milliseconds each. */
 async function beside(other) {
@@ -57,7 +22,7 @@ async function beside(other) {
     }
     return times;
   };
-  const [bought, others] = await Promise.all([again(async () => must(await buy()), []), other ? again(other, []) : []]);
+  const [bought, others] = await Promise.all([again(buy, []), other ? again(other, []) : []]);
   return { bought, others };
 }
 
@@ -78,26 +43,20 @@ async function row(name, other) {
   );
 }
 
-let level = 0;
-const save = async () => {
-  const patch = [{ op: 'replace', path: '/items/storm_frame/description', value: `Save ${level++}` }];
-  ({ revision } = must(await ask('PATCH', '/draft', patch, { 'If-Match': `"${revision}"` })));
-};
 await buy();
 await row('alone');
 await row('while the demo is saved', save);
 await row('while a calendar of a year is asked for', async () =>
-  must(await ask('GET', '/calendar?from=2027-01-01&to=2028-01-01&source=draft')),
+  must('GET', '/calendar?from=2027-01-01&to=2028-01-01&source=draft'),
 );
-await row('while a thousand checks are asked for', async () =>
-  must(
-    await ask('POST', '/checks', { checks: Array.from({ length: 1000 }, () => ({ offer: 'wax_1', player: 'mateo' })) }),
-  ),
-);
+const checks = Array.from({ length: 1000 }, () => ({ offer: 'wax_1', player: 'mateo' }));
+await row('while a thousand checks are asked for', () => must('POST', '/checks', { checks }));
 const keys = `{${Array.from({ length: 60_000 }, (_, n) => `"A${n}":1`).join(',')}}`;
 if (!process.env.DIMESTALL_BENCH_OLD) {
   await row('while a stranger signs in with 633 kB', () => ask('POST', '/session', keys));
-  await row('while 60,000 unknown fields are saved', () => ask('PUT', '/draft', keys, { 'If-Match': `"${revision}"` }));
+  await row('while 60,000 unknown fields are saved', () =>
+    ask('PUT', '/draft', keys, { 'If-Match': `"${revision()}"` }),
+  );
 }
 const shelf = document.shops.pier_stall.shelves;
 const [first] = Object.keys(shelf);
@@ -105,9 +64,7 @@ for (let n = 0; n < MORE_OFFERS; n++) {
   document.items[`extra_${n}`] = { name: `Extra ${n}`, kind: 'durable', carry: 1, worth: { shells: 100 + n } };
   shelf[first].offers[`extra_${n}`] = { gives: `extra_${n}` };
 }
-({ revision } = must(await ask('PUT', '/draft', document, { 'If-Match': `"${revision}"` })));
+await save(document);
 await row(`while the demo with ${MORE_OFFERS} more offers is saved`, save);
 
-child.kill('SIGTERM');
-await new Promise((done) => child.once('exit', done));
-rmSync(folder, { recursive: true, force: true });
+await stop();
