@@ -30,7 +30,7 @@ export type Body<K extends Key> = operation.Body<Contract[K]>;
 export type EventOf<K extends Key> = operation.EventOf<Contract[K]>;
 /** Operations that are an act with a thing that a player holds. */
 export type ActKey = { [K in Key]: Contract[K] extends { act: unknown } ? K : never }[Key];
-/** Operations that make a new state of the draft. */
+/** Operations of which what they work out aside is written then. */
 export type SaveKey = { [K in Key]: Contract[K] extends { saves: true } ? K : never }[Key];
 /** Operations that answer with server-sent events. */
 export type StreamKey = { [K in Key]: Contract[K] extends { events: unknown } ? K : never }[Key];

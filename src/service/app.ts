@@ -213,7 +213,7 @@ async function serve(
   const asked = { key, who, sent: requestSent(request) };
   const aside = async (): Promise<Reply<unknown>> => {
     const outcome = await service.aside.ask(asked);
-    return 'worked' in outcome ? draftSave(service, who, outcome.worked) : outcome.reply;
+    return 'worked' in outcome ? write(service, who, outcome.worked) : outcome.reply;
   };
   if (operation.saves === true || operation.aside === true) {
     send(service, key, response, await aside());
@@ -241,12 +241,16 @@ function asksLive({ query, body }: Incoming<Key>): boolean {
   return source !== 'draft' && !/^\d+$/.test(source);
 }
 
-/** Writes what was worked out, and answers with the revision that it made, or with the edit and that. */
-async function draftSave(
-  { writer, draft }: Service,
+/** Writes what was worked out, and answers with the revision that it made, with the edit and that, or with the run. */
+async function write(
+  { writer, draft, runs }: Service,
   who: Who,
-  { prepared, why, edited }: Worked,
+  { prepared, why, edited, run }: Worked,
 ): Promise<Reply<unknown>> {
+  if (run) {
+    const begun = await runs.begin(run, who.name);
+    return { status: 202, body: begun, headers: { Location: `/api/v1/runs/${begun.id}` } };
+  }
   const saved = prepared ? await writer.submit(() => draft.save(prepared, who.name, why)) : null;
   return {
     body: edited ? { saved, ...edited } : saved,

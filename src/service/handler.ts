@@ -15,6 +15,7 @@ import type {
 } from '../contract/index.js';
 import type { Who } from './access.js';
 import type { Prepared } from './draft/draft.js';
+import type { RunAsked } from './runs/runManager.js';
 import type { Once } from './trading/once.js';
 import type { Service } from './service.js';
 
@@ -55,7 +56,7 @@ export interface EventStream<T> {
   onClose(listener: () => void): void;
 }
 
-/** What came of working out a new state of the draft: what is to be saved, and what is answered beside that. */
+/** What came of working something out aside: what is to be written, and what is answered beside that. */
 export interface Worked {
   /** Undefined where the changes are only shown, or where there are none. */
   prepared?: Prepared;
@@ -63,6 +64,8 @@ export interface Worked {
   why?: string | undefined;
   /** Of an edit. */
   edited?: Omit<EditAnswer, 'saved'>;
+  /** A run to begin. */
+  run?: RunAsked;
 }
 
 export type Handlers = {

@@ -9,6 +9,7 @@ const RUN = { run: numbered() };
 export const runOperations = operations({
   'POST /runs': {
     role: 'design',
+    saves: true,
     summary: 'Starts a simulation of a scenario, on the draft or a release, with overrides',
     body: run.runRequest,
     answers: { 202: run.run },

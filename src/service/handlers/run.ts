@@ -4,7 +4,7 @@ import type { SimulationResult } from '../../core/simulation/index.js';
 import { DEFAULT_LIMIT, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem } from '../problem.js';
-import { runIsOver } from '../runs/runManager.js';
+import { runAsked, runIsOver } from '../runs/runManager.js';
 import type { Service } from '../service.js';
 
 const noResult = (service: Service, id: number): Problem =>
@@ -18,11 +18,9 @@ function resultOf(service: Service, id: number | undefined): SimulationResult {
 }
 
 export const runHandlers = {
-  'POST /runs': async ({ service, who, body: { scenario, source = 'draft', ...options } }) => {
-    const { document } = service.sources.of(source);
-    const run = await service.runs.start(document, { scenario, source, options }, who.name);
-    return { status: 202, body: run, headers: { Location: `/api/v1/runs/${run.id}` } };
-  },
+  'POST /runs': ({ service, body: { scenario, source = 'draft', ...options } }) => ({
+    run: runAsked(service.sources.of(source).document, { scenario, source, options }),
+  }),
   'GET /runs': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
     body: pageOf(service.runs.list(cursor, limit), limit, ({ id }) => id),
   }),

@@ -25,6 +25,23 @@ const CLOSING_MS = 1000;
 /** Each holds its economy in memory. */
 const MOST_WAITING = 50;
 
+/** A run that can be begun: its scenario is there and fits. */
+export interface RunAsked {
+  name: string;
+  days: number;
+  setup: RunSetupView;
+  /** The economy as JSON. */
+  text: string;
+}
+
+/** Throws a problem that lists everything that is wrong with the scenario. */
+export function runAsked(document: EconomyDocument, setup: RunSetupView): RunAsked {
+  const resolved = scenarioResolve(document, setup.scenario, setup.options);
+  if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
+  const { name, days } = resolved.value;
+  return { name, days, setup, text: JSON.stringify(document) };
+}
+
 export class RunManager {
   private readonly waiting: { id: number; input: WorkerInput }[] = [];
   private active: { id: number; worker: Worker } | undefined;
@@ -47,16 +64,12 @@ export class RunManager {
     await this.writer.submit(() => this.store.failUnfinished('the service stopped while it ran; run it again'));
   }
 
-  /** Checks the scenario first; a problem lists everything that is wrong with it. */
-  async start(document: EconomyDocument, setup: RunSetupView, who: string): Promise<RunView> {
-    const resolved = scenarioResolve(document, setup.scenario, setup.options);
-    if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
+  async begin({ name, days, setup, text }: RunAsked, who: string): Promise<RunView> {
     if (this.waiting.length >= MOST_WAITING)
       throw new Problem('too-many', `${MOST_WAITING} runs wait already. Cancel some, or wait until they are done.`);
-    const { name, days } = resolved.value;
     const run = { name, setup, status: 'waiting', day: 0, days, createdMs: this.now(), createdBy: who } as const;
     const id = await this.writer.submit(() => this.store.add(run));
-    this.waiting.push({ id, input: { document, scenario: setup.scenario, options: setup.options } });
+    this.waiting.push({ id, input: { text, scenario: setup.scenario, options: setup.options } });
     this.next();
     return this.get(id);
   }

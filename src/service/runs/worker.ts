@@ -5,16 +5,17 @@ import type { ScenarioOptions } from '../../core/simulation/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 
 export interface WorkerInput {
-  document: EconomyDocument;
+  /** The economy as JSON. */
+  text: string;
   scenario: string;
   options: ScenarioOptions;
 }
 export type WorkerMessage = { kind: 'day'; day: number; days: number } | { kind: 'done'; result: string };
 
-const { document, scenario, options } = workerData as WorkerInput;
+const { text, scenario, options } = workerData as WorkerInput;
 const post = (message: WorkerMessage): void => parentPort!.postMessage(message);
 
-const setup = scenarioResolve(document, scenario, options);
+const setup = scenarioResolve(JSON.parse(text) as EconomyDocument, scenario, options);
 // The service has resolved the same scenario before it started the thread, so this cannot fail for a user's mistake.
 if (!setup.ok) throw new Error(setup.issues.map(({ message }) => message).join('; '));
 const result = simulateReference(setup.value, { onDay: (day, days) => post({ kind: 'day', day, days }) });
