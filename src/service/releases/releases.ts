@@ -2,6 +2,7 @@
 import type { Published, ReleaseView } from '../../contract/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { economyCompile } from '../../core/economy/index.js';
+import { MOST_PROBLEMS } from '../../core/issue/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import type { Channels } from '../channels/channels.js';
 import type { Draft } from '../draft/draft.js';
@@ -79,12 +80,13 @@ export function releasePublish(
   const { document, revision: draftRevision } = draft.current;
   if (revision !== undefined) draft.startedFrom(revision, (base) => base);
   if (draftRevision === 0) throw new Problem('nothing-published', 'The draft is empty: save something first.');
-  const findings = draft.findings().filter(({ severity }) => severity === 'error');
-  if (findings.length > 0)
+  const errors = draft.findings().filter(({ severity }) => severity === 'error');
+  const told = errors.length > MOST_PROBLEMS ? ` The first ${MOST_PROBLEMS} are told here; the audit has all.` : '';
+  if (errors.length > 0)
     throw new Problem(
       'audit-errors',
-      `${findings.length} ${findings.length === 1 ? 'error stands' : 'errors stand'} against publishing.`,
-      { findings },
+      `${errors.length} ${errors.length === 1 ? 'error stands' : 'errors stand'} against publishing.${told}`,
+      { findings: errors.slice(0, MOST_PROBLEMS) },
     );
   // Asked before anything is written: what is refused leaves nothing behind.
   channels.timeAhead(atMs);
