@@ -16,6 +16,7 @@ import type { Who } from './access.js';
 import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
 import { HANDLERS } from './handlers/index.js';
 import type { EventStream, Incoming, Reply, Worked } from './handler.js';
+import type { Aside } from './aside/aside.js';
 import { incomingOf } from './aside/job.js';
 import { metricsCreate } from './metrics.js';
 import { packageRoot } from './packageRoot.js';
@@ -28,7 +29,7 @@ import { StorageFailure } from './store/writer.js';
 const CONSOLE_HEADER = 'x-dimestall-console';
 const SAFE_METHODS = new Set(['GET', 'HEAD']);
 
-export function createApp(service: Service): Express {
+export function createApp(service: Service, aside: Aside): Express {
   const app = express();
   app.disable('x-powered-by');
   app.disable('etag');
@@ -88,7 +89,7 @@ export function createApp(service: Service): Express {
         next();
       },
       ...bodyReaders(CONTRACT[key]),
-      (request, response) => serve(service, metrics, key, request, response),
+      (request, response) => serve(service, aside, metrics, key, request, response),
     );
   app.use('/api', (request, response) =>
     sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)),
@@ -201,6 +202,7 @@ function frontHot(service: Service, safe: readonly string[], request: Request, r
 
 async function serve(
   service: Service,
+  aside: Aside,
   metrics: ReturnType<typeof metricsCreate>,
   key: Key,
   request: Request,
@@ -211,17 +213,17 @@ async function serve(
   response.on('finish', () => done(response.statusCode));
   const who = response.locals['who'] as Who;
   const asked = { key, who, sent: requestSent(request) };
-  const aside = async (): Promise<Reply<unknown>> => {
-    const outcome = await service.aside.ask(asked);
+  const workedAside = async (): Promise<Reply<unknown>> => {
+    const outcome = await aside.ask(asked);
     return 'worked' in outcome ? write(service, who, outcome.worked) : outcome.reply;
   };
   if (operation.saves === true || operation.aside === true) {
-    send(service, key, response, await aside());
+    send(service, key, response, await workedAside());
     return;
   }
   const incoming = incomingOf(service, asked);
   if (operation.aside === 'unless-live' && !asksLive(incoming)) {
-    send(service, key, response, await aside());
+    send(service, key, response, await workedAside());
     return;
   }
   // The table of handlers has this key's handler, which takes what was just read by this key's entry.

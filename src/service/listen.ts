@@ -3,6 +3,7 @@ import { createServer } from 'node:http';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from './app.js';
+import { Aside } from './aside/aside.js';
 import { serviceCreate } from './service.js';
 import type { Service, ServiceOptions } from './service.js';
 
@@ -34,7 +35,9 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
       `It will not listen on ${host} while no token is set: anyone could use it. Make one first with: dimestall token --role admin.`,
     );
   }
-  const server = createServer({ connectionsCheckingInterval: REQUEST_MS / 10 }, appOf(service));
+  await settled(service);
+  const aside = new Aside(service);
+  const server = createServer({ connectionsCheckingInterval: REQUEST_MS / 10 }, appOf(service, aside));
   server.requestTimeout = REQUEST_MS;
   // Longer than callers keep a connection: one that is closed while a request is on its way looks like a failure.
   server.keepAliveTimeout = KEEP_ALIVE_MS;
@@ -46,19 +49,28 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     service.database.close();
     throw new StartProblem(listenAdvice(error as NodeJS.ErrnoException, options.port, host));
   }
-  await service.runs.endUnfinished();
   service.schedule.arm();
   const { port } = server.address() as AddressInfo;
   return {
     service,
     url: `http://${host.includes(':') ? `[${host}]` : host}:${port}`,
-    close: () => stop(service, server),
+    close: () => stop(service, aside, server),
   };
 }
 
-function appOf(service: Service): ReturnType<typeof createApp> {
+/** Before anybody is heard: a run that is begun now is none that the last stop cut off. */
+async function settled(service: Service): Promise<void> {
   try {
-    return createApp(service);
+    await service.runs.endUnfinished();
+  } catch (error) {
+    service.database.close();
+    throw new StartProblem(`The database cannot be written: ${(error as Error).message}. Mend that, then start again.`);
+  }
+}
+
+function appOf(service: Service, aside: Aside): ReturnType<typeof createApp> {
+  try {
+    return createApp(service, aside);
   } catch (error) {
     service.database.close();
     throw new StartProblem(
@@ -86,13 +98,13 @@ function listenAdvice(error: NodeJS.ErrnoException, port: number, host: string):
   return advice[error.code ?? ''] ?? `It cannot listen on ${host}:${port}: ${error.message}`;
 }
 
-async function stop(service: Service, server: Server): Promise<void> {
+async function stop(service: Service, aside: Aside, server: Server): Promise<void> {
   const closed = new Promise<void>((resolve) => {
     server.close(() => resolve());
   });
   service.schedule.close();
   server.closeAllConnections();
-  await service.aside.close();
+  await aside.close();
   await service.runs.close();
   await closed;
   service.database.close();

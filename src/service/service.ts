@@ -4,7 +4,6 @@ import pino from 'pino';
 import type { Logger } from 'pino';
 import type { Published } from '../contract/index.js';
 import { Access } from './access.js';
-import { Aside } from './aside/aside.js';
 import { Channels } from './channels/channels.js';
 import { Draft } from './draft/draft.js';
 import { Faults } from './faults.js';
@@ -44,7 +43,6 @@ import { Trail } from './store/trail.js';
 export interface Service {
   database: Database;
   caches: Caches;
-  aside: Aside;
   writer: Writer;
   players: PlayerStore;
   shared: SharedStore;
@@ -140,10 +138,9 @@ export function serviceCreate({
   const books = new Books(players, shared, ledger, sources, now);
   const once = new OncePerKey(new HandledStore(database));
   const schedule = new Schedule(channels, writer, faults, now, after);
-  const service: Service = {
+  return {
     database,
     caches,
-    aside: new Aside(() => service),
     writer,
     players,
     shared,
@@ -171,5 +168,4 @@ export function serviceCreate({
     runs: new RunManager(new RunStore(database), writer, faults, now),
     hotFront: new HotFront(players, shared, channels, start),
   };
-  return service;
 }

@@ -33,11 +33,11 @@ export class Aside {
   private timer: NodeJS.Timeout | undefined;
 
   /** `service` does the work itself where its database is in memory, where no other thread can see it. */
-  constructor(private readonly service: () => Service) {}
+  constructor(private readonly service: Service) {}
 
   /** Throws the problem that the work ended with. */
   async ask(job: Omit<Job, 'nowMs'>): Promise<Done> {
-    const service = this.service();
+    const { service } = this;
     const whole = { ...job, nowMs: service.now() };
     const outcome = service.database.path === ':memory:' ? await jobDo(service, whole) : await this.submit(whole);
     switch (outcome.kind) {
@@ -72,7 +72,7 @@ export class Aside {
 
   private start(): Worker {
     const worker = new Worker(join(packageRoot(), 'dist/service/aside/worker.js'), {
-      workerData: this.service().database.path,
+      workerData: this.service.database.path,
       resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB },
     });
     // It alone keeps no process from ending.
