@@ -72,7 +72,9 @@ program
       process.on(event, (error: unknown) => listening.service.faults.note(event, error));
     if (options.tokenFile) await keepToken(listening, options.tokenFile, known);
     else if (!listening.service.access.any())
-      process.stderr.write('No token exists yet. Make one in another terminal: dimestall token --role admin\n');
+      process.stderr.write(
+        `No token exists yet. Make one in another terminal: dimestall token --data ${options.data} --role admin\n`,
+      );
     process.stdout.write(`Dime Stall listens on ${listening.url}\n`);
     for (const signal of ['SIGINT', 'SIGTERM'] as const)
       process.once(signal, () => {
