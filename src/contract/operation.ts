@@ -40,7 +40,7 @@ export interface Operation {
   bodyKb?: number;
   /** It is worked out beside the thread that serves players: always, or where it asks about something else than a channel. */
   aside?: true | 'unless-live';
-  /** What it works out aside is written then: a new state of the draft, or a run. */
+  /** What it works out aside is written then: a new state of the draft, a release, or a run. */
   saves?: true;
   /** The handler checks the body itself, with a word on what the failure means. */
   bodyCheckedLater?: true;

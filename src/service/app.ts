@@ -4,19 +4,20 @@ import { join } from 'node:path';
 import { parseCookie } from 'cookie';
 import express from 'express';
 import type { ErrorRequestHandler, Express, Request, Response } from 'express';
-import rateLimit from 'express-rate-limit';
 import helmet from 'helmet';
 import type { HelmetOptions } from 'helmet';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { CONTRACT, KEYS, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
-import type { Key, Method, Operation, ProblemKind } from '../contract/index.js';
+import type { DraftSaved, Key, Method, Operation, ProblemKind } from '../contract/index.js';
 import { economyJsonSchema } from '../core/document/index.js';
 import { SESSION_COOKIE } from './access.js';
+import { Allowance, pointsOf } from './allowance.js';
 import type { Who } from './access.js';
 import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
 import { HANDLERS } from './handlers/index.js';
 import type { EventStream, Incoming, Reply, Worked } from './handler.js';
 import type { Aside } from './aside/aside.js';
+import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
 import { metricsCreate } from './metrics.js';
 import { packageRoot } from './packageRoot.js';
@@ -28,6 +29,8 @@ import { StorageFailure } from './store/writer.js';
 /** A header that only the console's own scripts can send with the session cookie. */
 const CONSOLE_HEADER = 'x-dimestall-console';
 const SAFE_METHODS = new Set(['GET', 'HEAD']);
+const V1 = '/v1';
+const SIGN_IN = 'POST /session';
 
 export function createApp(service: Service, aside: Aside): Express {
   const app = express();
@@ -37,6 +40,7 @@ export function createApp(service: Service, aside: Aside): Express {
   const security = helmet(SECURITY);
   const safe = headersOf(security);
   const metrics = metricsCreate(service);
+  const allowance = new Allowance(service.perSecond);
   // Before everything else: this read is what games poll.
   app.get('/api/v1/shops/:shop/front', (request, response, next) => {
     if (!frontHot(service, safe, request, response)) next();
@@ -58,34 +62,24 @@ export function createApp(service: Service, aside: Aside): Express {
   app.get('/schemas/economy.json', (_request, response) => {
     response.type('application/schema+json').send(JSON.stringify(economyJsonSchema(), null, 2));
   });
-  app.use(
-    '/api/v1/session',
-    rateLimit({
-      windowMs: 60_000,
-      limit: 60,
-      standardHeaders: true,
-      legacyHeaders: false,
-      // Asking who one is needs no guard; guessing tokens does.
-      skip: (request) => request.method !== 'POST',
-      handler: (_request, response) => {
-        sendProblem(response, new Problem('too-many', 'Too many attempts to sign in. Wait a minute.'));
-      },
-    }),
-  );
   // Nobody's body is read before it is known who sends it; only signing in needs no token.
   app.use('/api', (request, response, next) => {
     const who = signIn(service, request);
-    if (!who && !(request.method === 'POST' && request.path === '/v1/session')) throw notSignedIn();
+    if (!who && `${request.method} ${request.path.slice(V1.length)}` !== SIGN_IN) throw notSignedIn();
     response.locals['who'] = who;
     next();
   });
   for (const key of KEYS)
     app[METHODS[methodOf(key)]](
       `/api/v1${pathOf(key).replace(/\{(\w+)\}/g, ':$1')}`,
-      // Whoever may not do it is told so before their body is read.
-      (_request, response, next) => {
+      // Whoever may not do it, or asks for too much, is told so before their body is read.
+      async (request, response, next) => {
         response.locals['key'] = key;
-        response.locals['who'] = admit(CONTRACT[key], response);
+        const who = admit(CONTRACT[key], response);
+        response.locals['who'] = who;
+        await (key === SIGN_IN
+          ? allowance.trySignIn(request.ip ?? '')
+          : allowance.take(who.name, pointsOf(CONTRACT[key], request.headers)));
         next();
       },
       ...bodyReaders(CONTRACT[key]),
@@ -237,27 +231,47 @@ async function serve(
   } else send(service, key, response, await handle(incoming));
 }
 
-/** Whether a question is about what a channel points at, as players ask, and not about the draft or a release. */
-function asksLive({ query, body }: Incoming<Key>): boolean {
-  const { source = 'live' } = { ...query, ...(body as object | undefined) } as { source?: string };
-  return source !== 'draft' && !/^\d+$/.test(source);
+interface Asking {
+  source?: string;
+  at?: string;
+  checks?: readonly { at?: string }[];
 }
 
-/** Writes what was worked out, and answers with the revision that it made, with the edit and that, or with the run. */
+/** Whether a question is about what a channel points at now, as players ask: what is held compiled anyway. */
+function asksLive({ query, body }: Incoming<Key>): boolean {
+  const { source = 'live', at, checks = [] } = { ...query, ...(body as object | undefined) } as Asking;
+  const isNow = [at, ...checks.map((check) => check.at)].every((time) => time === undefined || time === 'now');
+  return isNow && source !== 'draft' && !/^\d+$/.test(source);
+}
+
+/** Writes what was worked out, and answers with what came of it. */
 async function write(
-  { writer, draft, runs }: Service,
+  { writer, draft, runs, schedule, publish }: Service,
   who: Who,
-  { prepared, why, edited, run }: Worked,
+  worked: Worked,
 ): Promise<Reply<unknown>> {
-  if (run) {
-    const begun = await runs.begin(run, who.name);
-    return { status: 202, body: begun, headers: { Location: `/api/v1/runs/${begun.id}` } };
+  const save = (prepared: Prepared, why: string | undefined) =>
+    writer.submit(() => draft.save(prepared, who.name, why));
+  const tagged = (saved: DraftSaved | null) => (saved ? { ETag: `"${saved.revision}"` } : {});
+  switch (worked.kind) {
+    case 'save': {
+      const saved = await save(worked.prepared, worked.why);
+      return { body: saved, headers: tagged(saved) };
+    }
+    case 'edit': {
+      const saved = worked.save ? await save(worked.save.prepared, worked.save.why) : null;
+      return { body: { saved, ...worked.edited }, headers: tagged(saved) };
+    }
+    case 'publish': {
+      const published = await publish(worked.publishing, who.name);
+      schedule.arm();
+      return { status: 201, body: published, headers: { Location: `/api/v1/releases/${published.number}` } };
+    }
+    case 'run': {
+      const begun = await runs.begin(worked.run, who.name);
+      return { status: 202, body: begun, headers: { Location: `/api/v1/runs/${begun.id}` } };
+    }
   }
-  const saved = prepared ? await writer.submit(() => draft.save(prepared, who.name, why)) : null;
-  return {
-    body: edited ? { saved, ...edited } : saved,
-    headers: saved ? { ETag: `"${saved.revision}"` } : {},
-  };
 }
 
 function send(service: Service, key: Key, response: Response, reply: Reply<unknown>): void {
@@ -325,7 +339,7 @@ function errorHandler(service: Service): ErrorRequestHandler {
     if (problem.kind === 'internal' || problem.kind === 'storage')
       service.log.error({ err: error, method: request.method, path: request.path }, 'request failed');
     if (problem.kind === 'not-signed-in') response.set('WWW-Authenticate', 'Bearer');
-    const retryS = RETRY_S[problem.kind];
+    const retryS = problem.retryS ?? RETRY_S[problem.kind];
     if (retryS !== undefined) response.set('Retry-After', String(retryS));
     sendProblem(response, problem);
   };

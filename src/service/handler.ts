@@ -15,6 +15,7 @@ import type {
 } from '../contract/index.js';
 import type { Who } from './access.js';
 import type { Prepared } from './draft/draft.js';
+import type { Publishing } from './releases/releases.js';
 import type { RunAsked } from './runs/runManager.js';
 import type { Once } from './trading/once.js';
 import type { Service } from './service.js';
@@ -57,16 +58,13 @@ export interface EventStream<T> {
 }
 
 /** What came of working something out aside: what is to be written, and what is answered beside that. */
-export interface Worked {
-  /** Undefined where the changes are only shown, or where there are none. */
-  prepared?: Prepared;
-  /** For the history; without it the changes say it. */
-  why?: string | undefined;
-  /** Of an edit. */
-  edited?: Omit<EditAnswer, 'saved'>;
-  /** A run to begin. */
-  run?: RunAsked;
-}
+export type Worked =
+  /** A new state of the draft; without a `why` the changes say it in the history. */
+  | { kind: 'save'; prepared: Prepared; why: string | undefined }
+  /** An edit, with the state that it makes; without, its changes are only shown, or there are none. */
+  | { kind: 'edit'; edited: Omit<EditAnswer, 'saved'>; save?: { prepared: Prepared; why: string | undefined } }
+  | { kind: 'publish'; publishing: Publishing }
+  | { kind: 'run'; run: RunAsked };
 
 export type Handlers = {
   [K in Key]: K extends StreamKey

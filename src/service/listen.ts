@@ -36,6 +36,8 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
     );
   }
   await settled(service);
+  // Nobody waits for what is live to be compiled.
+  await service.sources.warm();
   const aside = new Aside(service);
   const server = createServer({ connectionsCheckingInterval: REQUEST_MS / 10 }, appOf(service, aside));
   server.requestTimeout = REQUEST_MS;

@@ -6,24 +6,21 @@ import { ROLE_NAMES } from '../contract/index.js';
 import { DAY_MS } from '../core/schedule/index.js';
 import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
+import { POINTS_PER_SECOND } from './allowance.js';
 import { databaseBeside, databaseRead } from './store/database.js';
 import { TokenStore } from './store/tokenStore.js';
 import { Trail } from './store/trail.js';
 import type { Listening } from './index.js';
 
-const portOf = (written: string): number => {
-  const port = Number(written);
-  if (!Number.isInteger(port) || port < 0 || port > 65_535)
-    throw new InvalidArgumentError('A port is a whole number from 0 to 65535.');
-  return port;
-};
-
-const daysOf = (written: string): number => {
-  const days = Number(written);
-  if (!Number.isInteger(days) || days < 1 || days > 3650)
-    throw new InvalidArgumentError('Write a whole number of days from 1 to 3650.');
-  return days;
-};
+/** Reads an option that is a whole number. */
+const wholeFrom =
+  (least: number, most: number) =>
+  (written: string): number => {
+    const number = Number(written);
+    if (!Number.isInteger(number) || number < least || number > most)
+      throw new InvalidArgumentError(`Write a whole number from ${least} to ${most}.`);
+    return number;
+  };
 
 interface TokenOptions {
   data: string;
@@ -43,6 +40,7 @@ interface ServeOptions {
   tokenFile?: string;
   log: string;
   trustProxy?: string;
+  perSecond: number;
 }
 
 const program = new Command('dimestall').description('The service of Dime Stall.');
@@ -50,11 +48,17 @@ const program = new Command('dimestall').description('The service of Dime Stall.
 program
   .command('serve')
   .addOption(data())
-  .option('--port <number>', 'where to listen; 0 picks a free port', portOf, 4780)
+  .option('--port <number>', 'where to listen; 0 picks a free port', wholeFrom(0, 65_535), 4780)
   .option('--host <address>', 'loopback unless told otherwise', '127.0.0.1')
   .option('--token-file <file>', 'keep a working admin token and the address in this file')
   .option('--log <level>', 'silent, info or debug', 'info')
   .option('--trust-proxy <addresses>', 'believe these proxies about https and callers: loopback, or addresses')
+  .option(
+    '--per-second <number>',
+    'requests, or kB sent, that each token may ask for in a second',
+    wholeFrom(1, 1_000_000_000),
+    POINTS_PER_SECOND,
+  )
   .action(async (options: ServeOptions) => {
     // Before anything is opened: a file that is something else is no place for a token.
     const known = options.tokenFile === undefined ? undefined : tokenIn(options.tokenFile);
@@ -64,6 +68,7 @@ program
       host: options.host,
       logLevel: options.log,
       trustProxy: options.trustProxy ?? false,
+      perSecond: options.perSecond,
       // Set by the tests of the command line.
       checkAnswers: process.env['DIMESTALL_CHECK_ANSWERS'] === '1',
     });
@@ -105,7 +110,7 @@ program
   .addOption(data())
   .addOption(new Option('--role <role>', 'what it may do').choices(ROLE_NAMES).default('admin'))
   .option('--name <name>', 'whose it is', 'admin')
-  .option('--days <number>', 'how long it is good; until it is revoked otherwise', daysOf)
+  .option('--days <number>', 'how long it is good; until it is revoked otherwise', wholeFrom(1, 3650))
   .option('--json', 'print JSON')
   .action(({ data: file, role, name, days, json }: TokenOptions) => {
     // A service may run on it, which sees the token with the next request.

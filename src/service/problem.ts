@@ -9,6 +9,8 @@ export class Problem<K extends ProblemKind = ProblemKind> extends Error {
     readonly kind: K,
     detail: string,
     readonly more: Partial<Pick<ProblemBody, 'errors'>> & Partial<ProblemMore<K>> = {},
+    /** After how many seconds it is worth trying again, where that is known. */
+    readonly retryS?: number,
   ) {
     super(detail);
   }

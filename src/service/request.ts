@@ -53,21 +53,38 @@ export function requestSent(request: Request): Sent {
 
 const tooDeep = (): Problem =>
   new Problem('bad-request', `The body is nested too deeply: ${MOST_DEPTH} levels are the most.`);
+const tooMany = (): Problem =>
+  new Problem('bad-request', `The body has too many values: ${MOST_PARTS} are the most here. Send it in parts.`);
 
-const BYTE = { quote: 0x22, backslash: 0x5c, list: 0x5b, group: 0x7b, listEnd: 0x5d, groupEnd: 0x7d } as const;
+/** Values that a body may have which is read on the thread that serves players. */
+const MOST_PARTS = 20_000;
 
-/** Whether brackets outside of texts are open more than `most` at once, of bytes that are JSON or not. */
-function nestsDeeper(bytes: Uint8Array, most: number): boolean {
+const BYTE = {
+  quote: 0x22,
+  comma: 0x2c,
+  backslash: 0x5c,
+  list: 0x5b,
+  group: 0x7b,
+  listEnd: 0x5d,
+  groupEnd: 0x7d,
+} as const;
+
+/**
+ * Throws where brackets outside of texts are open too often at once, or there are too many commas. Looked at in the bytes,
+ * JSON or not: to parse what is nested a million times takes seconds, what has many parts some ten milliseconds.
+ */
+function sizeFits(bytes: Uint8Array, mostParts: number): void {
   let depth = 0;
+  let parts = 1;
   for (let at = 0; at < bytes.length; at++) {
     const byte = bytes[at];
     if (byte === BYTE.quote) {
       for (at++; at < bytes.length && bytes[at] !== BYTE.quote; at++) if (bytes[at] === BYTE.backslash) at++;
     } else if (byte === BYTE.list || byte === BYTE.group) {
-      if (++depth > most) return true;
+      if (++depth > MOST_DEPTH) throw tooDeep();
     } else if (byte === BYTE.listEnd || byte === BYTE.groupEnd) depth--;
+    else if (byte === BYTE.comma && ++parts > mostParts) throw tooMany();
   }
-  return false;
 }
 
 export interface Read {
@@ -91,23 +108,23 @@ export function requestRead(operation: Operation, sent: Sent): Read {
   };
 }
 
-function bodyRead({ body: wanted, bodyCheckedLater }: Operation, bytes: Uint8Array | undefined): unknown {
+function bodyRead({ body: wanted, bodyCheckedLater, aside, saves }: Operation, bytes: Uint8Array | undefined): unknown {
   if (wanted === undefined) return undefined;
   if (isMedia(wanted)) {
     if (bytes) return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     const example = wanted.media === 'image/*' ? 'image/png' : wanted.media;
     throw new Problem('bad-request', `Send the content as the body, with its type: Content-Type: ${example}.`);
   }
-  const body = bytes && bytes.length > 0 ? jsonRead(bytes) : undefined;
+  const isAside = aside === true || saves === true;
+  const body = bytes && bytes.length > 0 ? jsonRead(bytes, isAside ? Infinity : MOST_PARTS) : undefined;
   if (bodyCheckedLater) return body;
   const issues = schemaIssues((wanted as unknown as AnySchema).required(), body);
   if (issues.length > 0) throw invalid('The body does not fit.', issues);
   return body;
 }
 
-function jsonRead(bytes: Uint8Array): unknown {
-  // Looked at in the bytes: to parse what is nested a million times takes seconds.
-  if (nestsDeeper(bytes, MOST_DEPTH)) throw tooDeep();
+function jsonRead(bytes: Uint8Array, mostParts: number): unknown {
+  sizeFits(bytes, mostParts);
   try {
     return JSON.parse(new TextDecoder().decode(bytes)) as unknown;
   } catch (error) {

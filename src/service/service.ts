@@ -4,6 +4,7 @@ import pino from 'pino';
 import type { Logger } from 'pino';
 import type { Published } from '../contract/index.js';
 import { Access } from './access.js';
+import { POINTS_PER_SECOND } from './allowance.js';
 import { Channels } from './channels/channels.js';
 import { Draft } from './draft/draft.js';
 import { Faults } from './faults.js';
@@ -51,8 +52,8 @@ export interface Service {
   channels: Channels;
   rotations: Rotations;
   sources: Sources;
-  /** Inside the writer only: publishes the draft. */
-  publish(publishing: Publishing): Published;
+  /** Publishes the draft. */
+  publish(publishing: Publishing, who: string): Promise<Published>;
   stream: Stream;
   schedule: Schedule;
   pictures: PictureStore;
@@ -70,6 +71,7 @@ export interface Service {
   /** Holds every answer against the contract before it goes out: for tests. */
   checkAnswers: boolean;
   trustProxy: string | false;
+  perSecond: number;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -87,6 +89,8 @@ export interface ServiceOptions {
   readOnly?: boolean;
   /** Addresses of proxies (or `loopback`, say) whose word on the caller's address and on https is taken; none by default. */
   trustProxy?: string | false;
+  /** How much each holder of a token may ask for in a second: requests, and the kB beyond the first of what they send. */
+  perSecond?: number;
 }
 
 export function serviceCreate({
@@ -97,6 +101,7 @@ export function serviceCreate({
   checkAnswers = false,
   readOnly = false,
   trustProxy = false,
+  perSecond = POINTS_PER_SECOND,
 }: ServiceOptions): Service {
   const log = pino({
     level: logLevel,
@@ -119,7 +124,7 @@ export function serviceCreate({
     caches,
     new RotationStore(database),
     channels,
-    (release) => releases.economy(release)!.document,
+    (release) => releases.shelfRules(release),
     trail,
     stream,
     now,
@@ -137,7 +142,7 @@ export function serviceCreate({
   const ledger = new LedgerStore(database);
   const books = new Books(players, shared, ledger, sources, now);
   const once = new OncePerKey(new HandledStore(database));
-  const schedule = new Schedule(channels, writer, faults, now, after);
+  const schedule = new Schedule(channels, (release) => releases.prepare(release), writer, faults, now, after);
   return {
     database,
     caches,
@@ -149,7 +154,8 @@ export function serviceCreate({
     channels,
     rotations,
     sources,
-    publish: (publishing) => releasePublish({ draft, store: releaseStore, channels, trail, stream, now }, publishing),
+    publish: (publishing, who) =>
+      releasePublish({ writer, draft, store: releaseStore, releases, channels, trail, stream, now }, publishing, who),
     stream,
     schedule,
     pictures,
@@ -158,6 +164,7 @@ export function serviceCreate({
     log,
     checkAnswers,
     trustProxy,
+    perSecond,
     now,
     access: new Access(new TokenStore(database), now, caches),
     ledger,

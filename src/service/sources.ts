@@ -67,6 +67,16 @@ export class Sources {
     return this.withRecords(move.release, this.rotations.records(move));
   }
 
+  /** Makes ready what players ask about: the releases that channels point at, with what is recorded of them. */
+  async warm(): Promise<void> {
+    for (const { name } of this.channels.views()) {
+      const move = this.channels.current(name);
+      if (!move) continue;
+      await this.releases.prepare(move.release);
+      this.rotations.records(move);
+    }
+  }
+
   /** The same object until anything of it changes. */
   private withRecords(release: number, records: ReadonlyMap<string, RotationRecord>): Compiled {
     const byRelease = this.recorded.get(records) ?? new Map<number, Recorded>();

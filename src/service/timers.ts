@@ -22,6 +22,8 @@ export class Schedule {
 
   constructor(
     private readonly channels: Channels,
+    /** Makes ready what is to come next. */
+    private readonly prepare: (release: number) => Promise<void>,
     private readonly writer: Writer,
     private readonly faults: Faults,
     private readonly now: () => number,
@@ -33,6 +35,7 @@ export class Schedule {
     this.stop();
     if (this.closed) return;
     const next = this.channels.nextOfAll();
+    if (next) this.prepare(next.release).catch((error: unknown) => this.faults.note('a scheduled release', error));
     const delayMs = next ? Math.max(0, Math.min(next.atMs - this.now(), LONGEST_MS)) : LONGEST_MS;
     this.stop = this.after(delayMs, () => {
       void this.writer

@@ -1,6 +1,7 @@
 /** No request, of whatever role or of none, makes the service work for long: what is too much is refused before it is done. */
 import { gzipSync } from 'node:zlib';
 import { Client } from '../../src/client/index.js';
+import { demoDocument } from '../support/economy.js';
 import { Served } from '../support/served.js';
 
 let served: Served;
@@ -11,6 +12,8 @@ afterAll(() => served.end());
 
 /** What one request may keep the main thread busy for. */
 const MOST_MS = 250;
+/** What one that looks for nothing new may: to read the economy below takes four times as long. */
+const FIRST_MS = 60;
 const MOST_ANSWER_KB = 200;
 
 const many = (count: number, entry: (index: number) => string): string =>
@@ -64,6 +67,13 @@ const ATTACKS: Record<string, Attack> = {
     method: 'POST',
     path: '/checks',
     body: `{"checks":[{"offer":"wax_1","expect":{${many(40_000, (n) => `"A${n}":"x"`)}}}]}`,
+    status: 400,
+    says: /20000 are the most/,
+  },
+  'the same with as many as are read': {
+    method: 'POST',
+    path: '/checks',
+    body: `{"checks":[{"offer":"wax_1","expect":{${many(19_990, (n) => `"A${n}":"x"`)}}}]}`,
     status: 422,
     says: /200 entries are the most/,
   },
@@ -168,4 +178,48 @@ test('who asks for too much at once is told to wait, and the others are served',
   const answers = await flood;
   expect(new Set(answers)).toEqual(new Set([200, 429]));
   expect(answers.filter((status) => status === 200).length).toBeGreaterThanOrEqual(16);
+});
+
+describe('with an economy of a thousand more offers', () => {
+  /** What the first question about `offer` takes of the main thread. */
+  async function askMs(offer: string, channel = 'live'): Promise<number> {
+    const before = served.mainThreadMs();
+    const { verdicts } = await served.client.call('POST /checks', {
+      body: { source: channel, checks: [{ offer, player: 'mateo' }] },
+    });
+    expect(verdicts[0]!.offer).toBe(offer);
+    return served.mainThreadMs() - before;
+  }
+  const point = (channel: string, release: number) =>
+    served.client.call('PUT /channels/{channel}', { params: { channel }, body: { release } });
+  async function startAnew(): Promise<void> {
+    await served.stop();
+    await served.start();
+  }
+
+  test('the first who asks after it was published does not wait for it to be read', async () => {
+    const document = demoDocument();
+    const [shelf] = Object.values(document.shops!['pier_stall']!.shelves);
+    for (let n = 0; n < 1000; n++) {
+      document.items![`extra_${n}`] = { name: `Extra ${n}`, kind: 'durable', carry: 1, worth: { shells: 100 + n } };
+      shelf!.offers[`extra_${n}`] = {
+        gives: `extra_${n}`,
+        when: `=level >= ${n % 20}`,
+        price: { shells: '=9 * level' },
+      };
+    }
+    const { revision } = await served.client.call('GET /draft');
+    await served.client.call('PUT /draft', { body: document, revision });
+    await served.client.call('POST /releases', { body: { note: 'large' } });
+    expect(await askMs('extra_7')).toBeLessThan(FIRST_MS);
+  });
+
+  test('nor after the service was started anew, nor when a channel is pointed at it', async () => {
+    await startAnew();
+    expect(await askMs('extra_8')).toBeLessThan(FIRST_MS);
+    await point('live', 1);
+    await startAnew();
+    await point('test', 2);
+    expect(await askMs('extra_9', 'test')).toBeLessThan(FIRST_MS);
+  });
 });

@@ -1,6 +1,7 @@
 import { CONTRACT, KEYS, ROLES, ROLE_NAMES, methodOf, pathOf } from '../../src/contract/index.js';
 import type { Role } from '../../src/contract/index.js';
 import { serviceStart } from '../../src/service/index.js';
+import { demoDocument } from '../support/economy.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -221,6 +222,43 @@ test('the cookie is for https alone where a proxy that is trusted says so, and o
   await expect(serviceStart({ data: ':memory:', port: 0, logLevel: 'silent', trustProxy: 'nowhere' })).rejects.toThrow(
     /--trust-proxy nowhere/,
   );
+});
+
+describe('how much a token may ask for in a second', () => {
+  let modest: Stall;
+  beforeEach(async () => {
+    modest = await startStall({ perSecond: 20 });
+  });
+  afterEach(() => modest.stop());
+  const answers = (responses: Response[]) =>
+    responses.map(({ status, headers }) => [status, headers.get('retry-after')]);
+  const atOnce = (count: number, ask: () => Promise<Response>) => Promise.all(Array.from({ length: count }, ask));
+
+  test('who asks for more is told when to come again, and the others are served', async () => {
+    const many = answers(await atOnce(40, () => modest.raw('GET', '/shops', { role: 'game' })));
+    // A second may end in between.
+    expect(many.filter(([status]) => status === 200).length).toBeGreaterThanOrEqual(20);
+    expect(many).toContainEqual([429, '1']);
+    expect((await modest.raw('GET', '/shops', { role: 'read' })).status).toBe(200);
+  });
+
+  test('what is sent counts by its size, before it is read; what waits in a queue of its own counts once', async () => {
+    const checks = (pad: number) => ({ checks: [{ offer: 'wax_1' }], language: 'en', pad: 'x'.repeat(pad * 1024) });
+    const large = await modest.raw('POST', '/checks', { role: 'game', body: checks(21) });
+    expect([large.status, await large.text()]).toEqual([429, expect.stringMatching(/more than 20 requests, or kB/)]);
+    const save = await modest.raw('PUT', '/draft', {
+      role: 'design',
+      body: demoDocument(),
+      headers: { 'If-Match': '"1"' },
+    });
+    expect(save.status).toBe(200);
+  });
+
+  test('storefronts that are ready do not count', async () => {
+    await modest.as('admin').call('POST /players', { body: { id: 'mateo' } });
+    const fronts = await atOnce(60, () => modest.raw('GET', '/shops/pier_stall/front?player=mateo', { role: 'game' }));
+    expect(new Set(fronts.map(({ status }) => status))).toEqual(new Set([200]));
+  });
 });
 
 test('every answer has the security headers, the quick storefront too', async () => {

@@ -39,6 +39,8 @@ export interface StallOptions {
   publish?: boolean;
   /** A database file; in memory by default. */
   data?: string;
+  /** What each token may ask for in a second; without a limit by default, so that no test depends on its speed. */
+  perSecond?: number;
 }
 
 /** The database of a stall on which the demo is live: prepared once, since many tests begin with it. */
@@ -54,6 +56,7 @@ export async function startStall(options: StallOptions = {}): Promise<Stall> {
     logLevel: 'silent',
     // Whatever goes out, to the client or to raw HTTP, must be what the contract says.
     checkAnswers: true,
+    perSecond: options.perSecond ?? Number.MAX_SAFE_INTEGER,
   });
   const tokens = {} as Record<Role, string>;
   for (const role of ROLE_NAMES) tokens[role] = service.access.issue(role, role);

@@ -15,6 +15,7 @@ const STRETCH = {
 export const timeOperations = operations({
   'POST /releases': {
     role: 'publish',
+    saves: true,
     summary: 'Publishes the draft as a numbered release and points a channel at it',
     body: time.publishRequest,
     answers: { 201: time.published },

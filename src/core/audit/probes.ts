@@ -25,6 +25,8 @@ interface Axis {
 const MOST_COUNT = 60;
 /** More players are not looked at: then only one thing at a time is varied. */
 const MOST_PROBES = 400;
+/** More values of one attribute are not looked at, so that an audit stays linear in the economy. */
+const MOST_VALUES = 200;
 /** On which days from a player's first on. */
 const DAYS = [0, 1, 7, 30, 90, 365];
 
@@ -131,7 +133,7 @@ const differing = (base: Scope, set: ReadonlyMap<Axis, Value>): string[] =>
 
 /**
  * Of each attribute the values that the economy speaks of: where it starts, what personas have, and around what
- * formulas compare it with; whole numbers between them too.
+ * formulas compare it with; whole numbers between them too. Where they are very many, some of them.
  */
 function attributeValues(economy: Economy, document: EconomyDocument): Map<string, readonly Value[]> {
   const compared = new Map<string, Value[]>();
@@ -153,7 +155,9 @@ function attributeValues(economy: Economy, document: EconomyDocument): Map<strin
       if (typeof start === 'boolean') return [name, [false, true]];
       return [
         name,
-        typeof start === 'number' ? withBetween(known.filter((one) => typeof one === 'number')) : [...new Set(known)],
+        typeof start === 'number'
+          ? withBetween(known.filter((one) => typeof one === 'number'))
+          : [...new Set(known)].slice(0, MOST_VALUES),
       ];
     }),
   );
@@ -178,9 +182,16 @@ function drawValues(draw: unknown): Value[] {
 
 /** Ascending, none below 0, with the whole numbers between the least and the most where they are not too many. */
 function withBetween(values: readonly number[]): number[] {
-  const positive = values.filter((value) => value >= 0);
-  const [least, most] = [Math.ceil(Math.min(...positive)), Math.floor(Math.max(...positive))];
+  const rising = (all: Iterable<number>) => [...new Set(all)].sort((a, b) => a - b);
+  const positive = rising(values.filter((value) => value >= 0));
+  const [least, most] = [Math.ceil(positive[0] ?? 0), Math.floor(positive.at(-1) ?? 0)];
   const between =
     most - least <= MOST_COUNT ? Array.from({ length: Math.max(0, most - least + 1) }, (_, n) => least + n) : [];
-  return [...new Set([...positive, ...between])].sort((a, b) => a - b);
+  return spread(rising([...positive, ...between]));
 }
+
+/** The first, the last, and evenly between them no more than can be looked at. */
+const spread = (rising: readonly number[]): number[] =>
+  rising.length <= MOST_VALUES
+    ? [...rising]
+    : Array.from({ length: MOST_VALUES }, (_, n) => rising[Math.round((n * (rising.length - 1)) / (MOST_VALUES - 1))]!);

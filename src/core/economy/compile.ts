@@ -14,6 +14,7 @@ import { shopCompile } from './compileShops.js';
 import { textsCompile } from './compileTexts.js';
 import { salesCompile } from './compileTime.js';
 import { DocumentReader } from './reader.js';
+import type { Steps } from './reader.js';
 import { itemYields } from './types.js';
 import type { Economy, Offer, Shop } from './types.js';
 
@@ -29,16 +30,32 @@ export function economyCompile(document: EconomyDocument): Compilation {
   // What is only said of a thing that is gone does no harm: the audit tells of silence without effect.
   for (const dangling of danglingReferences(document))
     if (!dangling.aside) reader.issues.push(danglingIssue(document, dangling));
-  assetsCompile(reader);
+  const steps = compiling(reader);
+  let step = steps.next();
+  while (!step.done) step = steps.next();
+  return { economy: step.value, issues: reader.issues };
+}
+
+/** The economy of a document against which nothing stands, in small steps: for who has others to serve meanwhile. */
+export const economyCompileSteps = (document: EconomyDocument): Steps<Economy> =>
+  compiling(new DocumentReader(document));
+
+function* compiling(reader: DocumentReader): Steps<Economy> {
+  const { document } = reader;
+  yield* assetsCompile(reader);
   const loot = lootCompile(reader);
   const stores = new Map(
     Object.entries(document.stores ?? {}).map(([id, { name, fee = 0, tax = 0 }]) => [id, { id, name, fee, tax }]),
   );
-  const shops = new Map(Object.entries(document.shops ?? {}).map(([id, shop]) => [id, shopCompile(reader, id, shop)]));
+  yield;
+  const shops = new Map<string, Shop>();
+  for (const [id, shop] of Object.entries(document.shops ?? {})) shops.set(id, yield* shopCompile(reader, id, shop));
   const offers = offersById(reader, shops.values());
-  const sales = salesCompile(reader, offers.values());
+  const sales = yield* salesCompile(reader, offers.values());
   const earning = earningCompile(reader);
-  const economy: Economy = {
+  yield;
+  const texts = yield* textsCompile(reader);
+  return {
     name: document.name,
     zone: document.timeZone,
     seed: document.seed ?? 1,
@@ -48,7 +65,7 @@ export function economyCompile(document: EconomyDocument): Compilation {
     loot,
     stores,
     sales,
-    texts: textsCompile(reader),
+    texts,
     rotationRecords: new Map(),
     timedItems: [...reader.items.values()].filter((item) => item.kind === 'timed'),
     endingCurrencies: [...reader.currencies.values()].filter(({ ends }) => ends !== undefined),
@@ -66,7 +83,6 @@ export function economyCompile(document: EconomyDocument): Compilation {
       silenced: new Map(Object.entries(document.audit?.silenced ?? {})),
     },
   };
-  return { economy, issues: reader.issues };
 }
 
 function danglingIssue(document: EconomyDocument, dangling: Dangling): Issue {

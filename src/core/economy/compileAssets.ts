@@ -1,7 +1,7 @@
 /** Currencies and items: the assets that everything else is written in. */
 import { basketAdd, fractionOf } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import type { DocumentReader, Segments } from './reader.js';
+import type { DocumentReader, Segments, Steps } from './reader.js';
 import { ITEM_KIND_NAMES, KIND_FIELDS, kindHas } from '../document/index.js';
 import type { EconomyDocument, ItemDocument, ItemKindName, KindField } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
@@ -9,7 +9,7 @@ import type { Bundle, Item, UseEffect } from './types.js';
 
 type CurrencyDocument = NonNullable<EconomyDocument['currencies']>[string];
 
-export function assetsCompile(reader: DocumentReader): void {
+export function* assetsCompile(reader: DocumentReader): Steps {
   const currencies = Object.entries(reader.document.currencies ?? {});
   for (const [id, currency] of currencies) currencyCompile(reader, id, currency);
   for (const [id, currency] of currencies) currencyEndCompile(reader, id, currency);
@@ -23,8 +23,12 @@ export function assetsCompile(reader: DocumentReader): void {
         'Rename one of them: currencies and items share their ids.',
       );
     reader.items.set(id, itemBegin(id, item));
+    yield;
   }
-  for (const [id, written] of items) itemCompile(reader, reader.items.get(id)!, written);
+  for (const [id, written] of items) {
+    itemCompile(reader, reader.items.get(id)!, written);
+    yield;
+  }
   contentsCompile(reader);
 }
 

@@ -3,13 +3,13 @@ import { fractionOf, moneyDecimals } from '../amount/index.js';
 import type { Beat, Rhythm } from '../schedule/index.js';
 import { beatCompile, openingCompile, shelfRotation } from './compileTime.js';
 import { limitsCompile } from './reader.js';
-import type { DocumentReader, Segments } from './reader.js';
+import type { DocumentReader, Segments, Steps } from './reader.js';
 import { isMoney } from '../document/index.js';
 import type { MoneyDocument, OfferDocument, ShelfDocument, ShopDocument } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
 import type { Buyback, Item, Offer, PriceChoice, QuantityBasket, Shelf, Shop, Till } from './types.js';
 
-export function shopCompile(reader: DocumentReader, id: string, written: ShopDocument): Shop {
+export function* shopCompile(reader: DocumentReader, id: string, written: ShopDocument): Steps<Shop> {
   const at = ['shops', id];
   const shop: Shop = {
     id,
@@ -22,9 +22,8 @@ export function shopCompile(reader: DocumentReader, id: string, written: ShopDoc
     till: written.till && tillCompile(reader, written.till, [...at, 'till']),
     buyback: written.buyback && buybackCompile(reader, written.buyback, [...at, 'buyback']),
   };
-  shop.shelves = Object.entries(written.shelves).map(([shelfId, shelf]) =>
-    shelfCompile(reader, shop, shelfId, shelf, [...at, 'shelves', shelfId]),
-  );
+  for (const [shelfId, shelf] of Object.entries(written.shelves))
+    shop.shelves.push(yield* shelfCompile(reader, shop, shelfId, shelf, [...at, 'shelves', shelfId]));
   return shop;
 }
 
@@ -71,7 +70,13 @@ function buybackCompile(reader: DocumentReader, written: NonNullable<ShopDocumen
   };
 }
 
-function shelfCompile(reader: DocumentReader, shop: Shop, id: string, written: ShelfDocument, at: Segments): Shelf {
+function* shelfCompile(
+  reader: DocumentReader,
+  shop: Shop,
+  id: string,
+  written: ShelfDocument,
+  at: Segments,
+): Steps<Shelf> {
   const shelf: Shelf = {
     id,
     name: written.name,
@@ -81,9 +86,10 @@ function shelfCompile(reader: DocumentReader, shop: Shop, id: string, written: S
     offers: [],
   };
   const beat = written.rotation && beatCompile(reader.document.timeZone, written.rotation);
-  shelf.offers = Object.entries(written.offers).map(([offerId, offer]) =>
-    offerCompile(reader, shop, shelf, offerId, offer, [...at, 'offers', offerId], beat),
-  );
+  for (const [offerId, offer] of Object.entries(written.offers)) {
+    shelf.offers.push(offerCompile(reader, shop, shelf, offerId, offer, [...at, 'offers', offerId], beat));
+    yield;
+  }
   shelf.rotation = shelfRotation(reader, shelf, written);
   return shelf;
 }

@@ -1,23 +1,24 @@
 /** Texts by language: read once, and held against what a message may fill in. */
 import { IntlMessageFormat } from 'intl-messageformat';
 import { nearestName } from '../issue/index.js';
-import type { DocumentReader } from './reader.js';
+import type { DocumentReader, Steps } from './reader.js';
 import { BUILT_IN, documentTexts, textArguments } from '../document/index.js';
-import type { Texts } from './types.js';
+import type { Message, Texts } from './types.js';
 
 /** The language in which names and descriptions are written where the economy does not say. */
 export const DEFAULT_LANGUAGE = 'en';
 
-export function textsCompile(reader: DocumentReader): Texts {
+export function* textsCompile(reader: DocumentReader): Steps<Texts> {
   const { document } = reader;
   const language = document.language ?? DEFAULT_LANGUAGE;
-  const messages = new Map<string, Map<string, IntlMessageFormat>>();
+  const messages = new Map<string, Map<string, Message>>();
   const written = Object.entries(document.texts ?? {});
   const known = new Set(written.length === 0 ? [] : documentTexts(document).map(({ key }) => key));
   for (const [tag, texts] of written) {
-    const own = new Map<string, IntlMessageFormat>();
+    const own = new Map<string, Message>();
     messages.set(tag, own);
     for (const [key, text] of Object.entries(texts)) {
+      yield;
       if (!known.has(key)) {
         const near = nearestName(key, known);
         reader.issue(
@@ -29,13 +30,17 @@ export function textsCompile(reader: DocumentReader): Texts {
         continue;
       }
       const message = messageOf(reader, tag, key, text);
-      if (message) own.set(key, message);
+      if (message !== undefined) own.set(key, message);
     }
   }
   return { language, messages };
 }
 
-function messageOf(reader: DocumentReader, tag: string, key: string, text: string): IntlMessageFormat | undefined {
+/** A text without any of these fills in nothing and says itself; making a message of it would take fifty times as long. */
+const FORMAT = /[{}<>'#|]/;
+
+function messageOf(reader: DocumentReader, tag: string, key: string, text: string): Message | undefined {
+  if (!FORMAT.test(text)) return text;
   let message: IntlMessageFormat;
   try {
     message = new IntlMessageFormat(text, tag);

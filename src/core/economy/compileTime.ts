@@ -2,7 +2,7 @@
 import { fractionOf } from '../amount/index.js';
 import { beatMake, instantRead, recurrenceMake } from '../schedule/index.js';
 import type { Beat, Opening } from '../schedule/index.js';
-import type { DocumentReader, Segments } from './reader.js';
+import type { DocumentReader, Segments, Steps } from './reader.js';
 import type { EconomyDocument, SaleDocument, ShelfDocument } from '../document/index.js';
 import { durationMs, timeOfDayMs } from '../schema/index.js';
 import type { Offer, PoolOffer, Rotation, Sale, Shelf, ShelfRule } from './types.js';
@@ -67,7 +67,7 @@ export function shelfRotation(reader: DocumentReader, shelf: Shelf, written: She
   return rotationCompile(reader.document, shelf.key, written, pool);
 }
 
-export function salesCompile(reader: DocumentReader, offers: Iterable<Offer>): Map<string, Sale> {
+export function* salesCompile(reader: DocumentReader, offers: Iterable<Offer>): Steps<Map<string, Sale>> {
   const { document } = reader;
   const all = [...offers];
   const sales = new Map<string, Sale>();
@@ -82,7 +82,10 @@ export function salesCompile(reader: DocumentReader, offers: Iterable<Offer>): M
       when: reader.condition(written.when, [...at, 'when']),
     };
     sales.set(id, sale);
-    for (const offer of all) if (salePicks(reader, written, offer)) offer.sales.push(sale);
+    for (const offer of all) {
+      if (salePicks(reader, written, offer)) offer.sales.push(sale);
+      yield;
+    }
   }
   return sales;
 }

@@ -1,5 +1,6 @@
 export type { Compilation } from './compile.js';
-export { economyCompile, issueBlocksSaving } from './compile.js';
+export { economyCompile, economyCompileSteps, issueBlocksSaving } from './compile.js';
+export type { Steps } from './reader.js';
 export { BUILT_IN_MESSAGES } from './compileTexts.js';
 export { documentShelfRules } from './compileTime.js';
 export { economyLoad } from './load.js';

@@ -17,6 +17,9 @@ import type { Currency, Item, QuantityBasket } from './types.js';
 
 export type Segments = (string | number)[];
 
+/** Work in small steps, between which whoever drives it may do something else. */
+export type Steps<T = void> = Generator<undefined, T, undefined>;
+
 const typeOf = (value: Value): ValueType =>
   typeof value === 'boolean' ? 'truth' : typeof value === 'number' ? 'number' : 'text';
 

@@ -236,11 +236,14 @@ export interface Sale {
   when: Formula | undefined;
 }
 
+/** A text as it is, or one that fills something in. */
+export type Message = string | IntlMessageFormat;
+
 /** Texts by language and key. */
 export interface Texts {
   /** The language in which the economy's own names and descriptions are written. */
   language: string;
-  messages: ReadonlyMap<string, ReadonlyMap<string, IntlMessageFormat>>;
+  messages: ReadonlyMap<string, ReadonlyMap<string, Message>>;
 }
 
 export interface Shelf {

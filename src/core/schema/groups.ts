@@ -96,13 +96,14 @@ export function mapOf<S extends Shape<unknown>>(shape: S, keys: KeyRule, most?: 
           problem: `entries by id are needed here, not ${described(value)}`,
           fix: 'Write "id: ..." lines, one for each entry.',
         });
-      const entries = Object.entries(value);
-      if (most !== undefined && entries.length > most)
+      const ids = Object.keys(value);
+      if (most !== undefined && ids.length > most)
         return failed(context, {
-          problem: `${most} entries are the most here, and this has ${entries.length}`,
+          problem: `${most} entries are the most here, and this has ${ids.length}`,
           fix: 'Leave out what is not needed.',
         });
-      const errors = errorsIn(context, entries, ([key, entry], into) => {
+      const errors = errorsIn(context, ids, (key, into) => {
+        const entry = value[key];
         const path = pathJoin(context.path, key);
         if (!keys.test(key))
           into.push(

@@ -35,7 +35,7 @@ export function textFind(
 ): string | undefined {
   for (const tag of chain(economy, language)) {
     const message = economy.texts.messages.get(tag)?.get(key);
-    if (message) return String(message.format(filled));
+    if (message !== undefined) return typeof message === 'string' ? message : String(message.format(filled));
     if (tag === economy.texts.language && written !== undefined) return written;
   }
   return written;

@@ -41,8 +41,9 @@ function editWorked(
     operations: documentPatch(before, after) as Operation[],
     undo: documentPatch(after, before) as Operation[],
   };
-  if (revision === undefined || changes.length === 0) return { edited };
-  return { prepared: service.draft.prepare(after, revision), why: query.why ?? whyWords(what, changes), edited };
+  if (revision === undefined || changes.length === 0) return { kind: 'edit', edited };
+  const save = { prepared: service.draft.prepare(after, revision), why: query.why ?? whyWords(what, changes) };
+  return { kind: 'edit', edited, save };
 }
 
 export const catalogHandlers = {

@@ -26,10 +26,12 @@ export const draftHandlers = {
     return { body: { revision, savedMs, savedBy, document }, headers: { ETag: `"${revision}"` } };
   },
   'PUT /draft': ({ service, body, revision, query: { why } }) => ({
+    kind: 'save',
     prepared: service.draft.prepare(body, revision),
     why,
   }),
   'PATCH /draft': ({ service, body, revision, query: { why } }) => ({
+    kind: 'save',
     prepared: service.draft.preparePatch(body as Operation[], revision),
     why,
   }),
@@ -59,6 +61,7 @@ export const draftHandlers = {
     return { body: { revision, savedMs, savedBy, why, changes: documentChanges(before, document) } };
   },
   'POST /draft/undo': ({ service, body: { to }, revision }) => ({
+    kind: 'save',
     prepared: service.draft.prepareUndo(to, revision),
     why: `back to revision ${to}`,
   }),
@@ -68,7 +71,7 @@ export const draftHandlers = {
       throw new Problem('invalid', 'The files cannot be read; the draft stays as it was.', {
         errors: errorsOf(issues),
       });
-    return { prepared: service.draft.prepare(raw, revision), why };
+    return { kind: 'save', prepared: service.draft.prepare(raw, revision), why };
   },
   'GET /draft/export': ({ service }) => ({ body: { files: folderWrite([], service.draft.current.document) } }),
 } satisfies Partial<Handlers>;

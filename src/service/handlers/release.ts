@@ -4,6 +4,7 @@ import { DEFAULT_LIMIT, onePage, pageOf } from '../handler.js';
 import { instantOf } from '../instant.js';
 import type { Handlers } from '../handler.js';
 import { Problem } from '../problem.js';
+import { revisionFit } from '../releases/releases.js';
 import type { Service } from '../service.js';
 
 function channelName(name: string): string {
@@ -26,13 +27,13 @@ function armed<T>(service: Service, done: T): T {
 }
 
 export const releaseHandlers = {
-  'POST /releases': async ({ service, who, body: { note, channel = 'live', revision, at } }) => {
+  'POST /releases': ({ service, body: { note, channel = 'live', revision, at } }) => {
     const name = channelName(channel);
     const atMs = setTime(service, at);
-    const release = await service.writer
-      .submit(() => service.publish({ note, channel: name, who: who.name, revision, atMs }))
-      .then((done) => armed(service, done));
-    return { status: 201, body: release, headers: { Location: `/api/v1/releases/${release.number}` } };
+    return {
+      kind: 'publish',
+      publishing: { note, channel: name, atMs, revision: revisionFit(service.draft, revision) },
+    };
   },
   'GET /releases': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
     body: pageOf(service.releases.list(cursor, limit), limit, ({ number }) => number),
@@ -53,8 +54,8 @@ export const releaseHandlers = {
   }),
   'PUT /channels/{channel}': async ({ service, who, params, body: { release, at, note = '' } }) => {
     const name = channelName(params.channel);
-    service.releases.mustExist(release);
     const atMs = setTime(service, at);
+    await service.releases.prepare(release);
     await service.writer
       .submit(() => service.channels.move(name, release, who.name, note, atMs))
       .then((done) => armed(service, done));

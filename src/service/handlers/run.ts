@@ -19,6 +19,7 @@ function resultOf(service: Service, id: number | undefined): SimulationResult {
 
 export const runHandlers = {
   'POST /runs': ({ service, body: { scenario, source = 'draft', ...options } }) => ({
+    kind: 'run',
     run: runAsked(service.sources.of(source).document, { scenario, source, options }),
   }),
   'GET /runs': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({

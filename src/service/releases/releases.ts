@@ -1,14 +1,17 @@
 /** Published releases, held compiled, and publishing. */
+import { LRUCache } from 'lru-cache';
 import type { Published, ReleaseView } from '../../contract/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { economyCompile } from '../../core/economy/index.js';
+import { documentShelfRules, economyCompile, economyCompileSteps } from '../../core/economy/index.js';
 import { MOST_PROBLEMS } from '../../core/issue/index.js';
-import type { Economy } from '../../core/economy/index.js';
+import type { Economy, ShelfRule } from '../../core/economy/index.js';
 import type { Channels } from '../channels/channels.js';
 import type { Draft } from '../draft/draft.js';
 import type { Caches } from '../held.js';
 import { Problem, numberNotFound } from '../problem.js';
+import { inSlices } from '../slices.js';
 import type { ReleaseStore, StoredRelease } from '../store/releaseStore.js';
+import type { Writer } from '../store/writer.js';
 import type { Stream } from '../stream.js';
 import type { Trail } from '../store/trail.js';
 
@@ -18,8 +21,13 @@ export interface Compiled {
   economy: Economy;
 }
 
+/** More of them are rarely asked about at once; those that channels point at are asked about all the time. */
+const MOST_COMPILED = 16;
+const MOST_RULES = 100;
+
 export class Releases {
-  private readonly compiled = new Map<number, Compiled>();
+  private readonly compiled = new LRUCache<number, Compiled>({ max: MOST_COMPILED });
+  private readonly rules = new LRUCache<number, Map<string, ShelfRule>>({ max: MOST_RULES });
 
   constructor(
     caches: Caches,
@@ -27,9 +35,15 @@ export class Releases {
   ) {
     // An undone publication gives its number back; one that was committed never changes.
     caches.onForget(
-      () => this.compiled.clear(),
+      () => this.forgetUndone(),
       () => undefined,
     );
+  }
+
+  private forgetUndone(): void {
+    const latest = this.latest();
+    for (const held of [this.compiled, this.rules])
+      for (const number of [...held.keys()]) if (number > latest) held.delete(number);
   }
 
   /** The number of the last one; 0 where there is none. */
@@ -55,31 +69,47 @@ export class Releases {
     if (known) return known;
     const document = this.store.get(number)?.document;
     if (!document) return undefined;
-    const compiled = { release: number, document, economy: economyCompile(document).economy };
-    this.compiled.set(number, compiled);
+    return this.hold({ release: number, document, economy: economyCompile(document).economy });
+  }
+
+  hold(compiled: Compiled): Compiled {
+    this.compiled.set(compiled.release, compiled);
     return compiled;
+  }
+
+  /** Compiles a release before anybody asks for it, so that nobody waits when a channel points at it. Throws where there is none. */
+  async prepare(number: number): Promise<void> {
+    if (this.compiled.get(number)) return;
+    const document = this.store.get(number)?.document;
+    if (!document) throw numberNotFound('release', number, this.latest());
+    this.hold({ release: number, document, economy: await inSlices(economyCompileSteps(document)) });
+  }
+
+  /** What the shelves of a release have on show, without compiling the rest of it. */
+  shelfRules(number: number): ReadonlyMap<string, ShelfRule> {
+    const known = this.rules.get(number);
+    if (known) return known;
+    const document = this.compiled.peek(number)?.document ?? this.store.get(number)!.document;
+    const rules = documentShelfRules(document);
+    this.rules.set(number, rules);
+    return rules;
   }
 }
 
 export interface Publishing {
   note: string;
   channel: string;
-  who: string;
-  /** The revision that the caller looked at; any where they do not say. */
-  revision: number | undefined;
+  /** The revision of the draft that was found fit to be published. */
+  revision: number;
   /** From when on the channel points at it; at once where it is undefined. */
   atMs: number | undefined;
 }
 
-/** Inside the writer only. Publishes the draft and points the channel at it; errors of the audit refuse it. */
-export function releasePublish(
-  parts: { draft: Draft; store: ReleaseStore; channels: Channels; trail: Trail; stream: Stream; now(): number },
-  { note, channel, who, revision, atMs }: Publishing,
-): Published {
-  const { draft, store, channels, trail, stream, now } = parts;
-  const { document, revision: draftRevision } = draft.current;
-  if (revision !== undefined) draft.startedFrom(revision, (base) => base);
-  if (draftRevision === 0) throw new Problem('nothing-published', 'The draft is empty: save something first.');
+/** The revision of the draft where it may be published. Throws where the caller looked at another one, or errors of the audit stand against it. */
+export function revisionFit(draft: Draft, lookedAt: number | undefined): number {
+  const { revision } = draft.current;
+  if (lookedAt !== undefined) draft.startedFrom(lookedAt, (base) => base);
+  if (revision === 0) throw new Problem('nothing-published', 'The draft is empty: save something first.');
   const errors = draft.findings().filter(({ severity }) => severity === 'error');
   const told = errors.length > MOST_PROBLEMS ? ` The first ${MOST_PROBLEMS} are told here; the audit has all.` : '';
   if (errors.length > 0)
@@ -88,10 +118,44 @@ export function releasePublish(
       `${errors.length} ${errors.length === 1 ? 'error stands' : 'errors stand'} against publishing.${told}`,
       { findings: errors.slice(0, MOST_PROBLEMS) },
     );
+  return revision;
+}
+
+interface Parts {
+  writer: Writer;
+  draft: Draft;
+  store: ReleaseStore;
+  releases: Releases;
+  channels: Channels;
+  trail: Trail;
+  stream: Stream;
+  now(): number;
+}
+
+/** Publishes the draft and points the channel at it: compiled before the write transaction, so that its first reader need not wait. */
+export async function releasePublish(parts: Parts, publishing: Publishing, who: string): Promise<Published> {
+  const { document } = parts.draft.current;
+  const economy = await inSlices(economyCompileSteps(document));
+  return parts.writer.submit(() => {
+    // The same revision is the same document: it is found out here whether anybody has saved since.
+    parts.draft.startedFrom(publishing.revision, (base) => base);
+    const published = releaseWrite(parts, publishing, who, document);
+    parts.releases.hold({ release: published.number, document, economy });
+    return published;
+  });
+}
+
+/** Inside the writer only. */
+function releaseWrite(
+  { store, channels, trail, stream, now }: Parts,
+  { note, channel, revision, atMs }: Publishing,
+  who: string,
+  document: EconomyDocument,
+): Published {
   // Asked before anything is written: what is refused leaves nothing behind.
   channels.timeAhead(atMs);
   const publishedMs = now();
-  const number = store.add({ document, note, draftRevision, publishedMs, publishedBy: who });
+  const number = store.add({ document, note, draftRevision: revision, publishedMs, publishedBy: who });
   trail.add(who, 'release.publish', `release ${number}`, note);
   const move = channels.move(channel, number, who, note, atMs);
   stream.tell('release.published', `release ${number}`, { number, note, channel, who });

@@ -4,8 +4,6 @@
  */
 import { LRUCache } from 'lru-cache';
 import type { RotationRecordView } from '../../contract/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
-import { documentShelfRules } from '../../core/economy/index.js';
 import type { PeriodRecord, RotationRecord, ShelfRule } from '../../core/economy/index.js';
 import { beatPeriod } from '../../core/schedule/index.js';
 import type { BeatPeriod } from '../../core/schedule/index.js';
@@ -24,7 +22,6 @@ type Records = ReadonlyMap<string, RotationRecord>;
 
 export class Rotations {
   private readonly periods: Held<Map<string, PeriodRecord[]>>;
-  private readonly rules = new LRUCache<number, Map<string, ShelfRule>>({ max: 2 * MOST_EARLIER });
   /** By move: the same object until anything of it changes, which is how others see that it did. */
   private readonly combined = new LRUCache<string, Records>({ max: 200 });
 
@@ -32,16 +29,13 @@ export class Rotations {
     caches: Caches,
     private readonly store: RotationStore,
     private readonly channels: Channels,
-    private readonly documentOf: (release: number) => EconomyDocument,
+    private readonly rulesOf: (release: number) => ReadonlyMap<string, ShelfRule>,
     private readonly trail: Trail,
     private readonly stream: Stream,
     private readonly now: () => number,
   ) {
     this.periods = caches.held(() => periodsOf(store.standing()));
-    caches.onForget(() => {
-      this.combined.clear();
-      this.rules.clear();
-    });
+    caches.onForget(() => this.combined.clear());
   }
 
   /** What is recorded, for a channel at the move in force, or for the draft and single releases. */
@@ -62,12 +56,6 @@ export class Rotations {
         made.set(shelf, { periods: made.get(shelf)?.periods ?? [], earlier });
     this.combined.set(key, made);
     return made;
-  }
-
-  private rulesOf(release: number): Map<string, ShelfRule> {
-    const known = this.rules.get(release) ?? documentShelfRules(this.documentOf(release));
-    this.rules.set(release, known);
-    return known;
   }
 
   /** By shelf, the rules of the releases before, each until what was on show when it was replaced is over. */
