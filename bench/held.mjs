@@ -66,5 +66,7 @@ for (let n = 0; n < MORE_OFFERS; n++) {
 }
 await save(document);
 await row(`while the demo with ${MORE_OFFERS} more offers is saved`, save);
+// Its first reader is the next purchase.
+await row('while that is published', () => must('POST', '/releases', { note: 'again' }));
 
 await stop();

@@ -47,11 +47,16 @@ export const secondsOf = async (work) => {
 /** A service of its own on a file, with a demo live in which wax can be bought for ever. DIMESTALL_BENCH_MAIN names another build. */
 export async function serveDemo() {
   const main = process.env.DIMESTALL_BENCH_MAIN ?? fileURLToPath(new URL('../dist/service/main.js', import.meta.url));
+  // An older build does not know the option, and takes as much as comes.
+  const unlimited = process.env.DIMESTALL_BENCH_MAIN ? [] : ['--per-second', '1000000000'];
   const folder = mkdtempSync(join(tmpdir(), 'dimestall-bench-'));
   const access = join(folder, 'client.json');
   const child = spawn(
     process.execPath,
-    [main, 'serve', '--data', join(folder, 'stall.sqlite'), '--port', '0', '--token-file', access, '--log', 'silent'],
+    [
+      ...[main, 'serve', '--data', join(folder, 'stall.sqlite'), '--port', '0'],
+      ...['--token-file', access, '--log', 'silent', ...unlimited],
+    ],
     { stdio: ['ignore', 'pipe', 'inherit'] },
   );
   await new Promise((ready) => child.stdout.on('data', (chunk) => String(chunk).includes('listens on') && ready()));

@@ -25,9 +25,17 @@ const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 /** Something that keeps the service from starting, as a sentence with the way out. */
 export class StartProblem extends Error {}
 
+export interface ListenOptions extends ServiceOptions {
+  port: number;
+  /** Loopback unless told otherwise. */
+  host?: string;
+  /** Milliseconds that a request has to come whole. */
+  requestMs?: number;
+}
+
 /** Starts listening. Port 0 picks a free one. Elsewhere than on loopback it needs a token to exist. */
-export async function serviceStart(options: ServiceOptions & { port: number; host?: string }): Promise<Listening> {
-  const host = options.host ?? '127.0.0.1';
+export async function serviceStart(options: ListenOptions): Promise<Listening> {
+  const { host = '127.0.0.1', requestMs = REQUEST_MS } = options;
   const service = serviceCreate(options);
   if (!LOOPBACK.includes(host) && !service.access.any()) {
     service.database.close();
@@ -39,11 +47,11 @@ export async function serviceStart(options: ServiceOptions & { port: number; hos
   // Nobody waits for what is live to be compiled.
   await service.sources.warm();
   const aside = new Aside(service);
-  const server = createServer({ connectionsCheckingInterval: REQUEST_MS / 10 }, appOf(service, aside));
-  server.requestTimeout = REQUEST_MS;
+  const server = createServer({ connectionsCheckingInterval: requestMs / 10 }, appOf(service, aside));
+  server.requestTimeout = requestMs;
   // Longer than callers keep a connection: one that is closed while a request is on its way looks like a failure.
   server.keepAliveTimeout = KEEP_ALIVE_MS;
-  server.headersTimeout = REQUEST_MS;
+  server.headersTimeout = requestMs;
   try {
     await listen(server, options.port, host);
   } catch (error) {

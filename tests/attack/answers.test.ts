@@ -1,7 +1,9 @@
 /** What a caller got wrong is told as theirs: no answer of 500, whatever is sent. */
 import { get } from 'node:http';
+import { connect } from 'node:net';
 import type { IncomingMessage } from 'node:http';
 import { gzipSync } from 'node:zlib';
+import { serviceStart } from '../../src/service/index.js';
 import { POINT_PNG, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -84,6 +86,16 @@ test('a body that is packed is read', async () => {
     'Content-Encoding': 'gzip',
   });
   expect(response.status).toBe(200);
+});
+
+test('a request that does not come whole in time is cut off', async () => {
+  const { url, close } = await serviceStart({ data: ':memory:', port: 0, logLevel: 'silent', requestMs: 300 });
+  const socket = connect(Number(new URL(url).port), '127.0.0.1');
+  socket.write('POST /api/v1/session HTTP/1.1\r\nHost: stall\r\nContent-Length: 100\r\n\r\n{"token":');
+  let told = '';
+  for await (const chunk of socket) told += String(chunk);
+  expect(told).toContain('408');
+  await close();
 });
 
 test('HEAD of a stream ends', async () => {

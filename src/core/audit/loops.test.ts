@@ -227,3 +227,21 @@ ${more}`),
     ]);
   });
 });
+
+test('of an attribute that is compared with thousands of numbers, some are looked at, and both ends', () => {
+  const offers = Array.from(
+    { length: 1000 },
+    (_, n) => `o${n}: {gives: tail, when: "=level >= ${10 * n + 10}", price: {shells: "=9 * level"}}`,
+  );
+  const yaml = `${HEAD}attributes: {level: {name: Level, start: 1}}
+items: {tail: {name: Tail, kind: durable, group: tails, carry: 9}}
+${shop(offers.join(', '))}`;
+  const economy = economyOf(yaml);
+  const offer = economy.offers.get('o0')!;
+  const [choice] = offer.prices!;
+  if (choice?.kind !== 'assets') throw new Error('it has a price');
+  const seen = new Probes(economy, documentOf(yaml))
+    .byAll(offer, choice.basket)
+    .map(({ scope }) => scope.name('level'));
+  expect([seen.length, Math.min(...seen.map(Number)), Math.max(...seen.map(Number))]).toEqual([201, 1, 10_001]);
+});
