@@ -1,10 +1,10 @@
 /** The service as a process of its own. */
 import { spawn } from 'node:child_process';
 import type { ChildProcess } from 'node:child_process';
-import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join } from 'node:path';
+import { packageRoot } from '../packageRoot.js';
 
-const SERVICE_MAIN = join(dirname(fileURLToPath(import.meta.url)), '../service/main.js');
+const SERVICE_MAIN = join(packageRoot(), 'dist/service/main.js');
 
 /** Starts it; what stops this process stops it too. */
 export function serviceProcess(args: string[], stdio: 'inherit' | ['inherit', 'pipe', 'inherit']): ChildProcess {

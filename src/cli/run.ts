@@ -1,4 +1,6 @@
 /** The command line: one table of commands, and the one place where failures become exit codes. */
+import { join } from 'node:path';
+import { packageRoot } from '../packageRoot.js';
 import { existsSync, readFileSync } from 'node:fs';
 import { Command, CommanderError, Help } from 'commander';
 import { ApiProblem, Unreachable } from '../client/index.js';
@@ -35,9 +37,9 @@ const programMake = (): Command =>
     .exitOverride()
     .enablePositionalOptions(false);
 
-/** What the build wrote down of all commands; run from its sources there is none, and every command is loaded. */
+/** What the build wrote down of all commands; before there is any, every command is loaded. */
 function outlineRead(): Outlined[] {
-  const file = new URL('./outline.json', import.meta.url);
+  const file = join(packageRoot(), 'dist/cli/outline.json');
   return existsSync(file) ? (JSON.parse(readFileSync(file, 'utf8')) as Outlined[]) : [];
 }
 

@@ -20,7 +20,7 @@ import type { Aside } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
 import { metricsCreate } from './metrics.js';
-import { packageRoot } from './packageRoot.js';
+import { packageRoot } from '../packageRoot.js';
 import { Problem, notFound } from './problem.js';
 import { bodyReaders, requestSent } from './request.js';
 import type { Service } from './service.js';

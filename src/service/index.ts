@@ -1,6 +1,6 @@
 export { integrityCheck } from './store/integrity.js';
 export type { IntegrityReport } from './store/integrity.js';
-export { packageRoot } from './packageRoot.js';
+export { packageRoot } from '../packageRoot.js';
 export { StartProblem, serviceStart } from './listen.js';
 export type { Listening } from './listen.js';
 export { serviceCreate } from './service.js';

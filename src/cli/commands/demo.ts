@@ -2,20 +2,20 @@
 import type { ChildProcess } from 'node:child_process';
 import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
-import { dirname, join, resolve } from 'node:path';
-import { fileURLToPath } from 'node:url';
+import { join, resolve } from 'node:path';
 import type { Command } from 'commander';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { DateTime } from 'luxon';
 import { parse } from 'yaml';
 import { ApiProblem, Client } from '../../client/index.js';
+import { packageRoot } from '../../packageRoot.js';
 import { CommandRefused } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { parseBasket, parseNumber } from '../parse.js';
 import { print } from '../print.js';
 import { exitOf, serviceProcess } from '../process.js';
 
-const DEMO_FOLDER = join(dirname(fileURLToPath(import.meta.url)), '../../../demo');
+const DEMO_FOLDER = join(packageRoot(), 'demo');
 
 export function addDemoCommands(program: Command): void {
   program

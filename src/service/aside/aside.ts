@@ -4,7 +4,7 @@
  */
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
-import { packageRoot } from '../packageRoot.js';
+import { packageRoot } from '../../packageRoot.js';
 import { Problem } from '../problem.js';
 import type { Reply, Worked } from '../handler.js';
 import type { Service } from '../service.js';

@@ -6,7 +6,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
-import { packageRoot } from '../packageRoot.js';
+import { packageRoot } from '../../packageRoot.js';
 import type { Faults } from '../faults.js';
 import { Problem, invalid, numberNotFound } from '../problem.js';
 import type { RunChange, RunStore } from '../store/runStore.js';

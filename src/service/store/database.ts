@@ -5,7 +5,7 @@ import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import type { BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
-import { packageRoot } from '../packageRoot.js';
+import { packageRoot } from '../../packageRoot.js';
 import { bringAlong } from './bringAlong.js';
 
 export interface Database {
