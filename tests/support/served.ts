@@ -43,9 +43,9 @@ export class Served {
   }
 
   /** With the demo economy live and a player. */
-  static async demo(): Promise<Served> {
+  static async demo(...options: string[]): Promise<Served> {
     const served = new Served();
-    await served.start();
+    await served.start(...options);
     await served.client.call('PUT /draft', { body: demoDocument(), revision: 0 });
     await served.client.call('POST /releases', { body: { note: 'first' } });
     await served.client.call('POST /players', { body: { id: 'mateo' } });
