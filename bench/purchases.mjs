@@ -20,7 +20,7 @@ delete document.items.glide_wax.stack;
 const service = serviceCreate({ data: join(folder, 'service.sqlite'), logLevel: 'silent' });
 const prepared = service.draft.prepare(document, 0);
 await service.writer.submit(() => service.draft.save(prepared, 'bench', 'bench'));
-await service.writer.submit(() => service.publish({ note: 'bench', channel: 'live', who: 'bench' }));
+await service.publish({ note: 'bench', channel: 'live', revision: 1, atMs: undefined }, 'bench');
 for (let player = 0; player < GROUP; player++) await service.support.create(`p${player}`, `p${player}`, {}, 'bench');
 
 let press = 0;

@@ -8,7 +8,7 @@ import { compare, loadDemo, secondsOf } from './support.mjs';
 const { service, url, close } = await serviceStart({ data: ':memory:', port: 0, logLevel: 'silent' });
 const prepared = service.draft.prepare(loadDemo().document, 0);
 await service.writer.submit(() => service.draft.save(prepared, 'bench', 'bench'));
-await service.writer.submit(() => service.publish({ note: 'bench', channel: 'live', who: 'bench' }));
+await service.publish({ note: 'bench', channel: 'live', revision: 1, atMs: undefined }, 'bench');
 const env = { ...process.env, DIMESTALL_URL: url, DIMESTALL_TOKEN: service.access.issue('bench', 'admin') };
 
 const run =
