@@ -10,6 +10,8 @@ export type ItemAct = keyof typeof ITEM_ACTS;
 export const ITEM_ACT_NAMES = Object.keys(ITEM_ACTS) as [ItemAct, ...ItemAct[]];
 
 interface ItemKind {
+  /** What it is to a player who owns it. */
+  words: string;
   /** Fields that only some kinds have. */
   fields: readonly KindField[];
   acts: readonly ItemAct[];
@@ -18,14 +20,18 @@ export type KindField = 'uses' | 'lasts' | 'gives' | 'loot' | 'opensWith' | 'onU
 
 /** By kind; a field or an act that is not named here is refused for it. */
 export const ITEM_KINDS = {
-  durable: { fields: ['onUse', 'yields'], acts: ['use', 'collect'] },
-  consumable: { fields: ['uses', 'onUse', 'yields'], acts: ['use', 'collect'] },
-  timed: { fields: ['lasts', 'onUse', 'yields'], acts: ['use', 'collect'] },
-  bundle: { fields: ['gives'], acts: [] },
-  box: { fields: ['gives', 'loot', 'opensWith', 'yields'], acts: ['open', 'collect'] },
+  durable: { words: 'kept for good', fields: ['onUse', 'yields'], acts: ['use', 'collect'] },
+  consumable: { words: 'used up', fields: ['uses', 'onUse', 'yields'], acts: ['use', 'collect'] },
+  timed: { words: 'good for a time', fields: ['lasts', 'onUse', 'yields'], acts: ['use', 'collect'] },
+  bundle: { words: 'a bundle, unpacked as it arrives', fields: ['gives'], acts: [] },
+  box: { words: 'a box, opened by hand', fields: ['gives', 'loot', 'opensWith', 'yields'], acts: ['open', 'collect'] },
 } as const satisfies Record<string, ItemKind>;
 export type ItemKindName = keyof typeof ITEM_KINDS;
 export const ITEM_KIND_NAMES = Object.keys(ITEM_KINDS) as [ItemKindName, ...ItemKindName[]];
+
+export const ITEM_KIND_WORDS: Readonly<Record<ItemKindName, string>> = Object.fromEntries(
+  Object.entries(ITEM_KINDS).map(([name, { words }]) => [name, words]),
+) as Record<ItemKindName, string>;
 
 /** Fields that some kind has. */
 export const KIND_FIELDS: readonly KindField[] = [

@@ -6,7 +6,11 @@ import { pointerSegments } from '../issue/index.js';
 import { documentValidate, economyJsonSchema, valueAt } from './index.js';
 import { economySchema } from './schema.js';
 
-const ajv = new Ajv2020({ strict: true, allowUnionTypes: true, keywords: ['x-cell', 'x-names'] });
+const ajv = new Ajv2020({
+  strict: true,
+  allowUnionTypes: true,
+  keywords: ['x-cell', 'x-form', 'x-names', 'x-options'],
+});
 const accepts = ajv.compile(economyJsonSchema());
 
 test('the published schema accepts the demo economy', () => {

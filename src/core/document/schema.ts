@@ -22,6 +22,7 @@ import {
   finiteNumber,
   ids,
   inCells,
+  inForms,
   instant,
   isFormula,
   isRecord,
@@ -30,15 +31,17 @@ import {
   mapOf,
   orFormula,
   refTo,
+  said,
   text,
   timeOfDay,
   timeZone,
   whole,
   wholeNumber,
+  worded,
   yesNo,
 } from '../schema/index.js';
 import type { Misfit, RefKind } from '../schema/index.js';
-import { ITEM_KIND_NAMES } from './itemKinds.js';
+import { ITEM_KIND_NAMES, ITEM_KIND_WORDS } from './itemKinds.js';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
 import { languageTag, textsSchema } from './schemaTexts.js';
@@ -47,24 +50,50 @@ import { rotation, saleSchema, windows } from './schemaTime.js';
 const name = () => text(120).required();
 const description = () => text(1000);
 
-const refill = fields({ amount: amount().required(), every: duration().required(), upTo: amount().required() });
+const refill = fields({
+  amount: said('Amount', 'How much comes each time.', amount().required()),
+  every: said('Every', 'How long it takes to come.', duration().required()),
+  upTo: said('Up to', 'No more comes once the player has this much.', amount().required()),
+});
 
 /** The name of exactly one, where it differs from that of many: Pearl beside Pearls. */
 const singular = () => text(120);
 
 const currencySchema = fields({
-  name: name(),
-  singular: singular(),
-  symbol: text(8),
-  description: description(),
-  decimals: wholeNumber(0, 4),
-  start: amount(),
-  cap: amount(),
-  overCap: choice('clip', 'refuse'),
-  premium: yesNo(),
-  refill,
-  rounding: choice('down', 'nearest', 'up'),
-  ends: whole(fields({ at: instant().required(), into: refTo('currency'), rate: anyNumber(0, 1_000_000_000) })),
+  name: said('Name', 'What players call it.', name()),
+  singular: said('Name of one', 'What exactly one is called, where that differs.', singular()),
+  symbol: said('Symbol', 'A short sign, such as an emoji.', text(8)),
+  description: said('Description', 'A sentence for players.', description()),
+  decimals: said('Decimals', 'Digits after the point.', wholeNumber(0, 4)),
+  start: said('New players have', 'What a new player begins with.', amount()),
+  cap: said('Cap', 'The most that a player can have.', amount()),
+  overCap: said(
+    'Above the cap',
+    'What happens to earnings that would pass the cap.',
+    worded({ clip: 'what is too much is lost', refuse: 'nothing of it is given' }, choice('clip', 'refuse')),
+  ),
+  premium: said('Sold for money', 'It counts as money that players paid.', yesNo()),
+  refill: said('Refill', 'It comes back by itself.', refill),
+  rounding: said(
+    'Rounding',
+    'How results of formulas become whole units.',
+    worded({ down: 'down', nearest: 'to the nearest', up: 'up' }, choice('down', 'nearest', 'up')),
+  ),
+  ends: said(
+    'Ends',
+    'When it ends, and what it turns into.',
+    whole(
+      fields({
+        at: said('At', 'When it ends.', instant().required()),
+        into: said(
+          'Turns into',
+          'The currency that is given for what is left; without one it is lost.',
+          refTo('currency'),
+        ),
+        rate: said('Rate', 'How much of that is given for one.', anyNumber(0, 1_000_000_000)),
+      }),
+    ),
+  ),
 });
 
 const tags = () => inCells('list', listOf(text(64), { most: 50, of: 'tags' }));
@@ -74,105 +103,181 @@ const refs = (kind: RefKind, of: string) => inCells('list', listOf(refTo(kind), 
 const attributeValue = () => orFormula(anyValue(), 'a value');
 
 const itemSchema = fields({
-  name: name(),
-  singular: singular(),
-  description: description(),
-  icon: text(64),
-  group: refTo('group'),
-  tags: tags(),
-  kind: choice(...ITEM_KIND_NAMES).required(),
-  worth: basket(),
-  carry: wholeNumber(1, Number.MAX_SAFE_INTEGER),
-  stack: wholeNumber(1, 1_000_000),
-  sellable: yesNo(),
-  uses: wholeNumber(1, 1_000_000),
-  lasts: duration(),
-  gives: basket(),
-  loot: refTo('loot'),
-  opensWith: inCells('key', fields({ item: refTo('item').required(), keeps: yesNo() })),
-  onUse: fields({ set: mapOf(attributeValue(), ids('attribute')), gives: basket() }),
-  yields: fields({
-    gives: basket().required(),
-    every: duration().required(),
-    upTo: wholeNumber(1, 1_000_000).required(),
-  }),
-  properties: mapOf(anyJson(), ids()),
+  name: said('Name', 'What players call it.', name()),
+  singular: said('Name of one', 'What exactly one is called, where that differs.', singular()),
+  description: said('Description', 'A sentence for players.', description()),
+  icon: said('Icon', 'An emoji, or a picture.', inForms('icon', text(64))),
+  group: said('Group', 'What it belongs to, for sales and reports.', refTo('group')),
+  tags: said('Tags', 'Words to pick it by.', tags()),
+  kind: said(
+    'Kind',
+    'What it is to a player who owns it.',
+    worded(ITEM_KIND_WORDS, choice(...ITEM_KIND_NAMES)).required(),
+  ),
+  worth: said('Worth', 'What an offer asks that says no price.', basket()),
+  carry: said('Carry limit', 'The most that a player may hold.', wholeNumber(1, Number.MAX_SAFE_INTEGER)),
+  stack: said('Stack', 'How many units lie in one slot.', wholeNumber(1, 1_000_000)),
+  sellable: said('Sells back', 'Whether a shop may take it back.', yesNo()),
+  uses: said('Uses', 'How often one unit can be used.', wholeNumber(1, 1_000_000)),
+  lasts: said('Lasts', 'How long it is good after it arrives.', duration()),
+  gives: said('Gives', 'What is in it.', basket()),
+  loot: said('Loot table', 'What it draws from.', refTo('loot')),
+  opensWith: said(
+    'Opens with',
+    'The key that it takes.',
+    inCells(
+      'key',
+      fields({
+        item: said('Key', 'The item that opens it.', refTo('item').required()),
+        keeps: said('The key is kept', 'Otherwise it is used up.', yesNo()),
+      }),
+    ),
+  ),
+  onUse: said(
+    'On use',
+    'What using it does.',
+    fields({
+      set: said(
+        'Sets',
+        'Attributes of the player, and their new values or formulas.',
+        mapOf(attributeValue(), ids('attribute')),
+      ),
+      gives: said('Gives', 'What the player gets.', basket()),
+    }),
+  ),
+  yields: said(
+    'Yields',
+    'What gathers while it is owned.',
+    fields({
+      gives: said('Gives', 'What gathers each time.', basket().required()),
+      every: said('Every', 'How long it takes each time.', duration().required()),
+      upTo: said('At most', 'So many times until it is collected.', wholeNumber(1, 1_000_000).required()),
+    }),
+  ),
+  properties: said('Properties', 'Anything else that the game wants to know.', mapOf(anyJson(), ids())),
 });
 
 const offerSchema = whole(
   fields({
-    name: text(120),
-    description: description(),
-    badge: text(40),
-    gives: gives().required(),
-    count: wholeNumber(1, 1_000_000),
-    price: price(),
-    stock: inCells(
-      'stock',
-      fields({
-        units: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
-        scope: choice('shared', 'player'),
-        restock: fields({
-          amount: wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
-          every: every().required(),
-          at: timeOfDay(),
+    name: said('Name', 'What players call it.', text(120)),
+    description: said('Description', 'A sentence for players.', description()),
+    badge: said('Badge', 'A word that stands out, such as New.', text(40)),
+    gives: said('Gives', 'What the player gets.', gives().required()),
+    count: said('How many', 'Of a single item.', wholeNumber(1, 1_000_000)),
+    price: said('Price', 'What it asks; the worth of the item where nothing is written.', price()),
+    stock: said(
+      'Stock',
+      'How many there are.',
+      inCells(
+        'stock',
+        fields({
+          units: said(
+            'Units',
+            'How many there are at first, and after a restock at most.',
+            wholeNumber(1, Number.MAX_SAFE_INTEGER).required(),
+          ),
+          scope: said(
+            'Counted',
+            'For all players together, or for each.',
+            worded({ shared: 'for all players together', player: 'for each player' }, choice('shared', 'player')),
+          ),
+          restock: said(
+            'Restock',
+            'More come by themselves.',
+            fields({
+              amount: said('Amount', 'How many come each time.', wholeNumber(1, Number.MAX_SAFE_INTEGER).required()),
+              every: said('Every', 'How long it takes, or a calendar word.', every().required()),
+              at: said('At', 'The time of day at which they come.', timeOfDay()),
+            }),
+          ),
         }),
-      }),
+      ),
     ),
-    limits: limits(),
-    when: condition(),
-    from: instant(),
-    until: instant(),
-    weight: anyNumber(0.001, 1_000_000),
-    hidden: yesNo(),
+    limits: said('Limits', 'How often a player may buy it.', limits()),
+    when: said('Only if', 'A formula that must hold for the player.', condition()),
+    from: said('From', 'When it begins; at once where nothing is written.', instant()),
+    until: said('Until', 'When it ends; never where nothing is written.', instant()),
+    weight: said(
+      'Weight',
+      'How likely it is picked where the shelf rotates; 1 where nothing is written.',
+      anyNumber(0.001, 1_000_000),
+    ),
+    hidden: said('Hidden', 'Players do not see it.', yesNo()),
   }),
 );
 
 const shelfSchema = fields({
-  name: name(),
-  hidden: yesNo(),
-  rotation: rotation(),
-  offers: mapOf(offerSchema, ids()).required(),
+  name: said('Name', 'What players call it.', name()),
+  hidden: said('Hidden', 'Players do not see it.', yesNo()),
+  rotation: said('Rotation', 'Some of its offers are on show at a time.', rotation()),
+  offers: said('Offers', 'What lies on it.', mapOf(offerSchema, ids()).required()),
 });
 
 const shopSchema = fields({
-  name: name(),
-  description: description(),
-  icon: text(64),
-  when: condition(),
-  from: instant(),
-  until: instant(),
-  open: windows(),
-  hidden: yesNo(),
-  till: fields({
-    holds: basket().required(),
-    refill: fields({ gives: basket().required(), every: duration().required() }),
-  }),
-  buyback: fields({
-    groups: refs('group', 'groups'),
-    tags: tags(),
-    items: refs('item', 'item ids'),
-    rate: anyNumber(0, 1_000_000).required(),
-    of: choice('worth', 'paid'),
-    pays: refTo('currency'),
-    resell: yesNo(),
-  }),
-  shelves: mapOf(shelfSchema, ids()).required(),
+  name: said('Name', 'What players call it.', name()),
+  description: said('Description', 'A sentence for players.', description()),
+  icon: said('Icon', 'An emoji, or a picture.', inForms('icon', text(64))),
+  when: said('Only if', 'A formula that must hold for the player.', condition()),
+  from: said('From', 'When it begins; at once where nothing is written.', instant()),
+  until: said('Until', 'When it ends; never where nothing is written.', instant()),
+  open: said('Opening hours', 'When it is open; always where nothing is written.', windows()),
+  hidden: said('Hidden', 'Players do not see it.', yesNo()),
+  till: said(
+    'Till',
+    'The money that it can pay out.',
+    fields({
+      holds: said('Holds', 'What is in it at first, and at most.', basket().required()),
+      refill: said(
+        'Refill',
+        'It is filled up again.',
+        fields({
+          gives: said('Gives', 'What comes each time.', basket().required()),
+          every: said('Every', 'How long it takes each time.', duration().required()),
+        }),
+      ),
+    }),
+  ),
+  buyback: said(
+    'Buys back',
+    'What players may sell to it.',
+    fields({
+      groups: said('Groups', 'Items of these groups.', refs('group', 'groups')),
+      tags: said('Tags', 'Items with one of these tags.', tags()),
+      items: said('Items', 'These items.', refs('item', 'item ids')),
+      rate: said('Rate', 'What part of the worth or price it pays.', anyNumber(0, 1_000_000).required()),
+      of: said(
+        'Of',
+        'Of what that is a part.',
+        worded({ worth: 'its worth', paid: 'what was paid for it' }, choice('worth', 'paid')),
+      ),
+      pays: said(
+        'Pays in',
+        'One of the currencies of the worth; all of them where nothing is written.',
+        refTo('currency'),
+      ),
+      resell: said('Sells them on', 'What it bought can be bought from it again.', yesNo()),
+    }),
+  ),
+  shelves: said('Shelves', 'What its offers lie on.', mapOf(shelfSchema, ids()).required()),
 });
 
 const earningSchema = fields({
-  name: name(),
-  on: refTo('event').required(),
-  when: condition(),
-  chance: inCells('amount', orFormula(anyNumber(0, 1), 'a chance')),
-  gives: basket(),
-  loot: refTo('loot'),
-  takes: basket(),
-  limits: limits(),
-  cooldown: duration(),
+  name: said('Name', 'What designers call it.', name()),
+  on: said('On', 'The event that it pays for.', refTo('event').required()),
+  when: said('Only if', 'A formula that must hold, of the player and of the event.', condition()),
+  chance: said(
+    'Chance',
+    'How often it pays, from 0 to 1, or a formula.',
+    inCells('amount', orFormula(anyNumber(0, 1), 'a chance')),
+  ),
+  gives: said('Gives', 'What the player gets.', basket()),
+  loot: said('Loot table', 'What it draws from beside that.', refTo('loot')),
+  takes: said('Takes', 'What the player loses.', basket()),
+  limits: said('Limits', 'How often a player is paid.', limits()),
+  cooldown: said('Pause', 'How long nothing more is paid afterwards.', duration()),
 });
 
-const valueType = () => choice('number', 'text');
+const valueType = () => worded({ number: 'a number', text: 'a text' }, choice('number', 'text'));
 
 export type DrawDocument =
   | number
@@ -266,86 +371,155 @@ const draw = () =>
   );
 
 const activitySchema = fields({
-  name: name(),
-  minutes: anyNumber(0.1, 1440).required(),
-  needs: basket(),
-  emits: mapOf(mapOf(draw(), ids('event-field')), ids('event')).required(),
+  name: said('Name', 'What designers call it.', name()),
+  minutes: said('Minutes', 'How long it takes.', anyNumber(0.1, 1440).required()),
+  needs: said('Needs', 'What it costs to begin.', basket()),
+  emits: said(
+    'Reports',
+    'The events that it ends with, and how their fields are drawn.',
+    mapOf(mapOf(draw(), ids('event-field')), ids('event')).required(),
+  ),
 });
 
 const personaSchema = fields({
-  name: name(),
-  description: description(),
-  attributes: mapOf(draw(), ids('attribute')),
-  sessions: fields({
-    perDay: anyNumber(0, 48).required(),
-    minutes: anyNumber(0.1, 1440).required(),
-    from: wholeNumber(0, 23),
-    to: wholeNumber(0, 23),
-  }).required(),
-  plays: mapOf(anyNumber(0, 1_000_000), ids('activity')).required(),
-  shops: fields({
-    policy: choice('wishlist', 'impulse').required(),
-    wishes: refs('item', 'item ids'),
-    delayDays: anyNumber(0, 3650),
-    chance: anyNumber(0, 1),
-    keeps: basket(),
-  }).required(),
-  leaves: anyNumber(0, 1),
+  name: said('Name', 'What designers call it.', name()),
+  description: said('Description', 'Who that is.', description()),
+  attributes: said('Attributes', 'What they are, or how that is drawn.', mapOf(draw(), ids('attribute'))),
+  sessions: said(
+    'Sessions',
+    'How often and how long they play.',
+    fields({
+      perDay: said('Per day', 'How many on average.', anyNumber(0, 48).required()),
+      minutes: said('Minutes', 'How long one is.', anyNumber(0.1, 1440).required()),
+      from: said('From hour', 'The first hour in which they begin.', wholeNumber(0, 23)),
+      to: said('To hour', 'The last hour in which they begin.', wholeNumber(0, 23)),
+    }).required(),
+  ),
+  plays: said(
+    'Plays',
+    'Which activities, and how often beside each other.',
+    mapOf(anyNumber(0, 1_000_000), ids('activity')).required(),
+  ),
+  shops: said(
+    'Shops',
+    'How they spend.',
+    fields({
+      policy: said(
+        'Way of spending',
+        'Save for wishes, or buy on impulse.',
+        worded({ wishlist: 'saves for wishes', impulse: 'buys on impulse' }, choice('wishlist', 'impulse')).required(),
+      ),
+      wishes: said('Wishes', 'What they save for, in this order.', refs('item', 'item ids')),
+      delayDays: said('Patience', 'Nothing is bought that delays the next wish by more days.', anyNumber(0, 3650)),
+      chance: said('Chance', 'That something affordable is bought at a visit.', anyNumber(0, 1)),
+      keeps: said('Keeps', 'What they never spend.', basket()),
+    }).required(),
+  ),
+  leaves: said('Leaves', 'The chance to leave for good, each day.', anyNumber(0, 1)),
 });
 
 const scenarioSchema = fields({
-  name: name(),
-  description: description(),
-  start: instant().required(),
-  days: wholeNumber(1, 3650).required(),
-  players: wholeNumber(1, 1_000_000).required(),
-  seed: wholeNumber(0, 4_294_967_295),
-  mix: mapOf(anyNumber(0, 1_000_000), ids('persona')).required(),
-  set: mapOf(anyJson(), {
-    test: (key) => key.startsWith('/'),
-    rule: 'an override is a JSON pointer into the economy, such as /shops/pier_stall/shelves/frames/offers/storm_frame/price/shells',
-    pattern: '^/',
-    ref: 'place',
-  }),
+  name: said('Name', 'What designers call it.', name()),
+  description: said('Description', 'What it is to find out.', description()),
+  start: said('Begins', 'The first day.', instant().required()),
+  days: said('Days', 'How many.', wholeNumber(1, 3650).required()),
+  players: said('Players', 'How many.', wholeNumber(1, 1_000_000).required()),
+  seed: said('Seed', 'For the luck; the same seed gives the same run.', wholeNumber(0, 4_294_967_295)),
+  mix: said(
+    'Mix',
+    'Which personas, and how many beside each other.',
+    mapOf(anyNumber(0, 1_000_000), ids('persona')).required(),
+  ),
+  set: said(
+    'Changes',
+    'Values of the economy that are otherwise in this run.',
+    mapOf(anyJson(), {
+      test: (key) => key.startsWith('/'),
+      rule: 'an override is a JSON pointer into the economy, such as /shops/pier_stall/shelves/frames/offers/storm_frame/price/shells',
+      pattern: '^/',
+      ref: 'place',
+    }),
+  ),
 });
 
 /** An economy as written: everything in it is optional but its name and time zone. */
 export const economySchema = fields({
-  name: name(),
-  timeZone: timeZone().required(),
-  language: languageTag(),
-  seed: wholeNumber(0, 4_294_967_295),
-  attributes: mapOf(
-    fields({
-      name: text(120),
-      start: anyValue().required(),
-    }),
-    ids(),
+  name: said('Name', 'What the economy is called.', name()),
+  timeZone: said('Time zone', 'In which its days, weeks and windows are.', timeZone().required()),
+  language: said('Language', 'In which names and descriptions are written.', languageTag()),
+  seed: said('Seed', 'For the luck of rotations and earning.', wholeNumber(0, 4_294_967_295)),
+  attributes: said(
+    'Attributes',
+    'What formulas may know of a player.',
+    mapOf(
+      fields({
+        name: said('Name', 'What it is called.', text(120)),
+        start: said('New players have', 'The value of a new player.', anyValue().required()),
+      }),
+      ids(),
+    ),
   ),
-  events: mapOf(fields({ name: text(120), fields: mapOf(valueType(), ids()) }), ids()),
-  groups: mapOf(fields({ name: name() }), ids()),
-  currencies: mapOf(currencySchema, ids()),
-  items: mapOf(itemSchema, ids()),
-  loot: mapOf(lootSchema, ids()),
-  stores: mapOf(fields({ name: name(), fee: anyNumber(0, 1), tax: anyNumber(0, 1) }), ids()),
-  shops: mapOf(shopSchema, ids()),
-  sales: mapOf(saleSchema, ids()),
-  texts: textsSchema(),
-  earning: mapOf(earningSchema, ids()),
-  activities: mapOf(activitySchema, ids()),
-  personas: mapOf(personaSchema, ids()),
-  scenarios: mapOf(scenarioSchema, ids()),
-  audit: fields({
-    bundleFloor: anyNumber(0, 1),
-    earningFactor: anyNumber(1, 1000),
-    silenced: mapOf(text(300), {
-      test: (key) => /^[a-z][a-z-]* \//.test(key),
-      rule: 'what is silenced is written as code and pointer, such as "missing-text /items/brass_key"',
-      pattern: '^[a-z][a-z-]* /',
-      ref: 'place',
-      aside: true,
+  events: said(
+    'Events',
+    'What the game reports.',
+    mapOf(
+      fields({
+        name: said('Name', 'What it is called.', text(120)),
+        fields: said('Fields', 'What it tells, and of which type.', mapOf(valueType(), ids())),
+      }),
+      ids(),
+    ),
+  ),
+  groups: said(
+    'Groups',
+    'What items belong to.',
+    mapOf(fields({ name: said('Name', 'What it is called.', name()) }), ids()),
+  ),
+  currencies: said('Currencies', 'What things are paid with.', mapOf(currencySchema, ids())),
+  items: said('Items', 'What players own.', mapOf(itemSchema, ids())),
+  loot: said('Loot tables', 'What boxes and rewards draw from.', mapOf(lootSchema, ids())),
+  stores: said(
+    'Stores',
+    'Where real money is paid.',
+    mapOf(
+      fields({
+        name: said('Name', 'What it is called.', name()),
+        fee: said('Fee', 'The part that the store keeps.', anyNumber(0, 1)),
+        tax: said('Tax', 'The part that is tax, in what players pay.', anyNumber(0, 1)),
+      }),
+      ids(),
+    ),
+  ),
+  shops: said('Shops', 'Where offers stand.', mapOf(shopSchema, ids())),
+  sales: said('Sales', 'Lower prices for a time.', mapOf(saleSchema, ids())),
+  texts: said('Texts', 'What players read in other languages, and words of your own.', textsSchema()),
+  earning: said('Earning rules', 'What events pay.', mapOf(earningSchema, ids())),
+  activities: said('Activities', 'What made-up players do.', mapOf(activitySchema, ids())),
+  personas: said('Personas', 'Kinds of made-up players.', mapOf(personaSchema, ids())),
+  scenarios: said('Scenarios', 'Simulations that are ready to be run.', mapOf(scenarioSchema, ids())),
+  audit: said(
+    'Audit',
+    'What findings are measured against.',
+    fields({
+      bundleFloor: said('Least price of a bundle', 'As a part of what its parts cost.', anyNumber(0, 1)),
+      earningFactor: said(
+        'Most pay of an activity',
+        'As a multiple of what the intended ones pay a minute.',
+        anyNumber(1, 1000),
+      ),
+      silenced: said(
+        'Silenced',
+        'Findings that are left unsaid, with the reason.',
+        mapOf(text(300), {
+          test: (key) => /^[a-z][a-z-]* \//.test(key),
+          rule: 'what is silenced is written as code and pointer, such as "missing-text /items/brass_key"',
+          pattern: '^[a-z][a-z-]* /',
+          ref: 'place',
+          aside: true,
+        }),
+      ),
     }),
-  }),
+  ),
 }).required();
 
 export type EconomyDocument = InferType<typeof economySchema>;

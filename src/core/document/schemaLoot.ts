@@ -10,6 +10,7 @@ import {
   isRecord,
   mapOf,
   refTo,
+  said,
   text,
   whole,
   wholeNumber,
@@ -62,21 +63,28 @@ const lootAmount = () =>
 const lootEntrySchema = whole(
   fields({
     // 0 and less are let in, so that the audit can say what they do.
-    weight: anyNumber(-1_000_000_000, 1_000_000_000).required(),
-    gives: inCells('loot', mapOf(lootAmount(), ids('asset'))),
-    table: refTo('loot'),
-    when: condition(),
+    weight: said('Weight', 'How likely it is beside the others.', anyNumber(-1_000_000_000, 1_000_000_000).required()),
+    gives: said('Gives', 'What is found.', inCells('loot', mapOf(lootAmount(), ids('asset')))),
+    table: said('Loot table', 'What is drawn instead, from another table.', refTo('loot')),
+    when: said('Only if', 'A formula that must hold for the player.', condition()),
   }),
 );
 
 export const lootSchema = fields(
   {
-    name: text(120).required(),
-    description: text(1000),
-    picks: picks(),
-    distinct: yesNo(),
-    entries: mapOf(lootEntrySchema, ids()).required(),
-    guarantee: fields({ entry: refTo('loot-entry').required(), within: wholeNumber(1, 1000).required() }),
+    name: said('Name', 'What designers call it.', text(120).required()),
+    description: said('Description', 'A sentence for players.', text(1000)),
+    picks: said('Picks', 'How many are drawn; 1 where nothing is written.', picks()),
+    distinct: said('All different', 'No entry comes twice in one opening.', yesNo()),
+    entries: said('Entries', 'What can be drawn.', mapOf(lootEntrySchema, ids()).required()),
+    guarantee: said(
+      'Guarantee',
+      'An entry that comes at the latest after some openings.',
+      fields({
+        entry: said('Entry', 'Which one.', refTo('loot-entry').required()),
+        within: said('Within', 'So many openings.', wholeNumber(1, 1000).required()),
+      }),
+    ),
   },
   { rolls: 'picks' },
 );

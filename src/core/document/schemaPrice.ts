@@ -13,6 +13,7 @@ import {
   mapOf,
   named,
   refTo,
+  said,
   text,
 } from '../schema/index.js';
 import type { Misfit, Option } from '../schema/index.js';
@@ -26,7 +27,10 @@ const money = () =>
   });
 const moneyPrice = named(
   'moneyPrice',
-  fields({ money: money().required(), products: inParts(mapOf(text(120), ids('store'))) }),
+  fields({
+    money: said('Money', 'Amounts by currency code.', money().required()),
+    products: said('Products', 'What each store calls it.', inParts(mapOf(text(120), ids('store')))),
+  }),
 );
 
 /** Real money: amounts by ISO 4217 code, players being told the one of their country, and how each store names the product. */

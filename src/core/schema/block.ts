@@ -65,12 +65,32 @@ export type Block =
   | { kind: 'either'; options: readonly Option[] }
   | { kind: 'value'; json: object; misfitOf: (value: unknown) => Misfit | undefined; ref?: RefKind; formula?: true };
 
+/** What texts of a form of their own hold: each is written and picked in its own way. */
+export type Form =
+  | 'condition'
+  | 'date'
+  | 'duration'
+  | 'every'
+  | 'icon'
+  | 'instant'
+  | 'language'
+  | 'localTime'
+  | 'recurrence'
+  | 'timeOfDay'
+  | 'zone';
+
 interface Marks {
   block?: Block;
   /** The name of its component in JSON Schema and OpenAPI. */
   name?: string;
+  /** What people call it. */
+  label?: string;
   /** A line of help. */
   about?: string;
+  /** What its options are called, where it is a choice. */
+  options?: Readonly<Record<string, string>>;
+  /** How a person writes it into a form, where that does not follow from its kind. */
+  form?: Form;
   /** What goes when something in it names nothing any more: all of it, or only that part. */
   goes?: 'whole' | 'part';
   /** How it is written into a cell, where that does not follow from its kind. */
@@ -98,6 +118,14 @@ const marked = <S extends Shape<unknown>>(schema: S, marks: Marks): S =>
 export const named = <S extends Shape<unknown>>(name: string, schema: S): S => marked(schema, { name });
 /** The same schema with a line of help. */
 export const about = <S extends Shape<unknown>>(words: string, schema: S): S => marked(schema, { about: words });
+/** The same schema with what people call it, and a line of help. */
+export const said = <S extends Shape<unknown>>(label: string, help: string, schema: S): S =>
+  marked(schema, { label, about: help });
+/** The same choice with what each of its options is called. */
+export const worded = <S extends Shape<unknown>>(options: Readonly<Record<string, string>>, schema: S): S =>
+  marked(schema, { options });
+/** The same schema, written into forms in a way of its own. */
+export const inForms = <S extends Shape<unknown>>(form: Form, schema: S): S => marked(schema, { form });
 /** The same schema, of which nothing makes sense without its parts: it goes as a whole. */
 export const whole = <S extends Shape<unknown>>(schema: S): S => marked(schema, { goes: 'whole' });
 /** The same schema, of which a part can go alone, whatever it stands in. */

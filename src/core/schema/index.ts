@@ -5,15 +5,18 @@ export {
   checked,
   fieldsOf,
   inCells,
+  inForms,
   inParts,
   isOptional,
   isRecord,
   marksOf,
   named,
+  said,
   whole,
+  worded,
 } from './block.js';
 export { described, quoted } from './block.js';
-export type { AnySchema, Block, KeyRule, Misfit, Option, RefKind, Shape, ValueOf } from './block.js';
+export type { AnySchema, Block, Form, KeyRule, Misfit, Option, RefKind, Shape, ValueOf } from './block.js';
 export { either, exactly, fields, listOf, mapOf, maybe, orNull, record, shapeOf, tagged } from './groups.js';
 export type { RecordOf } from './groups.js';
 export { JsonComponents } from './jsonSchema.js';

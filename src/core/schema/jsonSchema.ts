@@ -57,13 +57,16 @@ export class JsonComponents {
   }
 }
 
-/** What a schema says beside its shape: help, the notation of its cell, and what its values or keys name. */
+/** What a schema says beside its shape: its name for people, help, how it is written, and what its values or keys name. */
 function notes(schema: Shape<unknown>): object {
-  const { about, cell } = marksOf(schema);
+  const { label, about, cell, form, options } = marksOf(schema);
   const block = blockOf(schema);
   const names = block.kind === 'value' ? block.ref : block.kind === 'map' ? block.keys.ref : undefined;
   return {
+    ...(label === undefined ? {} : { title: label }),
     ...(about === undefined ? {} : { description: about }),
+    ...(options === undefined ? {} : { 'x-options': options }),
+    ...(form === undefined ? {} : { 'x-form': form }),
     ...(cell === undefined ? {} : { 'x-cell': cell }),
     ...(names === undefined ? {} : { 'x-names': names }),
   };

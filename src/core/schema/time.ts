@@ -1,7 +1,7 @@
 /** The blocks of time: instants, times of day, zones, beats. */
 import { DateTime, IANAZone } from 'luxon';
 import { YEARS } from '../schedule/index.js';
-import { checked, described } from './block.js';
+import { checked, described, inForms } from './block.js';
 import { DURATION_PATTERN, durationMs } from './values.js';
 
 /** The days that the calendar has, leap days included, so that JSON Schema is as strict as the check. */
@@ -21,27 +21,34 @@ const dated = (pattern: string, what: string, example = "2027-03-01T09:00, in th
 };
 
 /** An ISO 8601 date or local time; without an offset it is in the economy's time zone. */
-export const instant = () => dated(`^${DATE}(?:T(?:${CLOCK}(?::[0-5]\\d)?|24:00(?::00)?)${OFFSET}?)?$`, 'an instant');
-export const localTime = () => dated(`^${DATE}(?:T(?:${CLOCK}|24:00))?$`, 'a local date or time');
-export const localDate = () => dated(`^${DATE}$`, 'a date', '2027-03-01, in quotes');
+export const instant = () =>
+  inForms('instant', dated(`^${DATE}(?:T(?:${CLOCK}(?::[0-5]\\d)?|24:00(?::00)?)${OFFSET}?)?$`, 'an instant'));
+export const localTime = () => inForms('localTime', dated(`^${DATE}(?:T(?:${CLOCK}|24:00))?$`, 'a local date or time'));
+export const localDate = () => inForms('date', dated(`^${DATE}$`, 'a date', '2027-03-01, in quotes'));
 
 export const timeZone = () =>
-  checked<string>({ type: 'string' }, (value) =>
-    typeof value === 'string' && IANAZone.isValidZone(value)
-      ? undefined
-      : {
-          problem: `${JSON.stringify(value)} is not a time zone`,
-          fix: 'Write an IANA name, such as Europe/Lisbon or UTC.',
-        },
+  inForms(
+    'zone',
+    checked<string>({ type: 'string' }, (value) =>
+      typeof value === 'string' && IANAZone.isValidZone(value)
+        ? undefined
+        : {
+            problem: `${JSON.stringify(value)} is not a time zone`,
+            fix: 'Write an IANA name, such as Europe/Lisbon or UTC.',
+          },
+    ),
   );
 
 const TIME_OF_DAY = `^${CLOCK}$`;
 /** A time of day, such as 09:00. */
 export const timeOfDay = () =>
-  checked<string>({ type: 'string', pattern: TIME_OF_DAY }, (value) =>
-    typeof value === 'string' && new RegExp(TIME_OF_DAY).test(value)
-      ? undefined
-      : { problem: `${JSON.stringify(value)} is not a time of day`, fix: 'Write it as "09:00", in quotes.' },
+  inForms(
+    'timeOfDay',
+    checked<string>({ type: 'string', pattern: TIME_OF_DAY }, (value) =>
+      typeof value === 'string' && new RegExp(TIME_OF_DAY).test(value)
+        ? undefined
+        : { problem: `${JSON.stringify(value)} is not a time of day`, fix: 'Write it as "09:00", in quotes.' },
+    ),
   );
 /** Milliseconds since midnight of a time of day; midnight where none is written. */
 export const timeOfDayMs = (written: string | undefined): number =>
@@ -50,11 +57,14 @@ export const timeOfDayMs = (written: string | undefined): number =>
 const EVERY = ['day', 'week', 'month'];
 /** A calendar word or a duration. */
 export const every = () =>
-  checked<string>({ type: 'string', pattern: `^(?:${EVERY.join('|')})$|${DURATION_PATTERN}` }, (value) =>
-    typeof value === 'string' && (EVERY.includes(value) || durationMs(value) !== undefined)
-      ? undefined
-      : {
-          problem: `${JSON.stringify(value)} is neither ${EVERY.join(', ')} nor a duration`,
-          fix: 'Write day, week, month, or an ISO 8601 duration such as PT6H.',
-        },
+  inForms(
+    'every',
+    checked<string>({ type: 'string', pattern: `^(?:${EVERY.join('|')})$|${DURATION_PATTERN}` }, (value) =>
+      typeof value === 'string' && (EVERY.includes(value) || durationMs(value) !== undefined)
+        ? undefined
+        : {
+            problem: `${JSON.stringify(value)} is neither ${EVERY.join(', ')} nor a duration`,
+            fix: 'Write day, week, month, or an ISO 8601 duration such as PT6H.',
+          },
+    ),
   );

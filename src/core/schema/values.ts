@@ -3,7 +3,7 @@ import type { Schema } from 'yup';
 import { MAX_UNITS } from '../amount/index.js';
 import { MAX_FORMULA_LENGTH } from '../formula/index.js';
 import type { Value } from '../formula/index.js';
-import { checked, described, inCells, isRecord, named } from './block.js';
+import { checked, described, inCells, inForms, isRecord, named } from './block.js';
 import type { KeyRule, RefKind } from './block.js';
 import { either, mapOf } from './groups.js';
 
@@ -179,7 +179,10 @@ const formula = (what: string, fix: string) =>
 
 /** A formula that gives true or false. */
 export const condition = () =>
-  formula('a condition', 'Write a formula in quotes that begins with "=", such as "=level >= 3".');
+  inForms(
+    'condition',
+    formula('a condition', 'Write a formula in quotes that begins with "=", such as "=level >= 3".'),
+  );
 
 const fixedAmount = () =>
   checked<number>({ type: 'number', minimum: 0, maximum: MAX_UNITS }, (value) => {
@@ -239,17 +242,20 @@ export const DURATION_PATTERN = DURATION.source;
 
 /** An ISO 8601 duration, up to so many days where that is given. */
 export const duration = (mostDays = Infinity) =>
-  checked<string>({ type: 'string', pattern: DURATION_PATTERN }, (value) => {
-    const ms = typeof value === 'string' ? durationMs(value) : undefined;
-    if (ms === undefined)
-      return {
-        problem: `${described(value)} is not a duration`,
-        fix: 'Write an ISO 8601 duration longer than zero, such as PT6M, PT12H or P3D.',
-      };
-    return ms > mostDays * 86_400_000
-      ? { problem: `${described(value)} is longer than ${mostDays} days`, fix: 'Write a shorter one.' }
-      : undefined;
-  });
+  inForms(
+    'duration',
+    checked<string>({ type: 'string', pattern: DURATION_PATTERN }, (value) => {
+      const ms = typeof value === 'string' ? durationMs(value) : undefined;
+      if (ms === undefined)
+        return {
+          problem: `${described(value)} is not a duration`,
+          fix: 'Write an ISO 8601 duration longer than zero, such as PT6M, PT12H or P3D.',
+        };
+      return ms > mostDays * 86_400_000
+        ? { problem: `${described(value)} is longer than ${mostDays} days`, fix: 'Write a shorter one.' }
+        : undefined;
+    }),
+  );
 
 /** The named periods of limits; any other key is a duration. */
 export const PERIODS = ['lifetime', 'day', 'week', 'month', 'rotation'] as const;
