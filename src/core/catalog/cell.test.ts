@@ -82,3 +82,54 @@ test('what a notation cannot say is said in JSON, and read back', () => {
   expect(CELLS.text.write('A "quoted" word')).toBe('A "quoted" word');
   expect(CELLS.text.read('"Hi" she said')).toEqual({ ok: true, value: '"Hi" she said' });
 });
+
+describe('durations as people say them', () => {
+  test.each([
+    ['20 min', 'PT20M'],
+    ['1 day', 'P1D'],
+    ['7 days', 'P7D'],
+    ['1 week', 'P1W'],
+    ['90min', 'PT90M'],
+    ['1 day 12 h', 'P1DT12H'],
+    ['2 hours and 30 minutes', 'PT2H30M'],
+    ['PT6H', 'PT6H'],
+  ])('%s is kept as %s', (said, kept) => {
+    expect(CELLS.duration.read(said)).toEqual({ ok: true, value: kept });
+    expect(CELLS.duration.read(CELLS.duration.write(kept))).toEqual({ ok: true, value: kept });
+  });
+
+  test.each(['soon', '20', '3 moons', '1 day 2 days', '-3 h', '1.5 h'])('%s is told to be none', (said) => {
+    expect(CELLS.duration.read(said)).toMatchObject({
+      ok: false,
+      problem: expect.stringContaining('20 min') as string,
+    });
+  });
+
+  test('whatever is kept is said and read back the same', () => {
+    const count = fc.option(fc.integer({ min: 0, max: 9999 }), { nil: undefined });
+    const iso = fc.tuple(count, count, count, count, count).map(([w, d, h, m, s]) => {
+      const part = (n: number | undefined, letter: string) => (n === undefined ? '' : `${n}${letter}`);
+      const time = part(h, 'H') + part(m, 'M') + part(s, 'S');
+      return `P${part(w, 'W')}${part(d, 'D')}${time === '' ? '' : `T${time}`}`;
+    });
+    fc.assert(
+      fc.property(iso, (value) => {
+        fc.pre(value !== 'P');
+        expect(CELLS.duration.read(CELLS.duration.write(value))).toEqual({ ok: true, value });
+      }),
+    );
+  });
+
+  test('in limits and stock too, calendar words beside them', () => {
+    expect(CELLS.limits.write({ lifetime: 1, P3D: 2 })).toBe('1 per lifetime; 2 per 3 days');
+    expect(CELLS.limits.read('1 per lifetime; 2 per 3 days')).toEqual({ ok: true, value: { lifetime: 1, P3D: 2 } });
+    const stock = { units: 40, scope: 'shared', restock: { amount: 2, every: 'PT12H' } };
+    expect(CELLS.stock.write(stock)).toBe('40 shared, 2 every 12 h');
+    expect(CELLS.stock.read('40 shared, 2 every 12 h')).toEqual({ ok: true, value: stock });
+    expect(CELLS.stock.read('40, 2 every day at 09:00')).toEqual({
+      ok: true,
+      value: { units: 40, restock: { amount: 2, every: 'day', at: '09:00' } },
+    });
+    expect(CELLS.every.read('day')).toEqual({ ok: true, value: 'day' });
+  });
+});

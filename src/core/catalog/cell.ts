@@ -4,6 +4,8 @@
  * parted by `|`, an amount may be a formula: `=60 * 1.15 ^ owned(wind_chime) shells`, and of a loot entry a range:
  * `1-3 glide_wax`. Real money is `4.99 EUR; 5.49 USD [harbour_store=pearls_500]`.
  */
+import { durationRead, durationWords } from './durationCell.js';
+
 export type CellValue = { ok: true; value: unknown } | { ok: false; problem: string };
 
 /** How one kind of value is written into a cell and read back. `decimalComma`: 2,50 is two and a half. */
@@ -142,13 +144,24 @@ function jsonRead(text: string): CellValue {
   }
 }
 
-/** `1 per lifetime; 4 per day`. */
+/** `20 min`, `1 day 12 h`. */
+function durationCell(text: string): CellValue {
+  const written = durationRead(text);
+  return written === undefined ? wrong(`"${text}" should be a duration, such as 20 min or 1 day`) : fine(written);
+}
+
+/** A calendar word, or a duration. */
+const periodRead = (text: string): string | undefined =>
+  /^[a-z]+$/.test(text.trim()) ? text.trim() : durationRead(text);
+
+/** `1 per lifetime; 4 per day; 1 per 3 days`. */
 function limitsRead(text: string): CellValue {
   const limits: Record<string, number> = {};
   for (const part of parts(text, ';')) {
-    const match = /^(\d+)\s+per\s+(\S+)$/.exec(part);
-    if (!match) return wrong(`"${part}" should be a limit, such as 3 per day or 1 per P3D`);
-    limits[match[2]!] = Number(match[1]);
+    const match = /^(\d+)\s+per\s+(\S.*)$/.exec(part);
+    const period = match ? periodRead(match[2]!) : undefined;
+    if (period === undefined) return wrong(`"${part}" should be a limit, such as 3 per day or 1 per 3 days`);
+    limits[period] = Number(match![1]);
   }
   return fine(limits);
 }
@@ -158,11 +171,13 @@ interface WrittenStock {
   scope?: string;
   restock?: { amount: number; every: string; at?: string };
 }
-/** `40 shared, 2 every PT12H`, `40, 2 every day at 09:00`. */
+/** `40 shared, 2 every 12 h`, `40, 2 every day at 09:00`. */
 function stockRead(text: string): CellValue {
-  const match = /^(\d+)(?:\s+(shared|player))?(?:\s*,\s*(\d+)\s+every\s+(\S+)(?:\s+at\s+(\S+))?)?$/.exec(text.trim());
-  if (!match) return wrong(`"${text}" should be stock, such as 40, 3 player, or 40 shared, 2 every day at 09:00`);
-  const [, units, scope, amount, every, at] = match;
+  const match = /^(\d+)(?:\s+(shared|player))?(?:\s*,\s*(\d+)\s+every\s+(\S.*?)(?:\s+at\s+(\S+))?)?$/.exec(text.trim());
+  const every = match?.[4] === undefined ? undefined : periodRead(match[4]);
+  if (!match || (match[4] !== undefined && every === undefined))
+    return wrong(`"${text}" should be stock, such as 40, 3 player, or 40 shared, 2 every day at 09:00`);
+  const [, units, scope, amount, , at] = match;
   return fine({
     units: Number(units),
     ...(scope ? { scope } : {}),
@@ -170,7 +185,7 @@ function stockRead(text: string): CellValue {
   });
 }
 const stockWrite = ({ units, scope, restock }: WrittenStock): string =>
-  `${units}${scope ? ` ${scope}` : ''}${restock ? `, ${restock.amount} every ${restock.every}${restock.at ? ` at ${restock.at}` : ''}` : ''}`;
+  `${units}${scope ? ` ${scope}` : ''}${restock ? `, ${restock.amount} every ${durationWords(restock.every)}${restock.at ? ` at ${restock.at}` : ''}` : ''}`;
 
 /** `1-3 glide_wax; 1 linen_sail`. */
 function lootRead(text: string, decimalComma = false): CellValue {
@@ -234,6 +249,14 @@ export const CELLS = {
   amount: kind<number | string>(textOf, (text, comma) =>
     text.trim().startsWith('=') ? fine(text.trim()) : cellToNumber(text, comma),
   ),
+  duration: kind<string>(durationWords, durationCell),
+  /** How often: a calendar word, or a duration. */
+  every: kind<string>(durationWords, (text) => {
+    const written = periodRead(text);
+    return written === undefined
+      ? wrong(`"${text}" should be day, week, month or a duration, such as 6 h`)
+      : fine(written);
+  }),
   yesNo: kind<boolean>((value) => (value ? 'yes' : 'no'), yesNoRead),
   list: kind<string[]>((value) => value.join(', '), cellToList),
   basket: kind<WrittenBasket>(basketToCell, cellToBasket),
@@ -242,7 +265,7 @@ export const CELLS = {
   limits: kind<Record<string, number>>(
     (value) =>
       Object.entries(value)
-        .map(([period, most]) => `${most} per ${period}`)
+        .map(([period, most]) => `${most} per ${durationWords(period)}`)
         .join('; '),
     limitsRead,
   ),

@@ -67,17 +67,7 @@ export type Block =
 
 /** What texts of a form of their own hold: each is written and picked in its own way. */
 export type Form =
-  | 'condition'
-  | 'date'
-  | 'duration'
-  | 'every'
-  | 'icon'
-  | 'instant'
-  | 'language'
-  | 'localTime'
-  | 'recurrence'
-  | 'timeOfDay'
-  | 'zone';
+  'condition' | 'date' | 'icon' | 'instant' | 'language' | 'localTime' | 'recurrence' | 'timeOfDay' | 'zone';
 
 interface Marks {
   block?: Block;

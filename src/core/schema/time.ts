@@ -1,7 +1,7 @@
 /** The blocks of time: instants, times of day, zones, beats. */
 import { DateTime, IANAZone } from 'luxon';
 import { YEARS } from '../schedule/index.js';
-import { checked, described, inForms } from './block.js';
+import { checked, described, inCells, inForms } from './block.js';
 import { DURATION_PATTERN, durationMs } from './values.js';
 
 /** The days that the calendar has, leap days included, so that JSON Schema is as strict as the check. */
@@ -57,7 +57,7 @@ export const timeOfDayMs = (written: string | undefined): number =>
 const EVERY = ['day', 'week', 'month'];
 /** A calendar word or a duration. */
 export const every = () =>
-  inForms(
+  inCells(
     'every',
     checked<string>({ type: 'string', pattern: `^(?:${EVERY.join('|')})$|${DURATION_PATTERN}` }, (value) =>
       typeof value === 'string' && (EVERY.includes(value) || durationMs(value) !== undefined)

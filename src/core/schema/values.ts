@@ -242,7 +242,7 @@ export const DURATION_PATTERN = DURATION.source;
 
 /** An ISO 8601 duration, up to so many days where that is given. */
 export const duration = (mostDays = Infinity) =>
-  inForms(
+  inCells(
     'duration',
     checked<string>({ type: 'string', pattern: DURATION_PATTERN }, (value) => {
       const ms = typeof value === 'string' ? durationMs(value) : undefined;
