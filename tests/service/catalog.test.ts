@@ -243,3 +243,33 @@ describe('pictures', () => {
     expect((await problemOf(save('wide.png', wide))).message).toMatch(/larger than 2048 by 2048/);
   });
 });
+
+describe('a formula that is being written', () => {
+  const tried = (formula: string, more: object = {}) =>
+    stall.as('read').call('POST /draft/formula', { body: { formula, gives: 'number', ...more } });
+
+  test('comes to a value for a player, with what it read', async () => {
+    const profile = { attributes: { level: 4 }, holds: { wind_chime: 2 } };
+    expect(await tried('=60 * 2 ^ owned(wind_chime) + level', { profile })).toEqual({
+      kind: 'value',
+      value: 244,
+      inputs: [
+        { name: 'level', value: 4 },
+        { name: 'owned(wind_chime)', value: 2 },
+      ],
+    });
+    expect(await tried('=level >= 3', { gives: 'truth', profile })).toMatchObject({ kind: 'value', value: true });
+  });
+
+  test.each([
+    ['=leval + 1', {}, { kind: 'wrong', at: 1, fix: expect.stringContaining('level') as string }],
+    ['=1 + owned(wind_chimes)', {}, { kind: 'wrong', at: 5, fix: 'Did you mean "wind_chime"?' }],
+    ['=level >', {}, { kind: 'wrong' }],
+    ['=level >= 3', {}, { kind: 'wrong' }],
+    ['=1 / (level - 1)', {}, { kind: 'none', problem: expect.stringContaining('no number') as string }],
+    ['=place + 1', {}, { kind: 'wrong' }],
+    ['=place + 1', { event: 'race_finished' }, { kind: 'later' }],
+  ])('%s %j', async (formula, more, answer) => {
+    expect(await tried(formula, more)).toMatchObject(answer);
+  });
+});

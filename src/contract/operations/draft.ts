@@ -157,6 +157,14 @@ export const draftOperations = operations({
     answers: { 200: catalog.flow },
     problems: ['not-found', 'nothing-published'],
   },
+  'POST /draft/formula': {
+    role: 'read',
+    aside: true,
+    summary: 'What a formula that is being written comes to for a player, or where it is wrong',
+    body: catalog.formulaAsked,
+    answers: { 200: catalog.formulaTried },
+    problems: ['not-found', 'invalid'],
+  },
   'GET /draft/values': {
     role: 'read',
     aside: true,

@@ -1,6 +1,14 @@
 /** Edits as a caller sends them, and what the designer's questions are answered with. */
 import { EDIT_KINDS } from '../../core/catalog/index.js';
-import type { AssetFlow, Edit, FlowLine, FormulaValue, MoneyRow, RoundTo } from '../../core/catalog/index.js';
+import type {
+  AssetFlow,
+  Edit,
+  FlowLine,
+  FormulaTried,
+  FormulaValue,
+  MoneyRow,
+  RoundTo,
+} from '../../core/catalog/index.js';
 import type { AssetOdds, LootOdds } from '../../core/loot/index.js';
 import {
   anyNumber,
@@ -23,7 +31,7 @@ import {
   yesNo,
 } from '../../core/schema/index.js';
 import type { Shape, ValueOf } from '../../core/schema/index.js';
-import { inputs, listed } from './common.js';
+import { inputs, listed, profile } from './common.js';
 import { anything } from './draft.js';
 
 const pointer = () => text(500);
@@ -111,6 +119,22 @@ export const formulaValue = named(
     value: orNull(numberOrTruth()),
     problem: orNull(anyText()),
     inputs: inputs(),
+  }),
+);
+export const formulaAsked = fields({
+  formula: anyText().required(),
+  gives: choice('truth', 'number').required(),
+  event: text(64),
+  player: text(64),
+  profile,
+});
+export const formulaTried = named(
+  'FormulaTried',
+  tagged<FormulaTried>('kind', {
+    value: record({ kind: exactly('value'), value: numberOrTruth(), inputs: inputs() }),
+    later: record({ kind: exactly('later') }),
+    none: record({ kind: exactly('none'), problem: anyText(), inputs: inputs() }),
+    wrong: record({ kind: exactly('wrong'), at: anyWhole(), problem: anyText(), fix: anyText() }),
   }),
 );
 export const formulaValues = named(

@@ -10,6 +10,8 @@ export type { MoneyRow } from './money.js';
 export type { Edited } from './outcome.js';
 export { SECTION_SHEETS, SHEETS, SHEET_NAMES } from './sheet.js';
 export type { SectionSheet, Sheet, SheetColumn, SheetName } from './sheet.js';
+export { formulaTry } from './tryFormula.js';
+export type { FormulaAsked, FormulaTried } from './tryFormula.js';
 export { formulaValues } from './values.js';
 export type { FormulaValue } from './values.js';
 export type { RoundTo } from './amounts.js';

@@ -1,6 +1,8 @@
 /** A formula, compiled: what it needs, and a function from a scope to a value. */
-import { FUNCTIONS, formulaParse } from './parse.js';
-import type { FormulaProblem, LookupName, Names, Node, Value, ValueType } from './parse.js';
+import { FUNCTIONS } from './functions.js';
+import type { LookupName } from './functions.js';
+import { formulaParse } from './parse.js';
+import type { FormulaProblem, Names, Node, Value, ValueType } from './parse.js';
 
 /** What a formula may read while it runs. Amounts come as display values, so `balance(pearls)` is 2.5 for 250 hundredths. */
 export interface Scope {

@@ -1,6 +1,6 @@
 /** What a formula's text mentions, whether or not it can be compiled: for finding where something is used. */
-import { LOOKUPS } from './parse.js';
-import type { LookupName } from './parse.js';
+import { LOOKUPS } from './functions.js';
+import type { LookupName } from './functions.js';
 
 export interface Mentions {
   lookups: { lookup: LookupName; id: string }[];

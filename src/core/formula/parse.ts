@@ -3,6 +3,8 @@
  * the positions are decided here. A formula has no loops, no assignment and no way out of itself.
  */
 import jsep from 'jsep';
+import { FUNCTIONS, FUNCTION_NAMES, LOOKUPS } from './functions.js';
+import type { LookupName } from './functions.js';
 
 export type ValueType = 'number' | 'text' | 'truth';
 export type Value = number | string | boolean;
@@ -15,9 +17,6 @@ export type Node =
   | { kind: 'unary'; type: ValueType; op: '-' | 'not'; arg: Node }
   | { kind: 'binary'; type: ValueType; op: string; left: Node; right: Node };
 
-export const LOOKUPS = ['owned', 'balance', 'bought'] as const;
-export type LookupName = (typeof LOOKUPS)[number];
-
 /** Names a formula may use, with their types. */
 export type Names = ReadonlyMap<string, ValueType>;
 
@@ -29,21 +28,6 @@ export interface FormulaProblem {
 }
 
 export const MAX_FORMULA_LENGTH = 500;
-
-/** Functions over numbers: least and most arguments. `if` is apart because it takes a truth first. */
-export const FUNCTIONS: Readonly<Record<string, { min: number; max: number; run: (...args: number[]) => number }>> = {
-  min: { min: 1, max: 20, run: Math.min },
-  max: { min: 1, max: 20, run: Math.max },
-  floor: { min: 1, max: 1, run: Math.floor },
-  ceil: { min: 1, max: 1, run: Math.ceil },
-  round: { min: 1, max: 1, run: Math.round },
-  abs: { min: 1, max: 1, run: Math.abs },
-  sqrt: { min: 1, max: 1, run: Math.sqrt },
-  ln: { min: 1, max: 1, run: Math.log },
-  exp: { min: 1, max: 1, run: Math.exp },
-  clamp: { min: 3, max: 3, run: (value, low, high) => Math.min(Math.max(value!, low!), high!) },
-};
-const FUNCTION_NAMES = [...Object.keys(FUNCTIONS), 'if', ...LOOKUPS];
 
 interface RawNode {
   type: string;

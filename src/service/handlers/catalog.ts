@@ -1,6 +1,14 @@
 /** The designer's tools on the draft: edits of many places, sheets, where things are used, flows, values, odds, pictures. */
 import type { Operation } from 'fast-json-patch';
-import { assetFlow, csvRead, csvWrite, documentEdit, formulaValues, moneyRows } from '../../core/catalog/index.js';
+import {
+  assetFlow,
+  csvRead,
+  csvWrite,
+  documentEdit,
+  formulaTry,
+  formulaValues,
+  moneyRows,
+} from '../../core/catalog/index.js';
 import { documentChanges, documentPatch, usesOf } from '../../core/document/index.js';
 import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { economyCompile } from '../../core/economy/index.js';
@@ -91,6 +99,11 @@ export const catalogHandlers = {
     if (!economy.currencies.has(asset) && !economy.items.has(asset))
       throw notFound('currency or item', asset, [...economy.currencies.keys(), ...economy.items.keys()]);
     return { body: assetFlow(document, economy, asset) };
+  },
+  'POST /draft/formula': ({ service, body: { player, profile, ...asked } }) => {
+    const { economy } = service.draft.current;
+    const nowMs = service.now();
+    return { body: formulaTry(economy, playerAsked(service, economy, { player, profile }, nowMs), asked, nowMs) };
   },
   'GET /draft/values': ({ service, query: { player, profile, at } }) => {
     const { revision, economy } = service.draft.current;
