@@ -33,7 +33,7 @@ module.exports = {
       to: {
         path: '^src/core/',
         pathNot:
-          '^src/core/(amount|issue|texts/amounts|document/(itemKinds|textKeys)|simulation/report|catalog/(cell|schemaCell|sheet)|schedule/localTime)',
+          '^src/core/(amount|issue|texts/amounts|document/(itemKinds|kinds|textKeys)|formula/functions|simulation/report|catalog/(cell|schemaCell|sheet)|schedule/localTime)',
         dependencyTypesNot: ['type-only'],
       },
     },

@@ -92,7 +92,7 @@ test('a new sale is added, changed in its panel, and warned of where it meets a 
   await page.keyboard.press('Enter');
   await block(page, /^sale: Early Ribbons.*Warning: Festival Booth is closed/).click();
   await page.getByRole('heading', { name: 'Conflicts' }).waitFor();
-  await page.getByLabel('percent', { exact: true }).fill('30');
+  await page.getByLabel('Percent off', { exact: true }).fill('30');
   await page.keyboard.press('Enter');
   await saved(page);
   expect(await sale('early_ribbons')).toMatchObject({ name: 'Early Ribbons', shops: ['festival_booth'], percent: 30 });

@@ -203,15 +203,19 @@ describe('one thing in full', () => {
 
   test('fields of every kind are kept when they are left, and a picture is uploaded', async () => {
     const { page } = await open('/catalog?open=/items/oak_reel');
-    await page.getByLabel('stack', { exact: true }).fill('3');
+    await page.getByLabel('Stack', { exact: true }).fill('3');
     await page.keyboard.press('Enter');
     await revision(page, 2);
-    await page.getByRole('button', { name: 'Add yields' }).click();
-    await page.getByRole('group', { name: 'yields' }).getByLabel('gives').fill('2 shells');
-    await page.getByRole('group', { name: 'yields' }).getByLabel('every').fill('PT1H');
-    await page.getByRole('group', { name: 'yields' }).getByLabel('upTo').fill('6');
+    await page.getByRole('button', { name: 'Add Yields' }).click();
+    const yields = page.getByRole('group', { name: 'Yields' });
+    await yields.getByLabel('Gives: add a currency or item', { exact: true }).click();
+    await page.keyboard.type('she');
+    await page.keyboard.press('Enter');
+    await yields.getByLabel('Gives: Shells').fill('2');
+    await yields.getByLabel('Every').fill('1 hour');
+    await yields.getByLabel('At most').fill('6');
     await page.keyboard.press('Tab');
-    await page.getByRole('button', { name: 'Keep yields' }).click();
+    await page.getByRole('button', { name: 'Keep Yields' }).click();
     await revision(page, 3);
     await page.getByLabel('Picture file').setInputFiles({ name: 'reel.png', mimeType: 'image/png', buffer: POINT_PNG });
     await revision(page, 4);
@@ -285,18 +289,18 @@ describe('arranging shops', () => {
     await page.getByLabel("New shelf's name").fill('Hot');
     await page.keyboard.press('Enter');
     await revision(page, 3);
-    await page.getByLabel('Item to offer').fill('dawn_tea');
+    await page.getByLabel('Item to offer').fill('dawn te');
     await page.keyboard.press('Enter');
     await revision(page, 4);
     expect((await draft()).shops!['tea_house']).toEqual({
       name: 'Tea House',
       shelves: { hot: { name: 'Hot', offers: { dawn_tea_2: { gives: 'dawn_tea' } } } },
     });
-    await page.getByLabel('badge').fill('Fresh');
+    await page.getByLabel('Badge').fill('Fresh');
     await page.keyboard.press('Enter');
     await revision(page, 5);
     await page.getByRole('button', { name: 'Shelf Hot' }).click();
-    await page.getByLabel('name', { exact: true }).fill('Hot things');
+    await page.getByLabel('Name', { exact: true }).fill('Hot things');
     await page.keyboard.press('Enter');
     await revision(page, 6);
     await page.getByRole('button', { name: 'Duplicate Hot things' }).click();

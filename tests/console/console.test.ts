@@ -268,11 +268,20 @@ describe('Shops and Check', () => {
   test("instants are the economy's, whatever zone the browser is in", async () => {
     const { page } = await openConsole(browser, stall, '/shops?player=mateo&at=2027-06-01T12:00');
     await page.getByText('1 Jun 2027, 12:00 (Europe/Lisbon)').waitFor();
-    await page.getByLabel(/^At \(/).fill('');
+    const at = page.getByLabel('At', { exact: true });
+    expect(await at.inputValue()).toBe('2027-06-01 12:00');
+    await at.fill('at noon');
+    await page.keyboard.press('Enter');
+    await page.getByRole('alert').filter({ hasText: 'Write it as 2027-04-26 18:00' }).waitFor();
+    await at.fill('2027-06-02 14:30');
+    await page.keyboard.press('Enter');
+    await page.getByText('2 Jun 2027, 14:30 (Europe/Lisbon)').waitFor();
+    await at.fill('');
+    await page.keyboard.press('Enter');
     await page.getByText('1 Mar 2027, 09:00 (Europe/Lisbon)').waitFor();
   });
 
-  test('a made-up player is described in the address, and a slip is told', async () => {
+  test('a made-up player is described in rows, is in the address, and can be kept for the visit', async () => {
     const { page } = await openConsole(
       browser,
       stall,
@@ -281,9 +290,18 @@ describe('Shops and Check', () => {
     await offer(page, 'lantern_sail')
       .getByText('Lantern Wagon serves players for whom level >= 2 (level is 1).')
       .waitFor();
-    await page.getByLabel('Attributes').fill('level=2');
+    await page.getByLabel('Who that is').click();
+    await page.getByLabel('Attributes: Flyer level').fill('2');
+    await page.keyboard.press('Enter');
     await offer(page, 'lantern_sail').getByText('can buy').waitFor();
-    await page.getByLabel('Holds').fill('perls=12');
+    await page.getByLabel('Keep as').fill('Lantern fan');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Holds: without Pearls').click();
+    await offer(page, 'lantern_sail').getByText('can buy').waitFor({ state: 'detached' });
+    await page.keyboard.press('Escape');
+    await pick(page, 'Player', /^Lantern fan/);
+    await offer(page, 'lantern_sail').getByText('can buy').waitFor();
+    await page.goto(`${stall.url}/shops?player=(made up)&holds=perls%3D12`);
     await page.getByRole('alert').filter({ hasText: 'There is no currency or item "perls".' }).waitFor();
   });
 

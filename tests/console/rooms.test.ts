@@ -81,7 +81,7 @@ test.each(ROOMS)(
 test('a long text has room for its lines, a name has one', async () => {
   const { page } = await openConsole(browser, stall, '/catalog?open=/items/tide_crate');
   const tagOf = (label: string) => page.getByLabel(label, { exact: true }).evaluate(({ tagName }) => tagName);
-  expect([await tagOf('description'), await tagOf('name')]).toEqual(['TEXTAREA', 'INPUT']);
+  expect([await tagOf('Description'), await tagOf('Name')]).toEqual(['TEXTAREA', 'INPUT']);
 });
 
 test('a system that prefers dark is met in dark', async () => {

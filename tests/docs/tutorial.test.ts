@@ -68,14 +68,14 @@ async function clickedDayOne(): Promise<void> {
   await room('Catalog');
   await tab('Groups');
   await enter("New group's name", 'Gale');
-  await enter('name', 'Gale week');
+  await enter('Name', 'Gale week');
   await tab('Items');
   await bringIn('items', 10);
   // 2. A shelf, offers, tiers.
   await room('Shops');
   await tab('Arrange');
   await enter("New shelf's name", 'Gale');
-  await enter('name', 'Gale week');
+  await enter('Name', 'Gale week');
   await room('Catalog');
   await tab('Offers');
   await bringIn('offers', 10);
@@ -90,8 +90,8 @@ async function clickedDayOne(): Promise<void> {
   // 3. A crate with odds.
   await room('Loot');
   await enter("New table's name", 'Gale finds');
-  await enter('name', 'Finds of a gale crate');
-  await enter('picks', '2');
+  await enter('Name', 'Finds of a gale crate');
+  await enter('Picks', '2');
   await room('Catalog');
   await tab('Loot entries');
   await bringIn('loot', 4);
@@ -104,7 +104,7 @@ async function clickedDayOne(): Promise<void> {
   await page.getByLabel('Find').fill('gale_crate');
   await page.getByRole('gridcell', { name: /^gale_crate, id:/ }).click();
   await page.getByRole('button', { name: 'Open gale_crate' }).click();
-  await enter('loot', 'gale_finds');
+  await enter('Loot table', 'gale crate');
   await saved();
   await room('Loot');
   await page.getByRole('button', { name: 'Finds of a gale crate', exact: true }).click();
@@ -136,7 +136,7 @@ async function clickedDayOne(): Promise<void> {
 }
 
 async function descriptionOf(page: Page, text: string): Promise<void> {
-  await page.getByLabel('description', { exact: true }).fill(text);
+  await page.getByLabel('Description', { exact: true }).fill(text);
   await page.keyboard.press('Tab');
 }
 
@@ -170,13 +170,13 @@ async function clickedDayTwo(): Promise<void> {
   await tab('Arrange');
   await page.getByRole('navigation', { name: 'Shops to arrange' }).getByRole('button', { name: /Festival Booth/ }).click();
   await enter("New shelf's name", 'Nightly');
-  await enter('name', 'Every night');
-  await page.getByRole('button', { name: 'Add rotation' }).click();
-  await enter('show', '2');
-  await enter('every', 'day');
-  await enter('at', '18:00');
-  await enter('avoid', '1');
-  await page.getByRole('button', { name: 'Keep rotation' }).click();
+  await enter('Name', 'Every night');
+  await page.getByRole('button', { name: 'Add Rotation' }).click();
+  await enter('On show', '2');
+  await enter('Every', 'day');
+  await enter('At', '18:00');
+  await enter('Rests', '1');
+  await page.getByRole('button', { name: 'Keep Rotation' }).click();
   await saved();
   await room('Catalog');
   await tab('Offers');
@@ -189,7 +189,7 @@ async function clickedDayTwo(): Promise<void> {
   await enter("New sale's name", 'Last Lanterns');
   const sale = page.locator('[data-entry="sale last_lanterns"]');
   await sale.click();
-  await enter('percent', '25');
+  await enter('Percent off', '25');
   await saved();
   const [box, track] = [await sale.boundingBox(), await sale.locator('..').boundingBox()];
   await page.mouse.move(box!.x + 2, box!.y + 8);

@@ -51,6 +51,6 @@ export async function openConsole(
 
 /** Picks an option of a drop-down by their labels. */
 export async function pick(page: Page, label: string, option: string | RegExp): Promise<void> {
-  await page.getByLabel(label, { exact: true }).click();
+  await page.getByRole('combobox', { name: label, exact: true }).click();
   await page.getByRole('option', { name: option }).click();
 }

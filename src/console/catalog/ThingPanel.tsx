@@ -49,14 +49,14 @@ export function ThingPanel({
       <div className="flex flex-col gap-3">
         {section === 'items' && <Picture pointer={pointer} id={id} icon={thing['icon'] as string | undefined} />}
         <CopyAndDelete key={pointer} pointer={pointer} name={name} onGone={() => onOpen('')} onMade={onMade} />
-        {KINDS[section] === 'asset' && <Flow asset={id} />}
-        <UsedIn kind={KINDS[section]} id={id} />
         <SchemaForm
           pointer={pointer}
           value={thing}
           fresh={fresh}
           without={section === 'items' ? unusedBy(thing as ItemDocument) : []}
         />
+        {KINDS[section] === 'asset' && <Flow asset={id} />}
+        <UsedIn kind={KINDS[section]} id={id} />
       </div>
     </Sheet>
   );

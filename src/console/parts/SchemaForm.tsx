@@ -1,34 +1,40 @@
 /**
- * A form made of the economy's JSON Schema: the same shape that checks files and requests. Each field is kept when it
- * is left; what the service refuses is told with its place.
+ * A form made of the economy's JSON Schema: the same shape that checks files and requests, which also says what each
+ * field is called, what it is for and what it names. Each field is kept when it is left; what the service refuses is
+ * told with its place.
  */
-import { useState } from 'react';
+import { useId, useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
-import { cellNameOf, jsonNodeAt } from '../../core/catalog/schemaCell.js';
+import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellKind, JsonNode } from '../../core/catalog/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
-import { useSchema } from '../api.js';
+import { useDraft, useSchema } from '../api.js';
+import { FormulaInput } from '../fields/FormulaInput.js';
+import { Gives } from '../fields/Gives.js';
+import { Limits } from '../fields/Limits.js';
+import { Many } from '../fields/Many.js';
+import { Picker } from '../fields/Picker.js';
+import { Price, basketRows } from '../fields/Price.js';
+import { Rows } from '../fields/Rows.js';
+import { When } from '../fields/When.js';
+import { focusOnce, ifShown } from '../fields/leaving.js';
+import { useMaker } from '../fields/making.js';
+import { kindWord, nameables } from '../fields/nameable.js';
+import type { NameKind } from '../fields/nameable.js';
 import { useEdits } from './edits.js';
-import { fieldOperation, idOf } from './step.js';
-import { Button, Choice, Field, Input } from './ui.js';
+import { fieldOperations, idOf } from './step.js';
+import { Button, Choice, Field, Input, Legend } from './ui.js';
 
 /** How the schema says that a text may hold anything but blanks alone. */
 const NOT_BLANK = '\\S';
 
-const HINTS: Record<string, string> = {
-  price: '900 shells; 2 pearls | 4.99 EUR [harbour_store=ref]',
-  worth: '900 shells',
-  limits: '3 per day; 1 per lifetime',
-  picks: '2-3',
-  when: '=level >= 3',
-  every: 'PT6H',
-  lasts: 'P7D',
-  from: '2027-04-26T00:00',
-  until: '2027-05-10T00:00',
-  starts: '2027-03-06T10:00',
-  repeats: 'FREQ=WEEKLY;BYDAY=SA',
-  percent: '20',
-  at: '2027-05-10T00:00',
+/** How to write what is typed as text, by notation. */
+const SUCH_AS: Record<string, string> = {
+  duration: 'such as 20 min, or 1 day',
+  every: 'such as day, or 6 h',
+  range: 'such as 2, or 2-3',
+  recurrence: 'such as FREQ=WEEKLY;BYDAY=SA',
+  timeOfDay: 'such as 18:00',
 };
 
 /** Groups that have a place of their own. */
@@ -45,6 +51,7 @@ interface Asked {
 
 export function SchemaForm({ pointer, value, without = [], fresh = false }: Asked) {
   const root = useSchema().data;
+  const { apply } = useEdits();
   const schema = root && jsonNodeAt(root, pointerSegments(pointer));
   if (!schema?.properties) return null;
   const fields = Object.entries(schema.properties).filter(
@@ -53,13 +60,17 @@ export function SchemaForm({ pointer, value, without = [], fresh = false }: Aske
   return (
     <div className="flex flex-col gap-2">
       {fields.map(([name, field]) => (
-        <FormField
+        <AnyField
           key={`${pointer}/${name}`}
-          pointer={pointer}
-          name={name}
-          schema={field}
-          holder={value}
+          path={[...pointerSegments(pointer), name]}
+          node={field}
+          value={value[name]}
+          needed={schema.required?.includes(name) ?? false}
           focused={fresh && name === 'name'}
+          onKeep={(next) => {
+            const operations = fieldOperations(pointer, name, value[name], next);
+            if (operations.length > 0) apply({ operations });
+          }}
         />
       ))}
     </div>
@@ -67,108 +78,184 @@ export function SchemaForm({ pointer, value, without = [], fresh = false }: Aske
 }
 
 interface FieldProps {
-  pointer: string;
-  name: string;
-  schema: JsonNode;
-  holder: Record<string, unknown>;
+  /** Where it stands in the document. */
+  path: readonly string[];
+  node: JsonNode;
+  value: unknown;
+  /** It must not be taken away. */
+  needed: boolean;
   /** It has the focus when it appears. */
   focused?: boolean;
+  /** Gets the new value, undefined to take it away. */
+  onKeep: (value: unknown) => void;
 }
 
-function FormField({ pointer, name, schema, holder, focused = false }: FieldProps) {
-  const { apply } = useEdits();
-  const value = holder[name];
-  const keep = (next: unknown) => {
-    const change = fieldOperation(pointer, name, value, next);
-    if (change) apply({ operations: [change] });
-  };
-  if (schema.properties) return <Group pointer={pointer} name={name} schema={schema} value={value} onKeep={keep} />;
-  if (typeof schema.additionalProperties === 'object' && schema.additionalProperties.properties)
+/** The way in which a value of this shape is written. */
+function AnyField(props: FieldProps) {
+  const root = useSchema().data!;
+  const { value, onKeep } = props;
+  const node = { ...jsonResolved(root, props.node), ...props.node };
+  const label = node.title ?? props.path.at(-1)!;
+  const help = node.description;
+  const cell = node['x-cell'];
+  const document = useDraft().data!.document;
+  const maker = useMaker();
+  if (cell === 'price') return <Price {...{ label, help, document, value, onKeep }} />;
+  if (cell === 'gives') return <Gives {...{ label, help, document, value, onKeep }} onMake={maker('asset')!} />;
+  if (cell === 'limits') return <Limits {...{ label, help, value, onKeep }} />;
+  if (node.properties) return <Group {...props} node={node} />;
+  const inner = typeof node.additionalProperties === 'object' ? node.additionalProperties : undefined;
+  if (inner && jsonResolved(root, inner).properties) return <Entries {...props} node={node} />;
+  if (inner) return <Mapped {...props} node={node} />;
+  if (node.type === 'array') {
+    const kind = (node.items?.['x-names'] ?? 'tag') as NameKind;
     return (
-      <Entries
-        pointer={pointer}
-        name={name}
-        schema={schema.additionalProperties}
-        value={(value ?? {}) as Record<string, Record<string, unknown>>}
-        onKeep={keep}
+      <Many
+        {...{ label, help, onKeep }}
+        options={nameables(document, kind, props.path)}
+        word={kindWord(kind)}
+        value={value as readonly string[] | undefined}
+        onMake={maker(kind)}
       />
     );
-  if (schema.enum) return <OneOf name={name} options={schema.enum} value={value as string | undefined} onKeep={keep} />;
-  if (schema.type === 'boolean')
+  }
+  if (node.enum ?? node.type === 'boolean') return <OneOf {...props} node={node} />;
+  return <Single {...props} node={node} />;
+}
+
+/** Texts, numbers, names, formulas, dates: what one line holds. */
+function Single({ path, node, value, needed, focused = false, onKeep }: FieldProps) {
+  const helpId = useId();
+  const document = useDraft().data!.document;
+  const maker = useMaker();
+  const label = node.title ?? path.at(-1)!;
+  const form = node['x-form'];
+  const kind = node['x-names'] ?? (form === 'language' || form === 'zone' ? form : undefined);
+  const cellName = cellNameOf(node);
+  const describedBy = node.description === undefined ? undefined : helpId;
+  if (!kind && form !== 'condition' && cellName !== 'amount' && !isDate(form))
     return (
-      <OneOf
-        name={name}
-        options={['yes', 'no']}
-        value={value === undefined ? undefined : value ? 'yes' : 'no'}
-        onKeep={(next) => keep(next === undefined ? undefined : next === 'yes')}
+      <TextField
+        label={label}
+        help={node.description}
+        such={SUCH_AS[form ?? cellName]}
+        cell={CELLS[cellName]}
+        value={value}
+        onKeep={onKeep}
+        focused={focused}
+        long={(node.maxLength ?? 0) > 500 && (node.pattern ?? NOT_BLANK) === NOT_BLANK}
       />
     );
   return (
-    <TextField
-      name={name}
-      cell={CELLS[cellNameOf(schema)]}
-      value={value}
-      onKeep={keep}
-      focused={focused}
-      long={(schema.maxLength ?? 0) > 500 && (schema.pattern ?? NOT_BLANK) === NOT_BLANK}
-    />
+    <Field label={label} help={node.description} helpId={helpId}>
+      {(id) => {
+        if (kind)
+          return (
+            <Picker
+              id={id}
+              options={nameables(document, kind as NameKind, path)}
+              word={kindWord(kind as NameKind)}
+              value={value as string | undefined}
+              needed={needed}
+              describedBy={describedBy}
+              onPick={onKeep}
+              onMake={madeOf(maker(kind as NameKind), onKeep)}
+            />
+          );
+        if (isDate(form))
+          return (
+            <When
+              id={id}
+              value={value as string | undefined}
+              withTime={form !== 'date'}
+              zone={document.timeZone}
+              describedBy={describedBy}
+              onKeep={onKeep}
+            />
+          );
+        const cell = form === 'condition' ? CONDITION : CELLS[cellName];
+        return (
+          <FormulaInput
+            id={id}
+            document={document}
+            text={cell.write(value)}
+            gives={form === 'condition' ? 'truth' : 'number'}
+            event={eventOf(document, path)}
+            describedBy={describedBy}
+            placeholder={form === 'condition' ? 'such as level >= 3' : 'a number, or = and a formula'}
+            onKeep={(text) => {
+              const read = cell.read(text);
+              if (!read.ok) return read.problem;
+              onKeep(read.value);
+              return undefined;
+            }}
+          />
+        );
+      }}
+    </Field>
   );
 }
 
-function OneOf({
-  name,
-  options,
-  value,
-  onKeep,
-}: {
-  name: string;
-  options: readonly string[];
-  value: string | undefined;
-  onKeep: (value: string | undefined) => void;
-}) {
+const isDate = (form: string | undefined): boolean => form === 'instant' || form === 'localTime' || form === 'date';
+
+const madeOf = (
+  make: ((name: string, keep: (id: string) => void) => void) | undefined,
+  onKeep: (id: string) => void,
+): ((name: string) => void) | undefined => make && ((name) => make(name, onKeep));
+
+/** A condition is a formula: the = that it begins with need not be typed. */
+const CONDITION: CellKind = {
+  write: (value) => CELLS.text.write(value),
+  read: (text) => CELLS.text.read(/^\s*(?:=|$)/.test(text) ? text : `=${text.trim()}`),
+};
+
+/** The event whose fields a formula of an earning rule can name. */
+const eventOf = (
+  document: { earning?: Record<string, { on?: string }> },
+  path: readonly string[],
+): string | undefined => (path[0] === 'earning' ? document.earning?.[path[1]!]?.on : undefined);
+
+function OneOf({ path, node, value, needed, onKeep }: FieldProps) {
   const none = '(not set)';
+  const isTruth = node.type === 'boolean';
+  const options = node.enum ?? ['yes', 'no'];
   return (
-    <Field label={name}>
+    <Field label={node.title ?? path.at(-1)!} help={node.description}>
       {(id) => (
         <Choice
           id={id}
-          value={value ?? none}
-          options={[none, ...options].map((one) => ({ value: one, label: one }))}
-          onChange={(next) => onKeep(next === none ? undefined : next)}
+          value={value === undefined ? none : isTruth ? (value ? 'yes' : 'no') : (value as string)}
+          options={[
+            ...(needed ? [] : [{ value: none, label: none }]),
+            ...options.map((one) => ({ value: one, label: node['x-options']?.[one] ?? one })),
+          ]}
+          onChange={(next) => onKeep(next === none ? undefined : isTruth ? next === 'yes' : next)}
         />
       )}
     </Field>
   );
 }
 
-/** A field that loses the focus because what it belongs to is shown no more keeps nothing. */
-export const ifShown =
-  (keep: () => void) =>
-  ({ currentTarget }: { currentTarget: Element }): void => {
-    if (currentTarget.isConnected) keep();
-  };
-
-/** For the ref of a field: it has the focus when it appears, and what stands in it gives way to what is typed. */
-export function focusOnce(field: HTMLInputElement | null): void {
-  field?.focus();
-  field?.select();
-}
-
 function TextField({
-  name,
+  label,
+  help,
+  such = '',
   cell,
   value,
   onKeep,
   long,
-  focused = false,
+  focused,
 }: {
-  name: string;
+  label: string;
+  help: string | undefined;
+  such: string | undefined;
   cell: CellKind;
   value: unknown;
   onKeep: (value: unknown) => void;
   long: boolean;
-  focused?: boolean;
+  focused: boolean;
 }) {
+  const helpId = useId();
   const written = cell.write(value);
   const [text, setText] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | undefined>();
@@ -180,7 +267,7 @@ function TextField({
     if (read?.ok) onKeep(read.value);
   };
   return (
-    <Field label={name}>
+    <Field label={label} help={help} helpId={helpId}>
       {(id) => (
         <>
           {long ? (
@@ -188,6 +275,7 @@ function TextField({
               id={id}
               rows={2}
               value={text ?? written}
+              aria-describedby={helpId}
               onChange={(event) => setText(event.target.value)}
               onBlur={ifShown(keep)}
               className="rounded-tag border border-line bg-paper px-2 py-1"
@@ -196,7 +284,8 @@ function TextField({
             <Input
               id={id}
               value={text ?? written}
-              placeholder={HINTS[name] ? `such as ${HINTS[name]}` : ''}
+              placeholder={such}
+              aria-describedby={helpId}
               aria-invalid={problem !== undefined}
               onChange={(event) => setText(event.target.value)}
               onBlur={ifShown(keep)}
@@ -218,44 +307,91 @@ function TextField({
   );
 }
 
-/** A part of the form with parts of its own; `onKeep` gets its new value, undefined to take it away. */
-interface PartProps<V> {
-  pointer: string;
-  name: string;
-  schema: JsonNode;
-  value: V;
-  onKeep: (value: unknown) => void;
+/** Values by what they are of: things that exist, or keys of one's own. */
+function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
+  const document = useDraft().data!.document;
+  const maker = useMaker();
+  const label = node.title ?? path.at(-1)!;
+  const values = value as Record<string, unknown> | undefined;
+  const whole = node['x-cell'];
+  const cell = CELLS[cellNameOf(node.additionalProperties as JsonNode)];
+  const rows =
+    whole === 'basket' || whole === 'loot'
+      ? basketRows(whole)
+      : {
+          write: (_: string, one: unknown) => cell.write(one),
+          read: (_: string, text: string) => cell.read(text),
+          first: 1,
+        };
+  const kind = node['x-names'] as NameKind | undefined;
+  if (kind)
+    return (
+      <Rows
+        label={label}
+        help={node.description}
+        options={nameables(document, kind, path)}
+        word={kindWord(kind)}
+        value={values}
+        {...rows}
+        needed={needed}
+        onKeep={onKeep}
+        onMake={maker(kind)}
+      />
+    );
+  return (
+    <Rows
+      label={label}
+      help={node.description}
+      options={Object.keys(values ?? {}).map((id) => ({ id, label: id, hint: '' }))}
+      word="name"
+      value={values}
+      {...rows}
+      needed={needed}
+      onKeep={onKeep}
+      onMake={(name, keep) => keep(idOf(name))}
+    />
+  );
 }
 
 /** A group of fields that may be absent as a whole. A new one is filled in here, and kept when it is complete. */
-function Group({ pointer, name, schema, value, onKeep }: PartProps<unknown>) {
+function Group({ path, node, value, needed, onKeep }: FieldProps) {
   const [fresh, setFresh] = useState<Record<string, unknown> | null>(null);
   const present = value as Record<string, unknown> | undefined;
-  const missing = (schema.required ?? []).filter((field) => fresh?.[field] === undefined);
+  const label = node.title ?? path.at(-1)!;
+  const missing = (node.required ?? []).filter((field) => fresh?.[field] === undefined);
+  const fields = (of: Record<string, unknown>, keep: (after: Record<string, unknown>) => void) =>
+    Object.entries(node.properties!).map(([field, inner]) => (
+      <AnyField
+        key={field}
+        path={[...path, field]}
+        node={inner}
+        value={of[field]}
+        needed={node.required?.includes(field) ?? false}
+        onKeep={(next) => {
+          const { [field]: _old, ...others } = of;
+          keep(next === undefined ? others : { ...of, [field]: next });
+        }}
+      />
+    ));
   return (
-    <fieldset className="rounded-tag border border-line px-3 pt-1 pb-2">
-      <legend className="px-1 text-sm font-semibold">{name}</legend>
+    <fieldset className="min-w-0 rounded-tag border border-line px-3 pt-1 pb-2">
+      <Legend label={label} help={node.description} />
       {present ? (
         <div className="flex flex-col gap-2">
-          {Object.entries(schema.properties!).map(([field, inner]) => (
-            <FormField key={field} pointer={`${pointer}/${name}`} name={field} schema={inner} holder={present} />
-          ))}
-          <Button className="self-start py-0 text-sm" onClick={() => onKeep(undefined)} aria-label={`Remove ${name}`}>
-            Remove
-          </Button>
+          {fields(present, onKeep)}
+          {!needed && (
+            <Button
+              className="self-start py-0 text-sm"
+              onClick={() => onKeep(undefined)}
+              aria-label={`Remove ${label}`}
+            >
+              Remove
+            </Button>
+          )}
         </div>
       ) : fresh ? (
         <div className="flex flex-col gap-2">
-          {Object.entries(schema.properties!).map(([field, inner]) => (
-            <FreshField
-              key={field}
-              pointer={`${pointer}/${name}`}
-              name={field}
-              schema={inner}
-              value={fresh[field]}
-              onChange={(next) => setFresh({ ...fresh, [field]: next })}
-            />
-          ))}
+          {fields(fresh, setFresh)}
           <span className="flex gap-2">
             <Button
               className="py-0 text-sm"
@@ -263,10 +399,10 @@ function Group({ pointer, name, schema, value, onKeep }: PartProps<unknown>) {
               disabled={missing.length > 0}
               onClick={() => {
                 setFresh(null);
-                onKeep(Object.fromEntries(Object.entries(fresh).filter(([, one]) => one !== undefined)));
+                onKeep(fresh);
               }}
             >
-              Keep {name}
+              Keep {label}
             </Button>
             <Button className="py-0 text-sm" onClick={() => setFresh(null)}>
               Drop
@@ -274,49 +410,58 @@ function Group({ pointer, name, schema, value, onKeep }: PartProps<unknown>) {
           </span>
         </div>
       ) : (
-        <Button className="py-0 text-sm" onClick={() => setFresh({})} aria-label={`Add ${name}`}>
-          Add
-        </Button>
+        <span className="flex items-center gap-2">
+          <Button className="py-0 text-sm" onClick={() => setFresh({})} aria-label={`Add ${label}`}>
+            Add
+          </Button>
+          <span className="text-sm text-soft">{node.description}</span>
+        </span>
       )}
     </fieldset>
   );
 }
 
 /** Entries by id, such as the windows of a sale: each is a group, and a new one is named first. */
-function Entries({ pointer, name, schema, value, onKeep }: PartProps<Record<string, Record<string, unknown>>>) {
+function Entries({ path, node, value, onKeep }: FieldProps) {
   const [fresh, setFresh] = useState('');
   const id = idOf(fresh);
+  const entries = (value ?? {}) as Record<string, unknown>;
+  const label = node.title ?? path.at(-1)!;
+  const inner = node.additionalProperties as JsonNode;
   const put = (key: string, entry: unknown) => {
-    const { [key]: _old, ...rest } = value;
-    const after = entry === undefined ? rest : { ...value, [key]: entry };
+    const { [key]: _old, ...rest } = entries;
+    const after = entry === undefined ? rest : { ...entries, [key]: entry };
     onKeep(Object.keys(after).length === 0 ? undefined : after);
   };
   return (
-    <fieldset className="flex flex-col gap-2 rounded-tag border border-line px-3 pt-1 pb-2">
-      <legend className="px-1 text-sm font-semibold">{name}</legend>
-      {Object.entries(value).map(([key, entry]) => (
+    <fieldset className="flex min-w-0 flex-col gap-2 rounded-tag border border-line px-3 pt-1 pb-2">
+      <Legend label={label} help={node.description} />
+      {node.description !== undefined && Object.keys(entries).length === 0 && (
+        <p className="text-sm text-soft">{node.description}</p>
+      )}
+      {Object.entries(entries).map(([key, entry]) => (
         <Group
           key={key}
-          pointer={`${pointer}/${name}`}
-          name={key}
-          schema={schema}
+          path={[...path, key]}
+          node={{ ...inner, title: key }}
           value={entry}
+          needed={false}
           onKeep={(next) => put(key, next)}
         />
       ))}
       <Input
-        aria-label={`New entry of ${name}`}
+        aria-label={`${label}: name of a new one`}
         placeholder="name of a new one"
         value={fresh}
         onChange={(event) => setFresh(event.target.value)}
       />
-      {id !== '' && value[id] === undefined && (
+      {id !== '' && entries[id] === undefined && (
         <Group
           key={`new ${id}`}
-          pointer={`${pointer}/${name}`}
-          name={id}
-          schema={schema}
+          path={[...path, id]}
+          node={{ ...inner, title: id }}
           value={undefined}
+          needed={false}
           onKeep={(next) => {
             put(id, next);
             setFresh('');
@@ -325,51 +470,4 @@ function Entries({ pointer, name, schema, value, onKeep }: PartProps<Record<stri
       )}
     </fieldset>
   );
-}
-
-function FreshField({
-  pointer,
-  name,
-  schema,
-  value,
-  onChange,
-}: {
-  pointer: string;
-  name: string;
-  schema: JsonNode;
-  value: unknown;
-  onChange: (value: unknown) => void;
-}) {
-  if (schema.properties) {
-    const group = (value ?? {}) as Record<string, unknown>;
-    return (
-      <fieldset className="rounded-tag border border-line px-3 pb-2">
-        <legend className="px-1 text-sm font-semibold">{name}</legend>
-        {Object.entries(schema.properties).map(([field, inner]) => (
-          <FreshField
-            key={field}
-            pointer={`${pointer}/${name}`}
-            name={field}
-            schema={inner}
-            value={group[field]}
-            onChange={(next) => {
-              const { [field]: _old, ...rest } = group;
-              const after = next === undefined ? rest : { ...rest, [field]: next };
-              onChange(Object.keys(after).length === 0 ? undefined : after);
-            }}
-          />
-        ))}
-      </fieldset>
-    );
-  }
-  if (schema.enum ?? schema.type === 'boolean')
-    return (
-      <OneOf
-        name={name}
-        options={schema.enum ?? ['yes', 'no']}
-        value={typeof value === 'boolean' ? (value ? 'yes' : 'no') : (value as string | undefined)}
-        onKeep={(next) => onChange(schema.enum || next === undefined ? next : next === 'yes')}
-      />
-    );
-  return <TextField name={name} cell={CELLS[cellNameOf(schema)]} value={value} onKeep={onChange} long={false} />;
 }

@@ -43,6 +43,17 @@ export function fieldOperation(pointer: string, field: string, before: unknown, 
   return { op: before === undefined ? 'add' : 'replace', path, value };
 }
 
+/** The same for a field with parts of its own: only those that differ are changed. */
+export function fieldOperations(pointer: string, field: string, before: unknown, value: unknown): Operation[] {
+  const isGroup = (one: unknown): one is object => typeof one === 'object' && one !== null && !Array.isArray(one);
+  if (!isGroup(before) || !isGroup(value)) {
+    const change = fieldOperation(pointer, field, before, value);
+    return change ? [change] : [];
+  }
+  const path = `${pointer}${pointerOf([field])}`;
+  return fastJsonPatch.compare(before, value).map((change) => ({ ...change, path: `${path}${change.path}` }));
+}
+
 /** Adds a thing to a section of the document, and the section where there is none yet. */
 export function addOperations(
   document: EconomyDocument,

@@ -45,17 +45,43 @@ export function Button({
   );
 }
 
-export function Field({ label, children }: { label: string; children: (id: string) => ReactNode }) {
+export function Field({
+  label,
+  help,
+  helpId,
+  children,
+}: {
+  label: string;
+  /** A line on what it is for. */
+  help?: string | undefined;
+  /** By which a field says that it is described by that line. */
+  helpId?: string;
+  children: (id: string) => ReactNode;
+}) {
   const id = useId();
   return (
-    <div className="flex flex-col gap-0.5">
-      <label htmlFor={id} className="text-sm text-soft">
-        {label}
-      </label>
+    <div className="flex min-w-0 flex-col gap-0.5">
+      <span className="flex items-baseline gap-2 text-sm text-soft">
+        <label htmlFor={id} className="shrink-0 font-semibold">
+          {label}
+        </label>
+        {help !== undefined && (
+          <span id={helpId} title={help} className="min-w-0 truncate">
+            {help}
+          </span>
+        )}
+      </span>
       {children(id)}
     </div>
   );
 }
+
+/** The same for a group of fields. */
+export const Legend = ({ label, help }: { label: string; help?: string | undefined }) => (
+  <legend className="max-w-full px-1 text-sm text-soft" title={help}>
+    <span className="font-semibold">{label}</span>
+  </legend>
+);
 
 export function Input({ className = '', ...rest }: ComponentProps<'input'>) {
   return (

@@ -1,12 +1,19 @@
 /** Who asks, when, and of which economy: the same questions in Shops and Check, kept in the address. */
 import { keepPreviousData } from '@tanstack/react-query';
+import { Popover } from 'radix-ui';
+import { useState } from 'react';
+import { CELLS } from '../../core/catalog/cell.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { unitsParse } from '../../core/amount/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { usePlayers } from '../api.js';
 import { documentLabels } from '../../core/texts/amounts.js';
-import { useParam } from './search.js';
-import { Choice, Field, Input } from './ui.js';
+import { basketRows } from '../fields/Price.js';
+import { Rows } from '../fields/Rows.js';
+import { When } from '../fields/When.js';
+import { nameables } from '../fields/nameable.js';
+import { useParam, useSetParams } from './search.js';
+import { Button, Choice, Field, Input } from './ui.js';
 
 export interface Question {
   source: 'live' | 'draft';
@@ -18,19 +25,30 @@ export interface Question {
 
 /** The value of the list that stands for a made-up player. */
 const MADE_UP = '(made up)';
+/** Before the name of one that was kept: no id of a player begins so. */
+const KEPT = '(kept) ';
 
 /** While the answer to a changed question is on its way, the last one stays on the screen. */
 export const keepLast = keepPreviousData;
 
+/** A made-up player as the address says it: `level=3, platform=phone` and `shells=500`. */
+interface MadeUp {
+  attributes: string;
+  holds: string;
+}
+
 export function useQuestion(document: EconomyDocument | undefined): { question: Question; form: React.ReactNode } {
   const players = usePlayers().data?.items ?? [];
   const [source, setSource] = useParam('source', 'live');
-  const [player, setPlayer] = useParam('player', '');
-  const [attributes, setAttributes] = useParam('attributes', '');
-  const [holds, setHolds] = useParam('holds', '');
+  const [player] = useParam('player', '');
+  const [attributes] = useParam('attributes', '');
+  const [holds] = useParam('holds', '');
   const [at, setAt] = useParam('at', '');
+  const setParams = useSetParams();
+  const [kept, setKept] = useState(keptRead);
   const chosen = player || players[0]?.id || MADE_UP;
-  const madeUp = chosen === MADE_UP ? readProfile(attributes, holds, document) : undefined;
+  const described = { attributes, holds };
+  const madeUp = chosen === MADE_UP ? readProfile(described, document) : undefined;
   const question: Question = {
     source: source === 'draft' ? 'draft' : 'live',
     ...(at ? { at } : {}),
@@ -39,6 +57,11 @@ export function useQuestion(document: EconomyDocument | undefined): { question: 
         ? { profile: madeUp.profile }
         : { problem: madeUp.problem }
       : { player: chosen }),
+  };
+  const same = Object.entries(kept).find(([, one]) => one.attributes === attributes && one.holds === holds)?.[0];
+  const choose = (value: string): void => {
+    const one = value.startsWith(KEPT) ? kept[value.slice(KEPT.length)] : undefined;
+    setParams(one ? { player: MADE_UP, ...one } : { player: value });
   };
   const form = (
     <>
@@ -59,53 +82,148 @@ export function useQuestion(document: EconomyDocument | undefined): { question: 
         {(id) => (
           <Choice
             id={id}
-            value={chosen}
+            value={chosen === MADE_UP && same !== undefined ? KEPT + same : chosen}
             options={[
               ...players.map((one) => ({ value: one.id, label: `${one.name} (${one.id})` })),
+              ...Object.keys(kept).map((name) => ({ value: KEPT + name, label: `${name}, made up` })),
               { value: MADE_UP, label: 'A made-up player' },
             ]}
-            onChange={setPlayer}
+            onChange={choose}
           />
         )}
       </Field>
-      {chosen === MADE_UP && (
-        <>
-          <Field label="Attributes">
-            {(id) => (
-              <Input
-                id={id}
-                className="w-36"
-                placeholder="level=3"
-                value={attributes}
-                onChange={(event) => setAttributes(event.target.value)}
-              />
-            )}
-          </Field>
-          <Field label="Holds">
-            {(id) => (
-              <Input
-                id={id}
-                className="w-52"
-                placeholder="shells=500, glide_wax=2"
-                value={holds}
-                onChange={(event) => setHolds(event.target.value)}
-              />
-            )}
-          </Field>
-        </>
+      {chosen === MADE_UP && document && (
+        <Describe
+          document={document}
+          described={described}
+          onChange={setParams}
+          onKeep={(name) => setKept(keptWith(name, described))}
+        />
       )}
-      <Field label={`At (${document?.timeZone ?? '...'}; now when empty)`}>
-        {(id) => <Input id={id} type="datetime-local" value={at} onChange={(event) => setAt(event.target.value)} />}
+      <Field label={at === '' ? 'At (now when empty)' : 'At'}>
+        {(id) => (
+          <When
+            id={id}
+            value={at === '' ? undefined : at}
+            withTime
+            zone={document?.timeZone ?? ''}
+            onKeep={(value) => setAt(value ?? '')}
+          />
+        )}
       </Field>
     </>
   );
   return { question, form };
 }
 
-/** `level=3, platform=phone` and `shells=500`: amounts in display units. */
+/** What a made-up player is and holds, in rows; it can be kept under a name for the time of the visit. */
+function Describe({
+  document,
+  described,
+  onChange,
+  onKeep,
+}: {
+  document: EconomyDocument;
+  described: MadeUp;
+  onChange: (values: Record<string, string>) => void;
+  onKeep: (name: string) => void;
+}) {
+  const [name, setName] = useState('');
+  const attributes = Object.fromEntries(pairs(described.attributes));
+  const holds = Object.fromEntries(pairs(described.holds).map(([asset, amount]) => [asset, Number(amount)]));
+  const written = (values: Readonly<Record<string, unknown>> | undefined): string =>
+    Object.entries(values ?? {})
+      .map(([id, value]) => `${id}=${String(value)}`)
+      .join(', ');
+  const options = { attribute: nameables(document, 'attribute', []), asset: nameables(document, 'asset', []) };
+  const nameOf = (kind: keyof typeof options, id: string) => options[kind].find((one) => one.id === id)?.label ?? id;
+  const words = [
+    ...Object.entries(attributes).map(([id, value]) => `${nameOf('attribute', id)} ${value}`),
+    ...Object.entries(holds).map(([id, amount]) => `${amount} ${nameOf('asset', id)}`),
+  ];
+  return (
+    <Field label="Who that is">
+      {(id) => (
+        <Popover.Root>
+          <Popover.Trigger asChild>
+            <Button id={id} className="max-w-64 truncate" title={words.join(', ')}>
+              {words.join(', ') || 'A new player ...'}
+            </Button>
+          </Popover.Trigger>
+          <Popover.Portal>
+            <Popover.Content
+              align="start"
+              sideOffset={4}
+              aria-label="Who that is"
+              className="z-50 flex w-96 flex-col gap-2 rounded-sheet border border-line bg-sheet p-3 shadow-sheet"
+            >
+              <Rows
+                label="Attributes"
+                help="What the player is, where that differs from a new one."
+                options={options.attribute}
+                word="attribute"
+                value={attributes}
+                write={(_, value) => CELLS.text.write(value)}
+                read={(_, text) => CELLS.text.read(text)}
+                first={1}
+                onKeep={(after) => onChange({ attributes: written(after) })}
+              />
+              <Rows
+                label="Holds"
+                help="What the player has."
+                options={options.asset}
+                word="currency or item"
+                value={holds}
+                {...basketRows('basket')}
+                onKeep={(after) => onChange({ holds: written(after) })}
+              />
+              <form
+                className="flex gap-1"
+                onSubmit={(event) => {
+                  event.preventDefault();
+                  if (name.trim() === '') return;
+                  onKeep(name.trim());
+                  setName('');
+                }}
+              >
+                <Input
+                  aria-label="Keep as"
+                  placeholder="Keep for this visit as ..."
+                  className="min-w-0 flex-1"
+                  value={name}
+                  onChange={(event) => setName(event.target.value)}
+                />
+                <Button type="submit" disabled={name.trim() === ''}>
+                  Keep
+                </Button>
+              </form>
+            </Popover.Content>
+          </Popover.Portal>
+        </Popover.Root>
+      )}
+    </Field>
+  );
+}
+
+const STORE = 'made-up players';
+
+function keptRead(): Record<string, MadeUp> {
+  try {
+    return JSON.parse(sessionStorage.getItem(STORE) ?? '{}') as Record<string, MadeUp>;
+  } catch {
+    return {};
+  }
+}
+
+function keptWith(name: string, one: MadeUp): Record<string, MadeUp> {
+  const after = { ...keptRead(), [name]: one };
+  sessionStorage.setItem(STORE, JSON.stringify(after));
+  return after;
+}
+
+/** Amounts are in display units. */
 function readProfile(
-  attributes: string,
-  holds: string,
+  { attributes, holds }: MadeUp,
   document: EconomyDocument | undefined,
 ): { profile: Profile } | { problem: string } {
   const labels = documentLabels(document);

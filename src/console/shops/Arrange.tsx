@@ -11,7 +11,11 @@ import { addOperations, fieldOperation, idOf } from '../parts/step.js';
 import { SEVERITY_TONE } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
 import { useJustMade } from '../parts/justMade.js';
-import { SchemaForm, focusOnce, ifShown } from '../parts/SchemaForm.js';
+import { SchemaForm } from '../parts/SchemaForm.js';
+import { Picker } from '../fields/Picker.js';
+import { focusOnce, ifShown } from '../fields/leaving.js';
+import { useMaker } from '../fields/making.js';
+import { nameables } from '../fields/nameable.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
 import { Money } from './Money.js';
@@ -250,7 +254,7 @@ function OfferRows({
 }) {
   const findings = useAudit().data?.findings ?? [];
   const ids = Object.keys(offers);
-  if (ids.length === 0) return <p className="px-4 py-3 text-sm text-soft">No offers yet: add one on the right.</p>;
+  if (ids.length === 0) return <p className="px-4 py-3 text-sm text-soft">No offers yet: add one above.</p>;
   return (
     <ul>
       {ids.map((id) => {
@@ -303,7 +307,7 @@ function OfferRows({
   );
 }
 
-/** A new offer of an item that is named by its id. */
+/** A new offer of something that is found by its name. */
 function AddOffer({
   shelf,
   document,
@@ -314,46 +318,25 @@ function AddOffer({
   onMade: (pointer: string) => void;
 }) {
   const edits = useEdits();
-  const [item, setItem] = useState('');
-  const known = document.items?.[item] ?? document.currencies?.[item];
+  const maker = useMaker();
   const taken = (id: string) =>
     Object.values(document.shops ?? {}).some((shop) => Object.values(shop.shelves).some(({ offers }) => offers[id]));
-  const add = () => {
-    const id = free(item, taken);
-    const path = `${shelf}/${id}`;
-    edits.apply({
-      operations: [{ op: 'add', path, value: { gives: item } }],
-    });
-    setItem('');
+  const add = (item: string) => {
+    const path = `${shelf}/${free(item, taken)}`;
+    edits.apply({ operations: [{ op: 'add', path, value: { gives: item } }] });
     onMade(path);
   };
   return (
-    <form
-      className="flex gap-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (known) add();
-      }}
-    >
-      <Input
-        aria-label="Item to offer"
-        placeholder="item id"
-        list="items-to-offer"
-        className="w-36 py-0"
-        value={item}
-        onChange={(event) => setItem(event.target.value)}
-      />
-      <datalist id="items-to-offer">
-        {Object.entries(document.items ?? {}).map(([id, { name }]) => (
-          <option key={id} value={id}>
-            {name}
-          </option>
-        ))}
-      </datalist>
-      <Button type="submit" className="py-0" disabled={!known}>
-        Add offer
-      </Button>
-    </form>
+    <Picker
+      label="Item to offer"
+      className="w-48 py-0"
+      options={nameables(document, 'asset', [])}
+      value={undefined}
+      word="item to offer"
+      adding
+      onPick={(item) => item !== undefined && add(item)}
+      onMake={(name) => maker('item')!(name, add)}
+    />
   );
 }
 
@@ -408,7 +391,7 @@ function Rename({ pointer, name, fresh }: { pointer: string; name: string; fresh
     if (change) apply({ operations: [change] });
   };
   return (
-    <Field label="name">
+    <Field label="Name">
       {(id) => (
         <Input
           id={id}

@@ -15,5 +15,5 @@ export type { FormulaAsked, FormulaTried } from './tryFormula.js';
 export { formulaValues } from './values.js';
 export type { FormulaValue } from './values.js';
 export type { RoundTo } from './amounts.js';
-export { cellNameOf, jsonNodeAt } from './schemaCell.js';
+export { cellNameOf, jsonNodeAt, jsonResolved } from './schemaCell.js';
 export type { JsonNode } from './schemaCell.js';

@@ -6,15 +6,24 @@ import type { CellName } from './cell.js';
 export interface JsonNode {
   type?: string | string[];
   $ref?: string;
+  $defs?: Record<string, JsonNode>;
+  items?: JsonNode;
+  /** What people call it. */
+  title?: string;
   enum?: string[];
   pattern?: string;
   maxLength?: number;
+  /** A line of help. */
   description?: string;
   properties?: Record<string, JsonNode>;
   additionalProperties?: JsonNode | boolean;
   required?: string[];
   /** The notation, where it does not follow from the type. */
   'x-cell'?: string;
+  /** How a person writes it into a form, where that does not follow from its type. */
+  'x-form'?: string;
+  /** What the options of a choice are called. */
+  'x-options'?: Record<string, string>;
   /** What kind of thing its values (of a map: its keys) name. */
   'x-names'?: string;
 }
@@ -36,6 +45,10 @@ const BY_TYPE: Readonly<Record<string, CellName>> = {
   boolean: 'yesNo',
   array: 'list',
 };
+
+/** The component that a node refers to, or the node itself. */
+export const jsonResolved = (root: JsonNode, node: JsonNode): JsonNode =>
+  (node.$ref === undefined ? undefined : root.$defs?.[node.$ref.split('/').at(-1)!]) ?? node;
 
 /** The cell of a value; JSON where no notation is made for it. */
 export function cellNameOf(node: JsonNode | undefined): CellName {

@@ -45,6 +45,12 @@ function homesIn(document: unknown, home: Path): Path[] {
   );
 }
 
+/** What stands in a home, by its path. */
+export const thingsIn = (document: EconomyDocument, home: Path): { path: Path; thing: unknown }[] =>
+  homesIn(document, home).flatMap((path) =>
+    Object.entries(valueAt(document, path) as object).map(([id, thing]) => ({ path: [...path, id], thing })),
+  );
+
 /** The ids that stand in a home. */
 export const idsIn = (document: EconomyDocument, home: Path): string[] =>
   homesIn(document, home).flatMap((path) => Object.keys(valueAt(document, path) as object));

@@ -1,0 +1,200 @@
+/** A field that names something: it is found by name or id, by mouse or keyboard, and a new one can be made here. */
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useCombobox } from 'downshift';
+import { Popover } from 'radix-ui';
+import { useMemo, useRef, useState } from 'react';
+import { Icon } from '../parts/Icon.js';
+import { idOf } from '../parts/step.js';
+import { found } from './nameable.js';
+import type { Nameable } from './nameable.js';
+
+interface Asked {
+  id?: string | undefined;
+  /** Said to who does not see, where no label stands beside it. */
+  label?: string;
+  options: readonly Nameable[];
+  value: string | undefined;
+  /** What it names, in a word. */
+  word: string;
+  /** Undefined: nothing is named any more. */
+  onPick: (id: string | undefined) => void;
+  /** Makes a new one of that name; where it is not given, none can be made here. */
+  onMake?: ((name: string) => void) | undefined;
+  /** What is named must not be taken away. */
+  needed?: boolean;
+  /** Empties itself after each pick: for adding one after the other. */
+  adding?: boolean;
+  describedBy?: string | undefined;
+  className?: string;
+}
+
+type Row = { kind: 'known'; one: Nameable } | { kind: 'new'; name: string };
+
+const ROW_PX = 30;
+const MOST_PX = 300;
+
+export function Picker({
+  id,
+  label,
+  options,
+  value,
+  word,
+  onPick,
+  onMake,
+  needed = false,
+  adding = false,
+  describedBy,
+  className = '',
+}: Asked) {
+  const chosen = options.find((one) => one.id === value);
+  const shown = chosen?.label ?? value ?? '';
+  /** What is typed; null where nothing is, and the field says what is chosen. */
+  const [typed, setTyped] = useState<string | null>(null);
+  const rows = useMemo((): Row[] => {
+    const known = found(options, typed ?? '').map((one): Row => ({ kind: 'known', one }));
+    const name = typed?.trim() ?? '';
+    const isThere = options.some((one) => one.label.toLowerCase() === name.toLowerCase() || one.id === name);
+    return onMake && idOf(name) !== '' && !isThere ? [...known, { kind: 'new', name }] : known;
+  }, [options, typed, onMake]);
+  const list = useRef<HTMLDivElement>(null);
+  const entering = useRef(false);
+  // Nothing else here is memoized over it.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({
+    count: rows.length,
+    getScrollElement: () => list.current,
+    estimateSize: () => ROW_PX,
+    overscan: 4,
+  });
+  const take = (row: Row | null | undefined): void => {
+    if (row?.kind === 'new') onMake!(row.name);
+    else if (row && row.one.id !== value) onPick(row.one.id);
+    setTyped(null);
+  };
+  const box = useCombobox<Row>({
+    items: rows,
+    selectedItem: null,
+    itemToString: (row) => (row === null ? '' : row.kind === 'new' ? row.name : row.one.label),
+    inputValue: typed ?? (adding ? '' : shown),
+    defaultHighlightedIndex:
+      typed === null
+        ? Math.max(
+            0,
+            rows.findIndex((row) => row.kind === 'known' && row.one.id === value),
+          )
+        : 0,
+    scrollIntoView: () => undefined,
+    onHighlightedIndexChange: ({ highlightedIndex, type }) => {
+      if (type !== useCombobox.stateChangeTypes.ItemMouseMove && highlightedIndex >= 0)
+        virtual.scrollToIndex(highlightedIndex);
+    },
+    stateReducer: (_state, { type, changes }) => {
+      // Leaving the field chooses nothing: what is typed and not picked is dropped.
+      if (type === useCombobox.stateChangeTypes.InputBlur) return { ...changes, selectedItem: null };
+      return changes;
+    },
+    onStateChange: ({ type, selectedItem }) => {
+      switch (type) {
+        case useCombobox.stateChangeTypes.InputKeyDownEnter:
+        case useCombobox.stateChangeTypes.ItemClick:
+          if (selectedItem) take(selectedItem);
+          break;
+        case useCombobox.stateChangeTypes.InputKeyDownEscape:
+          setTyped(null);
+          break;
+        case useCombobox.stateChangeTypes.InputBlur:
+          if (typed?.trim() === '' && !needed && value !== undefined) onPick(undefined);
+          setTyped(null);
+          break;
+      }
+    },
+  });
+  const open = box.isOpen;
+  const menu = box.getMenuProps({ ref: list, 'aria-label': 'What can be picked' }, { suppressRefError: true });
+  return (
+    <Popover.Root open={open}>
+      <Popover.Anchor asChild>
+        <input
+          {...box.getInputProps({
+            id,
+            placeholder: adding ? `Add ${article(word)}` : `Find ${article(word)}`,
+            // At once, and not when the list has heard of it: else the next key finds the old text.
+            onChange: ({ currentTarget }) => setTyped(currentTarget.value),
+            onFocus: ({ currentTarget }) => currentTarget.select(),
+            onMouseDown: ({ currentTarget }) => {
+              entering.current = currentTarget !== currentTarget.ownerDocument.activeElement;
+            },
+            // What stands there stays selected, and gives way to what is typed.
+            onMouseUp: (event) => {
+              if (entering.current) event.preventDefault();
+              entering.current = false;
+            },
+            onKeyDown: (event) => {
+              // What closes the list must not also close the panel or window around it.
+              if (event.key === 'Escape' && open) event.stopPropagation();
+              if (event.key === 'Enter') event.preventDefault();
+            },
+          })}
+          aria-label={label}
+          // A label that stands beside it names it; the list's own label would hide that.
+          aria-labelledby={undefined}
+          aria-describedby={describedBy}
+          aria-invalid={value !== undefined && !adding && !chosen}
+          className={`rounded-tag border border-line bg-paper px-2 py-1 text-ink placeholder:text-soft aria-invalid:border-brick ${className}`}
+        />
+      </Popover.Anchor>
+      <Popover.Portal forceMount>
+        <Popover.Content
+          forceMount
+          align="start"
+          sideOffset={3}
+          hidden={!open}
+          onOpenAutoFocus={(event) => event.preventDefault()}
+          onCloseAutoFocus={(event) => event.preventDefault()}
+          className="z-[60] w-80 rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
+        >
+          <div {...menu} className="overflow-auto" style={{ maxHeight: MOST_PX }}>
+            {open && rows.length > 0 && (
+              <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+                {virtual.getVirtualItems().map(({ index, start }) => {
+                  const row = rows[index]!;
+                  return (
+                    <div
+                      key={row.kind === 'new' ? '(new)' : row.one.id}
+                      {...box.getItemProps({ item: row, index })}
+                      aria-setsize={rows.length}
+                      aria-posinset={index + 1}
+                      style={{ position: 'absolute', top: start, left: 0, right: 0, height: ROW_PX }}
+                      className={`flex cursor-pointer items-center gap-2 rounded-tag px-2 ${index === box.highlightedIndex ? 'bg-tint-copper' : ''}`}
+                    >
+                      {row.kind === 'new' ? (
+                        <span className="truncate font-semibold">
+                          Make a new {word}: {row.name}
+                        </span>
+                      ) : (
+                        <>
+                          {row.one.icon !== undefined && <Icon icon={row.one.icon} />}
+                          <span className={`truncate ${row.one.id === value ? 'font-semibold' : ''}`}>
+                            {row.one.label}
+                          </span>
+                          <span className="ml-auto truncate text-sm text-soft">{row.one.hint}</span>
+                        </>
+                      )}
+                    </div>
+                  );
+                })}
+              </div>
+            )}
+          </div>
+          {open && rows.length === 0 && (
+            <p className="px-2 py-1 text-sm text-soft">
+              There is no {word} {typed ? `like "${typed}"` : 'yet'}.
+            </p>
+          )}
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
+
+export const article = (word: string): string => `${/^[aeiou]/.test(word) ? 'an' : 'a'} ${word}`;
