@@ -1,6 +1,6 @@
 /** The console: signing in, the frame around the rooms, and the rooms by address. */
 import { QueryClient, QueryClientProvider, notifyManager, useQuery } from '@tanstack/react-query';
-import { Tooltip } from 'radix-ui';
+import { DropdownMenu, Tooltip } from 'radix-ui';
 import { StrictMode, Suspense, lazy, useLayoutEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
@@ -17,6 +17,7 @@ const ROOMS = [
   { path: 'catalog', name: 'Catalog', Room: lazy(() => import('./rooms/Catalog.js')) },
   { path: 'loot', name: 'Loot', Room: lazy(() => import('./rooms/Loot.js')) },
   { path: 'shops', name: 'Shops', Room: lazy(() => import('./rooms/Shops.js')) },
+  { path: 'economy', name: 'Economy', Room: lazy(() => import('./rooms/Economy.js')) },
   { path: 'calendar', name: 'Calendar', Room: lazy(() => import('./rooms/Calendar.js')) },
   { path: 'check', name: 'Check', Room: lazy(() => import('./rooms/Check.js')) },
   { path: 'simulate', name: 'Simulate', Room: lazy(() => import('./rooms/Simulate.js')) },
@@ -123,6 +124,9 @@ function useTheme(): [string, () => void] {
   return [theme, toggle];
 }
 
+const MENU_ITEM =
+  'block cursor-pointer rounded-tag px-3 py-1 font-semibold outline-none data-[highlighted]:bg-tint-copper';
+
 function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
   const [theme, toggleTheme] = useTheme();
   const draft = useDraft();
@@ -164,20 +168,36 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
             >
               {theme === 'dark' ? '☀' : '☾'}
             </Button>
-            {mayAccess && (
-              <NavLink to="/access" className="rounded-tag px-2 font-semibold hover:bg-sunk">
-                Access
-              </NavLink>
-            )}
-            <Button
-              onClick={() => {
-                void client.call('DELETE /session').then(() => queries.resetQueries());
-              }}
-              className="py-0"
-              aria-label={`Sign out ${name}`}
-            >
-              Sign out
-            </Button>
+            <DropdownMenu.Root>
+              <DropdownMenu.Trigger asChild>
+                <Button className="max-w-28 truncate py-0" aria-label={`Signed in as ${name}`}>
+                  {name} ▾
+                </Button>
+              </DropdownMenu.Trigger>
+              <DropdownMenu.Portal>
+                <DropdownMenu.Content
+                  align="end"
+                  sideOffset={4}
+                  className="z-50 rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
+                >
+                  {mayAccess && (
+                    <DropdownMenu.Item asChild>
+                      <NavLink to="/access" className={MENU_ITEM}>
+                        Access
+                      </NavLink>
+                    </DropdownMenu.Item>
+                  )}
+                  <DropdownMenu.Item
+                    className={MENU_ITEM}
+                    onSelect={() => {
+                      void client.call('DELETE /session').then(() => queries.resetQueries());
+                    }}
+                  >
+                    Sign out
+                  </DropdownMenu.Item>
+                </DropdownMenu.Content>
+              </DropdownMenu.Portal>
+            </DropdownMenu.Root>
           </div>
         </div>
         <div className="awning" aria-hidden />

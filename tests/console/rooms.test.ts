@@ -16,6 +16,8 @@ const ROOMS = [
   '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   '/check?player=oda&offer=storm_frame',
   '/simulate?run=1',
+  '/economy',
+  '/economy?section=earning&open=/earning/race_prize',
   '/calendar?from=2027-03-20T00:00',
   '/publish',
   '/access',
@@ -97,6 +99,7 @@ test('an empty service says in each room what to do next', async () => {
     ['/catalog', /Nothing here yet/],
     ['/shops', /Nothing is live yet/],
     ['/simulate', /no scenario/],
+    ['/economy?section=scenarios', /takes a persona first/],
     ['/publish', /Nothing was published yet/],
   ] as const) {
     const { page } = await openConsole(browser, empty, room);

@@ -1,7 +1,7 @@
 /** A formula as it is typed: names and functions are completed, what is wrong is marked where it stands, and its value is told. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Popover } from 'radix-ui';
-import { useEffect, useId, useMemo, useRef, useState } from 'react';
+import { useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
 import type { FormulaTried } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { FUNCTION_NAMES, LOOKUPS } from '../../core/formula/functions.js';
@@ -49,7 +49,12 @@ function namesFor(document: EconomyDocument, event: string | undefined): Nameabl
 }
 
 interface Asked {
-  id: string;
+  id?: string;
+  /** Said to who does not see, where no label stands beside it. */
+  label?: string;
+  /** It was just added: what stands in it gives way to what is typed. */
+  selected?: boolean;
+  className?: string;
   document: EconomyDocument;
   /** As it is written in the economy; a number where that may stand too. */
   text: string;
@@ -57,12 +62,24 @@ interface Asked {
   /** Whose fields can be named too. */
   event?: string | undefined;
   describedBy?: string | undefined;
-  placeholder: string;
+  placeholder?: string;
   /** Gives a problem, where what is typed cannot be kept. */
   onKeep: (text: string) => string | undefined;
 }
 
-export function FormulaInput({ id, document, text, gives, event, describedBy, placeholder, onKeep }: Asked) {
+export function FormulaInput({
+  id,
+  label,
+  selected = false,
+  className = '',
+  document,
+  text,
+  gives,
+  event,
+  describedBy,
+  placeholder,
+  onKeep,
+}: Asked) {
   const [typed, setTyped] = useState<string | null>(null);
   const [caret, setCaret] = useState(0);
   const [closed, setClosed] = useState(true);
@@ -70,6 +87,12 @@ export function FormulaInput({ id, document, text, gives, event, describedBy, pl
   const [problem, setProblem] = useState<string | undefined>();
   const [focused, setFocused] = useState(false);
   const input = useRef<HTMLInputElement>(null);
+  /** Where the caret belongs once what was completed is shown: before the next key. */
+  const goesTo = useRef<number | null>(null);
+  useLayoutEffect(() => {
+    if (goesTo.current !== null) input.current?.setSelectionRange(goesTo.current, goesTo.current);
+    goesTo.current = null;
+  });
   const list = useId();
   const now = typed ?? text;
   // A condition is always a formula: its = need not be typed.
@@ -79,6 +102,9 @@ export function FormulaInput({ id, document, text, gives, event, describedBy, pl
     [closed, document, event, now, caret],
   );
   const open = focused && completion.options.length > 0;
+  useEffect(() => {
+    if (selected) input.current?.select();
+  }, [selected]);
   const type = (next: string, place: number): void => {
     setTyped(next);
     setCaret(place);
@@ -89,7 +115,7 @@ export function FormulaInput({ id, document, text, gives, event, describedBy, pl
     const next = `${now.slice(0, completion.from)}${name}${now.slice(caret)}`;
     const place = completion.from + name.length;
     type(next, place);
-    requestAnimationFrame(() => input.current?.setSelectionRange(place, place));
+    goesTo.current = place;
   };
   const keep = (): void => {
     setClosed(true);
@@ -110,6 +136,7 @@ export function FormulaInput({ id, document, text, gives, event, describedBy, pl
             ref={input}
             id={id}
             role="combobox"
+            aria-label={label}
             aria-expanded={open}
             aria-controls={list}
             aria-autocomplete="list"
@@ -140,11 +167,13 @@ export function FormulaInput({ id, document, text, gives, event, describedBy, pl
                 setProblem(undefined);
               }
             }}
-            className="w-full rounded-tag border border-line bg-paper px-2 py-1 text-ink placeholder:text-soft"
+            className={`w-full rounded-tag border border-line bg-paper px-2 text-ink placeholder:text-soft ${className || 'py-1'}`}
           />
         </Popover.Anchor>
         <Popover.Portal>
           <Popover.Content
+            // The list in it says what it is.
+            role="presentation"
             align="start"
             sideOffset={3}
             onOpenAutoFocus={(opened) => opened.preventDefault()}
@@ -205,7 +234,9 @@ function Told({ formula, gives, event }: { formula: string; gives: 'truth' | 'nu
   }).data;
   // It may be below the edge of its panel.
   const told = useRef<HTMLSpanElement>(null);
-  useEffect(() => told.current?.scrollIntoView({ block: 'nearest' }), [tried]);
+  useEffect(() => {
+    told.current?.scrollIntoView({ block: 'nearest' });
+  }, [tried]);
   if (!tried) return null;
   return (
     <span ref={told} className="flex flex-wrap items-center gap-x-2 text-sm" role="status">

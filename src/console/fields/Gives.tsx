@@ -31,6 +31,7 @@ export function Gives({
         word="currency or item"
         value={value as Record<string, unknown>}
         {...basketRows('basket')}
+        formula={{ document }}
         needed
         onKeep={onKeep}
         onMake={onMake}

@@ -74,7 +74,8 @@ export function Picker({
   const box = useCombobox<Row>({
     items: rows,
     selectedItem: null,
-    itemToString: (row) => (row === null ? '' : row.kind === 'new' ? row.name : row.one.label),
+    // Of what was filtered away there is none any more.
+    itemToString: (row) => (!row ? '' : row.kind === 'new' ? row.name : row.one.label),
     inputValue: typed ?? (adding ? '' : shown),
     defaultHighlightedIndex:
       typed === null
@@ -90,23 +91,12 @@ export function Picker({
     },
     stateReducer: (_state, { type, changes }) => {
       // Leaving the field chooses nothing: what is typed and not picked is dropped.
+      if (type === useCombobox.stateChangeTypes.InputChange) return { ...changes, highlightedIndex: 0 };
       if (type === useCombobox.stateChangeTypes.InputBlur) return { ...changes, selectedItem: null };
       return changes;
     },
     onStateChange: ({ type, selectedItem }) => {
-      switch (type) {
-        case useCombobox.stateChangeTypes.InputKeyDownEnter:
-        case useCombobox.stateChangeTypes.ItemClick:
-          if (selectedItem) take(selectedItem);
-          break;
-        case useCombobox.stateChangeTypes.InputKeyDownEscape:
-          setTyped(null);
-          break;
-        case useCombobox.stateChangeTypes.InputBlur:
-          if (typed?.trim() === '' && !needed && value !== undefined) onPick(undefined);
-          setTyped(null);
-          break;
-      }
+      if (type === useCombobox.stateChangeTypes.ItemClick) take(selectedItem);
     },
   });
   const open = box.isOpen;
@@ -121,6 +111,10 @@ export function Picker({
             // At once, and not when the list has heard of it: else the next key finds the old text.
             onChange: ({ currentTarget }) => setTyped(currentTarget.value),
             onFocus: ({ currentTarget }) => currentTarget.select(),
+            onBlur: () => {
+              if (typed?.trim() === '' && !needed && value !== undefined) onPick(undefined);
+              setTyped(null);
+            },
             onMouseDown: ({ currentTarget }) => {
               entering.current = currentTarget !== currentTarget.ownerDocument.activeElement;
             },
@@ -132,7 +126,13 @@ export function Picker({
             onKeyDown: (event) => {
               // What closes the list must not also close the panel or window around it.
               if (event.key === 'Escape' && open) event.stopPropagation();
-              if (event.key === 'Enter') event.preventDefault();
+              if (event.key === 'Escape') setTyped(null);
+              if (event.key !== 'Enter') return;
+              // At once: what is typed next may be for what this makes or opens.
+              event.preventDefault();
+              (event.nativeEvent as { preventDownshiftDefault?: boolean }).preventDownshiftDefault = true;
+              if (open) take(rows[box.highlightedIndex]);
+              box.closeMenu();
             },
           })}
           aria-label={label}
@@ -145,6 +145,8 @@ export function Picker({
       </Popover.Anchor>
       <Popover.Portal forceMount>
         <Popover.Content
+          // The list in it says what it is.
+          role="presentation"
           forceMount
           align="start"
           sideOffset={3}
@@ -157,7 +159,8 @@ export function Picker({
             {open && rows.length > 0 && (
               <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
                 {virtual.getVirtualItems().map(({ index, start }) => {
-                  const row = rows[index]!;
+                  const row = rows[index];
+                  if (!row) return null;
                   return (
                     <div
                       key={row.kind === 'new' ? '(new)' : row.one.id}

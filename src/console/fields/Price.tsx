@@ -102,6 +102,7 @@ export function Price({
             word="currency or item"
             value={one}
             {...basketRows('basket')}
+            formula={{ document }}
             onKeep={(basket) => put(index, basket as Basket | undefined)}
           />
         );

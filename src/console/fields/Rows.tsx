@@ -2,7 +2,10 @@
 import { useEffect, useRef, useState } from 'react';
 import type { CellValue } from '../../core/catalog/index.js';
 import { Icon } from '../parts/Icon.js';
-import { Button, Input, Legend } from '../parts/ui.js';
+import { Button, Choice, Input, Legend } from '../parts/ui.js';
+import type { Option } from '../parts/ui.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { FormulaInput } from './FormulaInput.js';
 import { Picker, article } from './Picker.js';
 import { ifShown } from './leaving.js';
 import type { Nameable } from './nameable.js';
@@ -21,13 +24,31 @@ interface Asked {
   read: (id: string, text: string) => CellValue;
   /** What stands there first for one that is added. */
   first: unknown;
+  /** Where an amount may be a formula. */
+  formula?: { document: EconomyDocument; event?: string | undefined };
+  /** What a value can be, where that is a choice. */
+  choices?: readonly Option[] | undefined;
   /** It must not be taken away as a whole. */
   needed?: boolean;
   /** Gives the id of a new one of that name. */
   onMake?: ((name: string, keep: (id: string) => void) => void) | undefined;
 }
 
-export function Rows({ label, help, options, word, value = {}, onKeep, write, read, first, needed, onMake }: Asked) {
+export function Rows({
+  label,
+  help,
+  options,
+  word,
+  value = {},
+  onKeep,
+  write,
+  read,
+  first,
+  formula,
+  choices,
+  needed,
+  onMake,
+}: Asked) {
   const [added, setAdded] = useState<string | null>(null);
   const ids = Object.keys(value);
   const keep = (after: Values): void => onKeep(Object.keys(after).length === 0 && !needed ? undefined : after);
@@ -52,6 +73,8 @@ export function Rows({ label, help, options, word, value = {}, onKeep, write, re
               text={write(id, value[id])}
               read={(text) => read(id, text)}
               focused={added === id}
+              formula={formula}
+              choices={choices}
               onKeep={(next) => {
                 const { [id]: _gone, ...others } = value;
                 // In its place, not at the end.
@@ -74,6 +97,9 @@ export function Rows({ label, help, options, word, value = {}, onKeep, write, re
   );
 }
 
+/** Longer values take a line of their own. */
+const SHORT = 12;
+
 function Row({
   id,
   label,
@@ -81,6 +107,8 @@ function Row({
   text,
   read,
   focused,
+  formula,
+  choices,
   onKeep,
 }: {
   id: string;
@@ -90,58 +118,90 @@ function Row({
   read: (text: string) => CellValue;
   /** It was just added. */
   focused: boolean;
+  formula: Asked['formula'];
+  choices: Asked['choices'];
   onKeep: (value: unknown) => void;
+}) {
+  const name = one?.label ?? id;
+  const keep = (typed: string): string | undefined => {
+    if (typed.trim() === '') return undefined;
+    const back = read(typed);
+    if (!back.ok) return back.problem;
+    onKeep(back.value);
+    return undefined;
+  };
+  const asked = { label: `${label}: ${name}`, text, selected: focused, onKeep: keep };
+  const isShort = text.length <= SHORT;
+  return (
+    <div className="flex flex-wrap items-start gap-x-2 gap-y-0.5">
+      <span className={`min-w-0 flex-1 truncate ${isShort ? 'py-0.5' : ''} ${one ? '' : 'text-brick'}`} title={id}>
+        {one?.icon !== undefined && (
+          <>
+            <Icon icon={one.icon} />{' '}
+          </>
+        )}
+        {name}
+      </span>
+      <div className={isShort ? 'w-32' : 'order-last w-full'}>
+        {choices ? (
+          <Choice label={asked.label} value={text} options={choices} onChange={onKeep} />
+        ) : formula ? (
+          <FormulaInput {...asked} {...formula} gives="number" className={isShort ? 'py-0.5 text-right' : 'py-0.5'} />
+        ) : (
+          <PlainInput {...asked} />
+        )}
+      </div>
+      <Button className="px-1.5 py-0" aria-label={`${label}: without ${name}`} onClick={() => onKeep(undefined)}>
+        ×
+      </Button>
+    </div>
+  );
+}
+
+function PlainInput({
+  label,
+  text,
+  selected,
+  onKeep,
+}: {
+  label: string;
+  text: string;
+  selected: boolean;
+  /** Gives a problem, where what is typed cannot be kept. */
+  onKeep: (text: string) => string | undefined;
 }) {
   const [typed, setTyped] = useState<string | null>(null);
   const [problem, setProblem] = useState<string | undefined>();
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
-    if (focused) input.current?.select();
-  }, [focused]);
+    if (selected) input.current?.select();
+  }, [selected]);
   const keep = () => {
-    if (typed === null || typed.trim() === '') {
-      setTyped(null);
-      return;
-    }
-    const back = typed === text ? undefined : read(typed);
-    setProblem(back && !back.ok ? back.problem : undefined);
-    if (back?.ok) onKeep(back.value);
-    if (!back || back.ok) setTyped(null);
+    if (typed === null) return;
+    const wrong = typed === text ? undefined : onKeep(typed);
+    setProblem(wrong);
+    if (wrong === undefined) setTyped(null);
   };
-  const name = one?.label ?? id;
   return (
-    <div>
-      <div className="flex items-center gap-2">
-        <span className={`min-w-0 flex-1 truncate ${one ? '' : 'text-brick'}`} title={id}>
-          {one?.icon !== undefined && (
-            <>
-              <Icon icon={one.icon} />{' '}
-            </>
-          )}
-          {name}
-        </span>
-        <Input
-          ref={input}
-          aria-label={`${label}: ${name}`}
-          aria-invalid={problem !== undefined}
-          className="w-32 py-0.5 text-right"
-          value={typed ?? text}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={ifShown(keep)}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') keep();
-            if (event.key === 'Escape') setTyped(null);
-          }}
-        />
-        <Button className="px-1.5 py-0" aria-label={`${label}: without ${name}`} onClick={() => onKeep(undefined)}>
-          ×
-        </Button>
-      </div>
+    <>
+      <Input
+        ref={input}
+        aria-label={label}
+        aria-invalid={problem !== undefined}
+        className="w-full py-0.5"
+        value={typed ?? text}
+        onChange={(event) => setTyped(event.target.value)}
+        onBlur={ifShown(keep)}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') keep();
+          if (event.key === 'Escape') setTyped(null);
+        }}
+      />
       {problem !== undefined && (
         <span role="alert" className="text-sm text-brick">
           {problem}
         </span>
       )}
-    </div>
+    </>
   );
 }

@@ -3,6 +3,7 @@ import { KINDS, thingsIn } from '../../core/document/kinds.js';
 import type { EconomyDocument, OfferDocument } from '../../core/document/index.js';
 import type { RefKind } from '../../core/schema/index.js';
 import { offerName } from '../api.js';
+import { priceSpots } from './priceSpots.js';
 
 export interface Nameable {
   id: string;
@@ -47,6 +48,7 @@ const LANGUAGES =
   );
 
 function listed(document: EconomyDocument, kind: NameKind, at: readonly string[]): Nameable[] {
+  if (kind === 'place') return priceSpots(document).map(({ pointer, label }) => ({ id: pointer, label, hint: '' }));
   if (kind === 'tag' || kind === 'language' || kind === 'zone') return OTHERS[kind](document);
   return KINDS[kind]
     .homes(at)
@@ -66,9 +68,14 @@ function nameableOf(document: EconomyDocument, path: readonly string[], thing: u
   return { id, label: name ?? id, hint: name === undefined || name === id ? '' : id, icon: icon ?? symbol };
 }
 
+const WORDS: Partial<Record<NameKind, string>> = {
+  tag: 'tag',
+  language: 'language',
+  zone: 'time zone',
+  place: 'price',
+};
 /** What a kind is called in a sentence. */
-export const kindWord = (kind: NameKind): string =>
-  kind === 'tag' ? 'tag' : kind === 'language' ? 'language' : kind === 'zone' ? 'time zone' : KINDS[kind].word;
+export const kindWord = (kind: NameKind): string => WORDS[kind] ?? KINDS[kind as RefKind].word;
 
 /** Those that have what is typed in their name or id: beginnings first. */
 export function found(all: readonly Nameable[], typed: string): readonly Nameable[] {

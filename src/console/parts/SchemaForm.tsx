@@ -7,13 +7,14 @@ import { useId, useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
 import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellKind, JsonNode } from '../../core/catalog/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { useDraft, useSchema } from '../api.js';
 import { FormulaInput } from '../fields/FormulaInput.js';
 import { Gives } from '../fields/Gives.js';
 import { Limits } from '../fields/Limits.js';
 import { Many } from '../fields/Many.js';
-import { Picker } from '../fields/Picker.js';
+import { Picker, article } from '../fields/Picker.js';
 import { Price, basketRows } from '../fields/Price.js';
 import { Rows } from '../fields/Rows.js';
 import { When } from '../fields/When.js';
@@ -37,8 +38,8 @@ const SUCH_AS: Record<string, string> = {
   timeOfDay: 'such as 18:00',
 };
 
-/** Groups that have a place of their own. */
-const ELSEWHERE = new Set(['shelves', 'offers', 'entries']);
+/** What has a place of its own: shelves and offers in Shops, entries in Loot, silenced findings where findings are told. */
+const ELSEWHERE = new Set(['shelves', 'offers', 'entries', 'silenced']);
 
 interface Asked {
   pointer: string;
@@ -106,6 +107,7 @@ function AnyField(props: FieldProps) {
   if (node.properties) return <Group {...props} node={node} />;
   const inner = typeof node.additionalProperties === 'object' ? node.additionalProperties : undefined;
   if (inner && jsonResolved(root, inner).properties) return <Entries {...props} node={node} />;
+  if (inner && jsonResolved(root, inner).additionalProperties) return <Nested {...props} node={node} />;
   if (inner) return <Mapped {...props} node={node} />;
   if (node.type === 'array') {
     const kind = (node.items?.['x-names'] ?? 'tag') as NameKind;
@@ -208,6 +210,10 @@ const CONDITION: CellKind = {
   write: (value) => CELLS.text.write(value),
   read: (text) => CELLS.text.read(/^\s*(?:=|$)/.test(text) ? text : `=${text.trim()}`),
 };
+
+/** Where an amount may be a formula: what offers, earning rules and uses ask and give. */
+const mayBeFormula = (path: readonly string[]): boolean =>
+  path[0] === 'earning' || path[4] === 'offers' || path.includes('onUse');
 
 /** The event whose fields a formula of an earning rule can name. */
 const eventOf = (
@@ -314,14 +320,17 @@ function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
   const label = node.title ?? path.at(-1)!;
   const values = value as Record<string, unknown> | undefined;
   const whole = node['x-cell'];
-  const cell = CELLS[cellNameOf(node.additionalProperties as JsonNode)];
+  const inner = node.additionalProperties as JsonNode;
+  const cell = CELLS[cellNameOf(inner)];
+  const choices = inner.enum?.map((one) => ({ value: one, label: inner['x-options']?.[one] ?? one }));
   const rows =
     whole === 'basket' || whole === 'loot'
       ? basketRows(whole)
       : {
           write: (_: string, one: unknown) => cell.write(one),
           read: (_: string, text: string) => cell.read(text),
-          first: 1,
+          first: inner.enum?.[0] ?? 1,
+          choices,
         };
   const kind = node['x-names'] as NameKind | undefined;
   if (kind)
@@ -329,10 +338,11 @@ function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
       <Rows
         label={label}
         help={node.description}
-        options={nameables(document, kind, path)}
+        options={nameables(document, kind, [...path, ''])}
         word={kindWord(kind)}
         value={values}
         {...rows}
+        {...(whole === 'basket' && mayBeFormula(path) ? { formula: { document, event: eventOf(document, path) } } : {})}
         needed={needed}
         onKeep={onKeep}
         onMake={maker(kind)}
@@ -353,6 +363,63 @@ function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
   );
 }
 
+/** Every field of an event is drawn in some way: something to begin with. */
+const fieldsOf = (document: EconomyDocument, kind: NameKind, id: string): Record<string, number | string> =>
+  kind === 'event'
+    ? Object.fromEntries(
+        Object.entries(document.events?.[id]?.fields ?? {}).map(([field, type]) => [
+          field,
+          type === 'number' ? 1 : 'any',
+        ]),
+      )
+    : {};
+
+/** By what exists, values by what they are of: the events of an activity with their fields. */
+function Nested({ path, node, value = {}, needed, onKeep }: FieldProps) {
+  const document = useDraft().data!.document;
+  const maker = useMaker();
+  const label = node.title ?? path.at(-1)!;
+  const kind = node['x-names'] as NameKind;
+  const options = nameables(document, kind, path);
+  const outer = value as Record<string, unknown>;
+  const put = (id: string, inner: unknown): void => {
+    const { [id]: _old, ...others } = outer;
+    const after = inner === undefined ? others : { ...outer, [id]: inner };
+    onKeep(Object.keys(after).length === 0 && !needed ? undefined : after);
+  };
+  return (
+    <fieldset className="flex min-w-0 flex-col gap-2 rounded-tag border border-line px-3 pt-1 pb-2">
+      <Legend label={label} help={node.description} />
+      {Object.entries(outer).map(([id, inner]) => (
+        <div key={id} className="flex flex-col gap-1">
+          <Mapped
+            path={[...path, id]}
+            node={{
+              ...(node.additionalProperties as JsonNode),
+              title: options.find((one) => one.id === id)?.label ?? id,
+            }}
+            value={inner}
+            needed
+            onKeep={(next) => put(id, next)}
+          />
+          <Button className="self-start py-0 text-sm" onClick={() => put(id, undefined)}>
+            Without {options.find((one) => one.id === id)?.label ?? id}
+          </Button>
+        </div>
+      ))}
+      <Picker
+        label={`${label}: add ${article(kindWord(kind))}`}
+        options={options.filter(({ id }) => !(id in outer))}
+        value={undefined}
+        word={kindWord(kind)}
+        adding
+        onPick={(id) => id !== undefined && put(id, fieldsOf(document, kind, id))}
+        onMake={madeOf(maker(kind), (id) => put(id, {}))}
+      />
+    </fieldset>
+  );
+}
+
 /** A group of fields that may be absent as a whole. A new one is filled in here, and kept when it is complete. */
 function Group({ path, node, value, needed, onKeep }: FieldProps) {
   const [fresh, setFresh] = useState<Record<string, unknown> | null>(null);
@@ -360,19 +427,21 @@ function Group({ path, node, value, needed, onKeep }: FieldProps) {
   const label = node.title ?? path.at(-1)!;
   const missing = (node.required ?? []).filter((field) => fresh?.[field] === undefined);
   const fields = (of: Record<string, unknown>, keep: (after: Record<string, unknown>) => void) =>
-    Object.entries(node.properties!).map(([field, inner]) => (
-      <AnyField
-        key={field}
-        path={[...path, field]}
-        node={inner}
-        value={of[field]}
-        needed={node.required?.includes(field) ?? false}
-        onKeep={(next) => {
-          const { [field]: _old, ...others } = of;
-          keep(next === undefined ? others : { ...of, [field]: next });
-        }}
-      />
-    ));
+    Object.entries(node.properties!)
+      .filter(([field]) => field !== 'silenced')
+      .map(([field, inner]) => (
+        <AnyField
+          key={field}
+          path={[...path, field]}
+          node={inner}
+          value={of[field]}
+          needed={node.required?.includes(field) ?? false}
+          onKeep={(next) => {
+            const { [field]: _old, ...others } = of;
+            keep(next === undefined ? others : { ...of, [field]: next });
+          }}
+        />
+      ));
   return (
     <fieldset className="min-w-0 rounded-tag border border-line px-3 pt-1 pb-2">
       <Legend label={label} help={node.description} />

@@ -22,8 +22,12 @@ export function placeLink(pointer: string): string {
   if (section === 'loot') return `/loot?table=${id}`;
   if (section === 'items' || section === 'currencies' || section === 'groups' || section === 'stores')
     return `/catalog?view=${section}&open=${encodeURIComponent(`/${section}/${id}`)}`;
-  return '/catalog';
+  const here = OF_THE_ECONOMY.find((one) => one === section);
+  return `/economy${here ? `?section=${here}&open=${encodeURIComponent(`/${here}/${id}`)}` : ''}`;
 }
+
+/** Sections that have no room of their own. */
+export const OF_THE_ECONOMY = ['attributes', 'events', 'earning', 'activities', 'personas', 'scenarios'] as const;
 
 export function Counts({ counts }: { counts: FindingCounts }) {
   const named = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;

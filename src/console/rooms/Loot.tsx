@@ -10,14 +10,15 @@ import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
 import { cellsRead } from '../grid/cellsRead.js';
 import { GRIDS } from '../grid/columns.js';
+import { AddByName } from '../parts/AddByName.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
-import { addOperations, idOf } from '../parts/step.js';
+import { addOperations } from '../parts/step.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { useJustMade } from '../parts/justMade.js';
 import { useParam } from '../parts/search.js';
-import { Badge, Button, DataTable, Empty, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Badge, DataTable, Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
 
 /** The chart's package is the heaviest part of the room: tables and odds do not wait for it. */
 const OpeningsChart = lazy(async () => ({ default: (await import('../charts/OpeningsChart.js')).OpeningsChart }));
@@ -49,7 +50,7 @@ export default function Loot() {
             </button>
           ))}
         </nav>
-        <Add
+        <AddByName
           what="table"
           taken={(id) => document.loot?.[id] !== undefined}
           onAdd={(id, name) => {
@@ -68,40 +69,6 @@ export default function Loot() {
         <Empty>There is no loot table yet. Add one above: what a box draws from, or what an event may bring.</Empty>
       )}
     </div>
-  );
-}
-
-function Add({
-  what,
-  taken,
-  onAdd,
-}: {
-  what: string;
-  taken: (id: string) => boolean;
-  onAdd: (id: string, name: string) => void;
-}) {
-  const [name, setName] = useState('');
-  const id = idOf(name);
-  return (
-    <form
-      className="flex gap-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (id === '' || taken(id)) return;
-        onAdd(id, name.trim());
-        setName('');
-      }}
-    >
-      <Input
-        aria-label={`New ${what}'s name`}
-        placeholder={`New ${what}'s name`}
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <Button type="submit" disabled={id === '' || taken(id)}>
-        {id !== '' && taken(id) ? `${id} exists` : `Add ${what}`}
-      </Button>
-    </form>
   );
 }
 
@@ -142,7 +109,7 @@ function Table({
         <Sheet
           title="Entries"
           actions={
-            <Add
+            <AddByName
               what="entry"
               taken={(entry) => table.entries[entry] !== undefined}
               onAdd={(entry) =>

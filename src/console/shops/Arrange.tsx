@@ -4,10 +4,11 @@ import type { DragEvent, KeyboardEvent } from 'react';
 import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { offerName, useAudit, useDraft } from '../api.js';
+import { AddByName } from '../parts/AddByName.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
-import { addOperations, fieldOperation, idOf } from '../parts/step.js';
+import { addOperations, fieldOperation } from '../parts/step.js';
 import { SEVERITY_TONE } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
 import { useJustMade } from '../parts/justMade.js';
@@ -17,7 +18,7 @@ import { focusOnce, ifShown } from '../fields/leaving.js';
 import { useMaker } from '../fields/making.js';
 import { nameables } from '../fields/nameable.js';
 import { useParam, useSetParams } from '../parts/search.js';
-import { Badge, Button, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Badge, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
 import { Money } from './Money.js';
 import { Tiers } from './Tiers.js';
 
@@ -50,8 +51,8 @@ export function Arrange() {
       })
       .then(({ made }) => made && setOpen(made), setError);
   };
-  const addShop = (name: string) => {
-    const id = free(idOf(name), (one) => document.shops?.[one] !== undefined);
+  const addShop = (wanted: string, name: string) => {
+    const id = free(wanted, (one) => document.shops?.[one] !== undefined);
     edits.apply({
       operations: addOperations(document, 'shops', id, { name, shelves: {} }),
     });
@@ -111,32 +112,6 @@ export function Arrange() {
   );
 }
 
-function AddByName({ what, onAdd }: { what: string; onAdd: (name: string) => void }) {
-  const [name, setName] = useState('');
-  return (
-    <form
-      className="flex gap-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (idOf(name) === '') return;
-        onAdd(name.trim());
-        setName('');
-      }}
-    >
-      <Input
-        aria-label={`New ${what}'s name`}
-        placeholder={`New ${what}'s name`}
-        className="w-40"
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <Button type="submit" disabled={idOf(name) === ''}>
-        Add {what}
-      </Button>
-    </form>
-  );
-}
-
 type Move = (pointer: string, before: string | undefined, into?: string) => void;
 
 /** What Alt and an arrow do: the neighbour to stand before, or undefined for the end. */
@@ -166,8 +141,8 @@ function ShopShelves({
   const edits = useEdits();
   const shelves = `/shops/${id}/shelves`;
   const ids = Object.keys(shop.shelves);
-  const addShelf = (name: string) => {
-    const shelf = free(idOf(name), (one) => shop.shelves[one] !== undefined);
+  const addShelf = (wanted: string, name: string) => {
+    const shelf = free(wanted, (one) => shop.shelves[one] !== undefined);
     edits.apply({
       operations: [{ op: 'add', path: `${shelves}/${shelf}`, value: { name, offers: {} } }],
     });

@@ -1,47 +1,13 @@
 /** What to run: the scenario, its size, and one price changed for this run. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
-import type { EconomyDocument } from '../../core/document/index.js';
-import { pointerOf } from '../../core/issue/index.js';
 import type { RunView } from '../../contract/index.js';
-import { client, offerName, useDraft } from '../api.js';
+import { Link } from 'react-router';
+import { client, useDraft } from '../api.js';
+import { priceSpots } from '../fields/priceSpots.js';
 import { useEdits } from '../parts/edits.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
-
-interface PriceSpot {
-  pointer: string;
-  label: string;
-  value: number | string;
-}
-
-/** Every price that is written: of offers, and the worth of items that are sold for it. */
-function priceSpots(document: EconomyDocument): PriceSpot[] {
-  const named = (asset: string) => document.currencies?.[asset]?.name ?? asset;
-  const basketSpots = (path: (string | number)[], what: string, price: object | undefined): PriceSpot[] =>
-    // Real money is no part of a run.
-    Object.entries(price && 'money' in price && typeof price.money === 'object' ? {} : (price ?? {})).map(
-      ([asset, value]: [string, number | string]) => ({
-        pointer: pointerOf([...path, asset]),
-        label: `${what}, ${named(asset)} (${value})`,
-        value,
-      }),
-    );
-  const offers = Object.entries(document.shops ?? {}).flatMap(([shopId, shop]) =>
-    Object.entries(shop.shelves).flatMap(([shelfId, shelf]) =>
-      Object.entries(shelf.offers).flatMap(([id, offer]) => {
-        const path = ['shops', shopId, 'shelves', shelfId, 'offers', id, 'price'];
-        const what = `${offerName(document, id, offer)} at ${shop.name}`;
-        if (offer.price === undefined && typeof offer.gives === 'string')
-          return basketSpots(['items', offer.gives, 'worth'], what, document.items?.[offer.gives]?.worth);
-        return Array.isArray(offer.price)
-          ? offer.price.flatMap((basket, index) => basketSpots([...path, index], what, basket))
-          : basketSpots(path, what, offer.price === 'free' ? undefined : offer.price);
-      }),
-    ),
-  );
-  return [...new Map(offers.map((spot) => [spot.pointer, spot])).values()];
-}
 
 const NO_CHANGE = '(nothing)';
 
@@ -81,7 +47,15 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
   });
   if (!document) return <Waiting />;
   if (scenarios.length === 0)
-    return <Empty>The draft has no scenario. Write one under scenarios: in a YAML file, then push the folder.</Empty>;
+    return (
+      <Empty>
+        The draft has no scenario: how many players of which kinds, and how long. Make one in{' '}
+        <Link className="underline" to="/economy?section=scenarios">
+          Economy, Scenarios
+        </Link>
+        .
+      </Empty>
+    );
   const running = active !== undefined && (active.status === 'waiting' || active.status === 'running');
   return (
     <Sheet>

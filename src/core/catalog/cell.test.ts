@@ -133,3 +133,37 @@ describe('durations as people say them', () => {
     expect(CELLS.every.read('day')).toEqual({ ok: true, value: 'day' });
   });
 });
+
+test.each([
+  [3, '3'],
+  [-1.5, '-1.5'],
+  ['phone', 'phone'],
+  ['=level + 1', '=level + 1'],
+  [{ from: 2, to: 4 }, '2-4'],
+  [{ weights: { phone: 3, desktop: 1 } }, 'phone: 3, desktop: 1'],
+  [{ poisson: 3 }, 'poisson 3'],
+  [{ lognormal: [-1, 0.5] }, 'lognormal -1 0.5'],
+  [{ geometric: 0.2 }, 'geometric 0.2'],
+])('a draw %j reads %s', (value, said) => {
+  expect(CELLS.draw.write(value)).toBe(said);
+  expect(CELLS.draw.read(said)).toEqual({ ok: true, value });
+});
+
+test('a draw without its figures, or a weight that is none, is told', () => {
+  expect(CELLS.draw.read('poisson')).toMatchObject({
+    ok: false,
+    problem: expect.stringContaining('such as poisson 3') as string,
+  });
+  expect(CELLS.draw.read('phone: many')).toMatchObject({ ok: false });
+});
+
+test.each([
+  [3, '3'],
+  [true, 'true'],
+  ['phone', 'phone'],
+  ['3', '"3"'],
+  [{ a: [1] }, '{"a":[1]}'],
+])('a value %j reads %s', (value, said) => {
+  expect(CELLS.value.write(value)).toBe(said);
+  expect(CELLS.value.read(said)).toEqual({ ok: true, value });
+});

@@ -221,6 +221,59 @@ function keyRead(text: string): CellValue {
   return fine({ item: match[1], ...(match[2] ? { keeps: true } : {}) });
 }
 
+/** How a value is drawn: `3`, `phone`, `=level + 1`, `2-4`, `phone: 3, desktop: 1`, or a distribution with its figures. */
+type Drawn =
+  number | string | { from: number; to: number } | { weights: Record<string, number> } | Record<string, unknown>;
+const FIGURES: Readonly<Record<string, number>> = { poisson: 1, normal: 2, lognormal: 2, geometric: 1 };
+
+function drawRead(text: string): CellValue {
+  const bare = text.trim();
+  if (bare.startsWith('=')) return fine(bare);
+  const number = numberOf(bare.replace(/^-/, ''), false);
+  if (number !== undefined) return fine(bare.startsWith('-') ? -number : number);
+  const range = /^(-?\d+)\s*-\s*(-?\d+)$/.exec(bare);
+  if (range) return fine({ from: Number(range[1]), to: Number(range[2]) });
+  const [word = '', ...figures] = bare.split(/\s+/);
+  if (Object.hasOwn(FIGURES, word)) {
+    const read = figures.map(
+      (figure) => numberOf(figure.replace(/^-/, ''), false)! * (figure.startsWith('-') ? -1 : 1),
+    );
+    if (read.length !== FIGURES[word] || read.some(Number.isNaN))
+      return wrong(
+        `"${bare}" should be ${word} and ${FIGURES[word] === 1 ? 'a figure' : 'two figures'}, such as ${word} 3${FIGURES[word] === 1 ? '' : ' 1'}`,
+      );
+    return fine({ [word]: read.length === 1 ? read[0] : read });
+  }
+  if (!bare.includes(':')) return fine(bare);
+  const weights: Record<string, number> = {};
+  for (const part of parts(bare, ',')) {
+    const match = /^(.+?)\s*:\s*(\S+)$/.exec(part);
+    const weight = numberOf(match?.[2] ?? '', false);
+    if (!match || weight === undefined) return wrong(`"${part}" should be a value and its weight, such as phone: 3`);
+    weights[match[1]!] = weight;
+  }
+  return fine({ weights });
+}
+
+function drawWrite(value: Drawn): string {
+  if (typeof value !== 'object') return String(value);
+  if ('from' in value) return `${String(value.from)}-${String(value.to)}`;
+  if ('weights' in value)
+    return Object.entries(value.weights as Record<string, number>)
+      .map(([one, weight]) => `${one}: ${weight}`)
+      .join(', ');
+  const [[word, figures]] = Object.entries(value) as [[string, unknown]];
+  return `${word} ${[figures].flat().join(' ')}`;
+}
+
+/** A number, true or false, a formula, or a text. */
+function valueRead(text: string): CellValue {
+  const bare = text.trim();
+  if (bare === 'true' || bare === 'false') return fine(bare === 'true');
+  const number = numberOf(bare.replace(/^-/, ''), false);
+  return fine(number === undefined ? bare : bare.startsWith('-') ? -number : number);
+}
+
 /** A cell in a notation. An empty cell is an absent value, and what the notation cannot say is said in JSON. */
 function kind<T>(notation: (value: T) => string, plain: CellKind['read']): CellKind {
   const read: CellKind['read'] = (text, decimalComma) => {
@@ -274,6 +327,9 @@ export const CELLS = {
   key: kind<{ item: string; keeps?: boolean }>(({ item, keeps }) => `${item}${keeps ? ' (kept)' : ''}`, keyRead),
   /** A whole number or a range: `2-3`. */
   range: kind<Ranged>((value) => (typeof value === 'number' ? String(value) : `${value.from}-${value.to}`), rangeRead),
+  draw: kind<Drawn>(drawWrite, drawRead),
+  /** What an attribute or a property may be. */
+  value: kind<unknown>((value) => (typeof value === 'object' ? JSON.stringify(value) : String(value)), valueRead),
   json: kind<unknown>((value) => JSON.stringify(value), jsonRead),
 } satisfies Record<string, CellKind>;
 export type CellName = keyof typeof CELLS;

@@ -12,6 +12,7 @@ import {
   anyValue,
   anyWhole,
   basket,
+  called,
   checked,
   choice,
   condition,
@@ -100,7 +101,7 @@ const tags = () => inCells('list', listOf(text(64), { most: 50, of: 'tags' }));
 const refs = (kind: RefKind, of: string) => inCells('list', listOf(refTo(kind), { most: 50, of }));
 
 /** What an attribute may be set to: a value, or a formula. */
-const attributeValue = () => orFormula(anyValue(), 'a value');
+const attributeValue = () => inCells('value', orFormula(anyValue(), 'a value'));
 
 const itemSchema = fields({
   name: said('Name', 'What players call it.', name()),
@@ -355,7 +356,7 @@ const keysOf = (value: object) => Object.keys(value).sort().join(',');
 /** How an activity's event field is drawn: see `simulation/draw.ts` for the meaning of each. */
 const draw = () =>
   inCells(
-    'json',
+    'draw',
     either<DrawDocument>(
       [
         { fits: isFormula, schema: condition() },
@@ -452,10 +453,13 @@ export const economySchema = fields({
     'Attributes',
     'What formulas may know of a player.',
     mapOf(
-      fields({
-        name: said('Name', 'What it is called.', text(120)),
-        start: said('New players have', 'The value of a new player.', anyValue().required()),
-      }),
+      called(
+        'attribute',
+        fields({
+          name: said('Name', 'What it is called.', text(120)),
+          start: said('New players have', 'The value of a new player.', anyValue().required()),
+        }),
+      ),
       ids(),
     ),
   ),
@@ -463,40 +467,50 @@ export const economySchema = fields({
     'Events',
     'What the game reports.',
     mapOf(
-      fields({
-        name: said('Name', 'What it is called.', text(120)),
-        fields: said('Fields', 'What it tells, and of which type.', mapOf(valueType(), ids())),
-      }),
+      called(
+        'event',
+        fields({
+          name: said('Name', 'What it is called.', text(120)),
+          fields: said('Fields', 'What it tells, and of which type.', mapOf(valueType(), ids())),
+        }),
+      ),
       ids(),
     ),
   ),
   groups: said(
     'Groups',
     'What items belong to.',
-    mapOf(fields({ name: said('Name', 'What it is called.', name()) }), ids()),
+    mapOf(called('group', fields({ name: said('Name', 'What it is called.', name()) })), ids()),
   ),
-  currencies: said('Currencies', 'What things are paid with.', mapOf(currencySchema, ids())),
-  items: said('Items', 'What players own.', mapOf(itemSchema, ids())),
-  loot: said('Loot tables', 'What boxes and rewards draw from.', mapOf(lootSchema, ids())),
+  currencies: said('Currencies', 'What things are paid with.', mapOf(called('currency', currencySchema), ids())),
+  items: said('Items', 'What players own.', mapOf(called('item', itemSchema), ids())),
+  loot: said('Loot tables', 'What boxes and rewards draw from.', mapOf(called('loot table', lootSchema), ids())),
   stores: said(
     'Stores',
     'Where real money is paid.',
     mapOf(
-      fields({
-        name: said('Name', 'What it is called.', name()),
-        fee: said('Fee', 'The part that the store keeps.', anyNumber(0, 1)),
-        tax: said('Tax', 'The part that is tax, in what players pay.', anyNumber(0, 1)),
-      }),
+      called(
+        'store',
+        fields({
+          name: said('Name', 'What it is called.', name()),
+          fee: said('Fee', 'The part that the store keeps.', anyNumber(0, 1)),
+          tax: said('Tax', 'The part that is tax, in what players pay.', anyNumber(0, 1)),
+        }),
+      ),
       ids(),
     ),
   ),
-  shops: said('Shops', 'Where offers stand.', mapOf(shopSchema, ids())),
-  sales: said('Sales', 'Lower prices for a time.', mapOf(saleSchema, ids())),
+  shops: said('Shops', 'Where offers stand.', mapOf(called('shop', shopSchema), ids())),
+  sales: said('Sales', 'Lower prices for a time.', mapOf(called('sale', saleSchema), ids())),
   texts: said('Texts', 'What players read in other languages, and words of your own.', textsSchema()),
-  earning: said('Earning rules', 'What events pay.', mapOf(earningSchema, ids())),
-  activities: said('Activities', 'What made-up players do.', mapOf(activitySchema, ids())),
-  personas: said('Personas', 'Kinds of made-up players.', mapOf(personaSchema, ids())),
-  scenarios: said('Scenarios', 'Simulations that are ready to be run.', mapOf(scenarioSchema, ids())),
+  earning: said('Earning rules', 'What events pay.', mapOf(called('earning rule', earningSchema), ids())),
+  activities: said('Activities', 'What made-up players do.', mapOf(called('activity', activitySchema), ids())),
+  personas: said('Personas', 'Kinds of made-up players.', mapOf(called('persona', personaSchema), ids())),
+  scenarios: said(
+    'Scenarios',
+    'Simulations that are ready to be run.',
+    mapOf(called('scenario', scenarioSchema), ids()),
+  ),
   audit: said(
     'Audit',
     'What findings are measured against.',

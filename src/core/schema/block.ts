@@ -111,6 +111,8 @@ export const about = <S extends Shape<unknown>>(words: string, schema: S): S => 
 /** The same schema with what people call it, and a line of help. */
 export const said = <S extends Shape<unknown>>(label: string, help: string, schema: S): S =>
   marked(schema, { label, about: help });
+/** The same schema with what one thing of it is called in a sentence. */
+export const called = <S extends Shape<unknown>>(word: string, schema: S): S => marked(schema, { label: word });
 /** The same choice with what each of its options is called. */
 export const worded = <S extends Shape<unknown>>(options: Readonly<Record<string, string>>, schema: S): S =>
   marked(schema, { options });

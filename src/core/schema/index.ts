@@ -2,6 +2,7 @@ export {
   REF_KINDS,
   about,
   blockOf,
+  called,
   checked,
   fieldsOf,
   inCells,

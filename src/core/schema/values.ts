@@ -113,14 +113,17 @@ export const yesNo = () =>
 
 /** What an attribute or a field of an event may be. */
 export const anyValue = () =>
-  checked<Value>({ type: ['number', 'string', 'boolean'] }, (value) =>
-    typeof value === 'string' || typeof value === 'boolean' || (typeof value === 'number' && Number.isFinite(value))
-      ? undefined
-      : {
-          code: 'wrong-type',
-          problem: `${described(value)} is not a number, a text, true or false`,
-          fix: 'Write one.',
-        },
+  inCells(
+    'value',
+    checked<Value>({ type: ['number', 'string', 'boolean'] }, (value) =>
+      typeof value === 'string' || typeof value === 'boolean' || (typeof value === 'number' && Number.isFinite(value))
+        ? undefined
+        : {
+            code: 'wrong-type',
+            problem: `${described(value)} is not a number, a text, true or false`,
+            fix: 'Write one.',
+          },
+    ),
   );
 
 export const choice = <const T extends string>(...options: T[]) =>
@@ -136,7 +139,7 @@ export const choice = <const T extends string>(...options: T[]) =>
 /** Any JSON value of up to `levels` levels. */
 export const anyJson = (levels = 16): Schema<unknown> =>
   inCells(
-    'json',
+    'value',
     checked<unknown>({}, (value) =>
       isDeeperThan(value, levels)
         ? { code: 'too-deep', problem: `more than ${levels} levels deep`, fix: 'Flatten it.' }

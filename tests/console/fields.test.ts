@@ -1,0 +1,229 @@
+/** The fields that panels, windows and rooms are made of: by name, by keyboard, as people say things. */
+import { readFileSync } from 'node:fs';
+import type { Browser, Page } from 'playwright-core';
+import { SECTIONS } from '../../src/core/document/schema.js';
+import { economyJsonSchema } from '../../src/core/document/index.js';
+import type { JsonNode } from '../../src/core/catalog/index.js';
+import { launch, openConsole } from '../support/browser.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let browser: Browser;
+let stall: Stall;
+beforeAll(async () => {
+  browser = await launch();
+});
+afterAll(() => browser.close());
+beforeEach(async () => {
+  stall = await startStall();
+});
+afterEach(async () => {
+  for (const context of browser.contexts()) await context.close();
+  await stall.stop();
+  expect(heard.splice(0).flat()).toEqual([]);
+});
+/** What pages complained about. */
+const heard: string[][] = [];
+
+const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+const draft = async () => (await stall.as('read').call('GET /draft')).document;
+const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();
+const open = async (path: string): Promise<Page> => {
+  const { page, complaints } = await openConsole(browser, stall, path);
+  heard.push(complaints);
+  return page;
+};
+/** Serious findings of accessibility, as they stand. */
+async function violations(page: Page): Promise<string[]> {
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    type Tool = { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
+    const { violations: all } = await (window as unknown as { axe: Tool }).axe.run();
+    return all
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes[0]!.html}`);
+  });
+}
+
+describe('what a field names', () => {
+  test('is found by name or id, by keyboard alone, left as it was, taken away, or made anew', async () => {
+    const page = await open('/catalog?open=/items/tide_crate');
+    const group = page.getByLabel('Group', { exact: true });
+    await group.focus();
+    await page.keyboard.press('ArrowDown');
+    await page.getByRole('option', { name: /^Crates and finds/ }).waitFor();
+    expect(await violations(page)).toEqual([]);
+    await page.keyboard.type('fram');
+    await page.keyboard.press('Escape');
+    expect(await group.inputValue()).toBe('Crates and finds');
+    // By its id.
+    await group.fill('care');
+    await page.keyboard.press('Enter');
+    await revision(page, 2);
+    expect([(await draft()).items!['tide_crate']!.group, await group.inputValue()]).toEqual(['care', 'Care and luck']);
+    // What is typed and not picked is dropped.
+    await group.fill('tail');
+    await page.keyboard.press('Tab');
+    expect(await group.inputValue()).toBe('Care and luck');
+    await group.fill('Sea things');
+    await page.getByRole('option', { name: 'Make a new group: Sea things' }).waitFor();
+    await page.keyboard.press('Enter');
+    await revision(page, 4);
+    expect((await draft()).groups!['sea_things']).toEqual({ name: 'Sea things' });
+    expect((await draft()).items!['tide_crate']!.group).toBe('sea_things');
+    await group.fill('');
+    await page.keyboard.press('Tab');
+    await revision(page, 5);
+    expect((await draft()).items!['tide_crate']).not.toHaveProperty('group');
+  });
+
+  test('stands in rows with its amount; one that is added is ready to be typed over', async () => {
+    const page = await open('/catalog?open=/items/tide_crate');
+    await page.getByLabel('Worth: add a currency or item', { exact: true }).fill('pea');
+    await page.keyboard.press('Enter');
+    await revision(page, 2);
+    await page.keyboard.type('4');
+    await page.keyboard.press('Enter');
+    await revision(page, 3);
+    expect((await draft()).items!['tide_crate']!.worth).toEqual({ shells: 260, pearls: 4 });
+    await page.getByLabel('Worth: Shells').fill('many');
+    await page.keyboard.press('Enter');
+    await page.getByRole('alert').filter({ hasText: 'should be an amount' }).waitFor();
+    expect(await page.getByLabel('Worth: Shells').inputValue()).toBe('many');
+    await page.keyboard.press('Escape');
+    await page.getByLabel('Worth: without Pearls').click();
+    await revision(page, 4);
+    await page.getByLabel('Tags: add a tag', { exact: true }).fill('brass');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('Tags: without brass').waitFor();
+  });
+});
+
+test('a formula completes names, is marked where it is wrong, and tells its value for whom one chooses', async () => {
+  await stall.as('admin').call('POST /players', { body: { id: 'oda', name: 'Oda', attributes: { level: 5 } } });
+  const page = await open(
+    '/shops?mode=arrange&shop=pier_stall&open=/shops/pier_stall/shelves/frames/offers/drift_frame',
+  );
+  const only = page.getByLabel('Only if', { exact: true });
+  await only.fill('lev');
+  await page.getByRole('option', { name: /^level/ }).waitFor();
+  await page.keyboard.press('Enter');
+  await page.keyboard.type(' >= 4 and owned(gull');
+  await page.getByRole('option', { name: /^Gull Frame/ }).waitFor();
+  expect(await violations(page)).toEqual([]);
+  await page.keyboard.press('Enter');
+  await page.keyboard.type(') == 0');
+  const told = page.getByRole('status').filter({ hasText: 'for' });
+  await told.getByText('does not hold').waitFor();
+  await told.getByRole('combobox').selectOption('Oda');
+  await told.getByText('holds', { exact: true }).waitFor();
+  await only.fill('lvl >= 4');
+  await page.locator('mark').filter({ hasText: 'lvl' }).waitFor();
+  await only.fill('level >= 4');
+  await page.keyboard.press('Enter');
+  await revision(page, 2);
+  expect((await draft()).shops!['pier_stall']!.shelves['frames']!.offers['drift_frame']!.when).toBe('=level >= 4');
+});
+
+test('a price, limits, stock and dates are rows, words and days', async () => {
+  const page = await open(
+    '/shops?mode=arrange&shop=pier_stall&open=/shops/pier_stall/shelves/frames/offers/drift_frame',
+  );
+  const offer = async () => (await draft()).shops!['pier_stall']!.shelves['frames']!.offers['drift_frame']!;
+  await page.getByRole('combobox', { name: 'It asks' }).click();
+  await page.getByRole('option', { name: 'Asks a price of its own' }).click();
+  await revision(page, 2);
+  await page.getByLabel('Price: Shells').fill('140');
+  await page.keyboard.press('Enter');
+  await revision(page, 3);
+  await page.getByRole('button', { name: 'Add one in real money' }).click();
+  await revision(page, 4);
+  await page.getByLabel('Alternative 2 in money: EUR').fill('1.99');
+  await page.keyboard.press('Enter');
+  await revision(page, 5);
+  expect((await offer()).price).toEqual([{ shells: 140 }, { money: { EUR: 1.99 } }]);
+  await page.getByLabel('Limits: add a period, such as 3 days', { exact: true }).fill('3 days');
+  await page.keyboard.press('Enter');
+  await revision(page, 6);
+  await page.keyboard.type('2');
+  await page.keyboard.press('Enter');
+  await revision(page, 7);
+  await page.getByLabel('From', { exact: true }).fill('2027-04-26 18:00');
+  await page.keyboard.press('Enter');
+  await revision(page, 8);
+  expect(await offer()).toMatchObject({ limits: { P3D: 2 }, from: '2027-04-26T18:00' });
+  await page.getByLabel('Until', { exact: true }).fill('26.4.2027');
+  await page.keyboard.press('Enter');
+  await page.getByRole('alert').filter({ hasText: 'Write it as 2027-04-26 18:00' }).waitFor();
+});
+
+/** Where each section is edited, at the first thing of it. */
+const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
+  attributes: (id) => `/economy?section=attributes&open=/attributes/${id}`,
+  events: (id) => `/economy?section=events&open=/events/${id}`,
+  groups: (id) => `/catalog?view=groups&open=/groups/${id}`,
+  currencies: (id) => `/catalog?view=currencies&open=/currencies/${id}`,
+  items: (id) => `/catalog?open=/items/${id}`,
+  loot: (id) => `/loot?table=${id}`,
+  stores: (id) => `/catalog?view=stores&open=/stores/${id}`,
+  shops: (id) => `/shops?mode=arrange&shop=${id}`,
+  sales: (id) => `/calendar?from=2027-03-20T00:00&scale=season&open=/sales/${id}`,
+  texts: () => '/catalog?view=texts',
+  earning: (id) => `/economy?section=earning&open=/earning/${id}`,
+  activities: (id) => `/economy?section=activities&open=/activities/${id}`,
+  personas: (id) => `/economy?section=personas&open=/personas/${id}`,
+  scenarios: (id) => `/economy?section=scenarios&open=/scenarios/${id}`,
+};
+/** Shelves and entries are lists of their own; an item shows the fields of its kind. */
+const ELSEWHERE = ['shelves', 'offers', 'entries'];
+const OF_SOME_KINDS = ['uses', 'lasts', 'gives', 'loot', 'opensWith', 'onUse', 'yields'];
+
+test('every field of every section has a place, under its name', async () => {
+  const schema = economyJsonSchema() as JsonNode;
+  const document = await draft();
+  const { page } = await openConsole(browser, stall, '/overview');
+  for (const section of SECTIONS.filter((one) => one !== 'texts' && one !== 'sales')) {
+    const [id] = Object.keys(document[section]!);
+    await page.goto(`${stall.url}${ROOM[section](id!)}`);
+    const fields = Object.entries((schema.properties![section]!.additionalProperties as JsonNode).properties!);
+    for (const [name, { title }] of fields) {
+      if (ELSEWHERE.includes(name) || (section === 'items' && OF_SOME_KINDS.includes(name))) continue;
+      await page
+        .getByText(title!, { exact: true })
+        .first()
+        .waitFor({ timeout: 5000 })
+        .catch(() => {
+          throw new Error(`${section}: ${name} (${title!}) is nowhere`);
+        });
+    }
+  }
+});
+
+test('a persona, what it does and the run it is for are made from nothing, without a key or JSON', async () => {
+  const page = await open('/economy?section=events');
+  const make = async (section: string, what: string, name: string) => {
+    await page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name: section }).click();
+    await page.getByLabel(`New ${what}'s name`).fill(name);
+    await page.keyboard.press('Enter');
+    await page.getByRole('heading', { name }).waitFor();
+  };
+  await make('Events', 'event', 'Net mended');
+  await page.getByLabel('Fields: add a name', { exact: true }).fill('knots');
+  await page.keyboard.press('Enter');
+  await make('Activities', 'activity', 'Mend nets');
+  await page.getByLabel('Reports: add an event', { exact: true }).fill('net men');
+  await page.keyboard.press('Enter');
+  await page.getByLabel('Net mended: knots').fill('2-5');
+  await page.keyboard.press('Enter');
+  await make('Personas', 'persona', 'Net maker');
+  await page.getByLabel('Plays: add an activity', { exact: true }).fill('mend');
+  await page.keyboard.press('Enter');
+  await make('Scenarios', 'scenario', 'A week of nets');
+  await page.getByLabel('Days', { exact: true }).fill('7');
+  await page.keyboard.press('Enter');
+  await page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+  const { activities, personas, scenarios } = await draft();
+  expect(activities!['mend_nets']).toMatchObject({ emits: { net_mended: { knots: { from: 2, to: 5 } } } });
+  expect(personas!['net_maker']!.plays).toMatchObject({ mend_nets: 1 });
+  expect(scenarios!['a_week_of_nets']!.days).toBe(7);
+});
