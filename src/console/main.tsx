@@ -1,7 +1,7 @@
 /** The console: signing in, the frame around the rooms, and the rooms by address. */
 import { QueryClient, QueryClientProvider, notifyManager, useQuery } from '@tanstack/react-query';
-import { DropdownMenu, Tooltip } from 'radix-ui';
-import { StrictMode, Suspense, lazy, useLayoutEffect, useState } from 'react';
+import { Tooltip } from 'radix-ui';
+import { StrictMode, Suspense, lazy, useEffect, useLayoutEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
 import { ApiProblem } from '../client/index.js';
@@ -25,6 +25,8 @@ const ROOMS = [
 ];
 
 const Access = lazy(() => import('./rooms/Access.js'));
+const loadFind = () => import('./parts/Find.js');
+const Find = lazy(loadFind);
 
 // What a key press changes is drawn before the next one, however slow the processor: else what is typed would go to
 // what was shown before.
@@ -108,6 +110,42 @@ function SignIn({ error }: { error: unknown }) {
   );
 }
 
+/** The box that finds anything, and what opens it: Ctrl+K from everywhere. Apart, so that nothing else is drawn anew for it. */
+function Finding() {
+  const [open, setOpen] = useState(false);
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() !== 'k' || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      setOpen(true);
+    };
+    window.addEventListener('keydown', onKey);
+    // Ready before it is asked for, once nothing else is to be done.
+    const idle = window.requestIdleCallback(() => void loadFind(), { timeout: 5000 });
+    return () => {
+      window.removeEventListener('keydown', onKey);
+      window.cancelIdleCallback(idle);
+    };
+  }, []);
+  return (
+    <>
+      <Button
+        onClick={() => setOpen(true)}
+        aria-label="Find anything"
+        title="Find anything (Ctrl+K)"
+        className="px-2 py-0"
+      >
+        ⌕
+      </Button>
+      {open && (
+        <Suspense fallback={null}>
+          <Find rooms={ROOMS} onClose={() => setOpen(false)} />
+        </Suspense>
+      )}
+    </>
+  );
+}
+
 function useTheme(): [string, () => void] {
   const [theme, setTheme] = useState(
     () =>
@@ -124,8 +162,9 @@ function useTheme(): [string, () => void] {
   return [theme, toggle];
 }
 
-const MENU_ITEM =
-  'block cursor-pointer rounded-tag px-3 py-1 font-semibold outline-none data-[highlighted]:bg-tint-copper';
+const MENU_ITEM = 'block w-full rounded-tag px-3 py-1 text-left font-semibold text-ink hover:bg-tint-copper';
+
+const closePopover = (id: string): void => document.getElementById(id)?.hidePopover();
 
 function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
   const [theme, toggleTheme] = useTheme();
@@ -161,6 +200,7 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
             {live ? <Badge tone="good">live: release {live.release}</Badge> : <Badge>nothing live</Badge>}
             {draft.data && <Badge>draft {draft.data.revision}</Badge>}
             {audit.data && <Counts counts={audit.data.counts} />}
+            <Finding />
             <Button
               onClick={toggleTheme}
               aria-label={`Switch to ${theme === 'dark' ? 'light' : 'dark'} theme`}
@@ -168,36 +208,29 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
             >
               {theme === 'dark' ? '☀' : '☾'}
             </Button>
-            <DropdownMenu.Root>
-              <DropdownMenu.Trigger asChild>
-                <Button className="max-w-28 truncate py-0" aria-label={`Signed in as ${name}`}>
-                  {name} ▾
-                </Button>
-              </DropdownMenu.Trigger>
-              <DropdownMenu.Portal>
-                <DropdownMenu.Content
-                  align="end"
-                  sideOffset={4}
-                  className="z-50 rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
-                >
-                  {mayAccess && (
-                    <DropdownMenu.Item asChild>
-                      <NavLink to="/access" className={MENU_ITEM}>
-                        Access
-                      </NavLink>
-                    </DropdownMenu.Item>
-                  )}
-                  <DropdownMenu.Item
-                    className={MENU_ITEM}
-                    onSelect={() => {
-                      void client.call('DELETE /session').then(() => queries.resetQueries());
-                    }}
-                  >
-                    Sign out
-                  </DropdownMenu.Item>
-                </DropdownMenu.Content>
-              </DropdownMenu.Portal>
-            </DropdownMenu.Root>
+            <Button className="max-w-28 truncate py-0" aria-label={`Signed in as ${name}`} popoverTarget="account">
+              {name} ▾
+            </Button>
+            <div
+              id="account"
+              popover="auto"
+              className="fixed inset-auto top-12 right-4 rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
+            >
+              {mayAccess && (
+                <NavLink to="/access" className={MENU_ITEM} onClick={() => closePopover('account')}>
+                  Access
+                </NavLink>
+              )}
+              <button
+                type="button"
+                className={MENU_ITEM}
+                onClick={() => {
+                  void client.call('DELETE /session').then(() => queries.resetQueries());
+                }}
+              >
+                Sign out
+              </button>
+            </div>
           </div>
         </div>
         <div className="awning" aria-hidden />

@@ -44,7 +44,7 @@ describe('signing in', () => {
     await page.reload();
     await page.getByRole('heading', { name: 'Saltwind Cove' }).waitFor();
     await page.getByRole('button', { name: 'Signed in as admin' }).click();
-    await page.getByRole('menuitem', { name: 'Sign out' }).click();
+    await page.getByRole('button', { name: 'Sign out', exact: true }).click();
     await page.getByLabel('Access token').waitFor();
   });
 
@@ -462,7 +462,7 @@ describe('Access', () => {
   test('a token is made, read once, and revoked after a question', async () => {
     const { page, complaints } = await openConsole(browser, stall, '/publish');
     await page.getByRole('button', { name: 'Signed in as admin' }).click();
-    await page.getByRole('menuitem', { name: 'Access' }).click();
+    await page.getByRole('link', { name: 'Access' }).click();
     await page.getByLabel('Whose it is').fill('Pier game');
     await page.getByLabel('Role').click();
     await page.getByRole('option', { name: /^game/ }).click();
@@ -484,7 +484,7 @@ describe('Access', () => {
   test('who is no admin does not see it', async () => {
     const { page } = await openConsole(browser, stall, '/publish', { role: 'design' });
     await page.getByRole('button', { name: /^Signed in as/ }).click();
-    await page.getByRole('menuitem', { name: 'Sign out' }).waitFor();
-    expect(await page.getByRole('menuitem', { name: 'Access' }).count()).toBe(0);
+    await page.getByRole('button', { name: 'Sign out', exact: true }).waitFor();
+    expect(await page.getByRole('link', { name: 'Access' }).count()).toBe(0);
   });
 });

@@ -227,3 +227,26 @@ test('a persona, what it does and the run it is for are made from nothing, witho
   expect(personas!['net_maker']!.plays).toMatchObject({ mend_nets: 1 });
   expect(scenarios!['a_week_of_nets']!.days).toBe(7);
 });
+
+test('anything is found from everywhere by its name, and Escape leads back', async () => {
+  const page = await open('/overview');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Find anything' }).fill('kestrel');
+  await page.getByRole('option', { name: /Kestrel Frame.*offer, Pier Stall/ }).waitFor();
+  expect(await violations(page)).toEqual([]);
+  await page.keyboard.press('Enter');
+  await page.getByRole('heading', { name: 'Kestrel Frame' }).waitFor();
+  await page.getByRole('button', { name: 'Find anything' }).click();
+  await page.keyboard.type('race pri');
+  await page.keyboard.press('Enter');
+  await page.getByRole('heading', { name: 'Race prize' }).waitFor();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('calen');
+  await page.keyboard.press('Escape');
+  await page.getByRole('dialog').waitFor({ state: 'detached' });
+  await page.getByRole('heading', { name: 'Race prize' }).waitFor();
+  await page.keyboard.press('Control+k');
+  await page.keyboard.type('calen');
+  await page.keyboard.press('Enter');
+  await page.getByRole('heading', { name: 'Calendar' }).waitFor();
+});

@@ -50,12 +50,16 @@ export function Picker({
   const shown = chosen?.label ?? value ?? '';
   /** What is typed; null where nothing is, and the field says what is chosen. */
   const [typed, setTyped] = useState<string | null>(null);
+  const mayMake = onMake !== undefined;
+  // What nobody looks at is not listed: a panel has many pickers, and some have thousands to pick from.
+  const [focused, setFocused] = useState(false);
   const rows = useMemo((): Row[] => {
+    if (!focused) return [];
     const known = found(options, typed ?? '').map((one): Row => ({ kind: 'known', one }));
     const name = typed?.trim() ?? '';
     const isThere = options.some((one) => one.label.toLowerCase() === name.toLowerCase() || one.id === name);
-    return onMake && idOf(name) !== '' && !isThere ? [...known, { kind: 'new', name }] : known;
-  }, [options, typed, onMake]);
+    return mayMake && idOf(name) !== '' && !isThere ? [...known, { kind: 'new', name }] : known;
+  }, [focused, options, typed, mayMake]);
   const list = useRef<HTMLDivElement>(null);
   const entering = useRef(false);
   // Nothing else here is memoized over it.
@@ -110,10 +114,14 @@ export function Picker({
             placeholder: adding ? `Add ${article(word)}` : `Find ${article(word)}`,
             // At once, and not when the list has heard of it: else the next key finds the old text.
             onChange: ({ currentTarget }) => setTyped(currentTarget.value),
-            onFocus: ({ currentTarget }) => currentTarget.select(),
+            onFocus: ({ currentTarget }) => {
+              setFocused(true);
+              currentTarget.select();
+            },
             onBlur: () => {
               if (typed?.trim() === '' && !needed && value !== undefined) onPick(undefined);
               setTyped(null);
+              setFocused(false);
             },
             onMouseDown: ({ currentTarget }) => {
               entering.current = currentTarget !== currentTarget.ownerDocument.activeElement;

@@ -78,10 +78,10 @@ const WORDS: Partial<Record<NameKind, string>> = {
 export const kindWord = (kind: NameKind): string => WORDS[kind] ?? KINDS[kind as RefKind].word;
 
 /** Those that have what is typed in their name or id: beginnings first. */
-export function found(all: readonly Nameable[], typed: string): readonly Nameable[] {
+export function found<T extends Nameable>(all: readonly T[], typed: string): readonly T[] {
   const sought = typed.trim().toLowerCase();
   if (sought === '') return all;
-  const ranks = new Map<Nameable, number>();
+  const ranks = new Map<T, number>();
   for (const one of all) {
     const texts = [one.label.toLowerCase(), one.id.toLowerCase()];
     if (texts.some((text) => text.startsWith(sought))) ranks.set(one, 0);

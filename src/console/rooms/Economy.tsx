@@ -22,9 +22,9 @@ const KINDS = { attributes: 'attribute', events: 'event', activities: 'activity'
 const BEGIN: Record<Section, (document: EconomyDocument) => object | undefined> = {
   attributes: () => ({ start: 0 }),
   events: () => ({}),
-  earning: ({ events }) => {
-    const on = first(events);
-    return on === undefined ? undefined : { on };
+  earning: ({ events, currencies }) => {
+    const [on, currency] = [first(events), first(currencies)];
+    return on === undefined || currency === undefined ? undefined : { on, gives: { [currency]: 1 } };
   },
   activities: () => ({ minutes: 5, emits: {} }),
   personas: ({ activities }) => {
@@ -46,7 +46,7 @@ const first = (section: object | undefined): string | undefined => Object.keys(s
 const EMPTY: Record<Section, string> = {
   attributes: 'What formulas may know of a player, such as a level or a platform. Name the first one above.',
   events: 'What your game reports, such as a race that ends, and what it tells of it. Name the first one above.',
-  earning: 'What events pay. It takes an event first; then name the first rule above.',
+  earning: 'What events pay. It takes an event and a currency first; then name the first rule above.',
   activities: 'What made-up players do, how long it takes, and the events that it ends with. Name the first one above.',
   personas: 'Kinds of made-up players: how often they play, what, and how they spend. Name the first one above.',
   scenarios: 'Simulations that are ready to be run. It takes a persona first; then name the first one above.',

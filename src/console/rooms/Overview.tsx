@@ -1,9 +1,14 @@
 /** Overview: what is live, what waits in the draft, what the audit says, and how the last run stands. */
 import { useQuery } from '@tanstack/react-query';
+import { Suspense, lazy } from 'react';
 import { Link } from 'react-router';
 import { client, useAudit, useChanges, useChannels, useDraft, useReleases, useRuns } from '../api.js';
 import { Counts, FindingList } from '../parts/findings.js';
 import { Badge, DataTable, Empty, Sheet, Waiting, instantWords } from '../parts/ui.js';
+import { Way } from '../overview/Way.js';
+
+/** Needed once in the life of an economy. */
+const Begin = lazy(() => import('../overview/Begin.js'));
 
 /** What rotating shelves have on show now and next, and what is to come on live. */
 function OnShow({ zone }: { zone: string | undefined }) {
@@ -56,9 +61,16 @@ export function Overview() {
   if (!draft.data) return <Waiting />;
   const { document } = draft.data;
   const shops = Object.entries(document.shops ?? {});
+  const isEmpty = [document.currencies, document.items, document.shops].every((section) => section === undefined);
   return (
     <div className="flex flex-col gap-3">
       <h1 className="text-2xl">{document.name}</h1>
+      <Way document={document} />
+      {isEmpty && (
+        <Suspense fallback={<Waiting />}>
+          <Begin document={document} revision={draft.data.revision} />
+        </Suspense>
+      )}
       <div className="grid gap-3 lg:grid-cols-2">
         <Live zone={zone} />
         <Waits />
@@ -68,7 +80,13 @@ export function Overview() {
       <OnShow zone={zone} />
       <Sheet title="In the stall">
         {shops.length === 0 ? (
-          <Empty>No shop yet. Write a folder of YAML files and bring it in with: dimestall push FOLDER.</Empty>
+          <Empty>
+            No shop yet.{' '}
+            <Link className="underline" to="/shops?mode=arrange">
+              Make the first one
+            </Link>
+            , or bring in a folder with: dimestall push FOLDER.
+          </Empty>
         ) : (
           <DataTable
             label="Shops"

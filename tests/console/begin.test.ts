@@ -1,0 +1,121 @@
+/** From an empty stall to a first shop, in the console alone. */
+import { readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import type { Browser, Page } from 'playwright-core';
+import { economyAudit } from '../../src/core/audit/index.js';
+import { economyLoad } from '../../src/core/economy/index.js';
+import { launch, openConsole } from '../support/browser.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+const STARTERS = join(__dirname, '../../demo/starters');
+const starters = readdirSync(STARTERS);
+const filesOf = (starter: string) =>
+  readdirSync(join(STARTERS, starter)).map((path) => ({
+    path,
+    text: readFileSync(join(STARTERS, starter, path), 'utf8'),
+  }));
+
+test('the small economies to begin with are three, and nothing is found in any', () => {
+  expect(starters).toHaveLength(3);
+  for (const starter of starters) {
+    const { document, issues } = economyLoad(filesOf(starter));
+    expect([starter, issues, economyAudit(document!)]).toEqual([starter, [], []]);
+  }
+});
+
+describe('an empty stall', () => {
+  let browser: Browser;
+  let stall: Stall;
+  let page: Page;
+  beforeAll(async () => {
+    browser = await launch();
+  });
+  afterAll(() => browser.close());
+  beforeEach(async () => {
+    stall = await startStall({ publish: false });
+    ({ page } = await openConsole(browser, stall, '/overview'));
+  });
+  afterEach(async () => {
+    for (const context of browser.contexts()) await context.close();
+    await stall.stop();
+  });
+  const draft = async () => (await stall.as('read').call('GET /draft')).document;
+  const saved = () => page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+  const step = (words: string) => page.getByRole('listitem').filter({ hasText: words });
+
+  test('begins with a small one, which is published in two steps', async () => {
+    await page.getByRole('button', { name: 'Begin with: A pier stall' }).click();
+    await page.getByRole('heading', { name: 'A pier stall' }).waitFor();
+    await step('How players earn').getByText('(done)').waitFor();
+    await page.getByRole('link', { name: 'Publish', exact: true }).last().click();
+    await page.getByLabel(/^Note/).fill('Open');
+    await page.getByRole('button', { name: 'Publish to live' }).click();
+    await page.getByText('release 1 is live').waitFor();
+    await page.getByRole('link', { name: 'Overview' }).click();
+    await page.getByRole('heading', { name: 'In the stall' }).waitFor();
+    await page.getByRole('heading', { name: 'The way to a first shop' }).waitFor({ state: 'detached' });
+  });
+
+  test('begins with files that are there; what they hold wrong is told with its place', async () => {
+    const files = page.getByLabel('Choose files');
+    const named = (name: string, text: string) => ({ name, mimeType: 'text/yaml', buffer: Buffer.from(text) });
+    await files.setInputFiles([named('a.yaml', 'name: Cove\ntimeZone: Moon/Base\n')]);
+    await page.getByRole('alert').filter({ hasText: 'is not a time zone' }).waitFor();
+    await files.setInputFiles([named('picture.txt', 'x')]);
+    await page.getByRole('alert').filter({ hasText: 'None of these is a YAML or JSON file' }).waitFor();
+    await files.setInputFiles(filesOf('3-wind-festival').map(({ path, text }) => named(path, text)));
+    await page.getByRole('heading', { name: 'A wind festival' }).waitFor();
+    expect(Object.keys((await draft()).shops!)).toContain('festival_booth');
+  });
+
+  test('or with a name, a zone, and one thing after the other by keyboard', async () => {
+    const enter = async (label: string, text: string) => {
+      await page.getByLabel(label, { exact: true }).fill(text);
+      await page.keyboard.press('Enter');
+    };
+    await enter('Name', 'Tern Rock');
+    await enter('Time zone', 'azores');
+    await page.getByRole('heading', { name: 'Tern Rock' }).waitFor();
+    await page.getByRole('link', { name: 'A currency' }).click();
+    await enter("New currency's name", 'Feathers');
+    await enter('New players have', '40');
+    await saved();
+    await page.getByRole('link', { name: 'Overview' }).click();
+    await step('A currency').getByText('(done)').waitFor();
+    await page.getByRole('link', { name: 'An item' }).click();
+    await enter("New item's name", 'Reed Kite');
+    await enter('Worth: add a currency or item', 'fea');
+    await page.keyboard.type('25');
+    await page.keyboard.press('Enter');
+    await enter('Carry limit', '1');
+    await saved();
+    await page.getByRole('link', { name: 'Shops' }).click();
+    await page.getByRole('tab', { name: 'Arrange' }).click();
+    await enter("New shop's name", 'Rock Stall');
+    await enter("New shelf's name", 'Kites');
+    await enter('Item to offer', 'reed');
+    await saved();
+    await page.getByRole('link', { name: 'Economy' }).click();
+    const section = (name: string) =>
+      page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name }).click();
+    await section('Events');
+    await enter("New event's name", 'Kite flown');
+    await section('Earning rules');
+    await enter("New earning rule's name", 'A good flight');
+    await enter('Gives: Feathers', '6');
+    await saved();
+    expect(await draft()).toMatchObject({
+      name: 'Tern Rock',
+      timeZone: 'Atlantic/Azores',
+      currencies: { feathers: { name: 'Feathers', start: 40 } },
+      items: { reed_kite: { name: 'Reed Kite', kind: 'durable', worth: { feathers: 25 }, carry: 1 } },
+      shops: { rock_stall: { shelves: { kites: { offers: { reed_kite: { gives: 'reed_kite' } } } } } },
+      earning: { a_good_flight: { on: 'kite_flown', gives: { feathers: 6 } } },
+    });
+    await page.getByRole('link', { name: 'Overview' }).click();
+    await step('How players earn').getByText('(done)').waitFor();
+    await page.getByRole('link', { name: 'Look as a player' }).click();
+    await page.getByText('Reed Kite').first().waitFor();
+  });
+});
