@@ -1,6 +1,6 @@
 // Takes the pictures in docs/screenshots from a fresh demo: node script/screenshots.mjs [name ...]
 import { spawn } from 'node:child_process';
-import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { chromium } from 'playwright-core';
@@ -46,7 +46,8 @@ await api('PATCH', '/draft', [{ op: 'replace', path: price, value: 1000 }], {
 });
 
 const browser = await chromium.launch({
-  executablePath: process.env.CHROMIUM ?? '/usr/bin/chromium',
+  executablePath:
+    process.env.CHROMIUM ?? ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'].find((path) => existsSync(path)),
   args: [
     '--no-sandbox',
     '--disable-gpu',
@@ -65,7 +66,7 @@ const SHOTS = {
   check: '/check?player=oda&offer=storm_frame',
   simulate: '/simulate?run=2&before=1&item=storm_frame',
   'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
-  currency: '/catalog?view=currencies&open=/currencies/ribbons',
+  economy: '/economy?section=earning&open=/earning/race_prize',
   // Those of the tutorial come last: each goes one step further in its day.
   'tutorial-paste': '/catalog',
   'tutorial-tiers': '/shops?mode=arrange&shop=pier_stall&open=/shops/pier_stall/shelves/gale/offers/gale_wax',
@@ -128,6 +129,10 @@ const BEFORE = {
   },
 };
 const ON_PAGE = {
+  economy: async (page) => {
+    await page.getByLabel('Only if', { exact: true }).fill('pla');
+    await page.getByRole('option', { name: /^place/ }).waitFor();
+  },
   calendar: async (page) => {
     await page.getByRole('button', { name: /^sale: Last Lanterns/ }).click();
   },

@@ -1,4 +1,4 @@
-/** From an empty stall to a first shop, in the console alone. */
+/** What an empty stall offers to begin with; docs/from-nothing.md goes on from there. */
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import type { Browser, Page } from 'playwright-core';
@@ -41,7 +41,6 @@ describe('an empty stall', () => {
     await stall.stop();
   });
   const draft = async () => (await stall.as('read').call('GET /draft')).document;
-  const saved = () => page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
   const step = (words: string) => page.getByRole('listitem').filter({ hasText: words });
 
   test('begins with a small one, which is published in two steps', async () => {
@@ -67,55 +66,5 @@ describe('an empty stall', () => {
     await files.setInputFiles(filesOf('3-wind-festival').map(({ path, text }) => named(path, text)));
     await page.getByRole('heading', { name: 'A wind festival' }).waitFor();
     expect(Object.keys((await draft()).shops!)).toContain('festival_booth');
-  });
-
-  test('or with a name, a zone, and one thing after the other by keyboard', async () => {
-    const enter = async (label: string, text: string) => {
-      await page.getByLabel(label, { exact: true }).fill(text);
-      await page.keyboard.press('Enter');
-    };
-    await enter('Name', 'Tern Rock');
-    await enter('Time zone', 'azores');
-    await page.getByRole('heading', { name: 'Tern Rock' }).waitFor();
-    await page.getByRole('link', { name: 'A currency' }).click();
-    await enter("New currency's name", 'Feathers');
-    await enter('New players have', '40');
-    await saved();
-    await page.getByRole('link', { name: 'Overview' }).click();
-    await step('A currency').getByText('(done)').waitFor();
-    await page.getByRole('link', { name: 'An item' }).click();
-    await enter("New item's name", 'Reed Kite');
-    await enter('Worth: add a currency or item', 'fea');
-    await page.keyboard.type('25');
-    await page.keyboard.press('Enter');
-    await enter('Carry limit', '1');
-    await saved();
-    await page.getByRole('link', { name: 'Shops' }).click();
-    await page.getByRole('tab', { name: 'Arrange' }).click();
-    await enter("New shop's name", 'Rock Stall');
-    await enter("New shelf's name", 'Kites');
-    await enter('Item to offer', 'reed');
-    await saved();
-    await page.getByRole('link', { name: 'Economy' }).click();
-    const section = (name: string) =>
-      page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name }).click();
-    await section('Events');
-    await enter("New event's name", 'Kite flown');
-    await section('Earning rules');
-    await enter("New earning rule's name", 'A good flight');
-    await enter('Gives: Feathers', '6');
-    await saved();
-    expect(await draft()).toMatchObject({
-      name: 'Tern Rock',
-      timeZone: 'Atlantic/Azores',
-      currencies: { feathers: { name: 'Feathers', start: 40 } },
-      items: { reed_kite: { name: 'Reed Kite', kind: 'durable', worth: { feathers: 25 }, carry: 1 } },
-      shops: { rock_stall: { shelves: { kites: { offers: { reed_kite: { gives: 'reed_kite' } } } } } },
-      earning: { a_good_flight: { on: 'kite_flown', gives: { feathers: 6 } } },
-    });
-    await page.getByRole('link', { name: 'Overview' }).click();
-    await step('How players earn').getByText('(done)').waitFor();
-    await page.getByRole('link', { name: 'Look as a player' }).click();
-    await page.getByText('Reed Kite').first().waitFor();
   });
 });

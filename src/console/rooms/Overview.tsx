@@ -12,9 +12,15 @@ const Begin = lazy(() => import('../overview/Begin.js'));
 
 /** What rotating shelves have on show now and next, and what is to come on live. */
 function OnShow({ zone }: { zone: string | undefined }) {
-  const coming = useChannels().data?.items.find(({ name }) => name === 'live')?.coming ?? [];
-  const now = useQuery({ queryKey: ['rotations', 'now'], queryFn: () => client.call('GET /rotations'), retry: false })
-    .data?.items;
+  const live = useChannels().data?.items.find(({ name }) => name === 'live');
+  const coming = live?.coming ?? [];
+  const now = useQuery({
+    queryKey: ['rotations', 'now'],
+    queryFn: () => client.call('GET /rotations'),
+    retry: false,
+    // Where nothing is live there is nothing to ask about.
+    enabled: typeof live?.release === 'number',
+  }).data?.items;
   const at = now && now.length > 0 ? new Date(Math.min(...now.map(({ endMs }) => endMs))).toISOString() : '';
   const next = useQuery({
     queryKey: ['rotations', at],

@@ -4,7 +4,7 @@ import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import { thingPath } from './kinds.js';
 import { valueAt } from './pointers.js';
-import type { SECTIONS } from './schema.js';
+import { SECTIONS } from './schema.js';
 import type { EconomyDocument, SaleDocument } from './schema.js';
 import { isBasketBlock, walkAlong } from './walk.js';
 
@@ -63,6 +63,21 @@ function reorderedIn(patched: object, wanted: object, path: string[]): string[][
   return [...own, ...inner];
 }
 
+/** Both with every section that either has and that holds something: what a new section holds is told thing by thing. */
+function sectionsThere(before: EconomyDocument, after: EconomyDocument): [EconomyDocument, EconomyDocument] {
+  const missing = (from: EconomyDocument, other: EconomyDocument): object =>
+    Object.fromEntries(
+      SECTIONS.filter((name) => from[name] === undefined && Object.keys(other[name] ?? {}).length > 0).map((name) => [
+        name,
+        {},
+      ]),
+    );
+  return [
+    { ...before, ...missing(before, after) },
+    { ...after, ...missing(after, before) },
+  ];
+}
+
 /** One change for each operation of the patch, in document order. */
 export function documentChanges(before: EconomyDocument, after: EconomyDocument): Change[] {
   const orders = reordered(before, after)
@@ -70,7 +85,7 @@ export function documentChanges(before: EconomyDocument, after: EconomyDocument)
     // What is put between others is told as added; it moves nothing.
     .filter(({ before: old, after: now }) => orderDiffers(old as string[], now as string[]));
   return fastJsonPatch
-    .compare(before, after)
+    .compare(...sectionsThere(before, after))
     .map((operation) => {
       const segments = pointerSegments(operation.path);
       const old = valueAt(before, segments);
