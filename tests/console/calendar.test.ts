@@ -128,7 +128,8 @@ test('a release is set to come at a time, is told to whoever is here when it com
   });
   const { page } = await openConsole(browser, stall, '/publish');
   await page.getByLabel(/^Note/).fill('Festival');
-  await page.getByLabel(/^From/).first().fill('2027-03-01T10:00');
+  await page.getByLabel(/^From/).first().fill('2027-03-01 10:00');
+  await page.keyboard.press('Tab');
   await page.getByText('Storm Frame, worth in Shells: 1400 -> 1250, from 2027-03-01 10:00 WET').waitFor();
   await page.getByRole('button', { name: 'Publish to live at that time' }).click();
   await page.getByText(/release 2 will be live at 1 Mar 2027/).waitFor();
@@ -164,7 +165,7 @@ test('the history tells what each revision changed, and the draft goes back to o
 test('texts stand beside the original; what is written is kept, another language is added, and the overview tells what is on show', async () => {
   const { page } = await openConsole(browser, stall, '/catalog?view=texts&language=pt');
   await page.getByText('nothing is missing').waitFor();
-  await page.getByLabel('Find').fill('oak_reel');
+  await page.getByRole('textbox', { name: 'Find' }).fill('oak_reel');
   const name = page.getByLabel('item.oak_reel.name', { exact: true });
   await name.fill('');
   await name.press('Enter');

@@ -202,7 +202,7 @@ describe('Catalog', () => {
     await cell(page, 'dusk_sail', 'name').waitFor();
     await revision(page, 2);
     expect(await draftItem('dusk_sail')).toEqual({ name: 'Dusk Sail', kind: 'durable' });
-    await page.getByLabel('Find').fill('sail');
+    await page.getByRole('textbox', { name: 'Find' }).fill('sail');
     await cell(page, 'oak_reel', 'name').waitFor({ state: 'detached' });
     expect(new URL(page.url()).searchParams.get('find')).toBe('sail');
     await page.getByRole('button', { name: 'Sort by name' }).click();
@@ -230,7 +230,7 @@ describe('Catalog', () => {
       ['pennant', '=20 + 5 * owned(pennant) shells'],
       ['calm_charm', 'free'],
     ]) {
-      await page.getByLabel('Find').fill(offer!);
+      await page.getByRole('textbox', { name: 'Find' }).fill(offer!);
       await cell(page, offer!, 'price').dblclick();
       await page.getByLabel('Cell', { exact: true }).fill(text!);
       await page.keyboard.press('Enter');

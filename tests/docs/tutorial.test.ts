@@ -101,7 +101,7 @@ async function clickedDayOne(): Promise<void> {
   await page.keyboard.press('Delete');
   await page.getByRole('gridcell', { name: /^nothing, id:/ }).waitFor({ state: 'detached' });
   await room('Catalog');
-  await page.getByLabel('Find').fill('gale_crate');
+  await page.getByRole('textbox', { name: 'Find' }).fill('gale_crate');
   await page.getByRole('gridcell', { name: /^gale_crate, id:/ }).click();
   await page.getByRole('button', { name: 'Open gale_crate' }).click();
   await enter('Loot table', 'gale crate');
@@ -184,7 +184,7 @@ async function clickedDayTwo(): Promise<void> {
   // 2. A sale for the last two days.
   await room('Calendar');
   await pick(page, 'Shop', 'Festival Booth');
-  await page.getByLabel(/^From/).fill('2027-05-01T00:00');
+  await enter('From', '2027-05-01 00:00');
   await page.getByRole('button', { name: /^ends: Ribbons ends/ }).waitFor();
   await enter("New sale's name", 'Last Lanterns');
   const sale = page.locator('[data-entry="sale last_lanterns"]');
@@ -222,7 +222,8 @@ async function clickedDayTwo(): Promise<void> {
   await page.getByLabel(/^Note/).fill('The wind festival');
   // Soon, on the clock of Lisbon; a busy machine needs some seconds until it is sent.
   const local = new Intl.DateTimeFormat('sv-SE', { timeZone: 'Europe/Lisbon', dateStyle: 'short', timeStyle: 'medium' });
-  await page.getByLabel(/^From/).first().fill(local.format(Date.now() + 12_000).replace(' ', 'T'));
+  await page.getByLabel(/^From/).first().fill(local.format(Date.now() + 12_000));
+  await page.keyboard.press('Tab');
   await page.getByRole('button', { name: 'Publish to live at that time' }).click();
   await page.getByText(/release 3 will be live at/).waitFor();
   await page.getByText('live: release 1').waitFor();

@@ -206,7 +206,9 @@ export function FormulaInput({
           {problem}
         </span>
       )}
-      {formula !== undefined && (focused || typed !== null) && <Told formula={formula} gives={gives} event={event} />}
+      {formula !== undefined && !open && (focused || typed !== null) && (
+        <Told formula={formula} gives={gives} event={event} />
+      )}
     </div>
   );
 }

@@ -48,7 +48,11 @@ export function When({
           onChange={(event) => setTyped(event.target.value)}
           onBlur={ifShown(() => typed !== null && keep(typed))}
           onKeyDown={(event) => {
-            if (event.key === 'Enter' && typed !== null) keep(typed);
+            if (event.key === 'Enter' && typed !== null) {
+              // It is kept; what it stands in is not sent yet.
+              event.preventDefault();
+              keep(typed);
+            }
             if (event.key === 'Escape') setTyped(null);
           }}
         />

@@ -3,6 +3,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ChannelView, MoveView } from '../../contract/index.js';
 import { client, useChannels, useReleases } from '../api.js';
+import { When } from '../fields/When.js';
 import { Ask } from '../parts/Ask.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Input, Problem, Sheet, instantWords } from '../parts/ui.js';
 
@@ -146,8 +147,10 @@ function PointOther({ channels, zone }: { channels: readonly ChannelView[]; zone
           />
         )}
       </Field>
-      <Field label={`From (${zone}; at once when empty)`}>
-        {(id) => <Input id={id} type="datetime-local" value={at} onChange={(event) => setAt(event.target.value)} />}
+      <Field label="From (at once when empty)">
+        {(id) => (
+          <When id={id} value={at === '' ? undefined : at} withTime zone={zone} onKeep={(next) => setAt(next ?? '')} />
+        )}
       </Field>
       <Button type="submit" disabled={name === '' || release === '' || point.isPending}>
         Point the channel

@@ -7,6 +7,7 @@ import { EntryPanel } from '../calendar/EntryPanel.js';
 import { KIND_WORDS, Timeline, entryKey } from '../calendar/Timeline.js';
 import { SCALES, canDrag, dragStep, startAfter, startAround, stretchFrom, timeWords } from '../calendar/timeline.js';
 import type { Stretch } from '../calendar/timeline.js';
+import { When } from '../fields/When.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
 import { addOperations, idOf } from '../parts/step.js';
@@ -209,13 +210,14 @@ function Steps({
   const start = from || startAround(stretch.zone, nowMs, scale);
   return (
     <>
-      <Field label={`From (${stretch.zone})`}>
+      <Field label="From">
         {(id) => (
-          <Input
+          <When
             id={id}
-            type="datetime-local"
             value={start.length === 10 ? `${start}T00:00` : start.slice(0, 16)}
-            onChange={(event) => event.target.value && onFrom(event.target.value)}
+            withTime
+            zone={stretch.zone}
+            onKeep={(next) => next !== undefined && onFrom(next)}
           />
         )}
       </Field>

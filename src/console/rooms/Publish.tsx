@@ -2,6 +2,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import { client, useAudit, useChanges, useChannels, useDraft, useReleases } from '../api.js';
+import { When } from '../fields/When.js';
 import { Counts, FindingList } from '../parts/findings.js';
 import {
   Badge,
@@ -90,9 +91,15 @@ export default function Publish() {
                   />
                 )}
               </Field>
-              <Field label={`From (${zone}; at once when empty)`}>
+              <Field label="From (at once when empty)">
                 {(id) => (
-                  <Input id={id} type="datetime-local" value={at} onChange={(event) => setAt(event.target.value)} />
+                  <When
+                    id={id}
+                    value={at === '' ? undefined : at}
+                    withTime
+                    zone={zone}
+                    onKeep={(next) => setAt(next ?? '')}
+                  />
                 )}
               </Field>
             </div>
