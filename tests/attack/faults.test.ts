@@ -96,6 +96,7 @@ const ELSEWHERE: Partial<Record<Key, string>> = {
   'DELETE /session': 'one row of one table, as DELETE /tokens/{token}',
   'POST /checks': 'it writes nothing',
   'POST /odds': 'it writes nothing',
+  'POST /draft/formula': 'it writes nothing',
 };
 
 const revisionOf = async (stall: Stall): Promise<number> => (await stall.as('read').call('GET /draft')).revision;

@@ -42,7 +42,10 @@ function Lines({
 }
 
 export function UsedIn({ kind, id }: { kind: ThingKind; id: string }) {
+  // What was just made is not there to be asked about until it is saved.
+  const { saving } = useEdits();
   const uses = useQuery({
+    enabled: !saving,
     queryKey: ['uses', kind, id],
     queryFn: () => client.call('GET /draft/uses/{kind}/{id}', { params: { kind, id } }),
   });
@@ -54,7 +57,9 @@ export function UsedIn({ kind, id }: { kind: ThingKind; id: string }) {
 
 /** Where a currency or item comes from, where it goes, what it buys. */
 export function Flow({ asset }: { asset: string }) {
+  const { saving } = useEdits();
   const flow = useQuery({
+    enabled: !saving,
     queryKey: ['flow', asset],
     queryFn: () => client.call('GET /flows/{asset}', { params: { asset }, query: { source: 'draft' } }),
   });

@@ -91,6 +91,8 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     () => Promise.all(DEPENDENT.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
     [queries],
   );
+  /** How many are on their way: known in the very render that shows what they change. */
+  const [underway, setUnderway] = useState(0);
   const save = useMutation<DraftSaved, Error, Step & { done?: Done }>({
     scope: { id: 'draft' },
     mutationFn: ({ operations, why }) =>
@@ -106,7 +108,10 @@ export function EditsProvider({ children }: { children: ReactNode }) {
         setConflict((before) => ({ stale, operations: [...(before?.operations ?? []), ...operations], why }));
       return failed();
     },
-    onSettled: settled,
+    onSettled: () => {
+      setUnderway((count) => count - 1);
+      return settled();
+    },
   });
   const ask = useMutation<EditAnswer, Error, (revision: number) => Promise<EditAnswer>>({
     scope: { id: 'draft' },
@@ -123,7 +128,14 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     onError: (refusal) => (refusal instanceof ApiProblem && refusal.kind === 'stale' ? failed() : undefined),
     onSettled: settled,
   });
-  const { mutate, isPending, error } = save;
+  const { mutate: send, error } = save;
+  const mutate = useCallback(
+    (step: Step & { done?: Done }) => {
+      setUnderway((count) => count + 1);
+      send(step);
+    },
+    [send],
+  );
   const { mutateAsync, isPending: asking } = ask;
   const edits = useMemo<Edits>(() => {
     return {
@@ -162,11 +174,11 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       },
       canUndo: counts.done > 0,
       canRedo: counts.undone > 0,
-      saving: isPending || asking,
+      saving: underway > 0 || asking,
       saved: savedCount,
       error,
     };
-  }, [show, mutate, mutateAsync, turn, isPending, asking, error, counts, savedCount]);
+  }, [show, mutate, mutateAsync, turn, underway, asking, error, counts, savedCount]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
@@ -192,7 +204,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       },
       [queries, settled],
     ),
-    isPending || asking,
+    underway > 0 || asking,
   );
   return (
     <Context.Provider value={edits}>
