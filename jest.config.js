@@ -14,7 +14,7 @@ export default {
   ],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
-  maxWorkers: 4,
+  maxWorkers: 3,
   testSequencer: '<rootDir>/tests/support/longestFirst.js',
   reporters: ['default', '<rootDir>/tests/support/slowest.js'],
 };
