@@ -91,6 +91,8 @@ describe('what a field names', () => {
     await page.getByRole('alert').filter({ hasText: 'should be an amount' }).waitFor();
     expect(await page.getByLabel('Worth: Shells').inputValue()).toBe('many');
     await page.keyboard.press('Escape');
+    await page.getByRole('alert').waitFor({ state: 'detached' });
+    expect(await page.getByLabel('Worth: Shells').inputValue()).toBe('260');
     await page.getByLabel('Worth: without Pearls').click();
     await revision(page, 4);
     await page.getByLabel('Tags: add a tag', { exact: true }).fill('brass');

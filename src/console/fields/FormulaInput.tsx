@@ -8,6 +8,7 @@ import { FUNCTION_NAMES, LOOKUPS } from '../../core/formula/functions.js';
 import type { LookupName } from '../../core/formula/index.js';
 import { client, usePlayers } from '../api.js';
 import { useParam } from '../parts/search.js';
+import { Why } from '../parts/ui.js';
 import { ifShown } from './leaving.js';
 import { found, nameables } from './nameable.js';
 import type { Nameable, NameKind } from './nameable.js';
@@ -201,11 +202,7 @@ export function FormulaInput({
           </Popover.Content>
         </Popover.Portal>
       </Popover.Root>
-      {problem !== undefined && (
-        <span role="alert" className="text-sm text-brick">
-          {problem}
-        </span>
-      )}
+      <Why problem={problem} />
       {formula !== undefined && !open && (focused || typed !== null) && (
         <Told formula={formula} gives={gives} event={event} />
       )}

@@ -2,12 +2,13 @@
 import { useEffect, useRef, useState } from 'react';
 import type { CellValue } from '../../core/catalog/index.js';
 import { Icon } from '../parts/Icon.js';
-import { Button, Choice, Input, Legend } from '../parts/ui.js';
+import { Button, Choice, Input, Legend, Why } from '../parts/ui.js';
 import type { Option } from '../parts/ui.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { FormulaInput } from './FormulaInput.js';
 import { Picker, article } from './Picker.js';
 import { ifShown } from './leaving.js';
+import { useTyped } from './useTyped.js';
 import type { Nameable } from './nameable.js';
 
 type Values = Readonly<Record<string, unknown>>;
@@ -170,38 +171,24 @@ function PlainInput({
   /** Gives a problem, where what is typed cannot be kept. */
   onKeep: (text: string) => string | undefined;
 }) {
-  const [typed, setTyped] = useState<string | null>(null);
-  const [problem, setProblem] = useState<string | undefined>();
+  const field = useTyped(text, onKeep);
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (selected) input.current?.select();
   }, [selected]);
-  const keep = () => {
-    if (typed === null) return;
-    const wrong = typed === text ? undefined : onKeep(typed);
-    setProblem(wrong);
-    if (wrong === undefined) setTyped(null);
-  };
   return (
     <>
       <Input
         ref={input}
         aria-label={label}
-        aria-invalid={problem !== undefined}
+        aria-invalid={field.problem !== undefined}
         className="w-full py-0.5"
-        value={typed ?? text}
-        onChange={(event) => setTyped(event.target.value)}
-        onBlur={ifShown(keep)}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') keep();
-          if (event.key === 'Escape') setTyped(null);
-        }}
+        value={field.shown}
+        onChange={(event) => field.type(event.target.value)}
+        onBlur={ifShown(field.keep)}
+        onKeyDown={field.onKeyDown}
       />
-      {problem !== undefined && (
-        <span role="alert" className="text-sm text-brick">
-          {problem}
-        </span>
-      )}
+      <Why problem={field.problem} />
     </>
   );
 }

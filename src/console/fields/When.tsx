@@ -1,6 +1,6 @@
 /** A date, or a date and a time on 24 hours, in the economy's zone: typed, or the day picked. */
 import { useRef, useState } from 'react';
-import { Button, Input } from '../parts/ui.js';
+import { Button, Input, Why } from '../parts/ui.js';
 import { ifShown } from './leaving.js';
 
 /** `2027-04-26 18:00` as it is kept; what is written otherwise is left to the service to judge. */
@@ -53,7 +53,10 @@ export function When({
               event.preventDefault();
               keep(typed);
             }
-            if (event.key === 'Escape') setTyped(null);
+            if (event.key === 'Escape') {
+              setTyped(null);
+              setProblem(undefined);
+            }
           }}
         />
         <span className="relative">
@@ -75,11 +78,7 @@ export function When({
         </span>
         {withTime && <span className="text-sm text-soft">{zone}</span>}
       </span>
-      {problem !== undefined && (
-        <span role="alert" className="text-sm text-brick">
-          {problem}
-        </span>
-      )}
+      <Why problem={problem} />
     </>
   );
 }

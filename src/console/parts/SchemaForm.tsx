@@ -17,8 +17,8 @@ import { Many } from '../fields/Many.js';
 import { Picker, article } from '../fields/Picker.js';
 import { Price, basketRows } from '../fields/Price.js';
 import { Rows } from '../fields/Rows.js';
+import { TextField } from '../fields/TextField.js';
 import { When } from '../fields/When.js';
-import { focusOnce, ifShown } from '../fields/leaving.js';
 import { useMaker } from '../fields/making.js';
 import { kindWord, nameables } from '../fields/nameable.js';
 import type { NameKind } from '../fields/nameable.js';
@@ -41,6 +41,10 @@ const SUCH_AS: Record<string, string> = {
 /** What has a place of its own: shelves and offers in Shops, entries in Loot, silenced findings where findings are told. */
 const ELSEWHERE = new Set(['shelves', 'offers', 'entries', 'silenced']);
 
+/** The fields of a group that are written here. A list of offers is picked from, and is no place of theirs. */
+const fieldsHere = ({ properties = {} }: JsonNode): [string, JsonNode][] =>
+  Object.entries(properties).filter(([name, { type }]) => type === 'array' || !ELSEWHERE.has(name));
+
 interface Asked {
   pointer: string;
   value: Record<string, unknown>;
@@ -55,9 +59,7 @@ export function SchemaForm({ pointer, value, without = [], fresh = false }: Aske
   const { apply } = useEdits();
   const schema = root && jsonNodeAt(root, pointerSegments(pointer));
   if (!schema?.properties) return null;
-  const fields = Object.entries(schema.properties).filter(
-    ([name, { type }]) => (type === 'array' || !ELSEWHERE.has(name)) && !without.includes(name),
-  );
+  const fields = fieldsHere(schema).filter(([name]) => !without.includes(name));
   return (
     <div className="flex flex-col gap-2">
       {fields.map(([name, field]) => (
@@ -242,77 +244,6 @@ function OneOf({ path, node, value, needed, onKeep }: FieldProps) {
   );
 }
 
-function TextField({
-  label,
-  help,
-  such = '',
-  cell,
-  value,
-  onKeep,
-  long,
-  focused,
-}: {
-  label: string;
-  help: string | undefined;
-  such: string | undefined;
-  cell: CellKind;
-  value: unknown;
-  onKeep: (value: unknown) => void;
-  long: boolean;
-  focused: boolean;
-}) {
-  const helpId = useId();
-  const written = cell.write(value);
-  const [text, setText] = useState<string | null>(null);
-  const [problem, setProblem] = useState<string | undefined>();
-  const keep = () => {
-    if (text === null) return;
-    const read = text === written ? undefined : cell.read(text);
-    setProblem(read && !read.ok ? read.problem : undefined);
-    if (!read || read.ok) setText(null);
-    if (read?.ok) onKeep(read.value);
-  };
-  return (
-    <Field label={label} help={help} helpId={helpId}>
-      {(id) => (
-        <>
-          {long ? (
-            <textarea
-              id={id}
-              rows={2}
-              value={text ?? written}
-              aria-describedby={helpId}
-              onChange={(event) => setText(event.target.value)}
-              onBlur={ifShown(keep)}
-              className="rounded-tag border border-line bg-paper px-2 py-1"
-            />
-          ) : (
-            <Input
-              id={id}
-              value={text ?? written}
-              placeholder={such}
-              aria-describedby={helpId}
-              aria-invalid={problem !== undefined}
-              onChange={(event) => setText(event.target.value)}
-              onBlur={ifShown(keep)}
-              ref={focused ? focusOnce : undefined}
-              onKeyDown={(event) => {
-                if (event.key === 'Enter') keep();
-                if (event.key === 'Escape') setText(null);
-              }}
-            />
-          )}
-          {problem !== undefined && (
-            <span role="alert" className="text-sm text-brick">
-              {problem}
-            </span>
-          )}
-        </>
-      )}
-    </Field>
-  );
-}
-
 /** Values by what they are of: things that exist, or keys of one's own. */
 function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
   const document = useDraft().data!.document;
@@ -427,21 +358,19 @@ function Group({ path, node, value, needed, onKeep }: FieldProps) {
   const label = node.title ?? path.at(-1)!;
   const missing = (node.required ?? []).filter((field) => fresh?.[field] === undefined);
   const fields = (of: Record<string, unknown>, keep: (after: Record<string, unknown>) => void) =>
-    Object.entries(node.properties!)
-      .filter(([field]) => field !== 'silenced')
-      .map(([field, inner]) => (
-        <AnyField
-          key={field}
-          path={[...path, field]}
-          node={inner}
-          value={of[field]}
-          needed={node.required?.includes(field) ?? false}
-          onKeep={(next) => {
-            const { [field]: _old, ...others } = of;
-            keep(next === undefined ? others : { ...of, [field]: next });
-          }}
-        />
-      ));
+    fieldsHere(node).map(([field, inner]) => (
+      <AnyField
+        key={field}
+        path={[...path, field]}
+        node={inner}
+        value={of[field]}
+        needed={node.required?.includes(field) ?? false}
+        onKeep={(next) => {
+          const { [field]: _old, ...others } = of;
+          keep(next === undefined ? others : { ...of, [field]: next });
+        }}
+      />
+    ));
   return (
     <fieldset className="min-w-0 rounded-tag border border-line px-3 pt-1 pb-2">
       <Legend label={label} help={node.description} />

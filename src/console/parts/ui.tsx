@@ -76,7 +76,15 @@ export function Field({
   );
 }
 
-/** The same for a group of fields. */
+/** Why what is typed cannot be kept, where it stands. */
+export const Why = ({ problem }: { problem: string | undefined }) =>
+  problem === undefined ? null : (
+    <span role="alert" className="text-sm text-brick">
+      {problem}
+    </span>
+  );
+
+/** What a group of fields is called. */
 export const Legend = ({ label, help }: { label: string; help?: string | undefined }) => (
   <legend className="max-w-full px-1 text-sm text-soft" title={help}>
     <span className="font-semibold">{label}</span>

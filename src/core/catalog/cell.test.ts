@@ -154,6 +154,9 @@ test('a draw without its figures, or a weight that is none, is told', () => {
     ok: false,
     problem: expect.stringContaining('such as poisson 3') as string,
   });
+  expect(CELLS.draw.read('geometric')).toMatchObject({
+    problem: expect.stringContaining('such as geometric 0.2') as string,
+  });
   expect(CELLS.draw.read('phone: many')).toMatchObject({ ok: false });
 });
 

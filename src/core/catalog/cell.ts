@@ -224,7 +224,13 @@ function keyRead(text: string): CellValue {
 /** How a value is drawn: `3`, `phone`, `=level + 1`, `2-4`, `phone: 3, desktop: 1`, or a distribution with its figures. */
 type Drawn =
   number | string | { from: number; to: number } | { weights: Record<string, number> } | Record<string, unknown>;
-const FIGURES: Readonly<Record<string, number>> = { poisson: 1, normal: 2, lognormal: 2, geometric: 1 };
+/** Distributions, with figures that each could have. */
+const FIGURES: Readonly<Record<string, string>> = {
+  poisson: '3',
+  normal: '10 2',
+  lognormal: '1 0.5',
+  geometric: '0.2',
+};
 
 function drawRead(text: string): CellValue {
   const bare = text.trim();
@@ -238,10 +244,8 @@ function drawRead(text: string): CellValue {
     const read = figures.map(
       (figure) => numberOf(figure.replace(/^-/, ''), false)! * (figure.startsWith('-') ? -1 : 1),
     );
-    if (read.length !== FIGURES[word] || read.some(Number.isNaN))
-      return wrong(
-        `"${bare}" should be ${word} and ${FIGURES[word] === 1 ? 'a figure' : 'two figures'}, such as ${word} 3${FIGURES[word] === 1 ? '' : ' 1'}`,
-      );
+    if (read.length !== FIGURES[word]!.split(' ').length || read.some(Number.isNaN))
+      return wrong(`"${bare}" should have its figures, such as ${word} ${FIGURES[word]!}`);
     return fine({ [word]: read.length === 1 ? read[0] : read });
   }
   if (!bare.includes(':')) return fine(bare);

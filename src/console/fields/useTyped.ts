@@ -1,0 +1,31 @@
+/** What is being typed into a field, until it is kept or dropped; what cannot be kept stays, with the reason. */
+import { useState } from 'react';
+import type { KeyboardEvent } from 'react';
+
+/** `text` is what the field holds; `onKeep` gives a problem where what is typed cannot be kept. */
+export function useTyped(text: string, onKeep: (typed: string) => string | undefined) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string | undefined>();
+  const drop = (): void => {
+    setTyped(null);
+    setProblem(undefined);
+  };
+  const keep = (): void => {
+    if (typed === null) return;
+    const wrong = typed === text ? undefined : onKeep(typed);
+    setProblem(wrong);
+    if (wrong === undefined) setTyped(null);
+  };
+  return {
+    shown: typed ?? text,
+    isTyping: typed !== null,
+    problem,
+    type: setTyped,
+    keep,
+    drop,
+    onKeyDown: ({ key }: KeyboardEvent): void => {
+      if (key === 'Enter') keep();
+      if (key === 'Escape') drop();
+    },
+  };
+}
