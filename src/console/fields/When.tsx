@@ -20,7 +20,8 @@ export function When({
   id: string;
   value: string | undefined;
   withTime: boolean;
-  zone: string;
+  /** Told beside it, where nothing else on the page does. */
+  zone?: string;
   describedBy?: string | undefined;
   onKeep: (value: string | undefined) => void;
 }) {
@@ -76,7 +77,7 @@ export function When({
             }}
           />
         </span>
-        {withTime && <span className="text-sm text-soft">{zone}</span>}
+        {withTime && zone !== undefined && <span className="text-sm text-soft">{zone}</span>}
       </span>
       <Why problem={problem} />
     </>

@@ -216,7 +216,6 @@ function Steps({
             id={id}
             value={start.length === 10 ? `${start}T00:00` : start.slice(0, 16)}
             withTime
-            zone={stretch.zone}
             onKeep={(next) => next !== undefined && onFrom(next)}
           />
         )}
