@@ -136,7 +136,8 @@ const valueAt = (document: EconomyDocument, pointer: string): Written | undefine
     .slice(1)
     .split('/')
     .reduce<unknown>((value, key) => (value as Record<string, unknown> | undefined)?.[key], document) as
-    Written | undefined;
+    | Written
+    | undefined;
 
 /** Whether dragging it can change one thing and no other. */
 export function canDrag(document: EconomyDocument, { kind, pointer, recurs }: CalendarEntry): boolean {

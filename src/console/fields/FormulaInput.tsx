@@ -28,7 +28,8 @@ function completionAt(document: EconomyDocument, event: string | undefined, text
   const [word = ''] = /[a-z_]\w*$/i.exec(before) ?? [];
   const from = caret - word.length;
   const lookup = new RegExp(`(${LOOKUPS.join('|')})\\(\\s*$`).exec(before.slice(0, from))?.[1] as
-    LookupName | undefined;
+    | LookupName
+    | undefined;
   const all = lookup ? nameables(document, LOOKS_UP[lookup], []) : namesFor(document, event);
   if (word === '' && !lookup) return { from, options: [] };
   const options = found(all, word).slice(0, MOST_SHOWN);

@@ -63,7 +63,7 @@ export function Picker({
   const list = useRef<HTMLDivElement>(null);
   const entering = useRef(false);
   // Nothing else here is memoized over it.
-  // eslint-disable-next-line react-hooks/incompatible-library
+  // oxlint-disable-next-line react/incompatible-library
   const virtual = useVirtualizer({
     count: rows.length,
     getScrollElement: () => list.current,

@@ -64,7 +64,7 @@ export function Grid(props: Props) {
   useEffect(() => {
     if (openIndex >= 0) scrollTo(openIndex);
     // Only when another row is opened, not whenever rows change.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [props.open, openIndex >= 0]);
 
   const textAt = (place: At) => columns[place.column]!.read(shown[place.row]!);

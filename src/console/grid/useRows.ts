@@ -29,7 +29,7 @@ export function useRows({ rows, columns, filter, sorting, onSorting, scroller }:
     [columns],
   );
   // The table's functions change with its state on purpose; nothing here memoises them.
-  // eslint-disable-next-line react-hooks/incompatible-library
+  // oxlint-disable-next-line react/incompatible-library
   const table = useReactTable({
     data: rows,
     columns: definitions,

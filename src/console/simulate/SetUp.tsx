@@ -195,6 +195,6 @@ function useWatch(run: RunView | undefined, onChange: (run: RunView) => void, on
     );
     return () => stop.abort();
     // The callbacks change at each render; the watch belongs to the run alone.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
+    // oxlint-disable-next-line react/exhaustive-deps
   }, [id]);
 }

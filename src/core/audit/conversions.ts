@@ -75,24 +75,23 @@ function purchaseConversions(
       limits: [...only, saleLimit(offer, sale)],
       by: ` (${sale.name})`,
     }));
-    return [{ cost: full.basket, opens: [], limits: only, by: '' }, ...lowered].flatMap(
-      ({ cost, opens, limits, by }) =>
-        listed(cost).length === 0
-          ? []
-          : [
-              {
-                cost,
-                gift: gift.basket,
-                words: `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost)}${by}`,
-                pointer: offerPointer(offer),
-                takes: listed(cost),
-                gives: listed(basketArrivals(economy, gift.basket)),
-                limits: [...offerLimits(offer), ...limits],
-                chance: false,
-                buys: true,
-                opens: [offer.shop.opening, offer.opening, ...opens],
-              },
-            ],
+    return [{ cost: full.basket, opens: [], limits: only, by: '' }, ...lowered].flatMap(({ cost, opens, limits, by }) =>
+      listed(cost).length === 0
+        ? []
+        : [
+            {
+              cost,
+              gift: gift.basket,
+              words: `buy ${offer.name} at ${offer.shop.name} for ${basketText(economyLabels(economy), cost)}${by}`,
+              pointer: offerPointer(offer),
+              takes: listed(cost),
+              gives: listed(basketArrivals(economy, gift.basket)),
+              limits: [...offerLimits(offer), ...limits],
+              chance: false,
+              buys: true,
+              opens: [offer.shop.opening, offer.opening, ...opens],
+            },
+          ],
     );
   });
   return best(made).flatMap(({ cost, gift, ...bought }) => [

@@ -223,7 +223,11 @@ function keyRead(text: string): CellValue {
 
 /** How a value is drawn: `3`, `phone`, `=level + 1`, `2-4`, `phone: 3, desktop: 1`, or a distribution with its figures. */
 type Drawn =
-  number | string | { from: number; to: number } | { weights: Record<string, number> } | Record<string, unknown>;
+  | number
+  | string
+  | { from: number; to: number }
+  | { weights: Record<string, number> }
+  | Record<string, unknown>;
 /** Distributions, with figures that each could have. */
 const FIGURES: Readonly<Record<string, string>> = {
   poisson: '3',

@@ -42,7 +42,8 @@ export interface CsvProblem {
   message: string;
 }
 export type CsvRead =
-  { ok: true; document: EconomyDocument; rows: number; added: number } | { ok: false; problems: CsvProblem[] };
+  | { ok: true; document: EconomyDocument; rows: number; added: number }
+  | { ok: false; problems: CsvProblem[] };
 
 export const MAX_CSV_ROWS = 50_000;
 const MAX_CSV_COLUMNS = 200;

@@ -229,7 +229,8 @@ const SECTION_WORDS: Readonly<Record<(typeof SECTIONS)[number], string>> = {
 
 function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, after: EconomyDocument): string {
   const offer = (valueAt(after, path) ?? valueAt(before, path)) as
-    { name?: string; gives?: string | object; count?: number } | undefined;
+    | { name?: string; gives?: string | object; count?: number }
+    | undefined;
   if (offer?.name) return offer.name;
   const assetName = (asset: string) => {
     const section = [after, before].some(({ currencies }) => Object.hasOwn(currencies ?? {}, asset))

@@ -7,7 +7,7 @@ import * as yup from 'yup';
 import { MOST_PROBLEMS, moreProblems } from '../issue/index.js';
 
 /** Any Yup schema, whatever its flags. */
-// eslint-disable-next-line @typescript-eslint/no-explicit-any -- Yup's own bound for "any schema"
+// oxlint-disable-next-line typescript/no-explicit-any -- Yup's own bound for "any schema"
 export type AnySchema = yup.Schema<any, any, any, any>;
 
 /** A schema whose values are `T`; every Yup schema is one. */
@@ -67,7 +67,15 @@ export type Block =
 
 /** What texts of a form of their own hold: each is written and picked in its own way. */
 export type Form =
-  'condition' | 'date' | 'icon' | 'instant' | 'language' | 'localTime' | 'recurrence' | 'timeOfDay' | 'zone';
+  | 'condition'
+  | 'date'
+  | 'icon'
+  | 'instant'
+  | 'language'
+  | 'localTime'
+  | 'recurrence'
+  | 'timeOfDay'
+  | 'zone';
 
 interface Marks {
   block?: Block;

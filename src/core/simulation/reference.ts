@@ -54,7 +54,9 @@ interface Session {
   /** Planned; it begins when the one before is over. */
   startMs: number;
   state:
-    { at: 'planned' } | { at: 'play'; nowMs: number; endMs: number; turn: number } | { at: 'visit'; nowMs: number };
+    | { at: 'planned' }
+    | { at: 'play'; nowMs: number; endMs: number; turn: number }
+    | { at: 'visit'; nowMs: number };
 }
 
 /** O(players x days x sessions x offers); memory grows with players, and with days only by the result's rows. */
