@@ -5,6 +5,13 @@ import { defineConfig } from 'vite';
 export default defineConfig({
   root: 'src/console',
   plugins: [react(), tailwind()],
+  // Their builds for browsers, which bring what Node has of its own.
+  resolve: {
+    alias: {
+      'csv-parse/sync': 'csv-parse/browser/esm/sync',
+      'csv-stringify/sync': 'csv-stringify/browser/esm/sync',
+    },
+  },
   build: { outDir: '../../dist/console', emptyOutDir: true, target: 'es2022' },
   server: { proxy: { '/api': 'http://127.0.0.1:4780', '/schemas': 'http://127.0.0.1:4780' } },
 });

@@ -1,6 +1,8 @@
 /** What an empty stall offers to begin with; docs/from-nothing.md goes on from there. */
-import { readFileSync, readdirSync } from 'node:fs';
-import { join } from 'node:path';
+import { mkdtempSync, readFileSync, readdirSync, rmSync, truncateSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { dirname, join } from 'node:path';
+import { strToU8, zipSync } from 'fflate';
 import type { Browser, Page } from 'playwright-core';
 import { economyAudit } from '../../src/core/audit/index.js';
 import { economyLoad } from '../../src/core/economy/index.js';
@@ -54,6 +56,37 @@ describe('an empty stall', () => {
     await page.getByRole('link', { name: 'Overview' }).click();
     await page.getByRole('heading', { name: 'In the stall' }).waitFor();
     await page.getByRole('heading', { name: 'The way to a first shop' }).waitFor({ state: 'detached' });
+  });
+
+  test('begins with a zip of a folder; one that is too large or leads outside is refused before it is unpacked', async () => {
+    const files = page.getByLabel('Choose files');
+    const zipped = (entries: Record<string, string>, name = 'cove.zip') => ({
+      name,
+      mimeType: 'application/zip',
+      buffer: Buffer.from(
+        zipSync(Object.fromEntries(Object.entries(entries).map(([path, text]) => [path, strToU8(text)]))),
+      ),
+    });
+    await files.setInputFiles([zipped({ '../../etc/cove.yaml': 'name: Cove\n' })]);
+    await page.getByRole('alert').filter({ hasText: 'which leads outside of it' }).waitFor();
+    // Twelve million blanks are a few kilobytes when packed.
+    await files.setInputFiles([zipped({ 'a.yaml': ' '.repeat(7_000_000), 'b.yaml': ' '.repeat(7_000_000) })]);
+    await page.getByRole('alert').filter({ hasText: 'come to 14 MB; 12 MB are the most' }).waitFor();
+    const huge = join(mkdtempSync(join(tmpdir(), 'dimestall-')), 'huge.zip');
+    writeFileSync(huge, '');
+    truncateSync(huge, 200_000_000);
+    await files.setInputFiles(huge);
+    await page.getByRole('alert').filter({ hasText: 'huge.zip has 200 MB; 20 MB are the most' }).waitFor();
+    rmSync(dirname(huge), { recursive: true });
+    await files.setInputFiles([{ name: 'a.zip', mimeType: 'application/zip', buffer: Buffer.from('PK, or so') }]);
+    await page.getByRole('alert').filter({ hasText: 'cannot be unpacked' }).waitFor();
+    expect((await draft()).name).toBe('New economy');
+    const folder = Object.fromEntries(filesOf('1-pier-stall').map(({ path, text }) => [`cove/${path}`, text]));
+    await files.setInputFiles([
+      zipped({ ...folder, '__MACOSX/cove/._shops.yaml': 'nothing: [', 'cove/readme.txt': 'x' }),
+    ]);
+    await page.getByRole('heading', { name: 'A pier stall' }).waitFor();
+    expect(Object.keys((await draft()).shops!)).toContain('pier_stall');
   });
 
   test('begins with files that are there; what they hold wrong is told with its place', async () => {

@@ -355,3 +355,46 @@ test('a finding is mended and a hint silenced with a reason; both can be undone'
   await revision(page, 5);
   await page.getByRole('button', { name: 'Silence missing-text of Glide Wax' }).waitFor();
 });
+
+test('a table with names of its own is matched by hand: words for ids, a decimal comma, an amount alone', async () => {
+  const { page } = await open('/catalog?window=sheet');
+  await page
+    .getByLabel(/or paste rows/)
+    .fill(['Produkt\tKind\tPearls\tFarbe', 'Mondsegel\tDurable\t3\tblau', 'شراع 🪁\tDurable\t1.250\trot'].join('\n'));
+  await page.getByRole('combobox', { name: 'Produkt is' }).click();
+  await page.getByRole('option', { name: 'Name', exact: true }).click();
+  await page.getByLabel('Two and a half is written').click();
+  await page.getByRole('option', { name: '2,5' }).click();
+  await page.getByRole('region', { name: 'Preview' }).getByText('2 rows read, 2 of them new').waitFor();
+  await page.getByRole('button', { name: 'Bring in 2 changes' }).click();
+  await revision(page, 2);
+  const { items } = await draft();
+  expect(items!['mondsegel']).toEqual({ name: 'Mondsegel', kind: 'durable', worth: { pearls: 3 } });
+  expect(items!['item_1']).toEqual({ name: 'شراع 🪁', kind: 'durable', worth: { pearls: 1250 } });
+});
+
+test('cells complete names, and what has fields of its own opens its panel', async () => {
+  const { page } = await open('/catalog?view=currencies&columns=all');
+  await cell(page, 'breeze', 'refill').filter({ hasText: 'amount 1, every 20 min, up to 6' }).dblclick();
+  await page.getByLabel('Up to', { exact: true }).waitFor();
+  await page.goto(`${stall.url}/catalog`);
+  await cell(page, 'linen_sail', 'group').click();
+  await page.keyboard.type('kite');
+  await page.getByRole('option', { name: /^Kite frames/ }).waitFor();
+  await page.keyboard.press('Enter');
+  await cell(page, 'linen_sail', 'group').filter({ hasText: 'Kite frames' }).waitFor();
+  await revision(page, 2);
+  await cell(page, 'linen_sail', 'worth').click();
+  await page.keyboard.type('3 pea');
+  await page.getByRole('option', { name: /^Pearls/ }).waitFor();
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Enter');
+  await revision(page, 3);
+  expect((await draft()).items!['linen_sail']).toMatchObject({ group: 'frames', worth: { pearls: 3 } });
+  // Taken away, and not replaced by the first that could stand there.
+  await cell(page, 'linen_sail', 'group').click();
+  await page.keyboard.press('Delete');
+  await page.keyboard.press('Enter');
+  await revision(page, 4);
+  expect((await draft()).items!['linen_sail']).not.toHaveProperty('group');
+});

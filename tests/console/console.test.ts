@@ -116,13 +116,26 @@ describe('Catalog', () => {
     expect((await stall.as('read').call('GET /draft')).revision).toBe(1);
   });
 
-  test('what the service refuses is told with its place, and the grid shows what is true', async () => {
+  test('what the service refuses stays in its cell with the reason, until it is mended or dropped', async () => {
     const { page } = await openConsole(browser, stall, '/catalog');
     await cell(page, 'storm_frame', 'kind').dblclick();
     await page.getByLabel('Cell', { exact: true }).fill('durabel');
     await page.keyboard.press('Enter');
-    await page.getByRole('alert').filter({ hasText: '/items/storm_frame/kind' }).waitFor();
-    await cell(page, 'storm_frame', 'kind').filter({ hasText: 'durable' }).waitFor();
+    await page
+      .getByRole('alert')
+      .filter({ hasText: /^Not saved: .*durabel/ })
+      .waitFor();
+    await page.getByText('1 not saved').waitFor();
+    expect(await page.getByRole('alert').count()).toBe(1);
+    await cell(page, 'storm_frame', 'kind').filter({ hasText: 'durabel' }).dblclick();
+    expect(await page.getByLabel('Cell', { exact: true }).inputValue()).toBe('durabel');
+    await page.getByLabel('Cell', { exact: true }).fill('consum');
+    await page.getByRole('option', { name: /^consumable/ }).waitFor();
+    await page.keyboard.press('Enter');
+    await cell(page, 'storm_frame', 'kind').filter({ hasText: 'consumable' }).waitFor();
+    await page.getByRole('alert').waitFor({ state: 'detached' });
+    await page.getByText('all saved to the draft').waitFor();
+    expect((await stall.as('read').call('GET /draft')).document.items!['storm_frame']!.kind).toBe('consumable');
   });
 
   test('a save from a stale view is refused, says what changed, and shows it', async () => {

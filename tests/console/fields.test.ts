@@ -101,6 +101,52 @@ describe('what a field names', () => {
   });
 });
 
+test('what the service refuses stays in its field with the reason, and can be mended or taken back', async () => {
+  const page = await open('/catalog?open=/items/tide_crate');
+  const carry = page.getByLabel('Carry limit', { exact: true });
+  await carry.fill('-4');
+  await page.keyboard.press('Enter');
+  const why = page.getByRole('alert').filter({ hasText: 'Not saved: a whole number of 1 or more is needed here' });
+  await why.last().waitFor();
+  expect(await carry.inputValue()).toBe('-4');
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: 'Take back' }).click();
+  await why.last().waitFor({ state: 'detached' });
+  expect(await carry.inputValue()).toBe('5');
+  // In a group of fields, the field that is wrong says so; what else was typed is kept until all is right.
+  await page.getByRole('button', { name: 'Close the panel' }).click();
+  await page.goto(`${stall.url}/catalog?view=currencies&open=/currencies/breeze`);
+  const upTo = page.getByLabel('Up to', { exact: true });
+  await upTo.fill('-1');
+  await page.keyboard.press('Enter');
+  await page.getByRole('alert').filter({ hasText: 'Not saved' }).waitFor();
+  await upTo.fill('7');
+  await page.keyboard.press('Enter');
+  await revision(page, 2);
+  await page.getByRole('alert').waitFor({ state: 'detached' });
+  expect((await draft()).currencies!['breeze']!.refill).toMatchObject({ upTo: 7 });
+  // The browser's own word on each answer that refuses.
+  expect(heard.splice(0).flat()).toEqual(Array(2).fill(expect.stringContaining('422')));
+});
+
+test('a service that is away loses nothing that is typed', async () => {
+  const page = await open('/catalog?open=/items/tide_crate');
+  const name = page.getByLabel('Name', { exact: true });
+  await page.route('**/api/v1/draft', (route) =>
+    route.request().method() === 'PATCH' ? route.abort() : route.continue(),
+  );
+  await name.fill('Ebb Crate');
+  await page.keyboard.press('Enter');
+  await page.getByRole('alert').filter({ hasText: 'Not saved' }).last().waitFor();
+  expect(await name.inputValue()).toBe('Ebb Crate');
+  await page.unroute('**/api/v1/draft');
+  await name.fill('Ebb Crates');
+  await page.keyboard.press('Enter');
+  await revision(page, 2);
+  expect((await draft()).items!['tide_crate']!.name).toBe('Ebb Crates');
+  expect(heard.splice(0).flat()).toEqual([expect.stringContaining('ERR_FAILED')]);
+});
+
 test('a formula completes names, is marked where it is wrong, and tells its value for whom one chooses', async () => {
   await stall.as('admin').call('POST /players', { body: { id: 'oda', name: 'Oda', attributes: { level: 5 } } });
   const page = await open(

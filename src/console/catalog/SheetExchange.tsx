@@ -1,17 +1,33 @@
 /** Sheets to and from a spreadsheet: a file, or rows that are pasted; shown before anything changes. */
 import { useQuery } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { SHEETS } from '../../core/catalog/sheet.js';
-import type { SheetName } from '../../core/catalog/index.js';
-import { client } from '../api.js';
+import type { JsonNode, SheetName } from '../../core/catalog/index.js';
+import { hasDecimalComma, matchesGuess, tableRead, tableToCsv } from '../../core/catalog/table.js';
+import type { Match, Table } from '../../core/catalog/table.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { client, useDraft, useSchema } from '../api.js';
 import { GRIDS } from '../grid/columns.js';
 import { useEdits } from '../parts/edits.js';
 import { Button, Field, Problem, Window } from '../parts/ui.js';
+import { MatchColumns, NOTHING_BY_HAND } from './MatchColumns.js';
+import type { ByHand } from './MatchColumns.js';
 import { Preview } from './Preview.js';
 
-export function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: () => void }) {
+export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: () => void }) {
   const { importSheet, saving } = useEdits();
-  const [text, setText] = useState('');
+  const [typed, setTyped] = useState('');
+  const [byHand, setByHand] = useState<ByHand | null>(null);
+  const draft = useDraft().data!.document;
+  const schema = useSchema().data!;
+  const { table, matching, text } = useMemo(
+    () => csvOf(sheet, draft, schema, typed, byHand),
+    [sheet, draft, schema, typed, byHand],
+  );
+  const change = (next: string): void => {
+    setTyped(next);
+    setByHand(null);
+  };
   const [error, setError] = useState<unknown>(null);
   const preview = useQuery({
     queryKey: ['sheet', sheet, text],
@@ -52,7 +68,7 @@ export function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: (
             accept=".csv,.tsv,text/csv"
             aria-label="CSV file"
             onChange={(event) => {
-              void event.target.files?.[0]?.text().then(setText);
+              void event.target.files?.[0]?.text().then(change);
             }}
           />
         </label>
@@ -61,19 +77,34 @@ export function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: (
         {(id) => (
           <textarea
             id={id}
-            rows={7}
-            value={text}
+            rows={matching ? 4 : 7}
+            value={typed}
             spellCheck={false}
-            onChange={(event) => setText(event.target.value)}
+            onChange={(event) => change(event.target.value)}
             className="mt-1 rounded-tag border border-line bg-paper px-2 py-1 font-mono text-sm"
           />
         )}
       </Field>
-      <p className="mt-1 text-sm text-soft">
-        Columns: <code>{[...keys, ...columns.map(({ field }) => field)].join(', ')}</code>. {keys.join(' and ')}{' '}
-        {keys.length > 1 ? 'say' : 'says'} which row is meant; rows that are new are added; an empty cell takes the
-        value away; what is not mentioned stays. Commas, semicolons and tabs are understood.
-      </p>
+      {!matching && (
+        <p className="mt-1 text-sm text-soft">
+          Columns: <code>{[...keys, ...columns.map(({ field }) => field)].join(', ')}</code>. {keys.join(' and ')}{' '}
+          {keys.length > 1 ? 'say' : 'says'} which row is meant; rows that are new are added; an empty cell takes the
+          value away; what is not mentioned stays. Commas, semicolons and tabs are understood. Columns of other names
+          are matched below.
+        </p>
+      )}
+      {table && matching && (
+        <MatchColumns
+          {...{ schema, document: draft, table, byHand: byHand ?? NOTHING_BY_HAND, ...matching }}
+          sheet={SHEETS[sheet]}
+          onChange={setByHand}
+        />
+      )}
+      {table && !matching && (
+        <Button className="self-start py-0 text-sm" onClick={() => setByHand(NOTHING_BY_HAND)}>
+          Match the columns by hand
+        </Button>
+      )}
       {text.trim() !== '' && <Preview answer={preview} />}
       <Problem error={error} />
       <div className="mt-3 flex justify-end gap-2">
@@ -90,4 +121,34 @@ export function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: (
       </div>
     </Window>
   );
+}
+
+interface Brought {
+  table?: Table;
+  /** How its columns are matched; nothing where they have the names of the sheet's. */
+  matching?: { matches: Match[]; decimalComma: boolean };
+  /** As the service reads it. */
+  text: string;
+}
+
+/** What was typed or pasted as the sheet's CSV: as it stands where its columns are the sheet's, else by how they match. */
+function csvOf(
+  name: SheetName,
+  document: EconomyDocument,
+  schema: JsonNode,
+  typed: string,
+  byHand: ByHand | null,
+): Brought {
+  const read = tableRead(typed);
+  // What is no table is told by the service, with its line.
+  if (!read.ok || read.table.head.length === 0 || typed.trim() === '') return { text: typed };
+  const { table } = read;
+  const sheet = SHEETS[name];
+  const known = [...sheet.keys, ...sheet.columns.map(({ field }) => field)];
+  const isPlain = table.head.every((one) => known.includes(one)) && sheet.keys.every((key) => table.head.includes(key));
+  if (isPlain && !byHand) return { table, text: typed };
+  const { matches: chosen, decimalComma = hasDecimalComma(table), otherwise } = byHand ?? NOTHING_BY_HAND;
+  const matches = matchesGuess(schema, sheet, document, table.head).map((guess, index) => chosen[index] ?? guess);
+  const text = tableToCsv({ sheet, schema, document, table, matches, decimalComma, otherwise });
+  return { table, matching: { matches, decimalComma }, text };
 }

@@ -1,54 +1,14 @@
 /** A formula as it is typed: names and functions are completed, what is wrong is marked where it stands, and its value is told. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { Popover } from 'radix-ui';
-import { useEffect, useId, useLayoutEffect, useMemo, useRef, useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { FormulaTried } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { FUNCTION_NAMES, LOOKUPS } from '../../core/formula/functions.js';
-import type { LookupName } from '../../core/formula/index.js';
 import { client, usePlayers } from '../api.js';
 import { useParam } from '../parts/search.js';
 import { Why } from '../parts/ui.js';
+import { Completing, useCompleting } from './completing.js';
+import { formulaCompletion } from './formulaCompletion.js';
 import { ifShown } from './leaving.js';
-import { found, nameables } from './nameable.js';
-import type { Nameable, NameKind } from './nameable.js';
-
-const LOOKS_UP: Readonly<Record<LookupName, NameKind>> = { owned: 'item', balance: 'currency', bought: 'offer' };
-const MOST_SHOWN = 8;
-
-interface Completion {
-  /** Where what is completed begins. */
-  from: number;
-  options: readonly Nameable[];
-}
-
-/** What could stand where the caret is: things below `owned(` and the like, names and functions elsewhere. */
-function completionAt(document: EconomyDocument, event: string | undefined, text: string, caret: number): Completion {
-  const before = text.slice(0, caret);
-  const [word = ''] = /[a-z_]\w*$/i.exec(before) ?? [];
-  const from = caret - word.length;
-  const lookup = new RegExp(`(${LOOKUPS.join('|')})\\(\\s*$`).exec(before.slice(0, from))?.[1] as
-    | LookupName
-    | undefined;
-  const all = lookup ? nameables(document, LOOKS_UP[lookup], []) : namesFor(document, event);
-  if (word === '' && !lookup) return { from, options: [] };
-  const options = found(all, word).slice(0, MOST_SHOWN);
-  return { from, options: options.some(({ id }) => id === word) ? [] : options };
-}
-
-function namesFor(document: EconomyDocument, event: string | undefined): Nameable[] {
-  const fields = event === undefined ? {} : (document.events?.[event]?.fields ?? {});
-  return [
-    ...Object.entries(fields).map(([id, type]) => ({ id, label: id, hint: `${type} of the event` })),
-    ...nameables(document, 'attribute', []).map((one) => ({ ...one, label: one.id, hint: one.label })),
-    { id: 'day', label: 'day', hint: "days since the player's first" },
-    ...FUNCTION_NAMES.map((name) => ({
-      id: `${name}(`,
-      label: `${name}( )`,
-      hint: name in LOOKS_UP ? 'of the player' : 'function',
-    })),
-  ];
-}
 
 interface Asked {
   id?: string;
@@ -83,44 +43,22 @@ export function FormulaInput({
   onKeep,
 }: Asked) {
   const [typed, setTyped] = useState<string | null>(null);
-  const [caret, setCaret] = useState(0);
-  const [closed, setClosed] = useState(true);
-  const [at, setAt] = useState(0);
   const [problem, setProblem] = useState<string | undefined>();
   const [focused, setFocused] = useState(false);
-  const input = useRef<HTMLInputElement>(null);
-  /** Where the caret belongs once what was completed is shown: before the next key. */
-  const goesTo = useRef<number | null>(null);
-  useLayoutEffect(() => {
-    if (goesTo.current !== null) input.current?.setSelectionRange(goesTo.current, goesTo.current);
-    goesTo.current = null;
-  });
-  const list = useId();
   const now = typed ?? text;
+  const completing = useCompleting({
+    text: now,
+    onType: setTyped,
+    find: (words, caret) => formulaCompletion(document, event, words, caret),
+  });
+  const { input, close } = completing;
   // A condition is always a formula: its = need not be typed.
   const formula = now.startsWith('=') ? now : gives === 'truth' && now.trim() !== '' ? `=${now}` : undefined;
-  const completion = useMemo(
-    () => (closed ? { from: 0, options: [] } : completionAt(document, event, now, caret)),
-    [closed, document, event, now, caret],
-  );
-  const open = focused && completion.options.length > 0;
   useEffect(() => {
     if (selected) input.current?.select();
-  }, [selected]);
-  const type = (next: string, place: number): void => {
-    setTyped(next);
-    setCaret(place);
-    setClosed(false);
-    setAt(0);
-  };
-  const complete = ({ id: name }: Nameable): void => {
-    const next = `${now.slice(0, completion.from)}${name}${now.slice(caret)}`;
-    const place = completion.from + name.length;
-    type(next, place);
-    goesTo.current = place;
-  };
+  }, [selected, input]);
   const keep = (): void => {
-    setClosed(true);
+    close();
     if (typed === null) return;
     const wrong = typed.trim() === text ? undefined : onKeep(typed.trim());
     setProblem(wrong);
@@ -132,79 +70,28 @@ export function FormulaInput({
       onFocus={() => setFocused(true)}
       onBlur={({ currentTarget, relatedTarget }) => setFocused(currentTarget.contains(relatedTarget))}
     >
-      <Popover.Root open={open}>
-        <Popover.Anchor asChild>
-          <input
-            ref={input}
-            id={id}
-            role="combobox"
-            aria-label={label}
-            aria-expanded={open}
-            aria-controls={list}
-            aria-autocomplete="list"
-            aria-activedescendant={open ? `${list}-${at}` : undefined}
-            aria-describedby={describedBy}
-            aria-invalid={problem !== undefined}
-            autoComplete="off"
-            spellCheck={false}
-            placeholder={placeholder}
-            value={now}
-            onChange={({ target }) => type(target.value, target.selectionStart ?? target.value.length)}
-            onBlur={ifShown(keep)}
-            onKeyDown={(pressed) => {
-              const { key } = pressed;
-              if (open && (key === 'ArrowDown' || key === 'ArrowUp')) {
-                pressed.preventDefault();
-                const { length } = completion.options;
-                setAt((at + (key === 'ArrowDown' ? 1 : length - 1)) % length);
-              } else if (open && key === 'Enter') {
-                pressed.preventDefault();
-                complete(completion.options[at]!);
-              } else if (open && key === 'Escape') {
-                pressed.stopPropagation();
-                setClosed(true);
-              } else if (key === 'Enter') keep();
-              else if (key === 'Escape') {
-                setTyped(null);
-                setProblem(undefined);
-              }
-            }}
-            className={`w-full rounded-tag border border-line bg-paper px-2 text-ink placeholder:text-soft ${className || 'py-1'}`}
-          />
-        </Popover.Anchor>
-        <Popover.Portal>
-          <Popover.Content
-            // The list in it says what it is.
-            role="presentation"
-            align="start"
-            sideOffset={3}
-            onOpenAutoFocus={(opened) => opened.preventDefault()}
-            onCloseAutoFocus={(left) => left.preventDefault()}
-            className="z-[60] w-80 rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
-          >
-            <ul role="listbox" id={list} aria-label="What can stand here">
-              {completion.options.map((one, index) => (
-                <li
-                  key={one.id}
-                  id={`${list}-${index}`}
-                  role="option"
-                  aria-selected={index === at}
-                  onMouseDown={(pressed) => {
-                    pressed.preventDefault();
-                    complete(one);
-                  }}
-                  className={`flex cursor-pointer gap-2 rounded-tag px-2 ${index === at ? 'bg-tint-copper' : ''}`}
-                >
-                  <span className="truncate">{one.label}</span>
-                  <span className="ml-auto truncate text-sm text-soft">{one.hint}</span>
-                </li>
-              ))}
-            </ul>
-          </Popover.Content>
-        </Popover.Portal>
-      </Popover.Root>
+      <Completing of={completing}>
+        <input
+          {...completing.props}
+          id={id}
+          aria-label={label}
+          aria-describedby={describedBy}
+          aria-invalid={problem !== undefined}
+          placeholder={placeholder}
+          onBlur={ifShown(keep)}
+          onKeyDown={(pressed) => {
+            if (completing.onKeyDown(pressed)) return;
+            if (pressed.key === 'Enter') keep();
+            if (pressed.key === 'Escape') {
+              setTyped(null);
+              setProblem(undefined);
+            }
+          }}
+          className={`w-full rounded-tag border border-line bg-paper px-2 text-ink placeholder:text-soft ${className || 'py-1'}`}
+        />
+      </Completing>
       <Why problem={problem} />
-      {formula !== undefined && !open && (focused || typed !== null) && (
+      {formula !== undefined && !completing.open && (focused || typed !== null) && (
         <Told formula={formula} gives={gives} event={event} />
       )}
     </div>

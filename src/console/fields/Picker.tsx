@@ -4,7 +4,6 @@ import { useCombobox } from 'downshift';
 import { Popover } from 'radix-ui';
 import { useMemo, useRef, useState } from 'react';
 import { Icon } from '../parts/Icon.js';
-import { idOf } from '../parts/step.js';
 import { found } from './nameable.js';
 import type { Nameable } from './nameable.js';
 
@@ -58,7 +57,7 @@ export function Picker({
     const known = found(options, typed ?? '').map((one): Row => ({ kind: 'known', one }));
     const name = typed?.trim() ?? '';
     const isThere = options.some((one) => one.label.toLowerCase() === name.toLowerCase() || one.id === name);
-    return mayMake && idOf(name) !== '' && !isThere ? [...known, { kind: 'new', name }] : known;
+    return mayMake && name !== '' && !isThere ? [...known, { kind: 'new', name }] : known;
   }, [focused, options, typed, mayMake]);
   const list = useRef<HTMLDivElement>(null);
   const entering = useRef(false);

@@ -1,10 +1,11 @@
 /** New things, by a name that their id is made of. */
 import { KINDS } from '../../core/document/kinds.js';
 import type { EconomyDocument } from '../../core/document/index.js';
+import { idFor } from '../../core/schema/ids.js';
 import type { RefKind } from '../../core/schema/index.js';
 import { useDraft } from '../api.js';
 import { useEdits } from '../parts/edits.js';
-import { addOperations, idOf } from '../parts/step.js';
+import { addOperations } from '../parts/step.js';
 import type { NameKind } from './nameable.js';
 
 /** What one must say beside its name. */
@@ -22,12 +23,12 @@ const BEGIN: Partial<Record<RefKind, object>> = {
 /** Its section and id, where one of that kind can be made by a name alone, and the id is free. */
 function place(document: EconomyDocument, kind: RefKind, name: string): [keyof EconomyDocument, string] | undefined {
   const sections = KINDS[kind].homes([]).map(([section]) => section as keyof EconomyDocument);
-  const id = idOf(name);
   // Items and currencies share their ids.
-  const taken = (['item', 'currency', 'asset'].includes(kind) ? (['currencies', 'items'] as const) : sections).some(
-    (section) => (document[section] as Record<string, unknown> | undefined)?.[id] !== undefined,
-  );
-  return id === '' || taken ? undefined : [sections.at(-1)!, id];
+  const shared = ['item', 'currency', 'asset'].includes(kind) ? (['currencies', 'items'] as const) : sections;
+  const taken = (one: string): boolean =>
+    shared.some((section) => (document[section] as Record<string, unknown> | undefined)?.[one] !== undefined);
+  const id = idFor(name, KINDS[kind].word, taken);
+  return id === '' || taken(id) ? undefined : [sections.at(-1)!, id];
 }
 
 /** Makes one and keeps its id; undefined for kinds that need more than a name. */

@@ -1,6 +1,9 @@
 /** The input that a cell turns into while it is edited. */
 import { useRef } from 'react';
 import type { KeyboardEvent } from 'react';
+import { Completing, useCompleting } from '../fields/completing.js';
+import { Bubble } from './Bubble.js';
+import type { CellCompletes } from './cellCompletion.js';
 import type { At } from './place.js';
 
 export interface Editing extends At {
@@ -17,14 +20,20 @@ export const MOVES: Record<string, At> = {
 
 export function CellInput({
   editing,
+  completes,
+  untouched,
   onChange,
   onDrop,
   onKeep,
 }: {
   editing: Editing;
+  completes: CellCompletes | undefined;
+  /** Nothing was typed yet. */
+  untouched: boolean;
   onChange: (text: string) => void;
   onDrop: () => void;
-  onKeep: (step: At) => void;
+  /** `picked` is what the cell becomes, where it is not what was typed. */
+  onKeep: (step: At, picked?: string) => void;
 }) {
   // Moving on takes the focus away, and leaving the cell keeps its text too: it must be kept once only.
   const left = useRef(false);
@@ -32,42 +41,44 @@ export function CellInput({
     left.current = true;
     how();
   };
+  const completing = useCompleting({
+    text: editing.text,
+    onType: (text) => {
+      left.current = false;
+      onChange(text);
+    },
+    find: (text, caret) => completes?.at(text, caret) ?? { from: 0, options: [] },
+    closedFirst: untouched,
+  });
   const onKey = (event: KeyboardEvent) => {
     event.stopPropagation();
+    const picked = completes?.whole && completing.open ? completing.options[completing.at]!.id : undefined;
+    if (picked === undefined && completing.onKeyDown(event)) return;
     if (event.key === 'Escape') leave(onDrop);
-    if (event.key === 'Enter') leave(() => onKeep({ row: 1, column: 0 }));
-    if (event.key === 'Tab') {
+    else if (event.key === 'Enter') leave(() => onKeep({ row: 1, column: 0 }, picked));
+    else if (event.key === 'Tab') {
       event.preventDefault();
-      leave(() => onKeep({ row: 0, column: event.shiftKey ? -1 : 1 }));
-    }
+      leave(() => onKeep({ row: 0, column: event.shiftKey ? -1 : 1 }, picked));
+    } else completing.onKeyDown(event);
   };
   return (
     <>
-      <input
-        autoFocus
-        aria-label="Cell"
-        aria-invalid={editing.problem !== undefined}
-        value={editing.text}
-        onChange={(event) => {
-          left.current = false;
-          onChange(event.target.value);
-        }}
-        onKeyDown={onKey}
-        onCopy={(event) => event.stopPropagation()}
-        onPaste={(event) => event.stopPropagation()}
-        onBlur={() => {
-          if (!left.current && editing.problem === undefined) onKeep({ row: 0, column: 0 });
-        }}
-        className="absolute inset-0 z-20 w-full min-w-44 bg-paper px-2 outline-2 outline-copper"
-      />
-      {editing.problem !== undefined && (
-        <span
-          role="alert"
-          className="absolute top-8 left-0 z-30 w-72 rounded-tag bg-brick px-2 py-1 text-left text-sm whitespace-normal text-paper"
-        >
-          {editing.problem}
-        </span>
-      )}
+      <Completing of={completing}>
+        <input
+          {...completing.props}
+          autoFocus
+          aria-label="Cell"
+          aria-invalid={editing.problem !== undefined}
+          onKeyDown={onKey}
+          onCopy={(event) => event.stopPropagation()}
+          onPaste={(event) => event.stopPropagation()}
+          onBlur={() => {
+            if (!left.current && editing.problem === undefined) onKeep({ row: 0, column: 0 });
+          }}
+          className="absolute inset-0 z-20 w-full min-w-44 bg-paper px-2 outline-2 outline-copper"
+        />
+      </Completing>
+      {editing.problem !== undefined && <Bubble words={editing.problem} />}
     </>
   );
 }

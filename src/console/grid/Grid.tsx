@@ -7,11 +7,14 @@ import type { SortingState } from '@tanstack/react-table';
 import { useEffect, useRef } from 'react';
 import type { ClipboardEvent, KeyboardEvent } from 'react';
 import type { Finding } from '../../core/audit/index.js';
+import type { Refused } from '../parts/refused.js';
 import { GridCell } from './GridCell.js';
 import { GridHead } from './GridHead.js';
 import { rangeToText, textToCells } from './clipboard.js';
 import type { GridColumn, GridRow } from './columns.js';
 import { commandOf } from './keys.js';
+import { cellRefusal } from './refusal.js';
+import type { CellRefusal } from './refusal.js';
 import { useFindingsByRow } from './marks.js';
 import { rangeHolds, rangeIsSingle, rangeRows } from './place.js';
 import type { At } from './place.js';
@@ -34,10 +37,16 @@ interface Props {
   values?: ReadonlyMap<string, string> | undefined;
   /** Gives a problem to show beside the cell, or nothing when the edits are on their way, as one step. */
   onEdit(edits: CellEdit[]): string | undefined;
+  /** What was refused of these rows, and is not saved. */
+  refused?: readonly Refused[];
+  /** What was refused at a pointer is taken back. */
+  onTakeBack?(pointer: string): void;
   /** The rows that the selection touches. */
   onSelect?(rows: GridRow[]): void;
   /** Delete on a row's id: takes the rows away. */
   onRemove?(rows: GridRow[]): void;
+  /** Opens a row's panel. */
+  onOpen?(pointer: string): void;
   /** What is typed and not yet kept. */
   onTyping?(edit: CellEdit | null): void;
   /** The pointer of the row that is open beside the grid: it is brought into sight and marked. */
@@ -47,7 +56,7 @@ interface Props {
 }
 
 export function Grid(props: Props) {
-  const { label, columns, findings, onSelect, onRemove, values } = props;
+  const { label, columns, findings, onSelect, onRemove, values, refused } = props;
   const scroller = useRef<HTMLDivElement>(null);
   const { headers, shown, visible, above, below, scrollTo } = useRows({ ...props, scroller });
   const { editing, problem, begin, type, drop, keep, change } = useEditing({ ...props, shown });
@@ -67,7 +76,15 @@ export function Grid(props: Props) {
     // oxlint-disable-next-line react/exhaustive-deps
   }, [props.open, openIndex >= 0]);
 
-  const textAt = (place: At) => columns[place.column]!.read(shown[place.row]!);
+  const refusalIn = (row: GridRow, { field }: GridColumn): CellRefusal | undefined =>
+    field === '' || !refused || refused.length === 0 ? undefined : cellRefusal(refused, row, field);
+  const readCell = (row: GridRow, column: GridColumn): string => column.read(refusalIn(row, column)?.row ?? row);
+  /** What has fields of its own is edited in the row's panel. */
+  const edit = (place: At, text: string) => {
+    if (columns[place.column]!.form) props.onOpen?.(shown[place.row]!.pointer);
+    else begin(place, text);
+  };
+  const textAt = (place: At) => readCell(shown[place.row]!, columns[place.column]!);
   /** Moves on; what is being typed elsewhere is dropped. */
   const go = (place: At, extend = false) => {
     drop();
@@ -95,7 +112,7 @@ export function Grid(props: Props) {
     );
   const clear = (place: At) => {
     if (place.column === 0 && onRemove) onRemove(shown.slice(range.from.row, range.to.row + 1));
-    else if (rangeIsSingle(range)) begin(place, '');
+    else if (rangeIsSingle(range) && !columns[place.column]!.form) begin(place, '');
     else
       change(
         rangeRows(range)
@@ -120,7 +137,7 @@ export function Grid(props: Props) {
         selectAll();
         break;
       case 'edit':
-        begin(place, command.text ?? textAt(place));
+        edit(place, command.text ?? textAt(place));
         break;
       case 'clear':
         clear(place);
@@ -134,10 +151,12 @@ export function Grid(props: Props) {
       drag.begin(place, event.shiftKey);
     },
     enter: (event, place) => drag.over(place, event.buttons === 1),
-    open: begin,
+    open: edit,
     type,
     drop: go,
     keep: (edit, step) => {
+      const { pointer } = shown[edit.row]!;
+      props.onTakeBack?.(`${pointer}/${columns[edit.column]!.field}`);
       if (keep(edit)) go({ row: edit.row + step.row, column: edit.column + step.column });
     },
   };
@@ -182,10 +201,11 @@ export function Grid(props: Props) {
                   const place = { row: rowIndex, column: columnIndex };
                   const isAt = at.row === rowIndex && at.column === columnIndex;
                   const isEditing = editing?.row === rowIndex && editing.column === columnIndex;
+                  const refusal = refusalIn(row, column);
                   return (
                     <GridCell
                       key={columnIndex}
-                      row={row}
+                      row={refusal?.row ?? row}
                       column={column}
                       place={place}
                       isAt={isAt}
@@ -194,6 +214,9 @@ export function Grid(props: Props) {
                       values={values}
                       editing={isEditing ? editing : null}
                       problem={isAt ? problem : null}
+                      refusal={
+                        refusal && { ...refusal, told: isAt || (refused?.length === 1 && rowIndex !== openIndex) }
+                      }
                       on={on}
                     />
                   );

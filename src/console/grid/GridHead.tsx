@@ -32,6 +32,7 @@ export function GridHead({
                 type="button"
                 onClick={header.column.getToggleSortingHandler()}
                 className="font-semibold"
+                title={column.help}
                 aria-label={`Sort by ${column.head}`}
               >
                 {column.head}

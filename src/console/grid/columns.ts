@@ -2,9 +2,11 @@
 import type { EconomyDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { SHEETS } from '../../core/catalog/sheet.js';
-import { cellNameOf, jsonNodeAt } from '../../core/catalog/schemaCell.js';
+import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellValue, JsonNode, Sheet, SheetColumn, SheetName } from '../../core/catalog/index.js';
 import { offerName } from '../api.js';
+import { cellCompletes, choicesOf } from './cellCompletion.js';
+import type { CellCompletes } from './cellCompletion.js';
 
 export interface GridRow {
   id: string;
@@ -21,7 +23,15 @@ export interface GridColumn {
   right?: boolean;
   numeric?: boolean;
   extra?: boolean;
+  /** As it is typed, copied and pasted. */
   read(row: GridRow): string;
+  /** As it is shown, where a person would say it otherwise. */
+  show?(row: GridRow): string;
+  /** What it is for. */
+  help?: string | undefined;
+  completes?: CellCompletes | undefined;
+  /** It has fields of its own, and is edited in the row's panel. */
+  form?: boolean;
   parse?(text: string): CellValue;
   /** A field that must not be emptied. */
   needed?: boolean;
@@ -36,9 +46,12 @@ export interface GridView {
 }
 
 const editable =
-  (sheet: Sheet, schema: JsonNode) =>
+  (sheet: Sheet, document: EconomyDocument, schema: JsonNode) =>
   ({ field, head, width, right, needed, extra }: SheetColumn): GridColumn => {
-    const cell = cellNameOf(jsonNodeAt(schema, [...sheet.path(sheet.keys), field]));
+    const node = jsonNodeAt(schema, [...sheet.path(sheet.keys), field]);
+    const cell = cellNameOf(node);
+    const names = node?.['x-names'] === undefined ? undefined : choicesOf(document, node);
+    const labels = names && new Map(names.map(({ id, label }) => [id, label]));
     return {
       field,
       head,
@@ -49,8 +62,30 @@ const editable =
       needed: needed ?? false,
       read: ({ value }) => CELLS[cell].write(value[field]),
       parse: (text) => CELLS[cell].read(text),
+      help: [node?.title, node?.description].filter(Boolean).join(': '),
+      completes: cellCompletes(document, node),
+      form: cell === 'json',
+      ...(labels ? { show: ({ value }) => labels.get(String(value[field] ?? '')) ?? textOf(value[field]) } : {}),
+      ...(cell === 'json' ? { show: ({ value }) => partsWords(schema, node, value[field]) } : {}),
     };
   };
+
+const textOf = (value: unknown): string => (value === undefined ? '' : String(value));
+
+/** What has fields of its own, in words: `amount 1, every 6 min, up to 20`. */
+function partsWords(schema: JsonNode, outer: JsonNode | undefined, value: unknown): string {
+  if (typeof value !== 'object' || value === null) return textOf(value);
+  const node = outer && jsonResolved(schema, outer);
+  return Object.entries(value)
+    .map(([name, part]) => {
+      const inner = jsonNodeAt(node ?? {}, [name]);
+      const cell = cellNameOf(inner);
+      const words =
+        cell === 'json' && typeof part === 'object' ? `(${partsWords(schema, inner, part)})` : CELLS[cell].write(part);
+      return `${(inner?.title ?? name).toLowerCase()} ${words}`;
+    })
+    .join(', ');
+}
 
 const key = (index: number, head: string, width: number): GridColumn => ({
   field: head === 'id' ? '' : head,
@@ -64,7 +99,7 @@ function view(name: SheetName, title: string, what: string, keys: GridColumn[]):
   return {
     name: title,
     what,
-    columns: (_, schema) => [...keys, ...sheet.columns.map(editable(sheet, schema))],
+    columns: (document, schema) => [...keys, ...sheet.columns.map(editable(sheet, document, schema))],
     rows: (document) => sheet.rows(document).map((row) => ({ ...row, id: row.keys.at(-1)! })),
   };
 }

@@ -65,7 +65,7 @@ export function useEditing({ shown, columns, onEdit, onTyping }: Asked) {
         : edits.length > 0
           ? onEdit(edits)
           : undefined;
-      setProblem(wrong ?? null);
+      setProblem(wrong === undefined ? null : `${wrong}. Nothing was changed.`);
     },
   };
 }

@@ -35,7 +35,10 @@ export function useRows({ rows, columns, filter, sorting, onSorting, scroller }:
     columns: definitions,
     state: { sorting, globalFilter: filter },
     onSortingChange: (change) => onSorting(typeof change === 'function' ? change(sorting) : change),
-    globalFilterFn: 'includesString',
+    globalFilterFn: ({ original }, id, sought: string) => {
+      const { read, show } = columns[Number(id)]!;
+      return `${read(original)} ${show?.(original) ?? ''}`.toLowerCase().includes(sought.toLowerCase());
+    },
     getCoreRowModel: getCoreRowModel(),
     getSortedRowModel: getSortedRowModel(),
     getFilteredRowModel: getFilteredRowModel(),

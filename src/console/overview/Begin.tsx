@@ -1,14 +1,12 @@
 /** Where there is nothing yet: what the economy is called and where it is, a small one to begin with, or files that are there. */
 import { useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { client } from '../api.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { Button, Problem, Sheet } from '../parts/ui.js';
 import { STARTERS } from './starters.js';
-
-const MOST_FILES = 500;
-const IS_ECONOMY = /\.(ya?ml|json)$/i;
 
 export default function Begin({ document, revision }: { document: EconomyDocument; revision: number }) {
   const queries = useQueryClient();
@@ -20,14 +18,10 @@ export default function Begin({ document, revision }: { document: EconomyDocumen
       .then(() => queries.invalidateQueries(), setError);
   };
   const read = async (list: FileList): Promise<void> => {
-    const chosen = [...list].filter(({ name }) => IS_ECONOMY.test(name)).slice(0, MOST_FILES);
-    if (chosen.length === 0) {
-      setError(new Error('None of these is a YAML or JSON file: choose the folder that the economy stands in.'));
-      return;
-    }
-    const files = await Promise.all(
-      chosen.map(async (file) => ({ path: file.webkitRelativePath || file.name, text: await file.text() })),
-    );
+    // The list empties itself as soon as the field is free for another choice.
+    const chosen = [...list];
+    const { economyFilesOf } = await import('./files.js');
+    const files = await economyFilesOf(chosen);
     bringIn(files, `from ${files.length} files`);
   };
   return (
@@ -53,10 +47,27 @@ export default function Begin({ document, revision }: { document: EconomyDocumen
             <span className="flex-1">
               <span className="font-semibold">Files that you have</span>
               <br />
-              <span className="text-sm text-soft">Economy files in YAML or JSON, one or many, or their folder.</span>
+              <span className="text-sm text-soft">
+                Economy files in YAML or JSON, one or many, their folder, or a zip of it.
+              </span>
             </span>
             <FilesButton words="Choose files" onChosen={read} onError={setError} />
             <FilesButton words="Choose a folder" folder onChosen={read} onError={setError} />
+          </li>
+          <li className="flex items-center gap-3 border-t border-line/50 pt-2">
+            <span className="flex-1">
+              <span className="font-semibold">A table that you have</span>
+              <br />
+              <span className="text-sm text-soft">
+                Items in a spreadsheet, with columns of any name: paste the rows, and say what each column is.
+              </span>
+            </span>
+            <Link
+              to="/catalog?window=sheet"
+              className="rounded-tag border border-line bg-sheet px-3 py-1 font-semibold hover:bg-sunk"
+            >
+              Paste a table
+            </Link>
           </li>
         </ul>
         <Problem error={error} />
@@ -103,7 +114,7 @@ function FilesButton({
         type="file"
         multiple
         className="sr-only"
-        {...(folder ? { webkitdirectory: '' } : { accept: '.yaml,.yml,.json' })}
+        {...(folder ? { webkitdirectory: '' } : { accept: '.yaml,.yml,.json,.zip' })}
         onChange={({ target }) => {
           if (target.files && target.files.length > 0) onChosen(target.files).catch(onError);
           target.value = '';

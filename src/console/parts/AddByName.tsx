@@ -1,6 +1,6 @@
 /** A new thing by its name, which makes its id. */
 import { useState } from 'react';
-import { idOf } from './step.js';
+import { idFor } from '../../core/schema/ids.js';
 import { Button, Input } from './ui.js';
 
 export function AddByName({
@@ -14,7 +14,7 @@ export function AddByName({
   onAdd: (id: string, name: string) => void;
 }) {
   const [name, setName] = useState('');
-  const id = idOf(name);
+  const id = idFor(name, what, taken);
   return (
     <form
       className="flex gap-1"

@@ -8,7 +8,11 @@ export function EditBar({ what }: { what?: string }) {
   return (
     <span className="ml-auto flex items-center gap-2">
       <span role="status" className="text-sm text-soft">
-        {edits.saving ? 'Saving ...' : `${what === undefined ? '' : `${what}, `}all saved to the draft`}
+        {edits.saving
+          ? 'Saving ...'
+          : edits.refused.length > 0
+            ? `${edits.refused.length} not saved`
+            : `${what === undefined ? '' : `${what}, `}all saved to the draft`}
       </span>
       <Button onClick={edits.undo} disabled={!edits.canUndo}>
         Undo

@@ -3,12 +3,14 @@
  * field is called, what it is for and what it names. Each field is kept when it is left; what the service refuses is
  * told with its place.
  */
-import { useId, useState } from 'react';
+import { useEffect, useId, useRef, useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
 import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellKind, JsonNode } from '../../core/catalog/index.js';
+import { valueAt } from '../../core/document/pointers.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { pointerSegments } from '../../core/issue/index.js';
+import { pointerOf, pointerSegments } from '../../core/issue/index.js';
+import { idFor } from '../../core/schema/ids.js';
 import { useDraft, useSchema } from '../api.js';
 import { FormulaInput } from '../fields/FormulaInput.js';
 import { Gives } from '../fields/Gives.js';
@@ -23,7 +25,8 @@ import { useMaker } from '../fields/making.js';
 import { kindWord, nameables } from '../fields/nameable.js';
 import type { NameKind } from '../fields/nameable.js';
 import { useEdits } from './edits.js';
-import { fieldOperations, idOf } from './step.js';
+import { isWithin, reasonsAt, withRefused } from './refused.js';
+import { fieldOperations } from './step.js';
 import { Button, Choice, Field, Input, Legend } from './ui.js';
 
 /** How the schema says that a text may hold anything but blanks alone. */
@@ -56,9 +59,13 @@ interface Asked {
 
 export function SchemaForm({ pointer, value, without = [], fresh = false }: Asked) {
   const root = useSchema().data;
-  const { apply } = useEdits();
+  const document = useDraft().data?.document;
+  const { apply, refused, forget } = useEdits();
   const schema = root && jsonNodeAt(root, pointerSegments(pointer));
-  if (!schema?.properties) return null;
+  if (!schema?.properties || !document) return null;
+  const here = refused.filter(({ operation }) => isWithin(operation.path, pointer));
+  const shown =
+    here.length === 0 ? value : (valueAt(withRefused(document, here), pointerSegments(pointer)) as typeof value);
   const fields = fieldsHere(schema).filter(([name]) => !without.includes(name));
   return (
     <div className="flex flex-col gap-2">
@@ -67,10 +74,11 @@ export function SchemaForm({ pointer, value, without = [], fresh = false }: Aske
           key={`${pointer}/${name}`}
           path={[...pointerSegments(pointer), name]}
           node={field}
-          value={value[name]}
+          value={shown[name]}
           needed={schema.required?.includes(name) ?? false}
           focused={fresh && name === 'name'}
           onKeep={(next) => {
+            forget(`${pointer}${pointerOf([name])}`);
             const operations = fieldOperations(pointer, name, value[name], next);
             if (operations.length > 0) apply({ operations });
           }}
@@ -93,11 +101,47 @@ interface FieldProps {
   onKeep: (value: unknown) => void;
 }
 
-/** The way in which a value of this shape is written. */
+/** A field, and why what stands in it could not be saved. */
 function AnyField(props: FieldProps) {
   const root = useSchema().data!;
-  const { value, onKeep } = props;
+  const { refused } = useEdits();
   const node = { ...jsonResolved(root, props.node), ...props.node };
+  // What has fields of its own has them tell what is wrong with them.
+  const reasons = reasonsAt(refused, pointerOf(props.path), node.properties === undefined);
+  return (
+    <>
+      <Written {...props} node={node} />
+      {reasons.length > 0 && <WhyRefused pointer={pointerOf(props.path)} reasons={reasons} />}
+    </>
+  );
+}
+
+function WhyRefused({ pointer, reasons }: { pointer: string; reasons: readonly string[] }) {
+  const { forget, tell } = useEdits();
+  const place = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    // It may be below the edge of its panel.
+    place.current?.scrollIntoView({ block: 'nearest' });
+    return tell();
+  }, [tell]);
+  return (
+    <div
+      ref={place}
+      role="alert"
+      className="flex items-start gap-2 rounded-tag bg-tint-brick px-2 py-1 text-sm text-brick"
+    >
+      <span className="flex-1">Not saved: {reasons.join(' ')}</span>
+      <Button className="py-0 text-sm" onClick={() => forget(pointer)}>
+        Take back
+      </Button>
+    </div>
+  );
+}
+
+/** The way in which a value of this shape is written. */
+function Written(props: FieldProps) {
+  const root = useSchema().data!;
+  const { node, value, onKeep } = props;
   const label = node.title ?? props.path.at(-1)!;
   const help = node.description;
   const cell = node['x-cell'];
@@ -289,7 +333,7 @@ function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
       {...rows}
       needed={needed}
       onKeep={onKeep}
-      onMake={(name, keep) => keep(idOf(name))}
+      onMake={(name, keep) => keep(idFor(name, 'key', (id) => id in (values ?? {})))}
     />
   );
 }
@@ -422,9 +466,9 @@ function Group({ path, node, value, needed, onKeep }: FieldProps) {
 /** Entries by id, such as the windows of a sale: each is a group, and a new one is named first. */
 function Entries({ path, node, value, onKeep }: FieldProps) {
   const [fresh, setFresh] = useState('');
-  const id = idOf(fresh);
   const entries = (value ?? {}) as Record<string, unknown>;
   const label = node.title ?? path.at(-1)!;
+  const id = idFor(fresh, label, (one) => one in entries);
   const inner = node.additionalProperties as JsonNode;
   const put = (key: string, entry: unknown) => {
     const { [key]: _old, ...rest } = entries;

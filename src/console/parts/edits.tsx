@@ -15,6 +15,9 @@ import type { Step } from './step.js';
 import { ConflictWindow } from './Conflict.js';
 import type { Conflict } from './Conflict.js';
 import { News, useNews } from './news.js';
+import { refusedOf, touches } from './refused.js';
+import type { Refused } from './refused.js';
+import { Button, Problem } from './ui.js';
 
 export interface Edits {
   apply(step: Step): void;
@@ -28,7 +31,12 @@ export interface Edits {
   saving: boolean;
   /** Counts what was saved, by whomever: a key for what depends on the draft. */
   saved: number;
-  error: Error | null;
+  /** What was typed and could not be saved: the fields keep it, and say why. */
+  refused: readonly Refused[];
+  /** What was refused at a place, below it or around it is taken back. */
+  forget(pointer: string): void;
+  /** A field tells why it was refused, so that nothing else need; gives the end of that. */
+  tell(): () => void;
 }
 
 /** A change that was made, and what leads back from it. */
@@ -66,6 +74,22 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     [queries],
   );
   const [savedCount, setSavedCount] = useState(0);
+  const [refused, setRefused] = useState<readonly Refused[]>([]);
+  const forget = useCallback(
+    (pointer: string) =>
+      setRefused((before) =>
+        before.some(({ operation: { path } }) => touches(path, pointer))
+          ? before.filter(({ operation: { path } }) => !touches(path, pointer))
+          : before,
+      ),
+    [],
+  );
+  /** How many fields tell of what was refused. */
+  const [telling, setTelling] = useState(0);
+  const tell = useCallback(() => {
+    setTelling((count) => count + 1);
+    return () => setTelling((count) => count - 1);
+  }, []);
   const [conflict, setConflict] = useState<Conflict | null>(null);
   const saved = useCallback(
     (answer: DraftSaved) => {
@@ -102,10 +126,11 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       if (step.done) step.done.why = answer.why;
       saved(answer);
     },
-    onError: (refusal, { operations, why }) => {
+    onError: (refusal, { operations, why, done: typed }) => {
       const stale = refusal instanceof ApiProblem ? refusal.more('stale') : undefined;
       if (stale?.mine)
         setConflict((before) => ({ stale, operations: [...(before?.operations ?? []), ...operations], why }));
+      else if (typed) setRefused((before) => [...before, ...refusedOf(operations, refusal)]);
       return failed();
     },
     onSettled: () => {
@@ -128,7 +153,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     onError: (refusal) => (refusal instanceof ApiProblem && refusal.kind === 'stale' ? failed() : undefined),
     onSettled: settled,
   });
-  const { mutate: send, error } = save;
+  const { mutate: send, error, reset } = save;
   const mutate = useCallback(
     (step: Step & { done?: Done }) => {
       setUnderway((count) => count + 1);
@@ -143,6 +168,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
         const made: Done = { ...step, back: show(step.operations) };
         undone.current = [];
         done.current.push(made);
+        for (const { path } of step.operations) forget(path);
         mutate({ ...step, done: made });
         turn();
       },
@@ -176,9 +202,11 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       canRedo: counts.undone > 0,
       saving: underway > 0 || asking,
       saved: savedCount,
-      error,
+      refused,
+      forget,
+      tell,
     };
-  }, [show, mutate, mutateAsync, turn, underway, asking, error, counts, savedCount]);
+  }, [show, mutate, mutateAsync, turn, underway, asking, counts, savedCount, refused, forget, tell]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
@@ -210,6 +238,22 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     <Context.Provider value={edits}>
       {children}
       <News {...news} />
+      {error && telling === 0 && !conflict && (
+        <div className="fixed bottom-4 left-1/2 z-40 w-[min(40rem,90vw)] -translate-x-1/2 shadow-sheet">
+          <Problem error={error}>
+            <Button
+              className="absolute top-2 right-2 py-0 text-sm"
+              aria-label="Close what was refused"
+              onClick={() => {
+                reset();
+                setRefused([]);
+              }}
+            >
+              ×
+            </Button>
+          </Problem>
+        </div>
+      )}
       {conflict && (
         <ConflictWindow
           conflict={conflict}

@@ -1,4 +1,4 @@
-/** Changes of the draft, the way back from them, and the ids that names make. */
+/** Changes of the draft and the way back from them. */
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { Immer, enablePatches } from 'immer';
@@ -67,13 +67,3 @@ export function addOperations(
     { op: 'add', path: `${path}${pointerOf([id])}`, value },
   ];
 }
-
-/** The usual way to name a thing by an id: made of its name. */
-export const idOf = (name: string): string =>
-  name
-    .trim()
-    .toLowerCase()
-    .normalize('NFKD')
-    .replace(/[^a-z0-9]+/g, '_')
-    .replace(/^[^a-z]+|_+$/g, '')
-    .slice(0, 60);

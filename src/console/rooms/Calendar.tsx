@@ -8,12 +8,13 @@ import { KIND_WORDS, Timeline, entryKey } from '../calendar/Timeline.js';
 import { SCALES, canDrag, dragStep, startAfter, startAround, stretchFrom, timeWords } from '../calendar/timeline.js';
 import type { Stretch } from '../calendar/timeline.js';
 import { When } from '../fields/When.js';
+import { AddByName } from '../parts/AddByName.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
-import { addOperations, idOf } from '../parts/step.js';
+import { addOperations } from '../parts/step.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { keepLast } from '../parts/who.js';
-import { Badge, Button, Choice, DataTable, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Badge, Button, Choice, DataTable, Empty, Field, Problem, Sheet, Waiting } from '../parts/ui.js';
 
 const ALL = '(all)';
 
@@ -101,7 +102,7 @@ export default function Calendar() {
         {stretch && <Steps stretch={stretch} onFrom={setFrom} scaleName={scaleName} from={from} nowMs={nowMs} />}
         {source === 'draft' && <EditBar />}
       </div>
-      <Problem error={calendar.error ?? edits.error} />
+      <Problem error={calendar.error} />
       {!stretch && <Problem error={new Error(`"${from}" is no date. Write it as 2027-03-01.`)} />}
       <div className="flex flex-wrap items-center gap-2">
         {source === 'draft' && stretch && <NewSale stretch={stretch} shop={shop} />}
@@ -238,16 +239,13 @@ function NewSale({ stretch, shop }: { stretch: Stretch; shop: string }) {
   const document = useDraft().data!.document;
   const edits = useEdits();
   const setParams = useSetParams();
-  const [name, setName] = useState('');
-  const id = idOf(name);
-  const taken = document.sales?.[id] !== undefined;
   const third = (stretch.toMs - stretch.fromMs) / 3;
-  const add = () => {
+  const add = (id: string, name: string) => {
     const [from, until] = [stretch.fromMs + third, stretch.toMs - third].map((ms) =>
       startAround(stretch.zone, ms, SCALES[third < 86_400_000 ? 'hour' : 'day']!),
     );
     const value = {
-      name: name.trim(),
+      name,
       shops: [shop || Object.keys(document.shops ?? {})[0]!],
       percent: 10,
       from: from!,
@@ -256,27 +254,7 @@ function NewSale({ stretch, shop }: { stretch: Stretch; shop: string }) {
     edits.apply({
       operations: addOperations(document, 'sales', id, value),
     });
-    setName('');
     setParams({ view: '' });
   };
-  return (
-    <form
-      className="flex gap-1"
-      onSubmit={(event) => {
-        event.preventDefault();
-        if (id !== '' && !taken) add();
-      }}
-    >
-      <Input
-        aria-label="New sale's name"
-        placeholder="New sale's name"
-        value={name}
-        onChange={(event) => setName(event.target.value)}
-      />
-      <Button type="submit" disabled={id === '' || taken}>
-        Add sale
-      </Button>
-      {taken && <span className="self-center text-sm text-brick">there is a sale {id} already</span>}
-    </form>
-  );
+  return <AddByName what="sale" taken={(id) => document.sales?.[id] !== undefined} onAdd={add} />;
 }

@@ -1,7 +1,7 @@
 /** Catalog: items, currencies, offers and loot entries in a grid that saves each change to the draft. */
 import { Tabs } from 'radix-ui';
 import type { SortingState } from '@tanstack/react-table';
-import { useMemo, useState } from 'react';
+import { Suspense, lazy, useMemo, useState } from 'react';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
@@ -12,7 +12,6 @@ import { NewThing } from '../catalog/NewThing.js';
 import { Reprice } from '../catalog/Reprice.js';
 import { SavedViews } from '../catalog/SavedViews.js';
 import { Texts } from '../catalog/Texts.js';
-import { SheetExchange } from '../catalog/SheetExchange.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
 import { cellsRead } from '../grid/cellsRead.js';
@@ -23,6 +22,9 @@ import { useEdits } from '../parts/edits.js';
 import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Input, Problem, Waiting } from '../parts/ui.js';
+
+/** Brings what reads tables along. */
+const SheetExchange = lazy(() => import('../catalog/SheetExchange.js'));
 
 /** The tab that is no sheet. */
 const TEXTS = 'texts' as const;
@@ -48,7 +50,7 @@ export default function Catalog() {
   const setParams = useSetParams();
   const [selected, setSelected] = useState<GridRow[]>([]);
   const [refused, setRefused] = useState<unknown>(null);
-  const [window, setWindow] = useState<'reprice' | 'sheet' | null>(null);
+  const [window, setWindow] = useParam('window', '');
   const document = useDraft().data?.document;
   const schema = useSchema().data;
   const findings = useAudit().data?.findings ?? [];
@@ -125,7 +127,7 @@ export default function Catalog() {
         )}
         {selected.length > 1 && <span className="text-sm text-soft">{selected.length} rows selected</span>}
       </div>
-      <Problem error={refused ?? edits.error} />
+      <Problem error={refused} />
       <Tabs.Content value={view} className="flex items-start gap-3">
         <div className="min-w-0 flex-1">
           {rows.length === 0 ? (
@@ -145,7 +147,10 @@ export default function Catalog() {
               onSorting={([one]) => setSort(one ? `${one.desc ? '-' : ''}${heads[Number(one.id)]}` : '')}
               values={values}
               open={open}
+              onOpen={setOpen}
               onEdit={edit}
+              refused={edits.refused}
+              onTakeBack={edits.forget}
               onSelect={setSelected}
               onRemove={remove}
             />
@@ -161,8 +166,12 @@ export default function Catalog() {
           <ThingPanel pointer={open} document={document} fresh={fresh} onOpen={setOpen} onMade={made} />
         )}
       </Tabs.Content>
-      {window === 'reprice' && <Reprice document={document} selected={selected} onClose={() => setWindow(null)} />}
-      {window === 'sheet' && <SheetExchange sheet={view} onClose={() => setWindow(null)} />}
+      {window === 'reprice' && <Reprice document={document} selected={selected} onClose={() => setWindow('')} />}
+      {window === 'sheet' && (
+        <Suspense fallback={null}>
+          <SheetExchange key={view} sheet={view} onClose={() => setWindow('')} />
+        </Suspense>
+      )}
     </Tabs.Root>
   );
 }

@@ -10,7 +10,7 @@ import { OF_THE_ECONOMY } from '../parts/findings.js';
 import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { addOperations } from '../parts/step.js';
-import { Button, Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Button, Empty, Sheet, Waiting } from '../parts/ui.js';
 
 type Section = (typeof OF_THE_ECONOMY)[number];
 const SETTINGS = 'settings';
@@ -55,7 +55,6 @@ const EMPTY: Record<Section, string> = {
 export default function Economy() {
   const document = useDraft().data?.document;
   const schema = useSchema().data;
-  const edits = useEdits();
   const [chosen] = useParam('section', SETTINGS);
   const [open, setOpen] = useParam('open', '');
   const setParams = useSetParams();
@@ -82,7 +81,6 @@ export default function Economy() {
         </nav>
         <EditBar />
       </div>
-      <Problem error={edits.error} />
       {section ? (
         <Things
           key={section}

@@ -62,7 +62,6 @@ export default function Loot() {
         />
         <EditBar />
       </div>
-      <Problem error={edits.error} />
       {chosen ? (
         <Table key={table} id={table} document={document} fresh={fresh} onGone={() => setTable('')} onMade={made} />
       ) : (
@@ -130,6 +129,8 @@ function Table({
             sorting={[]}
             onSorting={() => undefined}
             onEdit={edit}
+            refused={edits.refused}
+            onTakeBack={edits.forget}
             onTyping={setTyping}
             onRemove={(gone) =>
               edits.apply({

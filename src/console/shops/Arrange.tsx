@@ -78,7 +78,7 @@ export function Arrange() {
         <AddByName what="shop" onAdd={addShop} />
         <EditBar />
       </div>
-      <Problem error={error ?? edits.error} />
+      <Problem error={error} />
       {chosen ? (
         <div className="flex items-start gap-3">
           <div className="flex min-w-0 flex-1 flex-col gap-3">

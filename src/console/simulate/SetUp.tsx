@@ -171,9 +171,9 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
           <Badge tone="care">{active.status}</Badge> {active.error}
         </p>
       )}
-      {(start.error ?? edits.error) && (
+      {start.error && (
         <div className="mt-2">
-          <Problem error={start.error ?? edits.error} />
+          <Problem error={start.error} />
         </div>
       )}
     </Sheet>

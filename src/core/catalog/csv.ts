@@ -3,7 +3,6 @@
  * byte-order mark, semicolons or tabs, quoted newlines, decimal commas. Writing keeps a spreadsheet from running a
  * text as a formula: such a text gets an apostrophe in front, which reading takes off again.
  */
-import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
 import { isId } from '../schema/index.js';
 import { economyJsonSchema, valueAt } from '../document/index.js';
@@ -15,6 +14,8 @@ import { cellNameOf, jsonNodeAt } from './schemaCell.js';
 import type { JsonNode } from './schemaCell.js';
 import { SHEETS } from './sheet.js';
 import type { Sheet, SheetName } from './sheet.js';
+import { MAX_CSV_ROWS, tableRead } from './table.js';
+import type { TableRow } from './table.js';
 
 const SCHEMA = economyJsonSchema() as JsonNode;
 
@@ -45,10 +46,7 @@ export type CsvRead =
   | { ok: true; document: EconomyDocument; rows: number; added: number }
   | { ok: false; problems: CsvProblem[] };
 
-export const MAX_CSV_ROWS = 50_000;
 const MAX_CSV_COLUMNS = 200;
-/** The longest row, in characters: what is longer is no row of a sheet, and parsing stops there. */
-const MAX_CSV_ROW = 200_000;
 
 /**
  * Brings rows into a document: rows are found by their keys and changed where columns stand, empty cells take the
@@ -57,38 +55,15 @@ const MAX_CSV_ROW = 200_000;
  */
 export function csvRead(document: EconomyDocument, name: SheetName, text: string): CsvRead {
   const sheet = SHEETS[name];
-  const delimiter = delimiterOf(text);
-  let records: { record: string[]; info: { lines: number } }[];
-  try {
-    records = parse(text, {
-      bom: true,
-      delimiter,
-      info: true,
-      relax_column_count: true,
-      skip_empty_lines: true,
-      max_record_size: MAX_CSV_ROW,
-      // The head, and one more than may be, so that it is seen that there are more.
-      to: MAX_CSV_ROWS + 2,
-    }) as unknown as typeof records;
-  } catch (error) {
-    const { lines, message } = error as { lines?: number; message: string };
-    return { ok: false, problems: [{ line: lines ?? 1, column: '', message }] };
-  }
-  const [first, ...rest] = records;
-  const head = (first?.record ?? []).map((one) => one.trim());
+  const parsed = tableRead(text);
+  if (!parsed.ok) return { ok: false, problems: [{ ...parsed.problem, column: '' }] };
+  const { head, rows, delimiter } = parsed.table;
   const tooMany = (count: number, most: number, what: string): CsvProblem[] =>
     count > most ? [{ line: 1, column: '', message: `there are more than ${most} ${what}, which are the most` }] : [];
   const wrong = tooMany(head.length, MAX_CSV_COLUMNS, 'columns');
-  if (wrong.length === 0) wrong.push(...headProblems(sheet, head), ...tooMany(rest.length, MAX_CSV_ROWS, 'rows'));
+  if (wrong.length === 0) wrong.push(...headProblems(sheet, head), ...tooMany(rows.length, MAX_CSV_ROWS, 'rows'));
   if (wrong.length > 0) return { ok: false, problems: wrong };
-  return rowsRead(document, sheet, head, rest, delimiter === ';');
-}
-
-/** The separator that stands most often in the first line, outside quotes. */
-function delimiterOf(text: string): string {
-  const line = text.replace(/"[^"]*"/g, '').split(/\r?\n/, 1)[0] ?? '';
-  const counts = [',', ';', '\t'].map((one) => ({ one, count: line.split(one).length }));
-  return counts.sort((a, b) => b.count - a.count)[0]!.one;
+  return rowsRead(document, sheet, head, rows, delimiter === ';');
 }
 
 function headProblems(sheet: Sheet, head: readonly string[]): CsvProblem[] {
@@ -114,15 +89,14 @@ function rowsRead(
   document: EconomyDocument,
   sheet: Sheet,
   head: readonly string[],
-  records: readonly { record: string[]; info: { lines: number } }[],
+  records: readonly TableRow[],
   decimalComma: boolean,
 ): CsvRead {
   const problems: CsvProblem[] = [];
   const result = structuredClone(document);
   const seen = new Map<string, number>();
   let added = 0;
-  for (const { record, info } of records) {
-    const line = info.lines;
+  for (const { record, line } of records) {
     const say = (column: string, message: string) => problems.push({ line, column, message });
     if (record.length > head.length) say('', `it has ${record.length} cells and the header has ${head.length}`);
     const keys = sheet.keys.map((key) => (record[head.indexOf(key)] ?? '').trim());

@@ -55,7 +55,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'icon', head: 'icon', width: 60 },
       { field: 'name', head: 'name', width: 180, needed: true },
       { field: 'kind', head: 'kind', width: 100, needed: true },
-      { field: 'group', head: 'group', width: 90 },
+      { field: 'group', head: 'group', width: 130 },
       { field: 'worth', head: 'worth', width: 170, right: true },
       { field: 'carry', head: 'carry', width: 64, right: true },
       { field: 'stack', head: 'stack', width: 64, right: true },

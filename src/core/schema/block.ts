@@ -170,7 +170,9 @@ export const described = (value: unknown): string =>
       ? 'empty'
       : isRecord(value)
         ? 'a group of fields'
-        : `${typeof value} ${typeof value === 'string' ? JSON.stringify(quoted(value)) : String(value)}`;
+        : typeof value === 'string'
+          ? `the text ${JSON.stringify(quoted(value))}`
+          : String(value);
 
 export const failed = (context: yup.TestContext, misfit: Misfit, path = context.path): yup.ValidationError =>
   context.createError({ path, message: misfit.problem, params: { shape: { code: 'wrong-value', ...misfit } } });

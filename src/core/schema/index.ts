@@ -40,7 +40,6 @@ export {
   ids,
   isDeeperThan,
   isFormula,
-  isId,
   limits,
   orFormula,
   refTo,
@@ -49,3 +48,4 @@ export {
   yesNo,
 } from './values.js';
 export type { Range } from './values.js';
+export { idFor, isId } from './ids.js';

@@ -6,11 +6,7 @@ import type { Value } from '../formula/index.js';
 import { checked, described, inCells, inForms, isRecord, named } from './block.js';
 import type { KeyRule, RefKind } from './block.js';
 import { either, mapOf } from './groups.js';
-
-/** Ids never change; `constructor` is kept out because plain objects already have one. */
-const ID_PATTERN = /^(?!constructor$)[a-z][a-z0-9_]{0,63}$/;
-const ID_RULE = 'an id is a small letter followed by up to 63 small letters, digits or _';
-export const isId = (text: string): boolean => ID_PATTERN.test(text);
+import { ID_PATTERN, ID_RULE, isId } from './ids.js';
 
 /** Keys that are ids; with `ref`, of things of that kind that stand elsewhere. */
 export const ids = (ref?: RefKind): KeyRule => ({
@@ -68,13 +64,21 @@ export const anyKeys: KeyRule = { test: () => true, rule: 'any key', pattern: ''
 /** The id of something that exists: what it is, `ref` says. */
 export const refTo = (ref: RefKind) => idOf(ref);
 
+/** Bounds in words; what only keeps a number exact, or finite, is no bound to a person. */
+function between(least: number, most: number): string {
+  const far = (bound: number): boolean => Math.abs(bound) >= Number.MAX_SAFE_INTEGER;
+  if (!far(least) && !far(most)) return `from ${least} to ${most}`;
+  if (!far(least)) return `of ${least} or more`;
+  return far(most) ? 'that is exact' : `of ${most} or less`;
+}
+
 export const wholeNumber = (least: number, most: number) =>
   checked<number>({ type: 'integer', minimum: least, maximum: most }, (value) =>
     typeof value === 'number' && Number.isInteger(value) && value >= least && value <= most
       ? undefined
       : {
           code: typeof value === 'number' ? 'wrong-value' : 'wrong-type',
-          problem: `a whole number from ${least} to ${most} is needed here, not ${described(value)}`,
+          problem: `a whole number ${between(least, most)} is needed here, not ${described(value)}`,
           fix: 'Write such a number.',
         },
   );
@@ -88,7 +92,7 @@ export const anyNumber = (least: number, most: number) =>
       ? undefined
       : {
           code: typeof value === 'number' ? 'wrong-value' : 'wrong-type',
-          problem: `a number from ${least} to ${most} is needed here, not ${described(value)}`,
+          problem: `a number ${between(least, most)} is needed here, not ${described(value)}`,
           fix: 'Write such a number.',
         },
   );
