@@ -177,12 +177,12 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
         Skip to the room
       </a>
       <header className="sticky top-0 z-30 bg-paper">
-        <div className="flex items-center gap-3 bg-sheet px-4 pt-2 pb-1.5">
+        <div className="flex items-center gap-3 bg-sheet px-4 pt-2 pb-1.5 max-lg:flex-wrap max-lg:gap-y-1">
           <span className="flex items-center gap-2 font-display text-xl font-semibold whitespace-nowrap">
             <img src="/coin.svg" alt="" className="size-6" />
             Dime Stall
           </span>
-          <nav aria-label="Rooms" className="flex gap-0.5">
+          <nav aria-label="Rooms" className="flex gap-0.5 max-lg:order-last max-lg:w-full max-lg:flex-wrap">
             {ROOMS.map((room) => (
               <NavLink
                 key={room.path}
@@ -235,7 +235,7 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
         </div>
         <div className="awning" aria-hidden />
       </header>
-      <main id="room" className="mx-auto w-full max-w-[1500px] flex-1 px-5 py-3">
+      <main id="room" className="mx-auto w-full max-w-[1720px] flex-1 px-5 py-3">
         <Suspense fallback={<Waiting />}>
           <Routes>
             {ROOMS.map(({ path, Room }) => (

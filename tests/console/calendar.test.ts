@@ -166,7 +166,7 @@ test('texts stand beside the original; what is written is kept, another language
   const { page } = await openConsole(browser, stall, '/catalog?view=texts&language=pt');
   await page.getByText('nothing is missing').waitFor();
   await page.getByRole('textbox', { name: 'Find' }).fill('oak_reel');
-  const name = page.getByLabel('item.oak_reel.name', { exact: true });
+  const name = page.getByLabel('Oak Reel, name', { exact: true });
   await name.fill('');
   await name.press('Enter');
   await page.getByText('1 missing').waitFor();
@@ -177,8 +177,11 @@ test('texts stand beside the original; what is written is kept, another language
   await name.fill('{open');
   await name.press('Enter');
   await page.getByRole('alert').filter({ hasText: 'it is not in ICU MessageFormat' }).waitFor();
-  await page.getByLabel(/^New language/).fill('fr');
-  await page.getByRole('button', { name: 'Add language' }).click();
+  expect(await name.inputValue()).toBe('{open');
+  await page.getByRole('button', { name: 'Take back' }).click();
+  expect(await name.inputValue()).toBe('Carreto Novo');
+  await page.getByLabel('Another language').fill('fren');
+  await page.keyboard.press('Enter');
   await page.getByText(/\d+ missing/).waitFor();
   await saved(page);
   expect((await stall.as('read').call('GET /draft')).document.texts!['fr']).toEqual({});

@@ -348,7 +348,7 @@ test('a finding is mended and a hint silenced with a reason; both can be undone'
   await page.getByLabel('Why it is fine').fill('Its picture comes in spring.');
   await page.keyboard.press('Enter');
   await revision(page, 4);
-  await page.getByText('0 hints').first().waitFor();
+  await page.getByText('no findings').first().waitFor();
   await page.getByRole('button', { name: 'Show 2 silenced' }).click();
   await page.getByText('Silenced: Its picture comes in spring.').waitFor();
   await page.getByRole('main').press('Control+z');

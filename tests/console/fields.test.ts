@@ -129,6 +129,40 @@ test('what the service refuses stays in its field with the reason, and can be me
   expect(heard.splice(0).flat()).toEqual(Array(2).fill(expect.stringContaining('422')));
 });
 
+test('a panel is left with Escape, once nothing typed is left in it, and the focus goes back to where it came from', async () => {
+  const page = await open('/economy?section=earning');
+  const rule = page.getByRole('button', { name: /^Race prize/ });
+  await rule.focus();
+  await page.keyboard.press('Enter');
+  const name = page.getByLabel('Name', { exact: true });
+  await name.fill('Other prize');
+  await page.keyboard.press('Escape');
+  expect(await name.inputValue()).toBe('Race prize');
+  // A list that is open closes first.
+  await page.getByLabel('On', { exact: true }).focus();
+  await page.keyboard.press('ArrowDown');
+  await page.getByRole('option').first().waitFor();
+  await page.keyboard.press('Escape');
+  await page.getByRole('option').first().waitFor({ state: 'detached' });
+  expect(await name.isVisible()).toBe(true);
+  await page.keyboard.press('Escape');
+  await name.waitFor({ state: 'detached' });
+  expect(await rule.evaluate((button) => button === document.activeElement)).toBe(true);
+});
+
+test('a thing that somebody else deletes while its panel is open says so, and takes nothing more', async () => {
+  const page = await open('/catalog?open=/items/moth_frame');
+  const name = page.getByLabel('Name', { exact: true });
+  await name.fill('Night Moth');
+  const { document, revision: at } = await stall.as('design').call('GET /draft');
+  const { moth_frame: _gone, ...items } = document.items!;
+  await stall.as('design').call('PUT /draft', { body: { ...document, items }, revision: at });
+  await page.getByText('It is not in the draft. Undo brings back what was deleted.').waitFor();
+  await page.getByRole('button', { name: 'Close the panel' }).click();
+  expect((await draft()).items).not.toHaveProperty('moth_frame');
+  expect(await page.getByRole('alert').count()).toBe(0);
+});
+
 test('a service that is away loses nothing that is typed', async () => {
   const page = await open('/catalog?open=/items/tide_crate');
   const name = page.getByLabel('Name', { exact: true });

@@ -5,9 +5,10 @@ import type { CalendarEntry } from '../../core/calendar/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { RotationRequest } from '../../contract/index.js';
 import { client } from '../api.js';
+import { Panel } from '../parts/Panel.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
-import { Badge, Button, Choice, Field, Problem, Sheet, instantWords } from '../parts/ui.js';
+import { Badge, Button, Choice, Field, Problem, instantWords } from '../parts/ui.js';
 import { useState } from 'react';
 
 interface PanelProps {
@@ -22,15 +23,7 @@ export function EntryPanel({ entry, shop, document, source, onClose }: PanelProp
   const zone = document.timeZone;
   const sale = entry.kind === 'sale' ? document.sales?.[entry.id] : undefined;
   return (
-    <Sheet
-      title={entry.name}
-      className="w-80 shrink-0"
-      actions={
-        <Button onClick={onClose} className="py-0" aria-label="Close the panel">
-          ✕
-        </Button>
-      }
-    >
+    <Panel title={entry.name} of={`${entry.kind} ${entry.id}`} width="w-80" onClose={onClose}>
       <div className="flex flex-col gap-3">
         <p className="text-sm">
           {instantWords(entry.startMs, zone)}
@@ -82,7 +75,7 @@ export function EntryPanel({ entry, shop, document, source, onClose }: PanelProp
           </Link>
         )}
       </div>
-    </Sheet>
+    </Panel>
   );
 }
 

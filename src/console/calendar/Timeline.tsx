@@ -82,11 +82,11 @@ export function Timeline(props: TimelineProps) {
       <div className="flex border-b border-line text-sm text-soft">
         <div className="w-40 shrink-0 px-3 py-1">{stretch.zone}</div>
         <div className="relative h-7 flex-1 overflow-hidden">
-          {ticks.map(({ at, label }) => (
+          {ticks.map(({ at, label }, index) => (
             <span
               key={at}
-              className="absolute top-1 border-l border-line pl-1 whitespace-nowrap"
-              style={{ left: `${at * 100}%` }}
+              className="absolute top-1 overflow-hidden border-l border-line pl-1 text-ellipsis whitespace-nowrap"
+              style={{ left: `${at * 100}%`, right: `${(1 - (ticks[index + 1]?.at ?? 1)) * 100}%` }}
             >
               {label}
             </span>

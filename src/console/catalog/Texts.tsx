@@ -1,8 +1,16 @@
 /** What players read in another language: each text beside the original, kept when it is left. */
-import { useState } from 'react';
 import { documentTexts } from '../../core/document/textKeys.js';
-import type { EconomyDocument } from '../../core/document/index.js';
+import type { TextSlot } from '../../core/document/textKeys.js';
+import { valueAt } from '../../core/document/pointers.js';
+import type { EconomyDocument, OfferDocument } from '../../core/document/index.js';
+import { pointerOf } from '../../core/issue/index.js';
+import { offerName } from '../api.js';
+import { Picker } from '../fields/Picker.js';
+import { nameables } from '../fields/nameable.js';
+import { useTyped } from '../fields/useTyped.js';
+import { WhyRefused } from '../parts/WhyRefused.js';
 import { useEdits } from '../parts/edits.js';
+import { reasonsAt, withRefused } from '../parts/refused.js';
 import { addOperations, fieldOperation } from '../parts/step.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Input } from '../parts/ui.js';
@@ -16,25 +24,28 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
   const tags = Object.keys(document.texts ?? {});
   const [language, setLanguage] = useParam('language', tags.find((tag) => tag !== (document.language ?? 'en')) ?? '');
   const [show, setShow] = useParam('show', '');
-  const [fresh, setFresh] = useState('');
-  const texts = document.texts?.[language] ?? {};
+  const saved = document.texts?.[language] ?? {};
+  // What was refused goes on standing there.
+  const texts = withRefused(document, edits.refused).texts?.[language] ?? {};
   const own = language === (document.language ?? 'en');
   const slots = documentTexts(document).filter(
-    ({ key, written }) =>
-      (written !== undefined || texts[key] !== undefined || own) &&
-      (show !== 'missing' || texts[key] === undefined) &&
-      `${key} ${written ?? ''} ${texts[key] ?? ''}`.toLowerCase().includes(find.toLowerCase()),
+    (slot) =>
+      (slot.written !== undefined || texts[slot.key] !== undefined || own) &&
+      (show !== 'missing' || texts[slot.key] === undefined) &&
+      [slot.key, slotWords(document, slot), slot.written, texts[slot.key]]
+        .join(' ')
+        .toLowerCase()
+        .includes(find.toLowerCase()),
   );
   const missing = documentTexts(document).filter(
     ({ key, written }) => written !== undefined && texts[key] === undefined,
   );
-  const addLanguage = () => {
-    edits.apply({
-      operations: addOperations(document, 'texts', fresh, {}),
-    });
-    setLanguage(fresh);
-    setFresh('');
+  const addLanguage = (tag: string) => {
+    if (!LANGUAGE.test(tag) || tags.includes(tag)) return;
+    edits.apply({ operations: addOperations(document, 'texts', tag, {}) });
+    setLanguage(tag);
   };
+  const languages = nameables(document, 'language', []);
   return (
     <div className="flex flex-col gap-2">
       <div className="flex flex-wrap items-end gap-3">
@@ -44,28 +55,27 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
               <Choice
                 id={id}
                 value={language}
-                options={tags.map((tag) => ({ value: tag, label: tag }))}
+                options={languages
+                  .filter(({ id: tag }) => tags.includes(tag))
+                  .map(({ id: tag, label }) => ({ value: tag, label: `${label} (${tag})` }))}
                 onChange={setLanguage}
               />
             )}
           </Field>
         )}
-        <form
-          className="flex items-end gap-1"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (LANGUAGE.test(fresh) && !tags.includes(fresh)) addLanguage();
-          }}
-        >
-          <Field label="New language, such as fr or pt-BR">
-            {(id) => (
-              <Input id={id} className="w-28" value={fresh} onChange={(event) => setFresh(event.target.value)} />
-            )}
-          </Field>
-          <Button type="submit" disabled={!LANGUAGE.test(fresh) || tags.includes(fresh)}>
-            Add language
-          </Button>
-        </form>
+        <Field label="Another language">
+          {(id) => (
+            <Picker
+              id={id}
+              options={languages.filter(({ id: tag }) => !tags.includes(tag))}
+              word="language"
+              value={undefined}
+              adding
+              onPick={(tag) => tag !== undefined && addLanguage(tag)}
+              onMake={addLanguage}
+            />
+          )}
+        </Field>
         {language !== '' && (
           <Button aria-pressed={show === 'missing'} onClick={() => setShow(show === 'missing' ? '' : 'missing')}>
             {show === 'missing' ? 'All texts' : 'Only what is missing'}
@@ -87,20 +97,29 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
           rows={slots.slice(0, MOST_ROWS)}
           rowKey={({ key }) => `${language} ${key}`}
           columns={[
-            { head: 'text', cell: ({ key }) => <code className="text-sm">{key}</code> },
+            { head: 'text', cell: (slot) => <span title={slot.key}>{slotWords(document, slot)}</span> },
             { head: 'original', cell: ({ written }) => written ?? '' },
             {
               head: language,
-              cell: ({ key }) => (
-                <TextInput
-                  label={key}
-                  value={texts[key]}
-                  onKeep={(text) => {
-                    const change = fieldOperation(`/texts/${language}`, key, texts[key], text || undefined);
-                    if (change) edits.apply({ operations: [change] });
-                  }}
-                />
-              ),
+              cell: (slot) => {
+                const { key } = slot;
+                const pointer = pointerOf(['texts', language, key]);
+                const reasons = reasonsAt(edits.refused, pointer, true);
+                return (
+                  <>
+                    <TextInput
+                      label={slotWords(document, slot)}
+                      value={texts[key]}
+                      onKeep={(text) => {
+                        edits.forget(pointer);
+                        const change = fieldOperation(`/texts/${language}`, key, saved[key], text || undefined);
+                        if (change) edits.apply({ operations: [change] });
+                      }}
+                    />
+                    {reasons.length > 0 && <WhyRefused pointer={pointer} reasons={reasons} />}
+                  </>
+                );
+              },
             },
           ]}
         />
@@ -112,6 +131,16 @@ export function Texts({ document, find }: { document: EconomyDocument; find: str
   );
 }
 
+/** "Oak Reel, name"; what the engine says itself by its key: "refused, short-of". */
+function slotWords(document: EconomyDocument, { key, path }: TextSlot): string {
+  const parts = key.split('.');
+  if (path.length === 0) return parts.join(', ');
+  const thing = valueAt(document, path) as { name?: string; gives?: unknown };
+  const id = path.at(-1)!;
+  const name = path[4] === 'offers' ? offerName(document, id, thing as OfferDocument) : (thing.name ?? id);
+  return `${name}, ${parts.at(-1)!}`;
+}
+
 function TextInput({
   label,
   value = '',
@@ -121,22 +150,18 @@ function TextInput({
   value: string | undefined;
   onKeep: (text: string) => void;
 }) {
-  const [text, setText] = useState<string | null>(null);
-  const keep = () => {
-    if (text !== null && text.trim() !== value) onKeep(text.trim());
-    setText(null);
-  };
+  const field = useTyped(value, (typed) => {
+    onKeep(typed.trim());
+    return undefined;
+  });
   return (
     <Input
       aria-label={label}
       className="w-full min-w-80"
-      value={text ?? value}
-      onChange={(event) => setText(event.target.value)}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') keep();
-        if (event.key === 'Escape') setText(null);
-      }}
+      value={field.shown}
+      onChange={(event) => field.type(event.target.value)}
+      onBlur={field.keep}
+      onKeyDown={field.onKeyDown}
     />
   );
 }

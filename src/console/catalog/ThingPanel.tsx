@@ -10,8 +10,9 @@ import { CopyAndDelete, Flow, UsedIn } from '../parts/about.js';
 import { useEdits } from '../parts/edits.js';
 import { fieldOperation } from '../parts/step.js';
 import { Icon } from '../parts/Icon.js';
+import { Panel } from '../parts/Panel.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
-import { Button, Empty, Problem, Sheet } from '../parts/ui.js';
+import { Button, Empty, Problem } from '../parts/ui.js';
 
 /** What each section's entries are, to those that refer to them. */
 const KINDS = { items: 'asset', currencies: 'asset', groups: 'group', stores: 'store' } as const;
@@ -32,20 +33,15 @@ export function ThingPanel({
 }) {
   const [section, id] = pointerSegments(pointer) as [SectionSheet, string];
   const thing = document[section]?.[id] as Record<string, unknown> | undefined;
-  const close = (
-    <Button className="py-0" onClick={() => onOpen('')} aria-label="Close the panel">
-      ×
-    </Button>
-  );
   if (!thing)
     return (
-      <Sheet title={id} actions={close} className="w-96 shrink-0">
+      <Panel title={id} of={pointer} onClose={() => onOpen('')}>
         <Empty>It is not in the draft. Undo brings back what was deleted.</Empty>
-      </Sheet>
+      </Panel>
     );
   const name = String(thing['name'] ?? id);
   return (
-    <Sheet title={name} actions={close} className="sticky top-16 max-h-[calc(100vh-90px)] w-96 shrink-0 overflow-auto">
+    <Panel title={name} of={pointer} onClose={() => onOpen('')}>
       <div className="flex flex-col gap-3">
         {section === 'items' && <Picture pointer={pointer} id={id} icon={thing['icon'] as string | undefined} />}
         <CopyAndDelete key={pointer} pointer={pointer} name={name} onGone={() => onOpen('')} onMade={onMade} />
@@ -58,7 +54,7 @@ export function ThingPanel({
         {KINDS[section] === 'asset' && <Flow asset={id} />}
         <UsedIn kind={KINDS[section]} id={id} />
       </div>
-    </Sheet>
+    </Panel>
   );
 }
 

@@ -82,7 +82,8 @@ export function FormulaInput({
           onKeyDown={(pressed) => {
             if (completing.onKeyDown(pressed)) return;
             if (pressed.key === 'Enter') keep();
-            if (pressed.key === 'Escape') {
+            if (pressed.key === 'Escape' && (typed !== null || problem !== undefined)) {
+              pressed.stopPropagation();
               setTyped(null);
               setProblem(undefined);
             }

@@ -132,7 +132,7 @@ export function Picker({
             },
             onKeyDown: (event) => {
               // What closes the list must not also close the panel or window around it.
-              if (event.key === 'Escape' && open) event.stopPropagation();
+              if (event.key === 'Escape' && (open || typed !== null)) event.stopPropagation();
               if (event.key === 'Escape') setTyped(null);
               if (event.key !== 'Enter') return;
               // At once: what is typed next may be for what this makes or opens.

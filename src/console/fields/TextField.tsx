@@ -46,6 +46,7 @@ export function TextField({
               {...asked}
               onChange={(event) => field.type(event.target.value)}
               onBlur={ifShown(field.keep)}
+              onKeyDown={field.onKeyDown}
               className="rounded-tag border border-line bg-paper px-2 py-1"
             />
           ) : (

@@ -54,7 +54,8 @@ export function When({
               event.preventDefault();
               keep(typed);
             }
-            if (event.key === 'Escape') {
+            if (event.key === 'Escape' && (typed !== null || problem !== undefined)) {
+              event.stopPropagation();
               setTyped(null);
               setProblem(undefined);
             }

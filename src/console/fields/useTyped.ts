@@ -23,9 +23,12 @@ export function useTyped(text: string, onKeep: (typed: string) => string | undef
     type: setTyped,
     keep,
     drop,
-    onKeyDown: ({ key }: KeyboardEvent): void => {
-      if (key === 'Enter') keep();
-      if (key === 'Escape') drop();
+    onKeyDown: (event: KeyboardEvent): void => {
+      if (event.key === 'Enter' && !(event.target instanceof HTMLTextAreaElement)) keep();
+      if (event.key !== 'Escape' || (typed === null && problem === undefined)) return;
+      // What drops what is typed does not leave the panel too.
+      event.stopPropagation();
+      drop();
     },
   };
 }

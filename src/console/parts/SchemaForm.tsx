@@ -3,7 +3,7 @@
  * field is called, what it is for and what it names. Each field is kept when it is left; what the service refuses is
  * told with its place.
  */
-import { useEffect, useId, useRef, useState } from 'react';
+import { useId, useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
 import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellKind, JsonNode } from '../../core/catalog/index.js';
@@ -24,6 +24,7 @@ import { When } from '../fields/When.js';
 import { useMaker } from '../fields/making.js';
 import { kindWord, nameables } from '../fields/nameable.js';
 import type { NameKind } from '../fields/nameable.js';
+import { WhyRefused } from './WhyRefused.js';
 import { useEdits } from './edits.js';
 import { isWithin, reasonsAt, withRefused } from './refused.js';
 import { fieldOperations } from './step.js';
@@ -113,28 +114,6 @@ function AnyField(props: FieldProps) {
       <Written {...props} node={node} />
       {reasons.length > 0 && <WhyRefused pointer={pointerOf(props.path)} reasons={reasons} />}
     </>
-  );
-}
-
-function WhyRefused({ pointer, reasons }: { pointer: string; reasons: readonly string[] }) {
-  const { forget, tell } = useEdits();
-  const place = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    // It may be below the edge of its panel.
-    place.current?.scrollIntoView({ block: 'nearest' });
-    return tell();
-  }, [tell]);
-  return (
-    <div
-      ref={place}
-      role="alert"
-      className="flex items-start gap-2 rounded-tag bg-tint-brick px-2 py-1 text-sm text-brick"
-    >
-      <span className="flex-1">Not saved: {reasons.join(' ')}</span>
-      <Button className="py-0 text-sm" onClick={() => forget(pointer)}>
-        Take back
-      </Button>
-    </div>
   );
 }
 

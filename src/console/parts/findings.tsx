@@ -29,13 +29,20 @@ export function placeLink(pointer: string): string {
 /** Sections that have no room of their own. */
 export const OF_THE_ECONOMY = ['attributes', 'events', 'earning', 'activities', 'personas', 'scenarios'] as const;
 
+const TONES_OF_COUNTS = { error: 'bad', warning: 'care', hint: 'quiet' } as const;
+
+/** How many of each severity that there are any of. */
 export function Counts({ counts }: { counts: FindingCounts }) {
-  const named = (count: number, word: string) => `${count} ${word}${count === 1 ? '' : 's'}`;
+  const some = (['error', 'warning', 'hint'] as const).filter((severity) => counts[severity] > 0);
   return (
     <span className="inline-flex gap-1">
-      <Badge tone={counts.error > 0 ? 'bad' : 'quiet'}>{named(counts.error, 'error')}</Badge>
-      <Badge tone={counts.warning > 0 ? 'care' : 'quiet'}>{named(counts.warning, 'warning')}</Badge>
-      <Badge>{named(counts.hint, 'hint')}</Badge>
+      {some.length === 0 && <Badge>no findings</Badge>}
+      {some.map((severity) => (
+        <Badge key={severity} tone={TONES_OF_COUNTS[severity]}>
+          {counts[severity]} {severity}
+          {counts[severity] === 1 ? '' : 's'}
+        </Badge>
+      ))}
     </span>
   );
 }

@@ -8,6 +8,7 @@ import { KIND_WORDS, Timeline, entryKey } from '../calendar/Timeline.js';
 import { SCALES, canDrag, dragStep, startAfter, startAround, stretchFrom, timeWords } from '../calendar/timeline.js';
 import type { Stretch } from '../calendar/timeline.js';
 import { When } from '../fields/When.js';
+import { BESIDE } from '../parts/Panel.js';
 import { AddByName } from '../parts/AddByName.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
@@ -125,7 +126,7 @@ export default function Calendar() {
         </span>
       </div>
       {stretch && calendar.data && (
-        <div className="flex items-start gap-3">
+        <div className={BESIDE}>
           <div className="flex min-w-0 flex-1 flex-col gap-3">
             {view === 'line' ? (
               <Timeline

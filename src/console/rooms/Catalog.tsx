@@ -17,6 +17,7 @@ import type { CellEdit } from '../grid/Grid.js';
 import { cellsRead } from '../grid/cellsRead.js';
 import { GRIDS } from '../grid/columns.js';
 import type { GridRow } from '../grid/columns.js';
+import { BESIDE } from '../parts/Panel.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
 import { useJustMade } from '../parts/justMade.js';
@@ -128,7 +129,7 @@ export default function Catalog() {
         {selected.length > 1 && <span className="text-sm text-soft">{selected.length} rows selected</span>}
       </div>
       <Problem error={refused} />
-      <Tabs.Content value={view} className="flex items-start gap-3">
+      <Tabs.Content value={view} className={BESIDE}>
         <div className="min-w-0 flex-1">
           {rows.length === 0 ? (
             <Empty>

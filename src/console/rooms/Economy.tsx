@@ -1,6 +1,7 @@
 /** Economy: what it is as a whole, and what has no room of its own: a list and a panel for each section. */
 import type { EconomyDocument } from '../../core/document/index.js';
 import { useDraft, useSchema } from '../api.js';
+import { BESIDE, Panel } from '../parts/Panel.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
 import { AddByName } from '../parts/AddByName.js';
 import { EditBar } from '../parts/EditBar.js';
@@ -10,7 +11,7 @@ import { OF_THE_ECONOMY } from '../parts/findings.js';
 import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { addOperations } from '../parts/step.js';
-import { Button, Empty, Sheet, Waiting } from '../parts/ui.js';
+import { Empty, Sheet, Waiting } from '../parts/ui.js';
 
 type Section = (typeof OF_THE_ECONOMY)[number];
 const SETTINGS = 'settings';
@@ -133,7 +134,7 @@ function Things({
   const pointer = `/${section}/${id}`;
   const kind = section in KINDS ? KINDS[section as keyof typeof KINDS] : undefined;
   return (
-    <div className="flex items-start gap-3">
+    <div className={BESIDE}>
       <div className="flex min-w-0 flex-1 flex-col gap-3">
         {begin && (
           <AddByName
@@ -166,15 +167,7 @@ function Things({
         )}
       </div>
       {thing && (
-        <Sheet
-          title={String(thing['name'] ?? id)}
-          className="sticky top-16 max-h-[calc(100vh-90px)] w-[440px] shrink-0 overflow-auto"
-          actions={
-            <Button className="py-0" onClick={() => onOpen('')} aria-label="Close the panel">
-              ×
-            </Button>
-          }
-        >
+        <Panel title={String(thing['name'] ?? id)} of={pointer} width="w-[440px]" onClose={() => onOpen('')}>
           <div className="flex flex-col gap-3" key={pointer}>
             <CopyAndDelete
               pointer={pointer}
@@ -185,7 +178,7 @@ function Things({
             <SchemaForm pointer={pointer} value={thing} fresh={fresh} />
             {kind && <UsedIn kind={kind} id={id} />}
           </div>
-        </Sheet>
+        </Panel>
       )}
     </div>
   );

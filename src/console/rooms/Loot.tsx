@@ -103,7 +103,7 @@ function Table({
     return undefined;
   };
   return (
-    <div className="flex items-start gap-3">
+    <div className="flex items-start gap-3 max-lg:flex-col max-lg:items-stretch">
       <div className="flex min-w-0 flex-1 flex-col gap-3">
         <Sheet
           title="Entries"
@@ -142,7 +142,7 @@ function Table({
         <Problem error={odds.error} />
         {odds.data && <Odds odds={odds.data} document={document} live={typing !== null} />}
       </div>
-      <Sheet title={table.name} className="w-80 shrink-0">
+      <Sheet title={table.name} className="w-80 shrink-0 max-lg:w-full">
         <div className="flex flex-col gap-3">
           <CopyAndDelete
             pointer={pointer}

@@ -4,6 +4,7 @@ import type { DragEvent, KeyboardEvent } from 'react';
 import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { offerName, useAudit, useDraft } from '../api.js';
+import { BESIDE, Panel } from '../parts/Panel.js';
 import { AddByName } from '../parts/AddByName.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { EditBar } from '../parts/EditBar.js';
@@ -18,7 +19,7 @@ import { focusOnce, ifShown } from '../fields/leaving.js';
 import { useMaker } from '../fields/making.js';
 import { nameables } from '../fields/nameable.js';
 import { useParam, useSetParams } from '../parts/search.js';
-import { Badge, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Badge, Empty, Field, Input, Problem, Waiting } from '../parts/ui.js';
 import { Money } from './Money.js';
 import { Tiers } from './Tiers.js';
 
@@ -80,7 +81,7 @@ export function Arrange() {
       </div>
       <Problem error={error} />
       {chosen ? (
-        <div className="flex items-start gap-3">
+        <div className={BESIDE}>
           <div className="flex min-w-0 flex-1 flex-col gap-3">
             <ShopShelves
               id={shop}
@@ -341,7 +342,7 @@ function OpenThing({
   const what = offer !== undefined ? 'Offer' : shelf !== undefined ? 'Shelf' : 'Shop';
   const name = offer !== undefined ? offerName(document, offer, thing as OfferDocument) : String(thing['name']);
   return (
-    <Sheet title={`${what}: ${name}`} className="sticky top-16 max-h-[calc(100vh-90px)] w-96 shrink-0 overflow-auto">
+    <Panel title={`${what}: ${name}`} of={pointer} onClose={() => onOpen('')}>
       <div className="flex flex-col gap-3" key={pointer}>
         {offer === undefined && <Rename pointer={pointer} name={name} fresh={fresh} />}
         <CopyAndDelete
@@ -354,7 +355,7 @@ function OpenThing({
         {offer !== undefined && <Money offer={offer} />}
         <SchemaForm pointer={pointer} value={thing} without={offer === undefined ? ['name'] : []} fresh={fresh} />
       </div>
-    </Sheet>
+    </Panel>
   );
 }
 
