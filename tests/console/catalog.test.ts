@@ -318,6 +318,9 @@ describe('arranging shops', () => {
     const { page } = await open(`${arrange}&open=/shops/pier_stall/shelves/care/offers/storm_wax`);
     await page.getByRole('button', { name: 'Volume tiers ...' }).click();
     await page.getByText('Storm Wax x5: 36 shells for each').waitFor();
+    await page.getByRole('button', { name: 'Another tier' }).click();
+    await page.getByText('Write how many each pack holds').waitFor();
+    await page.getByRole('button', { name: 'Without tier 3' }).click();
     await page.getByRole('button', { name: 'Make 2 tiers' }).click();
     await page.locator('[data-offer=storm_wax_5]').waitFor();
     expect((await draft()).shops!['pier_stall']!.shelves['care']!.offers['storm_wax_5']).toEqual({

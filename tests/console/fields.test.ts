@@ -4,7 +4,7 @@ import type { Browser, Page } from 'playwright-core';
 import { SECTIONS } from '../../src/core/document/schema.js';
 import { economyJsonSchema } from '../../src/core/document/index.js';
 import type { JsonNode } from '../../src/core/catalog/index.js';
-import { launch, openConsole } from '../support/browser.js';
+import { launch, openConsole, pick } from '../support/browser.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -331,4 +331,39 @@ test('anything is found from everywhere by its name, and Escape leads back', asy
   await page.keyboard.type('calen');
   await page.keyboard.press('Enter');
   await page.getByRole('heading', { name: 'Calendar' }).waitFor();
+});
+
+test('what comes again is every so many weeks, on days that are pressed; another rule can be written', async () => {
+  const page = await open('/shops?mode=arrange&shop=lantern_wagon&open=/shops/lantern_wagon');
+  await page.getByLabel('Opening hours: name of a new one').fill('Market');
+  await page.getByRole('button', { name: 'Add market' }).click();
+  const group = page.getByRole('group', { name: 'market' });
+  await group.getByLabel('Begins').fill('2027-03-06 10:00');
+  await page.keyboard.press('Enter');
+  await pick(page, 'Repeats', 'every week');
+  await page.getByRole('button', { name: 'Sat', exact: true }).click();
+  await page.getByRole('button', { name: 'Mon', exact: true }).click();
+  await page.getByLabel('Repeats: every so many weeks').fill('2');
+  await page.keyboard.press('Enter');
+  await group.getByLabel('Lasts').fill('3 h');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Keep market' }).click();
+  await revision(page, 2);
+  const market = async () => (await draft()).shops!['lantern_wagon']!.open!['market'];
+  expect(await market()).toEqual({
+    starts: '2027-03-06T10:00',
+    repeats: 'FREQ=WEEKLY;INTERVAL=2;BYDAY=MO,SA',
+    lasts: 'PT3H',
+  });
+  expect(await violations(page)).toEqual([]);
+  await pick(page, 'Repeats', 'by a rule of its own');
+  const rule = page.getByLabel('Repeats: the rule');
+  await rule.fill('FREQ=SOMETIMES');
+  await page.keyboard.press('Enter');
+  await page.getByRole('alert').filter({ hasText: 'FREQ must be DAILY' }).waitFor();
+  await rule.fill('FREQ=MONTHLY;BYDAY=1SA');
+  await page.keyboard.press('Enter');
+  await revision(page, 3);
+  expect(await market()).toMatchObject({ repeats: 'FREQ=MONTHLY;BYDAY=1SA' });
+  expect(heard.splice(0).flat()).toEqual([expect.stringContaining('422')]);
 });

@@ -83,7 +83,7 @@ async function clickedDayOne(): Promise<void> {
   await tab('Arrange');
   await page.locator('[data-offer=gale_wax]').click();
   await page.getByRole('button', { name: 'Volume tiers ...' }).click();
-  await page.getByLabel(/Count and discount/).fill('3:5 5:12');
+  await page.getByLabel('Tier 2: percent less').fill('12');
   await page.getByText('Gale Wax x5: 21 shells for each').waitFor();
   await page.getByRole('button', { name: 'Make 2 tiers' }).click();
   await page.locator('[data-offer=gale_wax_5]').waitFor();

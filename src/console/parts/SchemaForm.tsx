@@ -18,6 +18,7 @@ import { Limits } from '../fields/Limits.js';
 import { Many } from '../fields/Many.js';
 import { Picker, article } from '../fields/Picker.js';
 import { Price, basketRows } from '../fields/Price.js';
+import { Recurrence } from '../fields/Recurrence.js';
 import { Rows } from '../fields/Rows.js';
 import { TextField } from '../fields/TextField.js';
 import { When } from '../fields/When.js';
@@ -38,7 +39,6 @@ const SUCH_AS: Record<string, string> = {
   duration: 'such as 20 min, or 1 day',
   every: 'such as day, or 6 h',
   range: 'such as 2, or 2-3',
-  recurrence: 'such as FREQ=WEEKLY;BYDAY=SA',
   timeOfDay: 'such as 18:00',
 };
 
@@ -107,8 +107,10 @@ function AnyField(props: FieldProps) {
   const root = useSchema().data!;
   const { refused } = useEdits();
   const node = { ...jsonResolved(root, props.node), ...props.node };
-  // What has fields of its own has them tell what is wrong with them.
-  const reasons = reasonsAt(refused, pointerOf(props.path), node.properties === undefined);
+  const inner = typeof node.additionalProperties === 'object' ? node.additionalProperties : {};
+  // What has fields of its own, or entries that have, lets them tell what is wrong with them.
+  const isOne = (node.properties ?? jsonResolved(root, inner).properties) === undefined;
+  const reasons = reasonsAt(refused, pointerOf(props.path), isOne);
   return (
     <>
       <Written {...props} node={node} />
@@ -128,6 +130,8 @@ function Written(props: FieldProps) {
   const maker = useMaker();
   if (cell === 'price') return <Price {...{ label, help, document, value, onKeep }} />;
   if (cell === 'gives') return <Gives {...{ label, help, document, value, onKeep }} onMake={maker('asset')!} />;
+  if (node['x-form'] === 'recurrence')
+    return <Recurrence {...{ label, help, onKeep }} value={value as string | undefined} />;
   if (cell === 'limits') return <Limits {...{ label, help, value, onKeep }} />;
   if (node.properties) return <Group {...props} node={node} />;
   const inner = typeof node.additionalProperties === 'object' ? node.additionalProperties : undefined;

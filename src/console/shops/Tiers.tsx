@@ -5,25 +5,40 @@ import type { Edit } from '../../core/catalog/index.js';
 import { Preview } from '../catalog/Preview.js';
 import { client } from '../api.js';
 import { useEdits } from '../parts/edits.js';
-import { Button, Field, Input, Problem, Window } from '../parts/ui.js';
+import { Button, Input, Problem, Window } from '../parts/ui.js';
 
-/** `3:5 5:10` as counts and discounts; undefined where it is none. */
-function read(text: string): { count: number; discount: number }[] | undefined {
-  const tiers = text
-    .trim()
-    .split(/[\s,;]+/)
-    .map((one) => /^(\d+):(\d+(?:\.\d+)?)%?$/.exec(one));
-  return tiers.every((one) => one !== null)
-    ? tiers.map((one) => ({ count: Number(one![1]), discount: Number(one![2]) }))
-    : undefined;
+interface Row {
+  id: number;
+  count: string;
+  discount: string;
+}
+
+/** Two packs, as most have them. */
+const FIRST: readonly Row[] = [
+  { id: 0, count: '3', discount: '5' },
+  { id: 1, count: '5', discount: '10' },
+];
+
+const numberIn = (text: string): number | undefined =>
+  /^\d+(\.\d+)?$/.test(text.trim()) ? Number(text.trim()) : undefined;
+
+/** What the rows say; undefined while one of them says no numbers. */
+function tiersOf(rows: readonly Row[]): { count: number; discount: number }[] | undefined {
+  const tiers = rows.flatMap((row) => {
+    const [count, discount] = [numberIn(row.count), numberIn(row.discount)];
+    return count === undefined || discount === undefined ? [] : [{ count, discount }];
+  });
+  return tiers.length === rows.length && tiers.length > 0 ? tiers : undefined;
 }
 
 export function Tiers({ pointer }: { pointer: string }) {
   const { run, saving } = useEdits();
   const [open, setOpen] = useState(false);
-  const [text, setText] = useState('3:5 5:10');
+  const [rows, setRows] = useState(FIRST);
   const [error, setError] = useState<unknown>(null);
-  const tiers = read(text);
+  const put = (id: number, part: Partial<Row>): void =>
+    setRows(rows.map((row) => (row.id === id ? { ...row, ...part } : row)));
+  const tiers = tiersOf(rows);
   const edit: Edit = { kind: 'tiers', pointer, tiers: tiers ?? [] };
   const preview = useQuery({
     queryKey: ['edit', edit],
@@ -37,16 +52,49 @@ export function Tiers({ pointer }: { pointer: string }) {
         Volume tiers ...
       </Button>
       <Window title="Volume tiers" open={open} onClose={() => setOpen(false)}>
-        <Field label="Count and discount in percent of each tier">
-          {(id) => (
-            <Input id={id} value={text} placeholder="3:5 5:10" onChange={(event) => setText(event.target.value)} />
-          )}
-        </Field>
-        <p className="mt-1 text-sm text-soft">
-          <code>3:5 5:10</code> adds a pack of 3 at 5 % less and a pack of 5 at 10 % less, behind this offer.
-        </p>
+        <div className="flex flex-col gap-1" role="group" aria-label="Tiers">
+          {rows.map(({ id, count, discount }, index) => (
+            <div key={id} className="flex items-center gap-2">
+              <span>a pack of</span>
+              <Input
+                aria-label={`Tier ${index + 1}: count`}
+                className="w-20 text-right"
+                inputMode="numeric"
+                value={count}
+                onChange={({ target }) => put(id, { count: target.value })}
+              />
+              <span>at</span>
+              <Input
+                aria-label={`Tier ${index + 1}: percent less`}
+                className="w-20 text-right"
+                inputMode="decimal"
+                value={discount}
+                onChange={({ target }) => put(id, { discount: target.value })}
+              />
+              <span>% less</span>
+              {rows.length > 1 && (
+                <Button
+                  className="px-1.5 py-0"
+                  aria-label={`Without tier ${index + 1}`}
+                  onClick={() => setRows(rows.filter((row) => row.id !== id))}
+                >
+                  ×
+                </Button>
+              )}
+            </div>
+          ))}
+          <Button
+            className="self-start py-0 text-sm"
+            onClick={() =>
+              setRows([...rows, { id: Math.max(...rows.map(({ id }) => id)) + 1, count: '', discount: '' }])
+            }
+          >
+            Another tier
+          </Button>
+        </div>
+        <p className="mt-1 text-sm text-soft">Each is an offer of its own, behind this one.</p>
         {tiers === undefined ? (
-          <p role="alert">Write counts and discounts such as 3:5 5:10.</p>
+          <p role="alert">Write how many each pack holds, and how much less it costs.</p>
         ) : (
           <Preview answer={preview} />
         )}
