@@ -6,9 +6,17 @@ import type { EconomyDocument, OfferDocument } from '../core/document/index.js';
 
 export const client = new Client({ url: '', headers: { 'x-dimestall-console': '1' } });
 
-/** Edits keep what they do not touch as it is, so comparing the whole document each time would only cost. */
+/**
+ * Edits keep what they do not touch as it is, so comparing the whole document each time would only cost. It is read
+ * again when somebody else has saved, which the stream tells, and not because a panel asks for it too.
+ */
 export const useDraft = () =>
-  useQuery({ queryKey: ['draft'], queryFn: () => client.call('GET /draft'), structuralSharing: false });
+  useQuery({
+    queryKey: ['draft'],
+    queryFn: () => client.call('GET /draft'),
+    structuralSharing: false,
+    staleTime: Infinity,
+  });
 export const useAudit = () => useQuery({ queryKey: ['audit'], queryFn: () => client.call('GET /draft/audit') });
 export const useChanges = (against?: string, at?: string) =>
   useQuery({

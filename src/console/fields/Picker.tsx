@@ -150,59 +150,61 @@ export function Picker({
           className={`rounded-tag border border-line bg-paper px-2 py-1 text-ink placeholder:text-soft aria-invalid:border-brick ${className}`}
         />
       </Popover.Anchor>
-      <Popover.Portal forceMount>
-        <Popover.Content
-          // The list in it says what it is.
-          role="presentation"
-          forceMount
-          align="start"
-          sideOffset={3}
-          hidden={!open}
-          onOpenAutoFocus={(event) => event.preventDefault()}
-          onCloseAutoFocus={(event) => event.preventDefault()}
-          className="z-[60] w-80 rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
-        >
-          <div {...menu} className="overflow-auto" style={{ maxHeight: MOST_PX }}>
-            {open && rows.length > 0 && (
-              <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
-                {virtual.getVirtualItems().map(({ index, start }) => {
-                  const row = rows[index];
-                  if (!row) return null;
-                  return (
-                    <div
-                      key={row.kind === 'new' ? '(new)' : row.one.id}
-                      {...box.getItemProps({ item: row, index })}
-                      aria-setsize={rows.length}
-                      aria-posinset={index + 1}
-                      style={{ position: 'absolute', top: start, left: 0, right: 0, height: ROW_PX }}
-                      className={`flex cursor-pointer items-center gap-2 rounded-tag px-2 ${index === box.highlightedIndex ? 'bg-tint-copper' : ''}`}
-                    >
-                      {row.kind === 'new' ? (
-                        <span className="truncate font-semibold">
-                          Make a new {word}: {row.name}
-                        </span>
-                      ) : (
-                        <>
-                          {row.one.icon !== undefined && <Icon icon={row.one.icon} />}
-                          <span className={`truncate ${row.one.id === value ? 'font-semibold' : ''}`}>
-                            {row.one.label}
+      {focused && (
+        <Popover.Portal forceMount>
+          <Popover.Content
+            // The list in it says what it is.
+            role="presentation"
+            forceMount
+            align="start"
+            sideOffset={3}
+            hidden={!open}
+            onOpenAutoFocus={(event) => event.preventDefault()}
+            onCloseAutoFocus={(event) => event.preventDefault()}
+            className="z-[60] w-80 rounded-sheet border border-line bg-sheet p-1 shadow-sheet"
+          >
+            <div {...menu} className="overflow-auto" style={{ maxHeight: MOST_PX }}>
+              {open && rows.length > 0 && (
+                <div style={{ height: virtual.getTotalSize(), position: 'relative' }}>
+                  {virtual.getVirtualItems().map(({ index, start }) => {
+                    const row = rows[index];
+                    if (!row) return null;
+                    return (
+                      <div
+                        key={row.kind === 'new' ? '(new)' : row.one.id}
+                        {...box.getItemProps({ item: row, index })}
+                        aria-setsize={rows.length}
+                        aria-posinset={index + 1}
+                        style={{ position: 'absolute', top: start, left: 0, right: 0, height: ROW_PX }}
+                        className={`flex cursor-pointer items-center gap-2 rounded-tag px-2 ${index === box.highlightedIndex ? 'bg-tint-copper' : ''}`}
+                      >
+                        {row.kind === 'new' ? (
+                          <span className="truncate font-semibold">
+                            Make a new {word}: {row.name}
                           </span>
-                          <span className="ml-auto truncate text-sm text-soft">{row.one.hint}</span>
-                        </>
-                      )}
-                    </div>
-                  );
-                })}
-              </div>
+                        ) : (
+                          <>
+                            {row.one.icon !== undefined && <Icon icon={row.one.icon} />}
+                            <span className={`truncate ${row.one.id === value ? 'font-semibold' : ''}`}>
+                              {row.one.label}
+                            </span>
+                            <span className="ml-auto truncate text-sm text-soft">{row.one.hint}</span>
+                          </>
+                        )}
+                      </div>
+                    );
+                  })}
+                </div>
+              )}
+            </div>
+            {open && rows.length === 0 && (
+              <p className="px-2 py-1 text-sm text-soft">
+                There is no {word} {typed ? `like "${typed}"` : 'yet'}.
+              </p>
             )}
-          </div>
-          {open && rows.length === 0 && (
-            <p className="px-2 py-1 text-sm text-soft">
-              There is no {word} {typed ? `like "${typed}"` : 'yet'}.
-            </p>
-          )}
-        </Popover.Content>
-      </Popover.Portal>
+          </Popover.Content>
+        </Popover.Portal>
+      )}
     </Popover.Root>
   );
 }

@@ -59,6 +59,12 @@ export function useRows({ rows, columns, filter, sorting, onSorting, scroller }:
     /** Pixels of the rows that are not drawn. */
     above: visible[0]?.start ?? 0,
     below: virtual.getTotalSize() - (visible.at(-1)?.end ?? 0),
-    scrollTo: (index: number) => virtual.scrollToIndex(index),
+    /** Brings a row into sight; one that is in sight stays where it is. */
+    scrollTo: (index: number) => {
+      const { scrollTop, clientHeight } = scroller.current!;
+      // Below the head, and wholly above the lower edge.
+      const from = index * ROW_HEIGHT;
+      if (from < scrollTop || from + 2 * ROW_HEIGHT > scrollTop + clientHeight) virtual.scrollToIndex(index);
+    },
   };
 }

@@ -3,7 +3,7 @@
  * field is called, what it is for and what it names. Each field is kept when it is left; what the service refuses is
  * told with its place.
  */
-import { useId, useState } from 'react';
+import { useEffect, useId, useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
 import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellKind, JsonNode } from '../../core/catalog/index.js';
@@ -62,12 +62,14 @@ export function SchemaForm({ pointer, value, without = [], fresh = false }: Aske
   const root = useSchema().data;
   const document = useDraft().data?.document;
   const { apply, refused, forget } = useEdits();
+  const whole = useNextFrame();
   const schema = root && jsonNodeAt(root, pointerSegments(pointer));
   if (!schema?.properties || !document) return null;
   const here = refused.filter(({ operation }) => isWithin(operation.path, pointer));
   const shown =
     here.length === 0 ? value : (valueAt(withRefused(document, here), pointerSegments(pointer)) as typeof value);
-  const fields = fieldsHere(schema).filter(([name]) => !without.includes(name));
+  const all = fieldsHere(schema).filter(([name]) => !without.includes(name));
+  const fields = whole ? all : all.slice(0, FIRST_FIELDS);
   return (
     <div className="flex flex-col gap-2">
       {fields.map(([name, field]) => (
@@ -87,6 +89,25 @@ export function SchemaForm({ pointer, value, without = [], fresh = false }: Aske
       ))}
     </div>
   );
+}
+
+/** What is seen of a form before it is scrolled, at least; the rest is drawn behind it, a frame later. */
+const FIRST_FIELDS = 4;
+
+/** True from the frame after the first. */
+function useNextFrame(): boolean {
+  const [isNext, setNext] = useState(false);
+  useEffect(() => {
+    let timer: number | undefined;
+    const frame = requestAnimationFrame(() => {
+      timer = window.setTimeout(() => setNext(true));
+    });
+    return () => {
+      cancelAnimationFrame(frame);
+      window.clearTimeout(timer);
+    };
+  }, []);
+  return isNext;
 }
 
 interface FieldProps {

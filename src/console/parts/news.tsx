@@ -62,6 +62,13 @@ export function useNews(onSaved: (revision: number) => boolean, busy: boolean) {
   }, [onSaved, busy, take]);
   useEffect(() => {
     const stop = new AbortController();
+    let wasHeard = false;
+    const onOpen = (): void => {
+      document.documentElement.setAttribute('data-hearing', 'yes');
+      // What was saved while nothing could be heard.
+      if (wasHeard) void queries.invalidateQueries();
+      wasHeard = true;
+    };
     const listen = (): void => {
       client
         .listen(
@@ -77,7 +84,7 @@ export function useNews(onSaved: (revision: number) => boolean, busy: boolean) {
             const news = newsOf(event);
             if (news) setItem(news);
           },
-          { signal: stop.signal, onOpen: () => document.documentElement.setAttribute('data-hearing', 'yes') },
+          { signal: stop.signal, onOpen },
         )
         .catch(() => undefined)
         .finally(() => {
