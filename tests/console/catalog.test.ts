@@ -401,3 +401,15 @@ test('cells complete names, and what has fields of its own opens its panel', asy
   await revision(page, 4);
   expect((await draft()).items!['linen_sail']).not.toHaveProperty('group');
 });
+
+test('earning rules come in as a table, in the words of their events and currencies', async () => {
+  const { page } = await open('/economy?section=earning');
+  await page.getByRole('button', { name: 'CSV and paste ...' }).click();
+  const [event, { name }] = Object.entries((await draft()).events!)[0]!;
+  await page.getByLabel(/or paste rows/).fill(`Rule\tOn\tShells\nSunday prize\t${name}\t12\n`);
+  await page.getByRole('combobox', { name: 'Rule is' }).click();
+  await page.getByRole('option', { name: 'Name', exact: true }).click();
+  await page.getByRole('button', { name: 'Bring in 1 changes' }).click();
+  await revision(page, 2);
+  expect((await draft()).earning!['sunday_prize']).toEqual({ name: 'Sunday prize', on: event, gives: { shells: 12 } });
+});

@@ -137,5 +137,7 @@ export const GRIDS: Record<SheetName, GridView> = {
   },
   groups: view('groups', 'Groups', 'group', [key(0, 'id', 150)]),
   stores: view('stores', 'Stores', 'store', [key(0, 'id', 150)]),
+  attributes: view('attributes', 'Attributes', 'attribute', [key(0, 'id', 150)]),
+  earning: view('earning', 'Earning rules', 'earning rule', [key(0, 'id', 150)]),
   loot: view('loot', 'Loot entries', 'entry', [key(1, 'id', 140), key(0, 'loot', 150)]),
 };

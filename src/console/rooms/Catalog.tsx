@@ -1,9 +1,9 @@
 /** Catalog: items, currencies, offers and loot entries in a grid that saves each change to the draft. */
 import { Tabs } from 'radix-ui';
 import type { SortingState } from '@tanstack/react-table';
-import { Suspense, lazy, useMemo, useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { SECTION_SHEETS, SHEET_NAMES } from '../../core/catalog/sheet.js';
+import { CATALOG_SHEETS, SECTION_SHEETS } from '../../core/catalog/sheet.js';
 import type { FormulaValue, SheetName } from '../../core/catalog/index.js';
 import { useAudit, useDraft, usePlayers, useSchema, useValues } from '../api.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
@@ -11,6 +11,7 @@ import { ThingPanel } from '../catalog/ThingPanel.js';
 import { NewThing } from '../catalog/NewThing.js';
 import { Reprice } from '../catalog/Reprice.js';
 import { SavedViews } from '../catalog/SavedViews.js';
+import { SheetWindow } from '../catalog/SheetWindow.js';
 import { Texts } from '../catalog/Texts.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
@@ -24,13 +25,10 @@ import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Button, Choice, Empty, Input, Problem, Waiting } from '../parts/ui.js';
 
-/** Brings what reads tables along. */
-const SheetExchange = lazy(() => import('../catalog/SheetExchange.js'));
-
 /** The tab that is no sheet. */
 const TEXTS = 'texts' as const;
 const NOBODY = '(no values)';
-const sheetOf = (view: string): SheetName => SHEET_NAMES.find((name) => name === view) ?? 'items';
+const sheetOf = (view: string): SheetName => CATALOG_SHEETS.find((name) => name === view) ?? 'items';
 
 /** `worth` up, `-worth` down. */
 const sortingOf = (sort: string, heads: readonly string[]): SortingState => {
@@ -94,7 +92,7 @@ export default function Catalog() {
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Catalog</h1>
         <Tabs.List aria-label="What to edit" className="flex gap-1">
-          {[...SHEET_NAMES, TEXTS].map((key) => (
+          {[...CATALOG_SHEETS, TEXTS].map((key) => (
             <Tabs.Trigger
               key={key}
               value={key}
@@ -117,7 +115,7 @@ export default function Catalog() {
       {isTexts && <Texts document={document} find={filter} />}
       <div className={`flex flex-wrap items-center gap-2 ${isTexts ? 'hidden' : ''}`}>
         {section && <NewThing section={section} document={document} onMade={made} />}
-        <Button onClick={() => setWindow('sheet')}>CSV and paste ...</Button>
+        <SheetWindow sheet={view} />
         {(view === 'items' || view === 'offers') && <Button onClick={() => setWindow('reprice')}>Reprice ...</Button>}
         <Button aria-pressed={extra === 'all'} onClick={() => setExtra(extra === 'all' ? '' : 'all')}>
           {extra === 'all' ? 'Fewer columns' : 'All columns'}
@@ -168,11 +166,6 @@ export default function Catalog() {
         )}
       </Tabs.Content>
       {window === 'reprice' && <Reprice document={document} selected={selected} onClose={() => setWindow('')} />}
-      {window === 'sheet' && (
-        <Suspense fallback={null}>
-          <SheetExchange key={view} sheet={view} onClose={() => setWindow('')} />
-        </Suspense>
-      )}
     </Tabs.Root>
   );
 }

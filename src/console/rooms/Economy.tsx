@@ -1,6 +1,8 @@
 /** Economy: what it is as a whole, and what has no room of its own: a list and a panel for each section. */
 import type { EconomyDocument } from '../../core/document/index.js';
+import { SHEET_NAMES } from '../../core/catalog/sheet.js';
 import { useDraft, useSchema } from '../api.js';
+import { SheetWindow } from '../catalog/SheetWindow.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
 import { AddByName } from '../parts/AddByName.js';
@@ -132,10 +134,12 @@ function Things({
   const id = open.split('/')[2] ?? '';
   const thing = things.find(([one]) => one === id)?.[1];
   const pointer = `/${section}/${id}`;
+  const sheet = SHEET_NAMES.find((one) => one === section);
   const kind = section in KINDS ? KINDS[section as keyof typeof KINDS] : undefined;
   return (
     <div className={BESIDE}>
       <div className="flex min-w-0 flex-1 flex-col gap-3">
+        {sheet && <SheetWindow sheet={sheet} />}
         {begin && (
           <AddByName
             what={word}

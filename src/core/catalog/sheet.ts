@@ -33,14 +33,16 @@ export interface Sheet {
   path(keys: readonly string[]): string[];
 }
 
-export const SHEET_NAMES = ['items', 'offers', 'loot', 'currencies', 'groups', 'stores'] as const;
+/** Those of the catalog. */
+export const CATALOG_SHEETS = ['items', 'offers', 'loot', 'currencies', 'groups', 'stores'] as const;
+export const SHEET_NAMES = [...CATALOG_SHEETS, 'attributes', 'earning'] as const;
 export type SheetName = (typeof SHEET_NAMES)[number];
 
-/** Sheets whose rows are entries of a section of the same name. */
+/** Those of the catalog whose rows are entries of a section of the same name. */
 export const SECTION_SHEETS = ['items', 'currencies', 'groups', 'stores'] as const;
 export type SectionSheet = (typeof SECTION_SHEETS)[number];
 
-const section = (name: SectionSheet) => ({
+const section = (name: SectionSheet | 'attributes' | 'earning') => ({
   keys: ['id'],
   path: ([id]: readonly string[]) => [name, id!],
   rows: (document: EconomyDocument): SheetRow[] =>
@@ -152,6 +154,29 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'name', head: 'name', width: 240, needed: true },
       { field: 'fee', head: 'fee', width: 90, right: true },
       { field: 'tax', head: 'tax', width: 90, right: true },
+    ],
+  },
+  attributes: {
+    name: 'attributes',
+    ...section('attributes'),
+    columns: [
+      { field: 'name', head: 'name', width: 240 },
+      { field: 'start', head: 'start', width: 120, needed: true },
+    ],
+  },
+  earning: {
+    name: 'earning',
+    ...section('earning'),
+    columns: [
+      { field: 'name', head: 'name', width: 180, needed: true },
+      { field: 'on', head: 'on', width: 140, needed: true },
+      { field: 'when', head: 'when', width: 200 },
+      { field: 'gives', head: 'gives', width: 220 },
+      { field: 'chance', head: 'chance', width: 90, right: true },
+      { field: 'loot', head: 'loot table', width: 140 },
+      { field: 'takes', head: 'takes', width: 160 },
+      { field: 'limits', head: 'limits', width: 150 },
+      { field: 'cooldown', head: 'cooldown', width: 100 },
     ],
   },
 };
