@@ -1,13 +1,14 @@
 /** The console: signing in, the frame around the rooms, and the rooms by address. */
 import { QueryClient, QueryClientProvider, notifyManager, useQuery } from '@tanstack/react-query';
 import { Tooltip } from 'radix-ui';
-import { StrictMode, Suspense, lazy, useEffect, useLayoutEffect, useState } from 'react';
+import { StrictMode, Suspense, lazy, useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
 import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
 import { ApiProblem } from '../client/index.js';
 import { client, useAudit, useChannels, useDraft } from './api.js';
 import { Counts } from './parts/findings.js';
 import { EditsProvider } from './parts/edits.js';
+import type * as FindModule from './parts/Find.js';
 import { Badge, Button, Field, Input, Problem, Waiting } from './parts/ui.js';
 import { Overview } from './rooms/Overview.js';
 import './theme/tokens.css';
@@ -25,8 +26,6 @@ const ROOMS = [
 ];
 
 const Access = lazy(() => import('./rooms/Access.js'));
-const loadFind = () => import('./parts/Find.js');
-const Find = lazy(loadFind);
 
 // What a key press changes is drawn before the next one, however slow the processor: else what is typed would go to
 // what was shown before.
@@ -113,6 +112,12 @@ function SignIn({ error }: { error: unknown }) {
 /** The box that finds anything, and what opens it: Ctrl+K from everywhere. Apart, so that nothing else is drawn anew for it. */
 function Finding() {
   const [open, setOpen] = useState(false);
+  // Held here, not lazy: a part that suspends is shown a third of a second later, and what is typed meanwhile is lost.
+  const [parts, setParts] = useState<typeof FindModule | null>(null);
+  const load = useCallback(() => void import('./parts/Find.js').then(setParts), []);
+  useEffect(() => {
+    if (open) load();
+  }, [open, load]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       if (event.key.toLowerCase() !== 'k' || !(event.ctrlKey || event.metaKey)) return;
@@ -121,12 +126,12 @@ function Finding() {
     };
     window.addEventListener('keydown', onKey);
     // Ready before it is asked for, once nothing else is to be done.
-    const idle = window.requestIdleCallback(() => void loadFind(), { timeout: 5000 });
+    const idle = window.requestIdleCallback(load, { timeout: 5000 });
     return () => {
       window.removeEventListener('keydown', onKey);
       window.cancelIdleCallback(idle);
     };
-  }, []);
+  }, [load]);
   return (
     <>
       <Button
@@ -137,11 +142,7 @@ function Finding() {
       >
         ⌕
       </Button>
-      {open && (
-        <Suspense fallback={null}>
-          <Find rooms={ROOMS} onClose={() => setOpen(false)} />
-        </Suspense>
-      )}
+      {open && parts && <parts.default rooms={ROOMS} onClose={() => setOpen(false)} />}
     </>
   );
 }

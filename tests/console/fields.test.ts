@@ -150,6 +150,42 @@ test('a panel is left with Escape, once nothing typed is left in it, and the foc
   expect(await rule.evaluate((button) => button === document.activeElement)).toBe(true);
 });
 
+test('what another field makes wrong says so, and is saved once that is mended', async () => {
+  const page = await open('/calendar?from=2027-03-24T00:00&scale=week');
+  const [id, { from, until }] = Object.entries((await draft()).sales!).find(([, sale]) => sale.from && sale.until)!;
+  await page.locator(`[data-entry="sale ${id}"]`).first().click();
+  const panel = page.getByRole('region', { name: 'Panel' });
+  const begins = panel.getByLabel('From', { exact: true });
+  await begins.fill('2027-12-01');
+  await page.keyboard.press('Enter');
+  await page
+    .getByRole('alert')
+    .filter({ hasText: /^Not saved: until: / })
+    .waitFor();
+  await panel.getByLabel('Until', { exact: true }).fill('2027-12-31');
+  await page.keyboard.press('Enter');
+  await revision(page, 2);
+  expect(from).not.toContain('2027-12');
+  expect(until).not.toContain('2027-12');
+  await page.getByRole('button', { name: 'Try again' }).click();
+  await revision(page, 3);
+  expect((await draft()).sales![id]).toMatchObject({ from: '2027-12-01', until: '2027-12-31' });
+  expect(heard.splice(0).flat()).toEqual([expect.stringContaining('422')]);
+});
+
+test('a window gives the focus back when it is left', async () => {
+  const page = await open('/catalog');
+  for (const name of ['CSV and paste ...', 'Reprice ...', 'Find anything']) {
+    const button = page.getByRole('button', { name });
+    await button.focus();
+    await page.keyboard.press('Enter');
+    await page.getByRole('dialog').waitFor();
+    await page.keyboard.press('Escape');
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
+    expect([name, await button.evaluate((one) => one === document.activeElement)]).toEqual([name, true]);
+  }
+});
+
 test('a thing that somebody else deletes while its panel is open says so, and takes nothing more', async () => {
   const page = await open('/catalog?open=/items/moth_frame');
   const name = page.getByLabel('Name', { exact: true });

@@ -201,8 +201,8 @@ async function clickedDayTwo(): Promise<void> {
   // 3. In Portuguese too.
   await room('Publish');
   await page.getByRole('link', { name: 'texts in pt' }).click();
-  await enter('shelf.festival_booth.nightly.name', 'Todas as noites');
-  await enter('sale.last_lanterns.name', 'Últimas Lanternas');
+  await enter('Every night, name', 'Todas as noites');
+  await enter('Last Lanterns, name', 'Últimas Lanternas');
   await page.getByText('nothing is missing').waitFor();
   await saved();
   // 4. Three players on three dates.

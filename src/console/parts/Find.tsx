@@ -10,6 +10,7 @@ import { found, nameables } from '../fields/nameable.js';
 import type { Nameable } from '../fields/nameable.js';
 import { placeLink } from './findings.js';
 import { Icon } from './Icon.js';
+import { useFocusBack } from './focusBack.js';
 
 interface Goal extends Nameable {
   to: string;
@@ -58,6 +59,7 @@ export default function Find({
   const document = useDraft().data?.document;
   const schema = useSchema().data;
   const go = useNavigate();
+  const focusBack = useFocusBack();
   const [typed, setTyped] = useState('');
   const all = useMemo(() => {
     const listed = rooms.map(({ path, name }) => ({ id: path, label: name, hint: 'room', to: `/${path}` }));
@@ -88,6 +90,7 @@ export default function Find({
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content
+          {...focusBack}
           aria-describedby={undefined}
           className="fixed top-24 left-1/2 z-50 flex w-[560px] max-w-[94vw] -translate-x-1/2 flex-col gap-2 rounded-sheet border border-line bg-sheet p-3 shadow-sheet"
         >

@@ -46,6 +46,8 @@ export function Panel({
   return (
     <div
       ref={place}
+      role="region"
+      aria-label="Panel"
       onKeyDown={onKeyDown}
       className={`sticky top-16 max-h-[calc(100vh-90px)] ${width} shrink-0 overflow-auto max-lg:static max-lg:max-h-none max-lg:w-full`}
     >

@@ -4,7 +4,7 @@ import { useEdits } from './edits.js';
 import { Button } from './ui.js';
 
 export function WhyRefused({ pointer, reasons }: { pointer: string; reasons: readonly string[] }) {
-  const { forget, tell } = useEdits();
+  const { again, forget, tell } = useEdits();
   const place = useRef<HTMLDivElement>(null);
   useEffect(() => {
     // It may be below the edge of its panel.
@@ -15,9 +15,12 @@ export function WhyRefused({ pointer, reasons }: { pointer: string; reasons: rea
     <div
       ref={place}
       role="alert"
-      className="flex items-start gap-2 rounded-tag bg-tint-brick px-2 py-1 text-sm text-brick"
+      className="flex flex-wrap items-start justify-end gap-2 rounded-tag bg-tint-brick px-2 py-1 text-sm text-brick"
     >
-      <span className="flex-1">Not saved: {reasons.join(' ')}</span>
+      <span className="w-full">Not saved: {reasons.join(' ')}</span>
+      <Button className="py-0 text-sm" onClick={() => again(pointer)}>
+        Try again
+      </Button>
       <Button className="py-0 text-sm" onClick={() => forget(pointer)}>
         Take back
       </Button>

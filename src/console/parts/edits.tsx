@@ -35,6 +35,8 @@ export interface Edits {
   refused: readonly Refused[];
   /** What was refused at a place, below it or around it is taken back. */
   forget(pointer: string): void;
+  /** What was refused at a place, below it or around it is sent once more: something else may have mended it. */
+  again(pointer: string): void;
   /** A field tells why it was refused, so that nothing else need; gives the end of that. */
   tell(): () => void;
 }
@@ -163,15 +165,16 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   );
   const { mutateAsync, isPending: asking } = ask;
   const edits = useMemo<Edits>(() => {
+    const apply = (step: Step): void => {
+      const made: Done = { ...step, back: show(step.operations) };
+      undone.current = [];
+      done.current.push(made);
+      for (const { path } of step.operations) forget(path);
+      mutate({ ...step, done: made });
+      turn();
+    };
     return {
-      apply: (step) => {
-        const made: Done = { ...step, back: show(step.operations) };
-        undone.current = [];
-        done.current.push(made);
-        for (const { path } of step.operations) forget(path);
-        mutate({ ...step, done: made });
-        turn();
-      },
+      apply,
       run: (edit) => mutateAsync((at) => client.call('POST /draft/edits', { body: edit, revision: at })),
       importSheet: (name, csv) =>
         mutateAsync((at) =>
@@ -204,6 +207,10 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       saved: savedCount,
       refused,
       forget,
+      again: (pointer) => {
+        const operations = refused.map(({ operation }) => operation).filter(({ path }) => touches(path, pointer));
+        if (operations.length > 0) apply({ operations });
+      },
       tell,
     };
   }, [show, mutate, mutateAsync, turn, underway, asking, counts, savedCount, refused, forget, tell]);

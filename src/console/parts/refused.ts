@@ -26,7 +26,9 @@ export function refusedOf(operations: readonly Operation[], error: unknown): Ref
     return { operation, reasons };
   });
   if (found.some(({ reasons }) => reasons.length > 0)) return found;
-  const words = error instanceof Error ? error.message : String(error);
+  // What is wrong may stand elsewhere: an end that lies before the new beginning.
+  const elsewhere = errors.map(({ pointer, detail, fix }) => `${pointer.split('/').at(-1)!}: ${detail}. ${fix}`);
+  const words = elsewhere.length > 0 ? elsewhere.join(' ') : error instanceof Error ? error.message : String(error);
   return operations.map((operation) => ({ operation, reasons: [{ pointer: operation.path, words }] }));
 }
 

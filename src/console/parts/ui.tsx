@@ -5,6 +5,7 @@ import type { ButtonHTMLAttributes, ComponentProps, ReactNode } from 'react';
 import { priceText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { errorLines } from '../api.js';
+import { useFocusBack } from './focusBack.js';
 
 export function Sheet({
   title,
@@ -211,11 +212,13 @@ export function Window({
   children: ReactNode;
   wide?: boolean;
 }) {
+  const focusBack = useFocusBack();
   return (
     <Dialog.Root open={open} onOpenChange={(next) => !next && onClose()}>
       <Dialog.Portal>
         <Dialog.Overlay className="fixed inset-0 z-40 bg-ink/40" />
         <Dialog.Content
+          {...focusBack}
           aria-describedby={undefined}
           className={`fixed top-16 left-1/2 z-50 max-h-[82vh] -translate-x-1/2 overflow-auto rounded-sheet border border-line bg-sheet p-4 shadow-sheet ${wide ? 'w-[900px]' : 'w-[560px]'}`}
         >
