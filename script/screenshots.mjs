@@ -143,7 +143,7 @@ const ON_PAGE = {
   },
   'tutorial-tiers': async (page) => {
     await page.getByRole('button', { name: 'Volume tiers ...' }).click();
-    await page.getByLabel(/Count and discount/).fill('3:5 5:12');
+    await page.getByLabel('Tier 2: percent less').fill('12');
     await page.getByText('Gale Wax x5: 21 shells for each').waitFor();
   },
   'tutorial-odds': async (page) => {
@@ -153,26 +153,30 @@ const ON_PAGE = {
     await page.getByRole('cell', { name: '14.66 %' }).waitFor();
   },
 };
-for (const [name, path] of Object.entries(SHOTS)) {
-  if (only.length > 0 && !only.includes(name)) continue;
-  await BEFORE[name]?.();
-  const page = await browser.newPage({
-    viewport: { width: 1280, height: 800 },
-    colorScheme: DARK.includes(name) ? 'dark' : 'light',
-  });
-  page.on('console', (message) => {
-    if (message.type() === 'error') process.stderr.write(`${name}: ${message.text()}\n`);
-  });
-  await page.goto(`${url}${path}#token=${token}`);
-  await page.waitForLoadState('load');
-  await page.waitForTimeout(1500);
-  await page.getByText('One moment').waitFor({ state: 'detached' });
-  await ON_PAGE[name]?.(page);
-  await page.screenshot({ path: join(out, `${name}.png`) });
-  await page.close();
+try {
+  for (const [name, path] of Object.entries(SHOTS)) {
+    if (only.length > 0 && !only.includes(name)) continue;
+    await BEFORE[name]?.();
+    const page = await browser.newPage({
+      viewport: { width: 1280, height: 800 },
+      colorScheme: DARK.includes(name) ? 'dark' : 'light',
+    });
+    page.on('console', (message) => {
+      if (message.type() === 'error') process.stderr.write(`${name}: ${message.text()}\n`);
+    });
+    await page.goto(`${url}${path}#token=${token}`);
+    await page.waitForLoadState('load');
+    await page.waitForTimeout(1500);
+    await page.getByText('One moment').waitFor({ state: 'detached' });
+    await ON_PAGE[name]?.(page);
+    await page.screenshot({ path: join(out, `${name}.png`) });
+    await page.close();
+  }
+} finally {
+  // Also when a step fails: the demo would keep this alive.
+  await browser.close();
+  const ended = new Promise((resolve) => demo.on('exit', resolve));
+  demo.kill('SIGTERM');
+  await ended;
+  rmSync(data, { recursive: true });
 }
-await browser.close();
-const ended = new Promise((resolve) => demo.on('exit', resolve));
-demo.kill('SIGTERM');
-await ended;
-rmSync(data, { recursive: true });
