@@ -1,2 +1,13 @@
-export { keyHash, randomOnce, randomStream } from './random.js';
+export {
+  firstOf,
+  keyBegin,
+  keyDigits,
+  keyEnd,
+  keyHash,
+  keyNext,
+  keyText,
+  randomOnce,
+  randomStream,
+  streamOf,
+} from './random.js';
 export type { Random } from './random.js';

@@ -1,4 +1,16 @@
-import { keyHash, randomOnce, randomStream } from './index.js';
+import fc from 'fast-check';
+import {
+  firstOf,
+  keyBegin,
+  keyDigits,
+  keyEnd,
+  keyHash,
+  keyNext,
+  keyText,
+  randomOnce,
+  randomStream,
+  streamOf,
+} from './index.js';
 
 test('the same keys give the same numbers, for ever', () => {
   const stream = randomStream(7, 'racer-3', 'play', 12);
@@ -33,4 +45,15 @@ test('numbers over many keys are spread evenly from 0 to 1', () => {
   // Chi-square with 9 degrees of freedom: 27.9 is its 99.9th percentile.
   const chi = buckets.reduce((sum, count) => sum + (count - 2000) ** 2 / 2000, 0);
   expect(chi).toBeLessThan(27.9);
+});
+
+test('keys that are hashed step by step give the same streams, and the first number needs none', () => {
+  fc.assert(
+    fc.property(fc.integer(), fc.string(), fc.nat(), (seed, text, whole) => {
+      const hash = keyEnd(keyNext(keyDigits(keyNext(keyText(keyBegin(seed), text)), whole)));
+      expect(hash).toBe(keyHash(seed, [text, whole]));
+      expect(firstOf(hash)).toBe(streamOf(hash)());
+      expect(firstOf(hash)).toBe(randomOnce(seed, text, whole));
+    }),
+  );
 });

@@ -2,8 +2,9 @@ import { NOW, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck } from '../trade/index.js';
-import type { Persona } from '../economy/index.js';
-import { POLICIES } from './policy.js';
+import type { Verdict } from '../trade/index.js';
+import type { Offer, Persona } from '../economy/index.js';
+import { POLICIES, waysToPay } from './policy.js';
 
 const economy = economyOf(`
 currencies: {shells: {name: Shells}, pearls: {name: Pearls}}
@@ -25,11 +26,17 @@ function visit(
   let player: Player = playerWith(economy, holds);
   const bought: string[] = [];
   const refused: string[] = [];
-  POLICIES[policy]({
-    economy,
+  const check = (offer: Offer, pay: string): Verdict =>
+    purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay }, NOW);
+  POLICIES[policy]<Verdict>({
     parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps: {}, ...parameters },
     holds: (asset) => playerHolds(economy, player, asset),
-    check: (offer, pay) => purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay }, NOW),
+    ways: waysToPay,
+    check,
+    allowed: (offer, pay) => {
+      const verdict = check(offer, pay);
+      return verdict.allowed ? verdict : undefined;
+    },
     buy: (verdict) => {
       player = purchaseApply(economy, player, UNTOUCHED, verdict).player;
       bought.push(verdict.offer);

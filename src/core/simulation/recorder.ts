@@ -71,27 +71,41 @@ export class Recorder {
       // What a till or a stock does by itself is no player's.
       if (!inward && !isPlayerAccount(from)) continue;
       this.totals.movements++;
-      const days = this.owned.get(asset);
-      if (days) {
-        if (inward) days[player] ??= day;
-        continue;
-      }
-      const key = `${persona} ${this.currencies.indexOf(asset)} ${inward ? 'in' : 'out'} ${to === 'world:over-cap' ? `over-cap:${asset}` : cause}`;
-      this.today.set(key, (this.today.get(key) ?? 0) + units);
+      if (this.owned.has(asset)) {
+        if (inward) this.owns(player, asset, day);
+      } else
+        this.flow(
+          persona,
+          this.currencies.indexOf(asset),
+          inward ? 'in' : 'out',
+          to === 'world:over-cap' ? `over-cap:${asset}` : cause,
+          units,
+        );
     }
   }
 
-  bought(player: number, day: number, verdict: Verdict): void {
-    const tally = this.tally(verdict.offer);
-    tally.times += verdict.times;
+  /** Adds to what flows today. */
+  flow(persona: number, currency: number, direction: 'in' | 'out', cause: string, units: number): void {
+    const key = `${persona} ${currency} ${direction} ${cause}`;
+    this.today.set(key, (this.today.get(key) ?? 0) + units);
+  }
+
+  /** A player has an item on a day, for the first time if it is. */
+  owns(player: number, item: string, day: number): void {
+    this.owned.get(item)![player] ??= day;
+  }
+
+  bought(player: number, day: number, offer: string): void {
+    const tally = this.tally(offer);
+    tally.times++;
     tally.players.add(player);
     tally.firstDay ??= day;
     this.totals.purchases++;
   }
 
-  refused(verdict: Verdict): void {
-    const { refused } = this.tally(verdict.offer);
-    for (const { code } of verdict.reasons) refused[code] = (refused[code] ?? 0) + 1;
+  refused({ offer, reasons }: Verdict): void {
+    const { refused } = this.tally(offer);
+    for (const { code } of reasons) refused[code] = (refused[code] ?? 0) + 1;
   }
 
   private tally(offer: string): OfferTally {

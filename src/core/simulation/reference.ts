@@ -15,13 +15,13 @@ import { isOnShow, shelfShown } from '../rotation/index.js';
 import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from '../trade/index.js';
-import type { Shared } from '../trade/index.js';
+import type { Shared, Verdict } from '../trade/index.js';
 import { drawValue, weightedPick } from './draw.js';
-import { randomPoisson } from 'd3-random';
-import { POLICIES } from './policy.js';
+import { POLICIES, waysToPay } from './policy.js';
 import type { Visit } from './policy.js';
 import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
+import { sessionCount } from './sessions.js';
 import type { RunSetup } from './scenario.js';
 
 const HOUR_MS = 3_600_000;
@@ -143,7 +143,7 @@ class Run {
   private sessions(actor: Actor, day: number, dayStartMs: number): Session[] {
     const { perDay, minutes, fromHour, toHour } = this.personas[actor.persona]!.sessions;
     const random = randomStream(this.setup.seed, actor.key, 'sessions', day);
-    const count = randomPoisson.source(random)(perDay)();
+    const count = sessionCount(random, perDay);
     const hours = ((toHour - fromHour + 24) % 24) + 1;
     const starts = Array.from({ length: count }, () =>
       Math.max(this.setup.startMs, Math.floor(dayStartMs + (fromHour + random() * hours) * HOUR_MS)),
@@ -240,18 +240,24 @@ class Run {
   private visit({ actor, day: began, number }: Session, persona: Persona, day: number, nowMs: number): void {
     const { economy, setup } = this;
     if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
-    const visit: Visit = {
-      economy,
+    const check = (offer: Offer, pay: string): Verdict =>
+      purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs);
+    const visit: Visit<Verdict> = {
       offers: this.offersSeen(actor.player.id, nowMs),
       parameters: persona.spending,
       holds: (asset) => playerHolds(economy, actor.player, asset),
-      check: (offer, pay) => purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs),
+      ways: waysToPay,
+      check,
+      allowed: (offer, pay) => {
+        const verdict = check(offer, pay);
+        return verdict.allowed ? verdict : undefined;
+      },
       buy: (verdict) => {
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;
         this.shared = sharedWith(this.shared, bought.shared);
         this.moved(actor, day, bought.movements);
-        this.recorder.bought(actor.index, day, verdict);
+        this.recorder.bought(actor.index, day, verdict.offer);
         return true;
       },
       refused: (verdict) => {

@@ -3,6 +3,7 @@ export type { ActKind, ActRequest, Acted } from './act.js';
 export { ACTS } from './acts.js';
 export { purchaseApply } from './apply.js';
 export { purchaseCheck } from './check.js';
+export { quoteMake } from './quote.js';
 export { salesReduce, salesRunning } from './sale.js';
 export { buybackTakes, buybackUnit, sellCheck } from './sell.js';
 export { UNTOUCHED, sharedWith } from './shared.js';

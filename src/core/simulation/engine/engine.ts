@@ -1,0 +1,800 @@
+/**
+ * The engine: the reference's game over columns. What a limit, a level, a quote, a draw or a roll is, it asks the same
+ * functions as the live service; how a player's state is held, and in which order the parts of an act change it, it
+ * says itself, and tests hold it to the reference byte by byte (decision 0030).
+ */
+import type { Basket } from '../../amount/index.js';
+import { MAX_UNITS, basketAdd, unitsShare } from '../../amount/index.js';
+import type { Economy, Offer, Persona } from '../../economy/index.js';
+import { quantitiesEvaluate } from '../../economy/index.js';
+import type { Scope, Value } from '../../formula/index.js';
+import { lootRoll } from '../../loot/index.js';
+import { playerCreate, playerScope, stacksAdd, stacksRemove } from '../../player/index.js';
+import type { Stack } from '../../player/index.js';
+import { isOnShow, shelfShown, shownUntilMs } from '../../rotation/index.js';
+import type { Random } from '../../random/index.js';
+import { firstOf, keyBegin, keyDigits, keyEnd, keyNext, keyText, randomStream, streamOf } from '../../random/index.js';
+import {
+  daysBetween,
+  levelChange,
+  levelSettle,
+  limitCount,
+  limitUsed,
+  openingIsOpen,
+  periodAround,
+} from '../../schedule/index.js';
+import type { Level, Limit, Period } from '../../schedule/index.js';
+import { purchaseCheck, quoteMake } from '../../trade/index.js';
+import { drawValue } from '../draw.js';
+import { POLICIES } from '../policy.js';
+import type { Answer, Visit } from '../policy.js';
+import { Recorder } from '../recorder.js';
+import type { Simulator } from '../reference.js';
+import { sessionCount } from '../sessions.js';
+import type { SimulationResult } from '../result.js';
+import type { RunSetup } from '../scenario.js';
+import { Crowd, levelSince, sinceOf } from './crowd.js';
+import { amountsOf, slotsMake } from './slots.js';
+import type { ActivitySlot, Amounts, CountedLimit, Deal, RuleSlot, Slots, Terms, Way } from './slots.js';
+
+const HOUR_MS = 3_600_000;
+const MINUTE_MS = 60_000;
+const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
+
+interface Session {
+  player: number;
+  /** The day on which it begins, and which of that day's it is: what its luck is keyed by. */
+  day: number;
+  number: number;
+  /** Planned; it begins when the one before is over. */
+  startMs: number;
+  at: 'planned' | 'play' | 'visit';
+  nowMs: number;
+  endMs: number;
+  turn: number;
+}
+
+interface EngineAnswer extends Answer {
+  deal: Deal;
+  way: Way;
+  terms: Terms | undefined;
+}
+
+interface PersonaSlot {
+  persona: Persona;
+  plays: readonly { slot: ActivitySlot; weight: number }[];
+}
+
+/** What is written while what a player holds is worked out: the player's own row, or a copy for a question. */
+interface Holder {
+  units: Float64Array;
+  at: number;
+  since: Float64Array;
+  sinceAt: number;
+  timed: Stack[];
+  /** A copy: nothing is told of what happens to it. */
+  isCopy: boolean;
+}
+
+/** O(players x days x sessions x offers), without a state of its own for each day. */
+export const simulateEngine: Simulator = (setup, { onDay } = {}) => {
+  const run = new Engine(setup);
+  for (let day = 0; day < setup.days; day++) {
+    run.day(day);
+    onDay?.(day + 1, setup.days);
+  }
+  return run.result();
+};
+
+class Engine {
+  private readonly economy: Economy;
+  private readonly slots: Slots;
+  private readonly personas: PersonaSlot[];
+  private readonly crowd: Crowd;
+  private readonly recorder: Recorder;
+  private readonly sharedStock: (Level | undefined)[];
+  private carried: Session[] = [];
+  /** Units of money by persona, currency, way and cause, of the running day. */
+  private readonly flows: Float64Array;
+
+  // The player who acts, and when.
+  private player = 0;
+  private persona: PersonaSlot;
+  private todayIs = 0;
+  private nowMs = 0;
+  private readonly own: Holder;
+  private readonly copy: Holder;
+  private holder: Holder;
+  private fields: Readonly<Record<string, Value>> | undefined;
+  private readonly scope: Scope;
+  private readonly visit: Visit<EngineAnswer>;
+  private visitLuck = 0;
+  /** Whether a shop serves the player: 0 not asked yet, 1 it does, 2 it does not. */
+  private readonly serves: Uint8Array;
+  private seen: Period & { offers: readonly Offer[] } = { startMs: 0, endMs: 0, offers: [] };
+  private ages: Period & { days: number } = { startMs: 0, endMs: 0, days: 0 };
+
+  constructor(private readonly setup: RunSetup) {
+    const { economy, crowd, days } = setup;
+    this.economy = economy;
+    this.slots = slotsMake(economy);
+    this.personas = crowd.map(({ persona: id }) => {
+      const persona = economy.personas.get(id)!;
+      return {
+        persona,
+        plays: persona.plays
+          .filter(({ weight }) => weight > 0)
+          .map(({ activity, weight }) => ({ slot: this.slots.activities.get(activity.id)!, weight })),
+      };
+    });
+    const players = crowd.reduce((sum, one) => sum + one.players, 0);
+    this.crowd = new Crowd(this.slots, players, days - 1);
+    this.recorder = new Recorder(
+      setup,
+      crowd.map(({ persona, players: count }, index) => ({
+        id: persona,
+        name: this.personas[index]!.persona.name,
+        players: count,
+      })),
+      players,
+    );
+    this.sharedStock = new Array<Level | undefined>(this.slots.sharedStocks).fill(undefined);
+    this.flows = new Float64Array(crowd.length * this.slots.currencies * 2 * this.slots.causes.length);
+    this.serves = new Uint8Array(this.slots.shops);
+    const { assets } = this.crowd;
+    this.own = { units: this.crowd.units, at: 0, since: this.crowd.since, sinceAt: 0, timed: [], isCopy: false };
+    this.copy = {
+      units: new Float64Array(assets),
+      at: 0,
+      since: new Float64Array(this.slots.currencies),
+      sinceAt: 0,
+      timed: [],
+      isCopy: true,
+    };
+    this.holder = this.own;
+    this.persona = this.personas[0]!;
+    this.scope = this.scopeMake();
+    this.visit = this.visitMake();
+    let player = 0;
+    for (const [persona, { players: count }] of crowd.entries())
+      for (let number = 0; number < count; number++) this.join(player++, persona, number);
+  }
+
+  // What is held.
+
+  private heldOf(slot: number): number {
+    return this.holder.units[this.holder.at + slot]!;
+  }
+
+  private level(slot: number): Level {
+    const { since, sinceAt } = this.holder;
+    return { units: this.heldOf(slot), sinceMs: levelSince(since[sinceAt + slot]!) };
+  }
+
+  private levelSet(slot: number, { units, sinceMs }: Level): void {
+    const { holder } = this;
+    holder.units[holder.at + slot] = units;
+    holder.since[holder.sinceAt + slot] = sinceOf(sinceMs);
+  }
+
+  private timedSet(stacks: Stack[]): void {
+    this.holder.timed = stacks;
+    if (!this.holder.isCopy) this.crowd.timed[this.player] = stacks;
+  }
+
+  /** Notes what moved in: money by cause, and items that are had for the first time. */
+  private cameIn(slot: number, units: number, cause: number): void {
+    if (this.holder.isCopy) return;
+    const at = this.player * this.crowd.assets + slot;
+    this.recorder.totals.movements++;
+    this.crowd.earned[at]! += units;
+    if (slot < this.slots.currencies) this.flow(slot, 0, cause, units);
+    else if (this.crowd.firstDay[at]! < 0) this.crowd.firstDay[at] = this.todayIs;
+  }
+
+  private wentOut(slot: number, units: number, cause: number): void {
+    if (this.holder.isCopy) return;
+    this.recorder.totals.movements++;
+    if (slot < this.slots.currencies) this.flow(slot, 1, cause, units);
+  }
+
+  private flow(currency: number, way: 0 | 1, cause: number, units: number): void {
+    const { slots, crowd } = this;
+    const row = (crowd.persona[this.player]! * slots.currencies + currency) * 2 + way;
+    this.flows[row * slots.causes.length + cause]! += units;
+  }
+
+  private pay({ slots, units }: Amounts, cause: number): void {
+    for (let i = 0; i < slots.length; i++) if (units[i]! > 0) this.give(slots[i]!, units[i]!, cause);
+  }
+
+  /** What a player gives away of one asset. */
+  private give(slot: number, units: number, cause: number): void {
+    const { currency, timed, id } = this.slots.assets[slot]!;
+    if (currency) this.levelSet(slot, levelChange(this.level(slot), -units, currency.refill, this.nowMs));
+    else {
+      this.holder.units[this.holder.at + slot]! -= units;
+      if (timed) this.timedSet(stacksRemove(this.holder.timed, id, units));
+    }
+    this.wentOut(slot, units, cause);
+  }
+
+  /** What arrives, bundles unpacked before; what passes a cap or a carry limit is dropped. */
+  private arrive(slot: number, arriving: number, cause: number, paid: Basket | null): void {
+    const units = Math.min(arriving, MAX_UNITS);
+    if (units === 0) return;
+    const { currency, item, most, timed, id } = this.slots.assets[slot]!;
+    const held = this.heldOf(slot);
+    const room = Math.max(0, most - held);
+    const kept = units <= room ? units : currency?.overCap === 'refuse' ? 0 : room;
+    this.cameIn(slot, units, cause);
+    if (kept < units) this.wentOut(slot, units - kept, currency ? this.slots.causeOf.get(`over-cap:${id}`)! : cause);
+    if (kept === 0) return;
+    if (currency) {
+      this.levelSet(slot, levelChange(this.level(slot), kept, currency.refill, this.nowMs));
+      return;
+    }
+    this.holder.units[this.holder.at + slot] = held + kept;
+    if (timed) this.timedSet(stacksAdd(this.holder.timed, item!, kept, this.slots.causes[cause]!, this.nowMs, paid));
+  }
+
+  /** Bundles leave a trace: in from the giver, and out to be unpacked. */
+  private unpack(gives: Readonly<Basket>, cause: number): void {
+    for (const asset in gives) {
+      const slot = this.slots.assetOf.get(asset)!;
+      if (this.slots.assets[slot]!.item?.kind !== 'bundle') continue;
+      this.cameIn(slot, gives[asset]!, cause);
+      this.wentOut(slot, gives[asset]!, cause);
+    }
+  }
+
+  private receive(gives: Readonly<Basket>, cause: number): void {
+    let arrivals: Basket | undefined;
+    for (const asset in gives) {
+      const { item } = this.slots.assets[this.slots.assetOf.get(asset)!]!;
+      if (item?.kind === 'bundle') arrivals = {};
+    }
+    if (arrivals) {
+      this.unpack(gives, cause);
+      for (const asset in gives) {
+        const { item } = this.slots.assets[this.slots.assetOf.get(asset)!]!;
+        if (item?.kind !== 'bundle') arrivals[asset] = (arrivals[asset] ?? 0) + gives[asset]!;
+        else
+          for (const inner in item.contents)
+            arrivals[inner] = (arrivals[inner] ?? 0) + item.contents[inner]! * gives[asset]!;
+      }
+    }
+    const arriving = arrivals ?? gives;
+    for (const asset in arriving) this.arrive(this.slots.assetOf.get(asset)!, arriving[asset]!, cause, null);
+  }
+
+  /** What time alone does: refills come, currencies end, items expire. */
+  private settle(nowMs: number): void {
+    this.nowMs = nowMs;
+    const { slots } = this;
+    for (const slot of slots.settling) {
+      const { id, refill, ends } = slots.assets[slot]!.currency!;
+      if (!refill) continue;
+      const before = this.level(slot);
+      const after = levelSettle(before, refill, ends ? Math.min(nowMs, ends.atMs) : nowMs);
+      if (after === before) continue;
+      this.levelSet(slot, after);
+      if (after.units > before.units) this.cameIn(slot, after.units - before.units, slots.causeOf.get(`refill:${id}`)!);
+    }
+    for (const slot of slots.settling) {
+      const { id, name, ends } = slots.assets[slot]!.currency!;
+      if (!ends || nowMs < ends.atMs) continue;
+      const { units, sinceMs } = this.level(slot);
+      if (units === 0 && sinceMs === null) continue;
+      const cause = slots.causeOf.get(`ended:${id}`)!;
+      const into = ends.into === undefined ? 0 : unitsShare(units, ends);
+      if (into === undefined) throw new Error(`${name} turns into more than the ceiling`);
+      this.levelSet(slot, { units: 0, sinceMs: null });
+      if (units > 0) this.wentOut(slot, units, cause);
+      if (into > 0) this.receive({ [ends.into!]: into }, cause);
+    }
+    if (this.holder.timed.length > 0) this.expire(nowMs);
+  }
+
+  private expire(nowMs: number): void {
+    const over = this.holder.timed.filter(({ expiresMs }) => expiresMs !== null && expiresMs <= nowMs);
+    if (over.length === 0) return;
+    this.timedSet(this.holder.timed.filter((stack) => !over.includes(stack)));
+    for (const { item, units } of over) {
+      const slot = this.slots.assetOf.get(item)!;
+      this.holder.units[this.holder.at + slot]! -= units;
+      this.wentOut(slot, units, 0);
+    }
+  }
+
+  private limitReached(limits: readonly CountedLimit[]): boolean {
+    for (const { limit, counter } of limits) {
+      const known = this.crowd.counter(this.player, counter);
+      if (known && limitUsed(limit, known, this.economy.zone, this.nowMs) >= limit.most) return true;
+      if (!known && limit.most <= 0) return true;
+    }
+    return false;
+  }
+
+  private countOnce(limit: Limit, counter: number): void {
+    const { crowd, player } = this;
+    crowd.counterSet(
+      player,
+      counter,
+      limitCount(limit, crowd.counter(player, counter), this.economy.zone, this.nowMs, 1),
+    );
+  }
+
+  // Who acts.
+
+  private enter(player: number): void {
+    const { crowd, own } = this;
+    this.player = player;
+    this.persona = this.personas[crowd.persona[player]!]!;
+    own.at = player * crowd.assets;
+    own.sinceAt = player * this.slots.currencies;
+    own.timed = crowd.timedOf(player);
+    this.holder = own;
+  }
+
+  private scopeMake(): Scope {
+    const { slots, crowd } = this;
+    const named = (name: string): Value =>
+      name === 'day' ? this.age() : (crowd.attributes[this.player]![name] ?? this.economy.attributes.get(name) ?? 0);
+    return {
+      name: (name) => (this.fields && Object.hasOwn(this.fields, name) ? this.fields[name]! : named(name)),
+      owned: (item) => this.heldOf(slots.assetOf.get(item)!),
+      balance: (currency) =>
+        this.heldOf(slots.assetOf.get(currency)!) / 10 ** (this.economy.currencies.get(currency)?.decimals ?? 0),
+      bought: (offer) => crowd.count[this.player * crowd.counters + slots.deals[slots.dealOf.get(offer)!]!.lifetime]!,
+    };
+  }
+
+  /** Whole days since the player's first; everybody begins at once. */
+  private age(): number {
+    const { ages, nowMs } = this;
+    if (nowMs < ages.startMs || nowMs >= ages.endMs) {
+      const { zone } = this.economy;
+      this.ages = { ...periodAround(zone, 'day', nowMs), days: daysBetween(zone, this.setup.startMs, nowMs) };
+    }
+    return this.ages.days;
+  }
+
+  private join(player: number, persona: number, number: number): void {
+    const { crowd, setup, economy, slots } = this;
+    const { id, attributes: rules } = this.personas[persona]!.persona;
+    const key = `${id}-${number}`;
+    crowd.persona[player] = persona;
+    crowd.keys.push(key);
+    crowd.luck[player] = keyNext(keyText(keyBegin(setup.seed), key));
+    const random = randomStream(setup.seed, key, 'attributes');
+    const { player: blank } = playerCreate(economy, key, key, setup.startMs);
+    const scope = playerScope(economy, blank, setup.startMs);
+    const attributes: Record<string, Value> = { ...blank.attributes };
+    for (const { attribute, draw } of rules) attributes[attribute] = drawValue(draw, random, scope);
+    crowd.attributes.push(attributes);
+    this.enter(player);
+    this.todayIs = 0;
+    slots.assets.slice(0, slots.currencies).forEach(({ currency }, slot) => {
+      this.levelSet(slot, blank.balances[currency!.id]!);
+      if (currency!.start === 0) return;
+      // What a player begins with is not earned.
+      this.cameIn(slot, currency!.start, slots.causeOf.get('start:new_player')!);
+      crowd.earned[player * crowd.assets + slot] = 0;
+    });
+  }
+
+  // Days and sessions.
+
+  day(day: number): void {
+    const { crowd, economy, setup } = this;
+    this.todayIs = day;
+    // Noon of the first day plus whole days of 24 hours stays within the right day across daylight-saving changes.
+    const firstNoonMs = periodAround(economy.zone, 'day', setup.startMs).startMs + 12 * HOUR_MS;
+    const { startMs, endMs } = periodAround(economy.zone, 'day', firstNoonMs + day * 24 * HOUR_MS);
+    const sessions = this.carried.filter(({ player }) => crowd.gone[player] === 0);
+    for (let player = 0; player < crowd.players; player++)
+      if (crowd.gone[player] === 0) this.plan(player, day, startMs, sessions);
+    sessions.sort((a, b) => a.startMs - b.startMs || a.player - b.player || a.number - b.number);
+    this.carried = sessions.filter((session) => !this.session(session, endMs));
+    for (let player = 0; player < crowd.players; player++)
+      if (crowd.gone[player] === 0) this.nightfall(player, day, endMs);
+    this.recordDay(day);
+    for (let player = 0; player < crowd.players; player++) if (crowd.lastDay[player] === day) crowd.gone[player] = 1;
+  }
+
+  /** The sessions of a day, none beginning before the one before it should be over. */
+  private plan(player: number, day: number, dayStartMs: number, into: Session[]): void {
+    const { crowd, setup } = this;
+    const { perDay, minutes, fromHour, toHour } = this.personas[crowd.persona[player]!]!.persona.sessions;
+    const random = this.stream(player, 'sessions', day);
+    const count = sessionCount(random, perDay);
+    const hours = ((toHour - fromHour + 24) % 24) + 1;
+    const starts: number[] = [];
+    for (let number = 0; number < count; number++)
+      starts.push(Math.max(setup.startMs, Math.floor(dayStartMs + (fromHour + random() * hours) * HOUR_MS)));
+    if (count > 1) starts.sort((a, b) => a - b);
+    let freeMs = crowd.busyUntil[player]!;
+    for (let number = 0; number < count; number++) {
+      const startMs = Math.max(starts[number]!, freeMs);
+      freeMs = startMs + minutes * MINUTE_MS;
+      into.push({ player, day, number, startMs, at: 'planned', nowMs: 0, endMs: 0, turn: 0 });
+    }
+  }
+
+  private stream(player: number, purpose: string, day: number): Random {
+    return streamOf(keyEnd(keyNext(keyDigits(keyNext(keyText(this.crowd.luck[player]!, purpose)), day))));
+  }
+
+  /** Plays a session as far as its day goes; false where it goes on after midnight. */
+  private session(session: Session, dayEndMs: number): boolean {
+    const { crowd } = this;
+    this.enter(session.player);
+    const { sessions } = this.persona.persona;
+    if (session.at === 'planned') {
+      // The one before may have run over its time.
+      const startMs = Math.max(session.startMs, crowd.busyUntil[session.player]!);
+      if (startMs >= dayEndMs) return false;
+      session.at = 'play';
+      session.nowMs = startMs;
+      session.endMs = startMs + sessions.minutes * MINUTE_MS;
+      crowd.busyUntil[session.player] = session.endMs;
+      this.recorder.totals.sessions++;
+      this.settle(startMs);
+    }
+    if (session.at === 'play') {
+      const luck = keyNext(keyText(crowd.luck[session.player]!, 'play'));
+      const keyed = keyNext(keyDigits(keyNext(keyDigits(luck, session.day)), session.number));
+      while (session.nowMs < session.endMs) {
+        const random = streamOf(keyEnd(keyNext(keyDigits(keyed, session.turn))));
+        const slot = this.pickActivity(random());
+        if (!slot) break;
+        const doneMs = session.nowMs + Math.round(slot.activity.minutes * MINUTE_MS);
+        if (doneMs >= dayEndMs) return false;
+        this.play(slot, random, session, doneMs);
+        session.nowMs = doneMs;
+        session.turn++;
+      }
+      session.nowMs = Math.max(session.nowMs, session.endMs);
+      crowd.busyUntil[session.player] = session.nowMs;
+      session.at = 'visit';
+    }
+    if (session.nowMs >= dayEndMs) return false;
+    this.shop(session);
+    return true;
+  }
+
+  /** One of the activities whose entry the player can pay, by weight; none when there is none. */
+  private pickActivity(luck: number): ActivitySlot | undefined {
+    const { plays } = this.persona;
+    let total = 0;
+    let last: ActivitySlot | undefined;
+    for (const { slot, weight } of plays)
+      if (this.holdsAll(slot.needs)) {
+        total += weight;
+        last = slot;
+      }
+    let left = luck * total;
+    for (const { slot, weight } of plays) {
+      if (!this.holdsAll(slot.needs)) continue;
+      left -= weight;
+      if (left < 0) return slot;
+    }
+    return last;
+  }
+
+  private holdsAll({ slots, units }: Amounts): boolean {
+    for (let i = 0; i < slots.length; i++) if (this.heldOf(slots[i]!) < units[i]!) return false;
+    return true;
+  }
+
+  private play({ activity, needs, cause }: ActivitySlot, random: Random, session: Session, nowMs: number): void {
+    this.nowMs = nowMs;
+    this.pay(needs, cause);
+    this.fields = undefined;
+    // All are drawn before any pays: what an event pays does not reach into the ones beside it.
+    const drawn = activity.emits.map(({ fields }) => {
+      const values: Record<string, Value> = {};
+      for (const { field, draw } of fields) values[field] = drawValue(draw, random, this.scope);
+      return values;
+    });
+    activity.emits.forEach(({ event }, index) => this.event(event, drawn[index]!, session, nowMs));
+  }
+
+  // What events pay.
+
+  private event(name: string, fields: Readonly<Record<string, Value>>, session: Session, nowMs: number): void {
+    this.fields = undefined;
+    this.settle(nowMs);
+    this.recorder.totals.events++;
+    this.fields = fields;
+    // The event's id, `DAY-NUMBER-TURN-NAME`, as far as luck is keyed by it.
+    let key = keyText(keyDigits(this.crowd.luck[session.player]!, session.day), '-');
+    key = keyText(keyDigits(key, session.number), '-');
+    key = keyNext(keyText(keyText(keyDigits(key, session.turn), '-'), name));
+    for (const rule of this.slots.rules.get(name) ?? []) this.earn(rule, key);
+    this.fields = undefined;
+  }
+
+  private earn({ rule, cause, limits, takes, gives, loot }: RuleSlot, eventKey: number): void {
+    const { economy, scope } = this;
+    if (rule.when && rule.when.run(scope) !== true) return;
+    if (this.limitReached(limits)) return;
+    const ruleKey = keyNext(keyText(eventKey, rule.id));
+    const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance.run(scope) as number);
+    if (chance < 1 && !(firstOf(keyEnd(ruleKey)) < chance)) return;
+    const taken = takes ?? evaluated(rule.takes, scope);
+    const given = gives ?? evaluated(rule.gives, scope);
+    if (!taken || !given) return;
+    for (const asset in taken) {
+      const slot = this.slots.assetOf.get(asset)!;
+      // A rule never takes more than there is.
+      const reach = Math.min(taken[asset]!, this.heldOf(slot));
+      if (reach > 0) this.give(slot, reach, cause);
+    }
+    let due: Readonly<Basket> = given;
+    if (loot !== undefined) {
+      const since = this.crowd.counter(this.player, loot)?.count ?? 0;
+      const random = streamOf(keyEnd(keyNext(keyText(ruleKey, 'loot'))));
+      // What a table's conditions read knows nothing of the event.
+      const { fields } = this;
+      this.fields = undefined;
+      const rolled = lootRoll(economy, economy.loot.get(rule.loot!)!, scope, random, since);
+      this.fields = fields;
+      if (rolled.since !== since) this.crowd.counterSet(this.player, loot, { count: rolled.since, startMs: 0 });
+      const sum = { ...given };
+      for (const asset in rolled.gives) basketAdd(sum, asset, rolled.gives[asset]!);
+      due = sum;
+    }
+    this.receive(due, cause);
+    for (const { limit, counter } of limits) this.countOnce(limit, counter);
+  }
+
+  // Visits.
+
+  private visitMake(): Visit<EngineAnswer> {
+    const { slots, crowd } = this;
+    const dealOf = (offer: Offer): Deal => slots.deals[slots.dealOf.get(offer.id)!]!;
+    const wayOf = (deal: Deal, pay: string): Way => deal.ways.find((way) => way.pay === pay)!;
+    return {
+      offers: [],
+      parameters: this.persona.persona.spending,
+      holds: (asset) => crowd.units[this.player * crowd.assets + slots.assetOf.get(asset)!]!,
+      ways: (offer) => dealOf(offer).pays,
+      check: (offer, pay) => {
+        const deal = dealOf(offer);
+        const way = wayOf(deal, pay);
+        const terms = this.terms(deal, way);
+        return this.answer(deal, way, terms, terms !== undefined && this.allows(deal, terms));
+      },
+      allowed: (offer, pay) => {
+        const deal = dealOf(offer);
+        const way = wayOf(deal, pay);
+        const terms = this.terms(deal, way);
+        return terms && this.allows(deal, terms) ? this.answer(deal, way, terms, true) : undefined;
+      },
+      buy: ({ deal, terms }) => {
+        this.buy(deal, terms!);
+        return true;
+      },
+      refused: ({ deal, way }) => this.refused(deal, way),
+      luck: ({ id }) => firstOf(keyEnd(keyNext(keyText(this.visitLuck, id)))),
+      incomePerDay: (asset) =>
+        crowd.earned[this.player * crowd.assets + slots.assetOf.get(asset)!]! / (this.todayIs + 1),
+    };
+  }
+
+  private shop({ player, day, number, nowMs }: Session): void {
+    const { crowd, copy, own, visit } = this;
+    this.fields = undefined;
+    const luck = keyNext(keyText(crowd.luck[player]!, 'visit'));
+    this.visitLuck = keyNext(keyDigits(keyNext(keyDigits(luck, day)), number));
+    this.serves.fill(0);
+    visit.offers = this.offersSeen(nowMs);
+    visit.parameters = this.persona.persona.spending;
+    // Looking is not doing: what came back meanwhile is booked with the first purchase.
+    copy.units.set(own.units.subarray(own.at, own.at + crowd.assets));
+    copy.since.set(own.since.subarray(own.sinceAt, own.sinceAt + this.slots.currencies));
+    copy.timed = own.timed;
+    this.holder = copy;
+    this.settle(nowMs);
+    POLICIES[visit.parameters.policy](visit);
+    this.holder = own;
+  }
+
+  private offersSeen(nowMs: number): readonly Offer[] {
+    if (nowMs >= this.seen.startMs && nowMs < this.seen.endMs) return this.seen.offers;
+    const { economy, slots } = this;
+    let startMs = -Infinity;
+    let endMs = Infinity;
+    const offers: Offer[] = [];
+    for (const { shelf, offers: all } of slots.shelves) {
+      const shown = shelfShown(economy, shelf, this.crowd.keys[this.player]!, nowMs);
+      endMs = Math.min(endMs, shownUntilMs(shown) ?? Infinity);
+      if (shown.kind === 'all') {
+        offers.push(...all);
+        continue;
+      }
+      startMs = Math.max(startMs, shown.period.startMs);
+      offers.push(...all.filter(({ id }) => isOnShow(shown, id)));
+      // What each player sees is asked each time.
+      if (shown.rotation.perPlayer) endMs = -Infinity;
+    }
+    this.seen = { startMs, endMs, offers };
+    return offers;
+  }
+
+  private shopServes({ shop, offer }: Deal): boolean {
+    if (this.serves[shop] === 0) {
+      const { hidden, opening, when } = offer.shop;
+      const does =
+        !hidden && openingIsOpen(opening, this.nowMs) && (when === undefined || when.run(this.scope) === true);
+      this.serves[shop] = does ? 1 : 2;
+    }
+    return this.serves[shop] === 1;
+  }
+
+  /** What one time costs and gives now; undefined where that cannot be worked out. */
+  private terms({ offer }: Deal, { fixed, zero, choice }: Way): Terms | undefined {
+    if (fixed && !offer.sales.some(({ opening }) => openingIsOpen(opening, this.nowMs)))
+      return zero ? undefined : fixed;
+    const { economy, slots } = this;
+    const result = quoteMake(economy, offer, choice, 1, this.scope, this.nowMs);
+    if (!result.ok) return undefined;
+    const { total, gives } = result.quote;
+    const arrivals: Basket = {};
+    for (const asset in gives) {
+      const item = economy.items.get(asset);
+      if (item?.kind !== 'bundle') arrivals[asset] = (arrivals[asset] ?? 0) + gives[asset]!;
+      else
+        for (const inner in item.contents)
+          arrivals[inner] = (arrivals[inner] ?? 0) + item.contents[inner]! * gives[asset]!;
+    }
+    return { total, gives, cost: amountsOf(slots.assetOf, total), arrivals: amountsOf(slots.assetOf, arrivals) };
+  }
+
+  /** Whether nothing stands against a purchase; what most often does is asked first. */
+  private allows(deal: Deal, { cost, arrivals }: Terms): boolean {
+    const { offer } = deal;
+    if (!this.holdsAll(cost)) return false;
+    for (let i = 0; i < arrivals.slots.length; i++) {
+      const slot = arrivals.slots[i]!;
+      const { most, bounded } = this.slots.assets[slot]!;
+      const paid = cost.slots.indexOf(slot);
+      const after = this.heldOf(slot) - (paid < 0 ? 0 : cost.units[paid]!) + arrivals.units[i]!;
+      if (after > MAX_UNITS || (bounded && after > most)) return false;
+    }
+    if (this.limitReached(deal.limits)) return false;
+    if (offer.hidden || offer.shelf.hidden || !openingIsOpen(offer.opening, this.nowMs)) return false;
+    const stock = this.stockOf(deal);
+    if (stock && stock.units < 1) return false;
+    return this.shopServes(deal) && (offer.when === undefined || offer.when.run(this.scope) === true);
+  }
+
+  /** What is left of an offer, restocked up to now; undefined where it never runs out. */
+  private stockOf({ offer: { stock }, ownStock, sharedStock }: Deal): Level | undefined {
+    if (!stock) return undefined;
+    const written = ownStock === undefined ? this.sharedStock[sharedStock!] : this.crowd.stock(this.player, ownStock);
+    const level = written ?? { units: stock.units, sinceMs: null };
+    return stock.restock ? levelSettle(level, stock.restock, this.nowMs) : level;
+  }
+
+  private answer(deal: Deal, way: Way, terms: Terms | undefined, allowed: boolean): EngineAnswer {
+    const before: Record<string, number> = {};
+    const after: Record<string, number> = {};
+    if (!terms) return { deal, way, terms, allowed, price: null, before, after };
+    const { total, cost, arrivals } = terms;
+    for (let i = 0; i < cost.slots.length; i++) {
+      const slot = cost.slots[i]!;
+      const { id } = this.slots.assets[slot]!;
+      const arriving = arrivals.slots.indexOf(slot);
+      before[id] = this.heldOf(slot);
+      after[id] = before[id] - cost.units[i]! + (arriving < 0 ? 0 : arrivals.units[arriving]!);
+    }
+    return { deal, way, terms, allowed, price: { total }, before, after };
+  }
+
+  private buy(deal: Deal, { total, gives, cost, arrivals }: Terms): void {
+    const { slots, crowd, player, nowMs } = this;
+    const { offer } = deal;
+    if (this.holder.isCopy) {
+      this.holder = this.own;
+      this.settle(nowMs);
+    }
+    const cause = slots.causeOf.get(`purchase:${offer.id}`)!;
+    this.pay(cost, cause);
+    const stock = this.stockOf(deal);
+    if (stock) {
+      const left = levelChange(stock, -1, offer.stock!.restock, nowMs);
+      if (deal.ownStock === undefined) this.sharedStock[deal.sharedStock!] = left;
+      else crowd.stockSet(player, deal.ownStock, left);
+    }
+    this.unpack(gives, cause);
+    const paid = slots.hasTimed ? paidForEach(total, gives) : null;
+    for (let i = 0; i < arrivals.slots.length; i++) this.arrive(arrivals.slots[i]!, arrivals.units[i]!, cause, paid);
+    for (const { limit, counter } of deal.limits) this.countOnce(limit, counter);
+    if (!deal.limits.some(({ counter }) => counter === deal.lifetime)) this.countOnce(LIFETIME, deal.lifetime);
+    this.recorder.bought(player, this.todayIs, offer.id);
+    // What the player holds has changed, and shops may ask for it.
+    this.serves.fill(0);
+  }
+
+  /** Why, the live rules say: it is asked once a day at most. */
+  private refused(deal: Deal, { pay }: Way): void {
+    const { crowd, player, todayIs, sharedStock } = this;
+    const at = player * this.slots.deals.length + deal.slot;
+    if (crowd.refusedDay[at] === todayIs) return;
+    crowd.refusedDay[at] = todayIs;
+    const level = deal.sharedStock === undefined ? undefined : sharedStock[deal.sharedStock];
+    const { id } = deal.offer;
+    const shared = { stocks: level ? { [id]: level } : {}, tills: {} };
+    const asked = crowd.playerOf(player, this.setup.startMs);
+    this.recorder.refused(purchaseCheck(this.economy, asked, shared, { offer: id, pay }, this.nowMs));
+  }
+
+  private nightfall(player: number, day: number, endMs: number): void {
+    const { crowd } = this;
+    this.recorder.totals.playerDays++;
+    this.enter(player);
+    this.settle(endMs - 1);
+    const { leaves } = this.persona.persona;
+    if (
+      leaves > 0 &&
+      firstOf(keyEnd(keyNext(keyDigits(keyNext(keyText(crowd.luck[player]!, 'leaves')), day)))) < leaves
+    )
+      crowd.lastDay[player] = day;
+  }
+
+  // What is told.
+
+  private recordDay(day: number): void {
+    const { crowd, slots, recorder, flows } = this;
+    const causes = slots.causes.length;
+    for (let at = 0; at < flows.length; at++) {
+      if (flows[at] === 0) continue;
+      const row = Math.floor(at / causes);
+      const currency = (row >> 1) % slots.currencies;
+      const persona = Math.floor((row >> 1) / slots.currencies);
+      recorder.flow(persona, currency, row % 2 === 0 ? 'in' : 'out', slots.causes[at % causes]!, flows[at]!);
+    }
+    flows.fill(0);
+    const held = this.personas.map(() => Array.from({ length: slots.currencies }, () => [] as number[]));
+    for (let player = 0; player < crowd.players; player++)
+      if (crowd.gone[player] === 0)
+        for (let currency = 0; currency < slots.currencies; currency++)
+          held[crowd.persona[player]!]![currency]!.push(crowd.units[player * crowd.assets + currency]!);
+    recorder.dayEnds(day, held);
+  }
+
+  result(): SimulationResult {
+    const { crowd, slots, recorder } = this;
+    const players = Array.from({ length: crowd.players }, (_, player) => player);
+    for (const player of players)
+      for (let slot = slots.currencies; slot < crowd.assets; slot++) {
+        const day = crowd.firstDay[player * crowd.assets + slot]!;
+        if (day >= 0) recorder.owns(player, slots.assets[slot]!.id, day);
+      }
+    return recorder.result(
+      players.map((player) => ({
+        persona: crowd.persona[player]!,
+        lastDay: crowd.lastDay[player]!,
+        balances: Array.from(
+          { length: slots.currencies },
+          (_, currency) => crowd.units[player * crowd.assets + currency]!,
+        ),
+      })),
+    );
+  }
+}
+
+function evaluated(quantities: Parameters<typeof quantitiesEvaluate>[0], scope: Scope): Basket | undefined {
+  const result = quantitiesEvaluate(quantities, scope);
+  return result.ok ? result.basket : undefined;
+}
+
+/** What each unit cost, rounded down, where one kind of thing was bought: stacks are told apart by it. */
+function paidForEach(total: Readonly<Basket>, gives: Readonly<Basket>): Basket | null {
+  const [asset, ...others] = Object.keys(gives);
+  if (asset === undefined || others.length > 0 || gives[asset]! < 1) return null;
+  return Object.fromEntries(Object.keys(total).map((paid) => [paid, Math.floor(total[paid]! / gives[asset]!)]));
+}

@@ -1,0 +1,241 @@
+/** A compiled economy in numbered slots: what the engine's columns and loops count by. */
+import { assetMost, basketArrivals, counterKey } from '../../player/index.js';
+import type { CounterKey } from '../../player/index.js';
+import type { Basket, Units } from '../../amount/index.js';
+import { fixedUnits } from '../../economy/index.js';
+import type {
+  Activity,
+  Currency,
+  EarningRule,
+  Economy,
+  Item,
+  Offer,
+  PriceChoice,
+  QuantityBasket,
+  Shelf,
+} from '../../economy/index.js';
+import type { Limit } from '../../schedule/index.js';
+
+/** One currency or item. Currencies come first, so that a slot below their number is one. */
+export interface AssetSlot {
+  id: string;
+  currency: Currency | undefined;
+  item: Item | undefined;
+  /** The most that a player may hold. */
+  most: Units;
+  /** Whether what passes it is told as a reason: a currency without a cap has none. */
+  bounded: boolean;
+  /** Lies in stacks that expire, each at its time. */
+  timed: boolean;
+}
+
+/** Amounts by slot, in the order in which they are written. */
+export interface Amounts {
+  slots: readonly number[];
+  units: readonly Units[];
+}
+
+/** A limit that is counted for each player: where its counter lies. */
+export interface CountedLimit {
+  limit: Limit;
+  counter: number;
+}
+
+/** What one time of an offer costs and gives. */
+export interface Terms {
+  total: Basket;
+  gives: Basket;
+  cost: Amounts;
+  /** Bundles unpacked. */
+  arrivals: Amounts;
+}
+
+/** One way to pay for a deal. */
+export interface Way {
+  choice: PriceChoice;
+  pay: string;
+  /** What it costs and gives where no formula says so, while no sale runs. */
+  fixed: Terms | undefined;
+  /** A fixed price that comes to nothing and does not say that it is free. */
+  zero: boolean;
+}
+
+/** An offer with what is asked of it at every visit. */
+export interface Deal {
+  offer: Offer;
+  slot: number;
+  shop: number;
+  /** The ways to pay in the game, as the policies name them. */
+  pays: readonly string[];
+  ways: readonly Way[];
+  limits: readonly CountedLimit[];
+  /** Where `bought(offer)` is counted. */
+  lifetime: number;
+  /** Where what is left of a player's own stock lies; undefined where it has none. */
+  ownStock: number | undefined;
+  sharedStock: number | undefined;
+}
+
+export interface RuleSlot {
+  rule: EarningRule;
+  cause: number;
+  limits: readonly CountedLimit[];
+  /** Takes and gives that are no formulas, as baskets; undefined where one is. */
+  takes: Basket | undefined;
+  gives: Basket | undefined;
+  /** Where the guarantee of its table is counted. */
+  loot: number | undefined;
+}
+
+export interface ActivitySlot {
+  activity: Activity;
+  needs: Amounts;
+  cause: number;
+}
+
+export interface Slots {
+  assets: readonly AssetSlot[];
+  assetOf: ReadonlyMap<string, number>;
+  currencies: number;
+  /** Slots of currencies that come back or end: all that time alone changes, beside items that expire. */
+  settling: readonly number[];
+  hasTimed: boolean;
+  deals: readonly Deal[];
+  dealOf: ReadonlyMap<string, number>;
+  /** Offers by shelf, in the order in which players meet them. */
+  shelves: readonly { shelf: Shelf; offers: readonly Offer[] }[];
+  shops: number;
+  rules: ReadonlyMap<string, readonly RuleSlot[]>;
+  activities: ReadonlyMap<string, ActivitySlot>;
+  /** How many counters each player has, and what the live rules call each. */
+  counterKeys: readonly CounterKey[];
+  ownStocks: number;
+  sharedStocks: number;
+  /** Causes of flows of money, by number. */
+  causes: readonly string[];
+  causeOf: ReadonlyMap<string, number>;
+}
+
+const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ kind }) => kind === 'fixed');
+const fixedBasket = (quantities: QuantityBasket): Basket =>
+  Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]));
+
+export function slotsMake(economy: Economy): Slots {
+  const assets: AssetSlot[] = [
+    ...[...economy.currencies.values()].map((currency) => ({ id: currency.id, currency, item: undefined })),
+    ...[...economy.items.values()].map((item) => ({ id: item.id, currency: undefined, item })),
+  ].map(({ id, currency, item }) => ({
+    id,
+    currency,
+    item,
+    most: assetMost(economy, id),
+    bounded: item !== undefined || currency?.cap !== undefined,
+    timed: item?.kind === 'timed' && Number.isFinite(item.lastsMs),
+  }));
+  const assetOf = new Map(assets.map(({ id }, slot) => [id, slot]));
+  const amounts = (basket: Readonly<Basket>): Amounts => amountsOf(assetOf, basket);
+
+  const counterKeys: CounterKey[] = [];
+  const counters = new Map<CounterKey, number>();
+  const counter = (key: CounterKey): number => {
+    const known = counters.get(key);
+    if (known !== undefined) return known;
+    counters.set(key, counterKeys.length);
+    return counterKeys.push(key) - 1;
+  };
+  const causes: string[] = [];
+  const causeOf = new Map<string, number>();
+  const cause = (name: string): number => {
+    const known = causeOf.get(name);
+    if (known !== undefined) return known;
+    causeOf.set(name, causes.length);
+    return causes.push(name) - 1;
+  };
+  cause('start:new_player');
+  for (const { id, refill, ends } of economy.currencies.values()) {
+    cause(`over-cap:${id}`);
+    if (refill) cause(`refill:${id}`);
+    if (ends) cause(`ended:${id}`);
+  }
+
+  let ownStocks = 0;
+  let sharedStocks = 0;
+  const shops = [...economy.shops.values()];
+  const deals = [...economy.offers.values()].map((offer, slot): Deal => {
+    const { stock, limits, prices = [] } = offer;
+    cause(`purchase:${offer.id}`);
+    const given = isFixed(offer.gives) ? fixedBasket(offer.gives) : undefined;
+    const ways = prices
+      .filter(({ kind }) => kind !== 'money')
+      .map((choice): Way => {
+        const quantities = choice.kind === 'assets' ? choice.basket : [];
+        const total = given && isFixed(quantities) ? fixedBasket(quantities) : undefined;
+        return {
+          choice,
+          pay: choice.pay,
+          fixed: total && {
+            total,
+            gives: given!,
+            cost: amounts(total),
+            arrivals: amounts(basketArrivals(economy, given!)),
+          },
+          zero: total !== undefined && choice.kind === 'assets' && Object.values(total).every((units) => units === 0),
+        };
+      });
+    return {
+      offer,
+      slot,
+      shop: shops.indexOf(offer.shop),
+      pays: ways.map(({ pay }) => pay),
+      ways,
+      limits: limits.map((limit) => ({ limit, counter: counter(counterKey.offer(offer.id, limit.period)) })),
+      lifetime: counter(counterKey.offer(offer.id, 'lifetime')),
+      ownStock: stock?.scope === 'player' ? ownStocks++ : undefined,
+      sharedStock: stock?.scope === 'shared' ? sharedStocks++ : undefined,
+    };
+  });
+
+  const ruleSlot = (rule: EarningRule): RuleSlot => {
+    // A cooldown is a limit of one within its duration.
+    const limits: Limit[] =
+      rule.cooldownMs === undefined
+        ? rule.limits
+        : [{ period: 'cooldown', most: 1, span: { kind: 'duration', everyMs: rule.cooldownMs } }, ...rule.limits];
+    return {
+      rule,
+      cause: cause(`earning:${rule.id}`),
+      limits: limits.map((limit) => ({ limit, counter: counter(counterKey.earning(rule.id, limit.period)) })),
+      takes: isFixed(rule.takes) ? fixedBasket(rule.takes) : undefined,
+      gives: isFixed(rule.gives) ? fixedBasket(rule.gives) : undefined,
+      loot: rule.loot === undefined ? undefined : counter(counterKey.loot(rule.loot)),
+    };
+  };
+  return {
+    assets,
+    assetOf,
+    currencies: economy.currencies.size,
+    settling: assets.flatMap(({ currency }, slot) => ((currency?.refill ?? currency?.ends) ? [slot] : [])),
+    hasTimed: assets.some(({ timed }) => timed),
+    deals,
+    dealOf: new Map(deals.map(({ offer, slot }) => [offer.id, slot])),
+    shelves: shops.flatMap(({ shelves }) => shelves.map((shelf) => ({ shelf, offers: shelf.offers }))),
+    shops: shops.length,
+    rules: new Map([...economy.earningByEvent].map(([event, rules]) => [event, rules.map(ruleSlot)])),
+    activities: new Map(
+      [...economy.activities.values()].map((activity) => [
+        activity.id,
+        { activity, needs: amounts(activity.needs), cause: cause(`activity:${activity.id}`) },
+      ]),
+    ),
+    counterKeys,
+    ownStocks,
+    sharedStocks,
+    causes,
+    causeOf,
+  };
+}
+
+export const amountsOf = (assetOf: ReadonlyMap<string, number>, basket: Readonly<Basket>): Amounts => ({
+  slots: Object.keys(basket).map((asset) => assetOf.get(asset)!),
+  units: Object.values(basket),
+});
