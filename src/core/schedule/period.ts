@@ -2,6 +2,7 @@
 import { DateTime } from 'luxon';
 import { beatPeriod } from './beat.js';
 import type { Beat } from './beat.js';
+import { DAY_MS } from './localTime.js';
 import type { CalendarUnit, Period } from './localTime.js';
 
 /** What a limit counts within: for ever, a calendar unit, a duration from the first thing counted, or a beat's periods. */
@@ -27,18 +28,20 @@ export interface Counter {
 const FOREVER: Period = { startMs: 0, endMs: Number.POSITIVE_INFINITY };
 
 /**
- * The calendar is slow to ask, and its answer is the same within a quarter of an hour (every zone's offset is a
- * multiple of that), so answers are kept by quarter. A cache only: it never changes an answer.
+ * The calendar is slow to ask, and a period that holds an instant is the answer for every instant in it: periods are
+ * kept by zone, unit and the day (of UTC) that is asked for. A cache only: it never changes an answer.
  */
-const answers = new Map<string, Period>();
-const MOST_ANSWERS = 20_000;
-const QUARTER_MS = 900_000;
+const known = new Map<string, Record<CalendarUnit, Map<number, Period[]>>>();
+const MOST_DAYS = 5000;
 
 /** The calendar period around an instant. Weeks begin on Monday; a day at a daylight-saving change has 23 or 25 hours. */
 export function periodAround(zone: string, unit: CalendarUnit, nowMs: number): Period {
-  const key = `${unit}${Math.floor(nowMs / QUARTER_MS)}${zone}`;
-  const known = answers.get(key);
-  if (known) return known;
+  let units = known.get(zone);
+  if (!units) known.set(zone, (units = { day: new Map(), week: new Map(), month: new Map() }));
+  const days = units[unit];
+  const day = Math.floor(nowMs / DAY_MS);
+  const periods = days.get(day);
+  if (periods) for (const period of periods) if (period.startMs <= nowMs && nowMs < period.endMs) return period;
   const start = DateTime.fromMillis(nowMs, { zone }).startOf(unit);
   const period = {
     startMs: start.toMillis(),
@@ -47,8 +50,8 @@ export function periodAround(zone: string, unit: CalendarUnit, nowMs: number): P
       .startOf(unit)
       .toMillis(),
   };
-  if (answers.size >= MOST_ANSWERS) answers.clear();
-  answers.set(key, period);
+  if (days.size >= MOST_DAYS) days.clear();
+  days.set(day, [...(periods ?? []), period]);
   return period;
 }
 

@@ -28,9 +28,10 @@ function visit(
   const refused: string[] = [];
   const check = (offer: Offer, pay: string): Verdict =>
     purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay }, NOW);
-  POLICIES[policy]<Verdict>({
+  POLICIES[policy]<Offer, string, Verdict>({
     parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps: {}, ...parameters },
     holds: (asset) => playerHolds(economy, player, asset),
+    gives: (offer, item) => offer.gives.some(({ asset }) => asset === item),
     ways: waysToPay,
     check,
     allowed: (offer, pay) => {

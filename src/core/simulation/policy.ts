@@ -14,35 +14,40 @@ export interface Answer {
   after: Readonly<Record<string, number>>;
 }
 
-/** What a policy may see and do on one visit; `A` is how whoever plays it answers. */
-export interface Visit<A extends Answer> {
+/**
+ * What a policy may see and do on one visit. Whoever plays it says what an offer (`O`), a way to pay for it (`W`) and an
+ * answer (`A`) are.
+ */
+export interface Visit<O, W, A extends Answer> {
   /** What is there to be seen: of a shelf that rotates, what is on show. */
-  offers: readonly Offer[];
+  offers: readonly O[];
   parameters: Persona['spending'];
   holds(asset: string): number;
+  gives(offer: O, item: string): boolean;
   /** The ways to pay for an offer in the game: policies spend what is earned, and real money needs a receipt. */
-  ways(offer: Offer): readonly string[];
+  ways(offer: O): readonly W[];
   /** The answer for an offer and one way to pay. */
-  check(offer: Offer, pay: string): A;
+  check(offer: O, way: W): A;
   /** The same where it is allowed, and nothing where it is refused, whatever for. */
-  allowed(offer: Offer, pay: string): A | undefined;
+  allowed(offer: O, way: W): A | undefined;
   /** Buys; false when it was refused after all. */
   buy(answer: A): boolean;
   /** Notes that something was wanted and refused. */
   refused(answer: A): void;
   /** A number from 0 to 1 that belongs to this visit and this offer, whatever else happens. */
-  luck(offer: Offer): number;
+  luck(offer: O): number;
   /** What came in per day so far. */
   incomePerDay(asset: string): number;
 }
 
-export type Policy = <A extends Answer>(visit: Visit<A>) => void;
+export type Policy = <O, W, A extends Answer>(visit: Visit<O, W, A>) => void;
 
-/** An answer with what it is about. */
-interface Way<A> {
-  offer: Offer;
-  pay: string;
+/** An answer with what it is about, and the largest part of what is held that it takes. */
+interface Way<O, W, A> {
+  offer: O;
+  way: W;
   answer: A;
+  share: number;
 }
 
 /** The most purchases of one visit: an economy with a money loop must not hang the run. */
@@ -54,7 +59,7 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
     let wish = nextWish(visit);
     for (let bought = 0; wish && bought < MOST_PURCHASES; bought++) {
       const ways = waysToGet(visit, wish);
-      const best = ways.find(({ answer }) => answer.allowed && sparesReserve(visit, answer));
+      const best = ways.find(({ answer }) => answer.allowed && sparesReserve(visit.parameters, answer));
       if (!best || !visit.buy(best.answer)) {
         if (ways[0] && !best) visit.refused(ways[0].answer);
         buySideThings(visit, ways[0]?.answer);
@@ -66,9 +71,9 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
   },
   /** Goes through what it can afford, cheapest first, and buys each with probability `chance`. */
   impulse(visit) {
-    for (const { offer, pay } of affordableCheapestFirst(visit)) {
+    for (const { offer, way } of affordableCheapestFirst(visit)) {
       if (visit.luck(offer) >= visit.parameters.chance) continue;
-      buyIfStill(visit, offer, pay);
+      buyIfStill(visit, offer, way);
     }
   },
 };
@@ -77,24 +82,29 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
 export const waysToPay = ({ prices = [] }: Offer): string[] =>
   prices.filter(({ kind }) => kind !== 'money').map(({ pay }) => pay);
 
-function nextWish<A extends Answer>({ parameters, holds }: Visit<A>): string | undefined {
+function nextWish<O, W, A extends Answer>({ parameters, holds }: Visit<O, W, A>): string | undefined {
   return parameters.wishes.find((item) => holds(item) === 0);
 }
 
 /** Answers for every offer and way to pay that gives the item, cheapest share of the wallet first. */
-function waysToGet<A extends Answer>(visit: Visit<A>, item: string): Way<A>[] {
-  const ways: Way<A>[] = [];
-  for (const offer of visit.offers) {
-    if (!offer.gives.some(({ asset }) => asset === item)) continue;
-    for (const pay of visit.ways(offer)) ways.push({ offer, pay, answer: visit.check(offer, pay) });
-  }
-  return cheapestFirst(ways);
+function waysToGet<O, W, A extends Answer>(visit: Visit<O, W, A>, item: string): Way<O, W, A>[] {
+  const ways: Way<O, W, A>[] = [];
+  for (const offer of visit.offers)
+    if (visit.gives(offer, item))
+      for (const way of visit.ways(offer)) ways.push(wayOf(offer, way, visit.check(offer, way)));
+  return ways.sort(byShare);
 }
 
-const cheapestFirst = <A extends Answer>(ways: Way<A>[]): Way<A>[] =>
-  ways.sort((a, b) => priceShare(a.answer) - priceShare(b.answer));
+const wayOf = <O, W, A extends Answer>(offer: O, way: W, answer: A): Way<O, W, A> => ({
+  offer,
+  way,
+  answer,
+  share: priceShare(answer),
+});
 
-function sparesReserve<A extends Answer>({ parameters: { keeps } }: Visit<A>, { price, after }: Answer): boolean {
+const byShare = (a: { share: number }, b: { share: number }): number => a.share - b.share;
+
+function sparesReserve({ keeps }: Persona['spending'], { price, after }: Answer): boolean {
   for (const asset in price?.total) if (after[asset]! < (keeps[asset] ?? 0)) return false;
   return true;
 }
@@ -106,33 +116,33 @@ function priceShare({ price, before }: Answer): number {
   return share;
 }
 
-function affordableCheapestFirst<A extends Answer>(visit: Visit<A>): Way<A>[] {
-  const affordable: Way<A>[] = [];
+function affordableCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
+  const affordable: Way<O, W, A>[] = [];
   for (const offer of visit.offers)
-    for (const pay of visit.ways(offer)) {
-      const answer = visit.allowed(offer, pay);
-      if (!answer || !sparesReserve(visit, answer)) continue;
-      affordable.push({ offer, pay, answer });
+    for (const way of visit.ways(offer)) {
+      const answer = visit.allowed(offer, way);
+      if (!answer || !sparesReserve(visit.parameters, answer)) continue;
+      affordable.push(wayOf(offer, way, answer));
       break;
     }
-  return cheapestFirst(affordable);
+  return affordable.sort(byShare);
 }
 
-function buySideThings<A extends Answer>(visit: Visit<A>, wish: A | undefined): void {
+function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | undefined): void {
   const wished = wish?.price?.total ?? {};
-  for (const { offer, pay, answer } of affordableCheapestFirst(visit)) {
+  for (const { offer, way, answer } of affordableCheapestFirst(visit)) {
     if (visit.luck(offer) >= visit.parameters.chance) continue;
     let delay = 0;
     for (const asset in answer.price?.total)
       if (asset in wished)
         delay = Math.max(delay, answer.price.total[asset]! / Math.max(visit.incomePerDay(asset), 1e-9));
     if (delay > visit.parameters.delayDays) continue;
-    buyIfStill(visit, offer, pay);
+    buyIfStill(visit, offer, way);
   }
 }
 
 /** What was bought before may have changed the answer. */
-function buyIfStill<A extends Answer>(visit: Visit<A>, offer: Offer, pay: string): void {
-  const now = visit.allowed(offer, pay);
-  if (now && sparesReserve(visit, now)) visit.buy(now);
+function buyIfStill<O, W, A extends Answer>(visit: Visit<O, W, A>, offer: O, way: W): void {
+  const now = visit.allowed(offer, way);
+  if (now && sparesReserve(visit.parameters, now)) visit.buy(now);
 }

@@ -242,10 +242,11 @@ class Run {
     if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
     const check = (offer: Offer, pay: string): Verdict =>
       purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs);
-    const visit: Visit<Verdict> = {
+    const visit: Visit<Offer, string, Verdict> = {
       offers: this.offersSeen(actor.player.id, nowMs),
       parameters: persona.spending,
       holds: (asset) => playerHolds(economy, actor.player, asset),
+      gives: (offer, item) => offer.gives.some(({ asset }) => asset === item),
       ways: waysToPay,
       check,
       allowed: (offer, pay) => {

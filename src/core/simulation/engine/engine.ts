@@ -5,7 +5,7 @@
  */
 import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS, basketAdd, unitsShare } from '../../amount/index.js';
-import type { Economy, Offer, Persona } from '../../economy/index.js';
+import type { Economy, Persona } from '../../economy/index.js';
 import { quantitiesEvaluate } from '../../economy/index.js';
 import type { Scope, Value } from '../../formula/index.js';
 import { lootRoll } from '../../loot/index.js';
@@ -107,11 +107,11 @@ class Engine {
   private holder: Holder;
   private fields: Readonly<Record<string, Value>> | undefined;
   private readonly scope: Scope;
-  private readonly visit: Visit<EngineAnswer>;
+  private readonly visit: Visit<Deal, Way, EngineAnswer>;
   private visitLuck = 0;
   /** Whether a shop serves the player: 0 not asked yet, 1 it does, 2 it does not. */
   private readonly serves: Uint8Array;
-  private seen: Period & { offers: readonly Offer[] } = { startMs: 0, endMs: 0, offers: [] };
+  private seen: Period & { offers: readonly Deal[] } = { startMs: 0, endMs: 0, offers: [] };
   private ages: Period & { days: number } = { startMs: 0, endMs: 0, days: 0 };
 
   constructor(private readonly setup: RunSetup) {
@@ -552,24 +552,19 @@ class Engine {
 
   // Visits.
 
-  private visitMake(): Visit<EngineAnswer> {
+  private visitMake(): Visit<Deal, Way, EngineAnswer> {
     const { slots, crowd } = this;
-    const dealOf = (offer: Offer): Deal => slots.deals[slots.dealOf.get(offer.id)!]!;
-    const wayOf = (deal: Deal, pay: string): Way => deal.ways.find((way) => way.pay === pay)!;
     return {
       offers: [],
       parameters: this.persona.persona.spending,
       holds: (asset) => crowd.units[this.player * crowd.assets + slots.assetOf.get(asset)!]!,
-      ways: (offer) => dealOf(offer).pays,
-      check: (offer, pay) => {
-        const deal = dealOf(offer);
-        const way = wayOf(deal, pay);
+      gives: ({ offer }, item) => offer.gives.some(({ asset }) => asset === item),
+      ways: ({ ways }) => ways,
+      check: (deal, way) => {
         const terms = this.terms(deal, way);
         return this.answer(deal, way, terms, terms !== undefined && this.allows(deal, terms));
       },
-      allowed: (offer, pay) => {
-        const deal = dealOf(offer);
-        const way = wayOf(deal, pay);
+      allowed: (deal, way) => {
         const terms = this.terms(deal, way);
         return terms && this.allows(deal, terms) ? this.answer(deal, way, terms, true) : undefined;
       },
@@ -578,7 +573,7 @@ class Engine {
         return true;
       },
       refused: ({ deal, way }) => this.refused(deal, way),
-      luck: ({ id }) => firstOf(keyEnd(keyNext(keyText(this.visitLuck, id)))),
+      luck: ({ offer }) => firstOf(keyEnd(keyNext(keyText(this.visitLuck, offer.id)))),
       incomePerDay: (asset) =>
         crowd.earned[this.player * crowd.assets + slots.assetOf.get(asset)!]! / (this.todayIs + 1),
     };
@@ -602,13 +597,13 @@ class Engine {
     this.holder = own;
   }
 
-  private offersSeen(nowMs: number): readonly Offer[] {
+  private offersSeen(nowMs: number): readonly Deal[] {
     if (nowMs >= this.seen.startMs && nowMs < this.seen.endMs) return this.seen.offers;
     const { economy, slots } = this;
     let startMs = -Infinity;
     let endMs = Infinity;
-    const offers: Offer[] = [];
-    for (const { shelf, offers: all } of slots.shelves) {
+    const offers: Deal[] = [];
+    for (const { shelf, deals: all } of slots.shelves) {
       const shown = shelfShown(economy, shelf, this.crowd.keys[this.player]!, nowMs);
       endMs = Math.min(endMs, shownUntilMs(shown) ?? Infinity);
       if (shown.kind === 'all') {
@@ -616,7 +611,7 @@ class Engine {
         continue;
       }
       startMs = Math.max(startMs, shown.period.startMs);
-      offers.push(...all.filter(({ id }) => isOnShow(shown, id)));
+      offers.push(...all.filter(({ offer }) => isOnShow(shown, offer.id)));
       // What each player sees is asked each time.
       if (shown.rotation.perPlayer) endMs = -Infinity;
     }

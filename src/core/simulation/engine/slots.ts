@@ -65,8 +65,7 @@ export interface Deal {
   offer: Offer;
   slot: number;
   shop: number;
-  /** The ways to pay in the game, as the policies name them. */
-  pays: readonly string[];
+  /** The ways to pay in the game. */
   ways: readonly Way[];
   limits: readonly CountedLimit[];
   /** Where `bought(offer)` is counted. */
@@ -103,7 +102,7 @@ export interface Slots {
   deals: readonly Deal[];
   dealOf: ReadonlyMap<string, number>;
   /** Offers by shelf, in the order in which players meet them. */
-  shelves: readonly { shelf: Shelf; offers: readonly Offer[] }[];
+  shelves: readonly { shelf: Shelf; deals: readonly Deal[] }[];
   shops: number;
   rules: ReadonlyMap<string, readonly RuleSlot[]>;
   activities: ReadonlyMap<string, ActivitySlot>;
@@ -186,7 +185,6 @@ export function slotsMake(economy: Economy): Slots {
       offer,
       slot,
       shop: shops.indexOf(offer.shop),
-      pays: ways.map(({ pay }) => pay),
       ways,
       limits: limits.map((limit) => ({ limit, counter: counter(counterKey.offer(offer.id, limit.period)) })),
       lifetime: counter(counterKey.offer(offer.id, 'lifetime')),
@@ -195,6 +193,7 @@ export function slotsMake(economy: Economy): Slots {
     };
   });
 
+  const dealOf = new Map(deals.map(({ offer, slot }) => [offer.id, slot]));
   const ruleSlot = (rule: EarningRule): RuleSlot => {
     // A cooldown is a limit of one within its duration.
     const limits: Limit[] =
@@ -217,8 +216,10 @@ export function slotsMake(economy: Economy): Slots {
     settling: assets.flatMap(({ currency }, slot) => ((currency?.refill ?? currency?.ends) ? [slot] : [])),
     hasTimed: assets.some(({ timed }) => timed),
     deals,
-    dealOf: new Map(deals.map(({ offer, slot }) => [offer.id, slot])),
-    shelves: shops.flatMap(({ shelves }) => shelves.map((shelf) => ({ shelf, offers: shelf.offers }))),
+    dealOf,
+    shelves: shops.flatMap(({ shelves }) =>
+      shelves.map((shelf) => ({ shelf, deals: shelf.offers.map(({ id }) => deals[dealOf.get(id)!]!) })),
+    ),
     shops: shops.length,
     rules: new Map([...economy.earningByEvent].map(([event, rules]) => [event, rules.map(ruleSlot)])),
     activities: new Map(
