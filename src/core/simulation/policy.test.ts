@@ -2,9 +2,9 @@ import { NOW, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck } from '../trade/index.js';
-import type { Verdict } from '../trade/index.js';
 import type { Offer, Persona } from '../economy/index.js';
-import { POLICIES, waysToPay } from './policy.js';
+import { POLICIES, verdictAnswer, waysToPay } from './policy.js';
+import type { VerdictAnswer } from './policy.js';
 
 const economy = economyOf(`
 currencies: {shells: {name: Shells}, pearls: {name: Pearls}}
@@ -26,24 +26,25 @@ function visit(
   let player: Player = playerWith(economy, holds);
   const bought: string[] = [];
   const refused: string[] = [];
-  const check = (offer: Offer, pay: string): Verdict =>
-    purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay }, NOW);
-  POLICIES[policy]<Offer, string, Verdict>({
-    parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps: {}, ...parameters },
+  const keeps = parameters.keeps ?? {};
+  const check = (offer: Offer, pay: string): VerdictAnswer =>
+    verdictAnswer(purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay }, NOW), keeps);
+  POLICIES[policy]<Offer, string, VerdictAnswer>({
+    parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps, ...parameters },
     holds: (asset) => playerHolds(economy, player, asset),
     gives: (offer, item) => offer.gives.some(({ asset }) => asset === item),
     ways: waysToPay,
     check,
     allowed: (offer, pay) => {
-      const verdict = check(offer, pay);
-      return verdict.allowed ? verdict : undefined;
+      const answer = check(offer, pay);
+      return answer.allowed ? answer : undefined;
     },
-    buy: (verdict) => {
+    buy: ({ verdict }) => {
       player = purchaseApply(economy, player, UNTOUCHED, verdict).player;
       bought.push(verdict.offer);
       return true;
     },
-    refused: (verdict) => refused.push(verdict.offer),
+    refused: ({ verdict }) => refused.push(verdict.offer),
     offers: [...economy.offers.values()],
     luck: () => options.luck ?? 0,
     incomePerDay: () => options.income ?? 10,

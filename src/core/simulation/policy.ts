@@ -4,15 +4,21 @@
  */
 import type { Basket } from '../amount/index.js';
 import type { Offer, Persona } from '../economy/index.js';
+import type { Verdict } from '../trade/index.js';
 
-/** What a policy needs to know of an answer: as much of a verdict as it looks at. */
+/** What a policy needs to know of an answer. */
 export interface Answer {
   allowed: boolean;
-  price: { total: Readonly<Basket> } | null;
-  /** Holdings of what is paid, before and after. */
-  before: Readonly<Record<string, number>>;
-  after: Readonly<Record<string, number>>;
+  /** The largest part of what is held that the price takes (`priceShare`). */
+  share: number;
+  /** Whether the reserve is left (`keeps`). */
+  spares: boolean;
+  /** What is paid; undefined where no price could be worked out. */
+  total: Readonly<Basket> | undefined;
 }
+
+/** What part of what is held one amount takes: compares prices in different currencies. */
+export const priceShare = (units: number, held: number): number => units / Math.max(held, 1);
 
 /**
  * What a policy may see and do on one visit. Whoever plays it says what an offer (`O`), a way to pay for it (`W`) and an
@@ -42,12 +48,11 @@ export interface Visit<O, W, A extends Answer> {
 
 export type Policy = <O, W, A extends Answer>(visit: Visit<O, W, A>) => void;
 
-/** An answer with what it is about, and the largest part of what is held that it takes. */
+/** An answer with what it is about. */
 interface Way<O, W, A> {
   offer: O;
   way: W;
   answer: A;
-  share: number;
 }
 
 /** The most purchases of one visit: an economy with a money loop must not hang the run. */
@@ -59,7 +64,7 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
     let wish = nextWish(visit);
     for (let bought = 0; wish && bought < MOST_PURCHASES; bought++) {
       const ways = waysToGet(visit, wish);
-      const best = ways.find(({ answer }) => answer.allowed && sparesReserve(visit.parameters, answer));
+      const best = ways.find(({ answer }) => answer.allowed && answer.spares);
       if (!best || !visit.buy(best.answer)) {
         if (ways[0] && !best) visit.refused(ways[0].answer);
         buySideThings(visit, ways[0]?.answer);
@@ -78,6 +83,22 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
   },
 };
 
+/** An answer with the verdict that it comes from. */
+export interface VerdictAnswer extends Answer {
+  verdict: Verdict;
+}
+
+export function verdictAnswer(verdict: Verdict, keeps: Readonly<Basket>): VerdictAnswer {
+  const { allowed, price, before, after } = verdict;
+  let share = 0;
+  let spares = true;
+  for (const asset in price?.total) {
+    share = Math.max(share, priceShare(price.total[asset]!, before[asset]!));
+    spares &&= after[asset]! >= (keeps[asset] ?? 0);
+  }
+  return { allowed, share, spares, total: price?.total, verdict };
+}
+
 /** The ways to pay for an offer in the game. */
 export const waysToPay = ({ prices = [] }: Offer): string[] =>
   prices.filter(({ kind }) => kind !== 'money').map(({ pay }) => pay);
@@ -91,51 +112,31 @@ function waysToGet<O, W, A extends Answer>(visit: Visit<O, W, A>, item: string):
   const ways: Way<O, W, A>[] = [];
   for (const offer of visit.offers)
     if (visit.gives(offer, item))
-      for (const way of visit.ways(offer)) ways.push(wayOf(offer, way, visit.check(offer, way)));
+      for (const way of visit.ways(offer)) ways.push({ offer, way, answer: visit.check(offer, way) });
   return ways.sort(byShare);
 }
 
-const wayOf = <O, W, A extends Answer>(offer: O, way: W, answer: A): Way<O, W, A> => ({
-  offer,
-  way,
-  answer,
-  share: priceShare(answer),
-});
-
-const byShare = (a: { share: number }, b: { share: number }): number => a.share - b.share;
-
-function sparesReserve({ keeps }: Persona['spending'], { price, after }: Answer): boolean {
-  for (const asset in price?.total) if (after[asset]! < (keeps[asset] ?? 0)) return false;
-  return true;
-}
-
-/** The largest part of what is held that a price takes: compares prices in different currencies. */
-function priceShare({ price, before }: Answer): number {
-  let share = 0;
-  for (const asset in price?.total) share = Math.max(share, price.total[asset]! / Math.max(before[asset] ?? 0, 1));
-  return share;
-}
+const byShare = (a: { answer: Answer }, b: { answer: Answer }): number => a.answer.share - b.answer.share;
 
 function affordableCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
   const affordable: Way<O, W, A>[] = [];
   for (const offer of visit.offers)
     for (const way of visit.ways(offer)) {
       const answer = visit.allowed(offer, way);
-      if (!answer || !sparesReserve(visit.parameters, answer)) continue;
-      affordable.push(wayOf(offer, way, answer));
+      if (!answer?.spares) continue;
+      affordable.push({ offer, way, answer });
       break;
     }
   return affordable.sort(byShare);
 }
 
 function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | undefined): void {
-  const wished = wish?.price?.total ?? {};
+  const wished = wish?.total ?? {};
   for (const { offer, way, answer } of affordableCheapestFirst(visit)) {
     if (visit.luck(offer) >= visit.parameters.chance) continue;
     let delay = 0;
-    for (const asset in answer.price?.total)
-      if (asset in wished)
-        delay = Math.max(delay, answer.price.total[asset]! / Math.max(visit.incomePerDay(asset), 1e-9));
+    for (const asset in answer.total)
+      if (asset in wished) delay = Math.max(delay, answer.total[asset]! / Math.max(visit.incomePerDay(asset), 1e-9));
     if (delay > visit.parameters.delayDays) continue;
     buyIfStill(visit, offer, way);
   }
@@ -144,5 +145,5 @@ function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | 
 /** What was bought before may have changed the answer. */
 function buyIfStill<O, W, A extends Answer>(visit: Visit<O, W, A>, offer: O, way: W): void {
   const now = visit.allowed(offer, way);
-  if (now && sparesReserve(visit.parameters, now)) visit.buy(now);
+  if (now?.spares) visit.buy(now);
 }

@@ -2,7 +2,6 @@
 import type { Economy } from '../economy/index.js';
 import { isPlayerAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import type { Verdict } from '../trade/index.js';
 import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
 import { PERCENTILES, meanWithInterval, percentile, survivalEstimate } from './statistics.js';
@@ -103,9 +102,10 @@ export class Recorder {
     this.totals.purchases++;
   }
 
-  refused({ offer, reasons }: Verdict): void {
+  /** One was wanted and refused: each of the reasons. */
+  refused(offer: string, codes: readonly string[]): void {
     const { refused } = this.tally(offer);
-    for (const { code } of reasons) refused[code] = (refused[code] ?? 0) + 1;
+    for (const code of codes) refused[code] = (refused[code] ?? 0) + 1;
   }
 
   private tally(offer: string): OfferTally {

@@ -15,10 +15,10 @@ import { isOnShow, shelfShown } from '../rotation/index.js';
 import { randomOnce, randomStream } from '../random/index.js';
 import { periodAround } from '../schedule/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from '../trade/index.js';
-import type { Shared, Verdict } from '../trade/index.js';
+import type { Shared } from '../trade/index.js';
 import { drawValue, weightedPick } from './draw.js';
-import { POLICIES, waysToPay } from './policy.js';
-import type { Visit } from './policy.js';
+import { POLICIES, verdictAnswer, waysToPay } from './policy.js';
+import type { VerdictAnswer, Visit } from './policy.js';
 import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
 import { sessionCount } from './sessions.js';
@@ -240,9 +240,10 @@ class Run {
   private visit({ actor, day: began, number }: Session, persona: Persona, day: number, nowMs: number): void {
     const { economy, setup } = this;
     if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
-    const check = (offer: Offer, pay: string): Verdict =>
-      purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs);
-    const visit: Visit<Offer, string, Verdict> = {
+    const { keeps } = persona.spending;
+    const check = (offer: Offer, pay: string): VerdictAnswer =>
+      verdictAnswer(purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs), keeps);
+    const visit: Visit<Offer, string, VerdictAnswer> = {
       offers: this.offersSeen(actor.player.id, nowMs),
       parameters: persona.spending,
       holds: (asset) => playerHolds(economy, actor.player, asset),
@@ -250,10 +251,10 @@ class Run {
       ways: waysToPay,
       check,
       allowed: (offer, pay) => {
-        const verdict = check(offer, pay);
-        return verdict.allowed ? verdict : undefined;
+        const answer = check(offer, pay);
+        return answer.allowed ? answer : undefined;
       },
-      buy: (verdict) => {
+      buy: ({ verdict }) => {
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;
         this.shared = sharedWith(this.shared, bought.shared);
@@ -261,8 +262,12 @@ class Run {
         this.recorder.bought(actor.index, day, verdict.offer);
         return true;
       },
-      refused: (verdict) => {
-        if (!actor.refused.offers.has(verdict.offer)) this.recorder.refused(verdict);
+      refused: ({ verdict }) => {
+        if (!actor.refused.offers.has(verdict.offer))
+          this.recorder.refused(
+            verdict.offer,
+            verdict.reasons.map(({ code }) => code),
+          );
         actor.refused.offers.add(verdict.offer);
       },
       luck: (offer) => randomOnce(setup.seed, actor.key, 'visit', began, number, offer.id),

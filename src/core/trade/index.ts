@@ -4,6 +4,7 @@ export { ACTS } from './acts.js';
 export { purchaseApply } from './apply.js';
 export { purchaseCheck } from './check.js';
 export { quoteMake } from './quote.js';
+export type { QuoteResult } from './quote.js';
 export { salesReduce, salesRunning } from './sale.js';
 export { buybackTakes, buybackUnit, sellCheck } from './sell.js';
 export { UNTOUCHED, sharedWith } from './shared.js';

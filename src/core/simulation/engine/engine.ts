@@ -5,7 +5,7 @@
  */
 import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS, basketAdd, unitsShare } from '../../amount/index.js';
-import type { Economy, Persona } from '../../economy/index.js';
+import type { Economy, Offer, Persona, PriceChoice } from '../../economy/index.js';
 import { quantitiesEvaluate } from '../../economy/index.js';
 import type { Scope, Value } from '../../formula/index.js';
 import { lootRoll } from '../../loot/index.js';
@@ -24,9 +24,10 @@ import {
   periodAround,
 } from '../../schedule/index.js';
 import type { Level, Limit, Period } from '../../schedule/index.js';
-import { purchaseCheck, quoteMake } from '../../trade/index.js';
+import { quoteMake } from '../../trade/index.js';
+import type { ReasonCode } from '../../trade/index.js';
 import { drawValue } from '../draw.js';
-import { POLICIES } from '../policy.js';
+import { POLICIES, priceShare } from '../policy.js';
 import type { Answer, Visit } from '../policy.js';
 import { Recorder } from '../recorder.js';
 import type { Simulator } from '../reference.js';
@@ -34,8 +35,8 @@ import { sessionCount } from '../sessions.js';
 import type { SimulationResult } from '../result.js';
 import type { RunSetup } from '../scenario.js';
 import { Crowd, levelSince, sinceOf } from './crowd.js';
-import { amountsOf, slotsMake } from './slots.js';
-import type { ActivitySlot, Amounts, CountedLimit, Deal, RuleSlot, Slots, Terms, Way } from './slots.js';
+import { slotsMake, termsOf } from './slots.js';
+import type { ActivitySlot, Amounts, CountedLimit, Deal, RuleSlot, Slots, Terms, Untold, Way } from './slots.js';
 
 const HOUR_MS = 3_600_000;
 const MINUTE_MS = 60_000;
@@ -57,12 +58,14 @@ interface Session {
 interface EngineAnswer extends Answer {
   deal: Deal;
   way: Way;
-  terms: Terms | undefined;
+  terms: Terms | Untold;
 }
 
 interface PersonaSlot {
   persona: Persona;
   plays: readonly { slot: ActivitySlot; weight: number }[];
+  /** What is never spent of each asset. */
+  keeps: Float64Array;
 }
 
 /** What is written while what a player holds is worked out: the player's own row, or a copy for a question. */
@@ -111,6 +114,8 @@ class Engine {
   private visitLuck = 0;
   /** Whether a shop serves the player: 0 not asked yet, 1 it does, 2 it does not. */
   private readonly serves: Uint8Array;
+  /** Whether a sale is on: 0 not asked yet, 1 it is, 2 it is not. */
+  private readonly runs: Uint8Array;
   private seen: Period & { offers: readonly Deal[] } = { startMs: 0, endMs: 0, offers: [] };
   private ages: Period & { days: number } = { startMs: 0, endMs: 0, days: 0 };
 
@@ -125,6 +130,7 @@ class Engine {
         plays: persona.plays
           .filter(({ weight }) => weight > 0)
           .map(({ activity, weight }) => ({ slot: this.slots.activities.get(activity.id)!, weight })),
+        keeps: Float64Array.from(this.slots.assets, ({ id: asset }) => persona.spending.keeps[asset] ?? 0),
       };
     });
     const players = crowd.reduce((sum, one) => sum + one.players, 0);
@@ -141,6 +147,7 @@ class Engine {
     this.sharedStock = new Array<Level | undefined>(this.slots.sharedStocks).fill(undefined);
     this.flows = new Float64Array(crowd.length * this.slots.currencies * 2 * this.slots.causes.length);
     this.serves = new Uint8Array(this.slots.shops);
+    this.runs = new Uint8Array(this.slots.sales.length);
     const { assets } = this.crowd;
     this.own = { units: this.crowd.units, at: 0, since: this.crowd.since, sinceAt: 0, timed: [], isCopy: false };
     this.copy = {
@@ -307,13 +314,11 @@ class Engine {
     }
   }
 
-  private limitReached(limits: readonly CountedLimit[]): boolean {
-    for (const { limit, counter } of limits) {
-      const known = this.crowd.counter(this.player, counter);
-      if (known && limitUsed(limit, known, this.economy.zone, this.nowMs) >= limit.most) return true;
-      if (!known && limit.most <= 0) return true;
-    }
-    return false;
+  private isReached({ limit, counter }: CountedLimit): boolean {
+    const { crowd, player } = this;
+    // Most are far from it: whatever was counted in whichever period is not enough.
+    if (crowd.count[player * crowd.counters + counter]! < limit.most) return false;
+    return limitUsed(limit, crowd.counter(player, counter), this.economy.zone, this.nowMs) >= limit.most;
   }
 
   private countOnce(limit: Limit, counter: number): void {
@@ -519,7 +524,7 @@ class Engine {
   private earn({ rule, cause, limits, takes, gives, loot }: RuleSlot, eventKey: number): void {
     const { economy, scope } = this;
     if (rule.when && rule.when.run(scope) !== true) return;
-    if (this.limitReached(limits)) return;
+    for (const one of limits) if (this.isReached(one)) return;
     const ruleKey = keyNext(keyText(eventKey, rule.id));
     const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance.run(scope) as number);
     if (chance < 1 && !(firstOf(keyEnd(ruleKey)) < chance)) return;
@@ -562,17 +567,17 @@ class Engine {
       ways: ({ ways }) => ways,
       check: (deal, way) => {
         const terms = this.terms(deal, way);
-        return this.answer(deal, way, terms, terms !== undefined && this.allows(deal, terms));
+        return this.answer(deal, way, terms, this.allows(deal, terms));
       },
       allowed: (deal, way) => {
         const terms = this.terms(deal, way);
-        return terms && this.allows(deal, terms) ? this.answer(deal, way, terms, true) : undefined;
+        return this.allows(deal, terms) ? this.answer(deal, way, terms, true) : undefined;
       },
       buy: ({ deal, terms }) => {
-        this.buy(deal, terms!);
+        this.buy(deal, terms as Terms);
         return true;
       },
-      refused: ({ deal, way }) => this.refused(deal, way),
+      refused: (answer) => this.refused(answer),
       luck: ({ offer }) => firstOf(keyEnd(keyNext(keyText(this.visitLuck, offer.id)))),
       incomePerDay: (asset) =>
         crowd.earned[this.player * crowd.assets + slots.assetOf.get(asset)!]! / (this.todayIs + 1),
@@ -585,6 +590,7 @@ class Engine {
     const luck = keyNext(keyText(crowd.luck[player]!, 'visit'));
     this.visitLuck = keyNext(keyDigits(keyNext(keyDigits(luck, day)), number));
     this.serves.fill(0);
+    this.runs.fill(0);
     visit.offers = this.offersSeen(nowMs);
     visit.parameters = this.persona.persona.spending;
     // Looking is not doing: what came back meanwhile is booked with the first purchase.
@@ -629,41 +635,95 @@ class Engine {
     return this.serves[shop] === 1;
   }
 
-  /** What one time costs and gives now; undefined where that cannot be worked out. */
-  private terms({ offer }: Deal, { fixed, zero, choice }: Way): Terms | undefined {
-    if (fixed && !offer.sales.some(({ opening }) => openingIsOpen(opening, this.nowMs)))
-      return zero ? undefined : fixed;
-    const { economy, slots } = this;
-    const result = quoteMake(economy, offer, choice, 1, this.scope, this.nowMs);
-    if (!result.ok) return undefined;
-    const { total, gives } = result.quote;
-    const arrivals: Basket = {};
-    for (const asset in gives) {
-      const item = economy.items.get(asset);
-      if (item?.kind !== 'bundle') arrivals[asset] = (arrivals[asset] ?? 0) + gives[asset]!;
-      else
-        for (const inner in item.contents)
-          arrivals[inner] = (arrivals[inner] ?? 0) + item.contents[inner]! * gives[asset]!;
-    }
-    return { total, gives, cost: amountsOf(slots.assetOf, total), arrivals: amountsOf(slots.assetOf, arrivals) };
+  /** What one time costs and gives now, or why that cannot be worked out. */
+  private terms({ offer, sales }: Deal, { fixed, choice, reduced }: Way): Terms | Untold {
+    let running = 0;
+    for (let i = 0; i < sales.length; i++) if (this.saleRuns(sales[i]!)) running |= 1 << i;
+    if (fixed && running === 0) return fixed;
+    // While the same sales run for everybody, everybody is told the same.
+    if (!reduced) return this.quoted(offer, choice);
+    const known = reduced.get(running);
+    if (known) return known;
+    const terms = this.quoted(offer, choice);
+    reduced.set(running, terms);
+    return terms;
   }
 
-  /** Whether nothing stands against a purchase; what most often does is asked first. */
-  private allows(deal: Deal, { cost, arrivals }: Terms): boolean {
+  private saleRuns(sale: number): boolean {
+    if (this.runs[sale] === 0) this.runs[sale] = openingIsOpen(this.slots.sales[sale]!.opening, this.nowMs) ? 1 : 2;
+    return this.runs[sale] === 1;
+  }
+
+  private quoted(offer: Offer, choice: PriceChoice): Terms | Untold {
+    const { economy, slots } = this;
+    const result = quoteMake(economy, offer, choice, 1, this.scope, this.nowMs);
+    return result.ok ? termsOf(slots.assetOf, economy, result.quote.total, result.quote.gives) : result.why;
+  }
+
+  /**
+   * Whether nothing stands against a purchase; what most often does is asked first. With `codes`, all that does is
+   * written there, as the live check tells it.
+   */
+  private allows(deal: Deal, terms: Terms | Untold, codes?: ReasonCode[]): boolean {
     const { offer } = deal;
-    if (!this.holdsAll(cost)) return false;
+    let allowed = true;
+    /** True where nobody wants to know more. */
+    const stops = (code: ReasonCode): boolean => {
+      allowed = false;
+      codes?.push(code);
+      return codes === undefined;
+    };
+    if (typeof terms === 'string') {
+      if (stops(terms)) return false;
+    } else if (!this.holdsAll(terms.cost) || !this.hasRoom(terms)) {
+      if (codes === undefined) return false;
+      allowed = false;
+      this.amountCodes(terms, codes);
+    }
+    for (const one of deal.limits) if (this.isReached(one) && stops('limit-reached')) return false;
+    const isOffered = !offer.hidden && !offer.shelf.hidden && openingIsOpen(offer.opening, this.nowMs);
+    if (!isOffered && stops('not-on-show')) return false;
+    const stock = this.stockOf(deal);
+    if (stock && stock.units < 1 && stops('out-of-stock')) return false;
+    if (codes === undefined) {
+      if (!this.shopServes(deal)) return false;
+    } else {
+      const { hidden, opening, when } = offer.shop;
+      if (hidden || !openingIsOpen(opening, this.nowMs)) stops('shop-closed');
+      if (when && when.run(this.scope) !== true) stops('not-for-this-player');
+    }
+    if (offer.when && offer.when.run(this.scope) !== true) stops('requirement-unmet');
+    return allowed;
+  }
+
+  /** What would be held of something that arrives. */
+  private heldAfter(slot: number, arriving: number, cost: Amounts): number {
+    const paid = cost.slots.indexOf(slot);
+    return this.heldOf(slot) - (paid < 0 ? 0 : cost.units[paid]!) + arriving;
+  }
+
+  private hasRoom({ cost, arrivals }: Terms): boolean {
     for (let i = 0; i < arrivals.slots.length; i++) {
-      const slot = arrivals.slots[i]!;
-      const { most, bounded } = this.slots.assets[slot]!;
-      const paid = cost.slots.indexOf(slot);
-      const after = this.heldOf(slot) - (paid < 0 ? 0 : cost.units[paid]!) + arrivals.units[i]!;
+      const { most, bounded } = this.slots.assets[arrivals.slots[i]!]!;
+      const after = this.heldAfter(arrivals.slots[i]!, arrivals.units[i]!, cost);
       if (after > MAX_UNITS || (bounded && after > most)) return false;
     }
-    if (this.limitReached(deal.limits)) return false;
-    if (offer.hidden || offer.shelf.hidden || !openingIsOpen(offer.opening, this.nowMs)) return false;
-    const stock = this.stockOf(deal);
-    if (stock && stock.units < 1) return false;
-    return this.shopServes(deal) && (offer.when === undefined || offer.when.run(this.scope) === true);
+    return true;
+  }
+
+  /** What of the amounts stands against it: one reason for each asset. */
+  private amountCodes({ cost, arrivals }: Terms, codes: ReasonCode[]): void {
+    cost.slots.forEach((slot, i) => {
+      if (this.heldOf(slot) < cost.units[i]!) codes.push('short-of');
+    });
+    let isTooLarge = false;
+    arrivals.slots.forEach((slot, i) => {
+      const { most, bounded, item } = this.slots.assets[slot]!;
+      const after = this.heldAfter(slot, arrivals.units[i]!, cost);
+      isTooLarge ||= after > MAX_UNITS;
+      if (bounded && after > most) codes.push(item ? 'carry-full' : 'over-cap');
+    });
+    if (isTooLarge) codes.push('too-large');
   }
 
   /** What is left of an offer, restocked up to now; undefined where it never runs out. */
@@ -674,19 +734,20 @@ class Engine {
     return stock.restock ? levelSettle(level, stock.restock, this.nowMs) : level;
   }
 
-  private answer(deal: Deal, way: Way, terms: Terms | undefined, allowed: boolean): EngineAnswer {
-    const before: Record<string, number> = {};
-    const after: Record<string, number> = {};
-    if (!terms) return { deal, way, terms, allowed, price: null, before, after };
+  private answer(deal: Deal, way: Way, terms: Terms | Untold, allowed: boolean): EngineAnswer {
+    if (typeof terms === 'string') return { deal, way, terms, allowed, share: 0, spares: true, total: undefined };
     const { total, cost, arrivals } = terms;
+    const { keeps } = this.persona;
+    let share = 0;
+    let spares = true;
     for (let i = 0; i < cost.slots.length; i++) {
       const slot = cost.slots[i]!;
-      const { id } = this.slots.assets[slot]!;
+      const held = this.heldOf(slot);
       const arriving = arrivals.slots.indexOf(slot);
-      before[id] = this.heldOf(slot);
-      after[id] = before[id] - cost.units[i]! + (arriving < 0 ? 0 : arrivals.units[arriving]!);
+      share = Math.max(share, priceShare(cost.units[i]!, held));
+      spares &&= held - cost.units[i]! + (arriving < 0 ? 0 : arrivals.units[arriving]!) >= keeps[slot]!;
     }
-    return { deal, way, terms, allowed, price: { total }, before, after };
+    return { deal, way, terms, allowed, share, spares, total };
   }
 
   private buy(deal: Deal, { total, gives, cost, arrivals }: Terms): void {
@@ -714,17 +775,14 @@ class Engine {
     this.serves.fill(0);
   }
 
-  /** Why, the live rules say: it is asked once a day at most. */
-  private refused(deal: Deal, { pay }: Way): void {
-    const { crowd, player, todayIs, sharedStock } = this;
-    const at = player * this.slots.deals.length + deal.slot;
-    if (crowd.refusedDay[at] === todayIs) return;
-    crowd.refusedDay[at] = todayIs;
-    const level = deal.sharedStock === undefined ? undefined : sharedStock[deal.sharedStock];
-    const { id } = deal.offer;
-    const shared = { stocks: level ? { [id]: level } : {}, tills: {} };
-    const asked = crowd.playerOf(player, this.setup.startMs);
-    this.recorder.refused(purchaseCheck(this.economy, asked, shared, { offer: id, pay }, this.nowMs));
+  /** What is wanted and refused counts once a day. */
+  private refused({ deal, terms }: EngineAnswer): void {
+    const at = this.player * this.slots.deals.length + deal.slot;
+    if (this.crowd.refusedDay[at] === this.todayIs) return;
+    this.crowd.refusedDay[at] = this.todayIs;
+    const codes: ReasonCode[] = [];
+    this.allows(deal, terms, codes);
+    this.recorder.refused(deal.offer.id, codes);
   }
 
   private nightfall(player: number, day: number, endMs: number): void {

@@ -12,9 +12,11 @@ import type {
   Offer,
   PriceChoice,
   QuantityBasket,
+  Sale,
   Shelf,
 } from '../../economy/index.js';
 import type { Limit } from '../../schedule/index.js';
+import type { QuoteResult } from '../../trade/index.js';
 
 /** One currency or item. Currencies come first, so that a slot below their number is one. */
 export interface AssetSlot {
@@ -50,20 +52,28 @@ export interface Terms {
   arrivals: Amounts;
 }
 
+/** Why there is no price. */
+export type Untold = Extract<QuoteResult, { ok: false }>['why'];
+
 /** One way to pay for a deal. */
 export interface Way {
   choice: PriceChoice;
   pay: string;
   /** What it costs and gives where no formula says so, while no sale runs. */
-  fixed: Terms | undefined;
-  /** A fixed price that comes to nothing and does not say that it is free. */
-  zero: boolean;
+  fixed: Terms | Untold | undefined;
+  /**
+   * What fixed prices come to under sales, by which of the offer's sales run; undefined where a formula or a sale's
+   * condition looks at the player.
+   */
+  reduced: Map<number, Terms | Untold> | undefined;
 }
 
 /** An offer with what is asked of it at every visit. */
 export interface Deal {
   offer: Offer;
   slot: number;
+  /** The sales that may lower its price. */
+  sales: readonly number[];
   shop: number;
   /** The ways to pay in the game. */
   ways: readonly Way[];
@@ -104,6 +114,7 @@ export interface Slots {
   /** Offers by shelf, in the order in which players meet them. */
   shelves: readonly { shelf: Shelf; deals: readonly Deal[] }[];
   shops: number;
+  sales: readonly Sale[];
   rules: ReadonlyMap<string, readonly RuleSlot[]>;
   activities: ReadonlyMap<string, ActivitySlot>;
   /** How many counters each player has, and what the live rules call each. */
@@ -160,6 +171,7 @@ export function slotsMake(economy: Economy): Slots {
   let ownStocks = 0;
   let sharedStocks = 0;
   const shops = [...economy.shops.values()];
+  const sales = [...economy.sales.values()];
   const deals = [...economy.offers.values()].map((offer, slot): Deal => {
     const { stock, limits, prices = [] } = offer;
     cause(`purchase:${offer.id}`);
@@ -169,21 +181,21 @@ export function slotsMake(economy: Economy): Slots {
       .map((choice): Way => {
         const quantities = choice.kind === 'assets' ? choice.basket : [];
         const total = given && isFixed(quantities) ? fixedBasket(quantities) : undefined;
+        const isZero = choice.kind === 'assets' && total && Object.values(total).every((units) => units === 0);
         return {
           choice,
           pay: choice.pay,
-          fixed: total && {
-            total,
-            gives: given!,
-            cost: amounts(total),
-            arrivals: amounts(basketArrivals(economy, given!)),
-          },
-          zero: total !== undefined && choice.kind === 'assets' && Object.values(total).every((units) => units === 0),
+          fixed: total && (isZero ? 'zero-price' : termsOf(assetOf, economy, total, given!)),
+          reduced:
+            total && offer.sales.length < MOST_SALES && offer.sales.every(({ when }) => when === undefined)
+              ? new Map()
+              : undefined,
         };
       });
     return {
       offer,
       slot,
+      sales: offer.sales.map((sale) => sales.indexOf(sale)),
       shop: shops.indexOf(offer.shop),
       ways,
       limits: limits.map((limit) => ({ limit, counter: counter(counterKey.offer(offer.id, limit.period)) })),
@@ -221,6 +233,7 @@ export function slotsMake(economy: Economy): Slots {
       shelves.map((shelf) => ({ shelf, deals: shelf.offers.map(({ id }) => deals[dealOf.get(id)!]!) })),
     ),
     shops: shops.length,
+    sales,
     rules: new Map([...economy.earningByEvent].map(([event, rules]) => [event, rules.map(ruleSlot)])),
     activities: new Map(
       [...economy.activities.values()].map((activity) => [
@@ -240,3 +253,15 @@ export const amountsOf = (assetOf: ReadonlyMap<string, number>, basket: Readonly
   slots: Object.keys(basket).map((asset) => assetOf.get(asset)!),
   units: Object.values(basket),
 });
+
+/** As many sales of one offer as their numbers fit into 31 bits. */
+const MOST_SALES = 31;
+
+export function termsOf(assetOf: ReadonlyMap<string, number>, economy: Economy, total: Basket, gives: Basket): Terms {
+  return {
+    total,
+    gives,
+    cost: amountsOf(assetOf, total),
+    arrivals: amountsOf(assetOf, basketArrivals(economy, gives)),
+  };
+}
