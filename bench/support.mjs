@@ -36,6 +36,7 @@ export async function compare(title, unit, measures, rounds = 5) {
     console.log(
       `  ratio: ${first} / ${other} = ${median(rates[first].map((rate, round) => rate / rates[other][round])).toFixed(2)}`,
     );
+  return Object.fromEntries(names.map((name) => [name, median(rates[name])]));
 }
 
 export const secondsOf = async (work) => {

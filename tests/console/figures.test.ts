@@ -1,10 +1,10 @@
 import { demoDocument } from '../support/economy.js';
-import { scenarioResolve, simulateReference } from '../../src/core/simulation/index.js';
+import { scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
 import { bandRows, flowRows, ownedRows, toCsv } from '../../src/console/charts/figures.js';
 
 const setup = scenarioResolve(demoDocument(), 'first_month', { days: 4, players: 20 });
 if (!setup.ok) throw new Error();
-const result = simulateReference(setup.value);
+const result = simulateEngine(setup.value);
 
 test('bands have a row for each day, in order, and the median lies within', () => {
   const rows = bandRows(result, 1, 0);

@@ -1,5 +1,5 @@
 import type { RunView } from '../../src/contract/index.js';
-import { scenarioResolve, simulateReference } from '../../src/core/simulation/index.js';
+import { scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
 import { demoDocument } from '../support/economy.js';
 import { problemOf, scratchFolder, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -22,7 +22,7 @@ test('a run goes on in the background, reports each day, and its result is what 
   expect(seen.map(({ day }) => day)).toEqual([...seen.map(({ day }) => day)].sort());
   const setup = scenarioResolve(demoDocument(), 'first_month', small);
   expect(await stall.as('read').call('GET /runs/{run}/result', { params: { run: started.id } })).toEqual(
-    JSON.parse(JSON.stringify(setup.ok && simulateReference(setup.value))),
+    JSON.parse(JSON.stringify(setup.ok && simulateEngine(setup.value))),
   );
 });
 

@@ -9,7 +9,7 @@ import {
   figureText,
   flowSums,
   scenarioResolve,
-  simulateReference,
+  simulateEngine,
   simulationCompare,
 } from '../../core/simulation/index.js';
 import type { Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
@@ -85,7 +85,7 @@ function simulateFolder(scenario: string, options: SimulateOptions): { result: S
   const setup = scenarioResolve(folderLoad(options.folder!).document, scenario, scenarioOptions(options));
   if (!setup.ok) throw refusedFor('the scenario cannot be run', setup.issues.map(issueFinding));
   const bar = progressBar(setup.value.name, Date.now);
-  const result = simulateReference(setup.value, { onDay: (day, days) => bar.update(day, days) });
+  const result = simulateEngine(setup.value, { onDay: (day, days) => bar.update(day, days) });
   bar.stop();
   return { result };
 }

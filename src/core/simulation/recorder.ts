@@ -2,6 +2,7 @@
 import type { Economy } from '../economy/index.js';
 import { isPlayerAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
+import { REASON_CODES } from '../trade/index.js';
 import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
 import { PERCENTILES, meanWithInterval, percentile, survivalEstimate } from './statistics.js';
@@ -187,7 +188,10 @@ export class Recorder {
       times: rows.map(({ times }) => times),
       players: rows.map(({ players }) => players.size),
       firstDay: rows.map(({ firstDay }) => firstDay),
-      refused: rows.map(({ refused }) => refused),
+      // In the order in which a check tells them, not in that in which they came up.
+      refused: rows.map(({ refused }) =>
+        Object.fromEntries(REASON_CODES.flatMap((code) => (refused[code] ? [[code, refused[code]]] : []))),
+      ),
     };
   }
 

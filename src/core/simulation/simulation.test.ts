@@ -6,7 +6,7 @@ import {
   flowSums,
   overridesApply,
   scenarioResolve,
-  simulateReference,
+  simulateEngine,
   simulationCompare,
 } from './index.js';
 import type { ScenarioOptions, SimulationResult } from './index.js';
@@ -14,7 +14,7 @@ import type { ScenarioOptions, SimulationResult } from './index.js';
 function simulate(document: EconomyDocument, scenario: string, options: ScenarioOptions = {}): SimulationResult {
   const setup = scenarioResolve(document, scenario, options);
   if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
-  return simulateReference(setup.value);
+  return simulateEngine(setup.value);
 }
 
 /** One activity of a known yield, no chance anywhere but where the test puts it. */

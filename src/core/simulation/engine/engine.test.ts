@@ -1,0 +1,120 @@
+/** The engine against the reference, over economies in which everything comes up. */
+import fc from 'fast-check';
+import { smallEconomy } from '../../../../tests/support/smallEconomy.js';
+import { demoDocument } from '../../../../tests/support/economy.js';
+import type { Economy } from '../../economy/index.js';
+import type { EconomyDocument } from '../../document/index.js';
+import { scenarioResolve, simulateEngine, simulateReference } from '../index.js';
+import type { RunSetup } from '../scenario.js';
+
+const SEEDS = 620;
+/** In how many of them each kind of rule must come up. */
+const LEAST = 20;
+
+function setupOf(document: EconomyDocument): RunSetup {
+  const setup = scenarioResolve(document, 'days');
+  if (!setup.ok) throw new Error(JSON.stringify(setup.issues, null, 1));
+  return setup.value;
+}
+
+/** What a result shows to have happened, and what a document has, by name. */
+function kindsOf(economy: Economy, { flows, offers, totals }: ReturnType<typeof simulateReference>): string[] {
+  const kinds = new Set<string>();
+  for (const cause of flows.cause) kinds.add(cause.replace(/:.*/, ''));
+  for (const codes of offers.refused) for (const code of Object.keys(codes)) kinds.add(`refused ${code}`);
+  if (totals.purchases > 0) kinds.add('purchases');
+  for (const offer of economy.offers.values()) {
+    for (const { span } of offer.limits) kinds.add(`limit ${span.kind}`);
+    for (const { kind } of offer.prices ?? []) kinds.add(`price ${kind}`);
+    if ((offer.prices?.length ?? 0) > 1) kinds.add('price alternatives');
+    if (offer.prices?.some((one) => one.kind === 'assets' && one.basket.some(({ kind }) => kind === 'formula')))
+      kinds.add('price formula');
+    if (offer.stock) kinds.add(`stock ${offer.stock.scope}${offer.stock.restock ? ' restocked' : ''}`);
+    if (offer.sales.length > 0) kinds.add('sale');
+    if (offer.sales.some(({ when }) => when)) kinds.add('sale with a condition');
+    if (offer.when) kinds.add('offer with a condition');
+    if (offer.gives.some(({ kind }) => kind === 'formula')) kinds.add('gives formula');
+    if (offer.hidden) kinds.add('hidden offer');
+  }
+  for (const { when, opening, till, shelves } of economy.shops.values()) {
+    if (when) kinds.add('shop with a condition');
+    if (opening.recurrences.length > 0) kinds.add('shop with hours');
+    if (till) kinds.add('till');
+    for (const { rotation } of shelves)
+      if (rotation) kinds.add(rotation.perPlayer ? 'rotation for each player' : 'rotation');
+  }
+  for (const rule of economy.earning.values()) {
+    if (rule.when) kinds.add('rule with a condition');
+    if (rule.chance !== 1) kinds.add(typeof rule.chance === 'number' ? 'chance' : 'chance by formula');
+    if (rule.loot) kinds.add('loot');
+    if (rule.takes.length > 0) kinds.add('rule that takes');
+    if (rule.cooldownMs !== undefined) kinds.add('cooldown');
+    for (const { span } of rule.limits) kinds.add(`rule limit ${span.kind}`);
+  }
+  for (const { emits, needs } of economy.activities.values()) {
+    if (Object.keys(needs).length > 0) kinds.add('needs');
+    if (emits.length > 1) kinds.add('two events');
+    for (const { fields } of emits) for (const { draw } of fields) kinds.add(`draw ${draw.kind}`);
+  }
+  for (const { spending, leaves, attributes } of economy.personas.values()) {
+    kinds.add(`policy ${spending.policy}`);
+    if (Object.keys(spending.keeps).length > 0) kinds.add('keeps');
+    if (leaves > 0) kinds.add('leaves');
+    if (attributes.length > 0) kinds.add('attributes');
+  }
+  for (const { refill, ends, cap, overCap } of economy.currencies.values()) {
+    if (refill) kinds.add('refill');
+    if (ends) kinds.add('currency that ends');
+    if (cap !== undefined) kinds.add(`cap ${overCap}`);
+  }
+  if (economy.yieldingItems.length > 0) kinds.add('yields');
+  return [...kinds];
+}
+
+const KINDS = `start activity earning purchase refill ended over-cap purchases
+  |refused short-of|refused limit-reached|refused carry-full|refused over-cap|refused out-of-stock|refused not-on-show
+  |refused shop-closed|refused not-for-this-player|refused requirement-unmet|refused zero-price|refused bad-formula
+  |limit lifetime|limit calendar|limit duration|price assets|price free|price money|price alternatives|price formula
+  |stock shared|stock shared restocked|stock player|stock player restocked|sale|sale with a condition
+  |offer with a condition|gives formula|hidden offer|shop with a condition|shop with hours|till|rotation
+  |rotation for each player|rule with a condition|chance|chance by formula|loot|rule that takes|cooldown
+  |rule limit lifetime|rule limit calendar|rule limit duration|needs|two events|draw constant|draw formula|draw range
+  |draw weights|draw poisson|draw normal|draw lognormal|draw geometric|policy wishlist|policy impulse|keeps|leaves
+  |attributes|refill|currency that ends|cap clip|cap refuse|yields`
+  .replace(/^[^|]*/, (words) => words.trim().replace(/ /g, '|'))
+  .split('|')
+  .map((kind) => kind.trim());
+
+test('six hundred economies come to the same bytes, and everything comes up in them', () => {
+  const seen = new Map<string, number>();
+  for (let seed = 0; seed < SEEDS; seed++) {
+    const [document] = fc.sample(fc.noBias(smallEconomy), { seed, numRuns: 1 }) as [EconomyDocument];
+    const setup = setupOf(document);
+    const reference = simulateReference(setup);
+    const engine = simulateEngine(setup);
+    if (JSON.stringify(engine) !== JSON.stringify(reference))
+      throw new Error(`seed ${seed} differs:\n${differences(engine, reference)}\n${JSON.stringify(document)}`);
+    for (const kind of kindsOf(setup.economy, reference)) seen.set(kind, (seen.get(kind) ?? 0) + 1);
+  }
+  const rare = KINDS.filter((kind) => (seen.get(kind) ?? 0) < LEAST).map((kind) => `${kind}: ${seen.get(kind) ?? 0}`);
+  expect(rare).toEqual([]);
+});
+
+/** The first places in which two results differ. */
+function differences(a: unknown, b: unknown, path = ''): string {
+  if (JSON.stringify(a) === JSON.stringify(b)) return '';
+  if (typeof a !== 'object' || typeof b !== 'object' || a === null || b === null)
+    return `${path}: ${JSON.stringify(a)} instead of ${JSON.stringify(b)}\n`;
+  return [...new Set([...Object.keys(a), ...Object.keys(b)])]
+    .map((key) => differences((a as never)[key], (b as never)[key], `${path}/${key}`))
+    .join('')
+    .split('\n')
+    .slice(0, 12)
+    .join('\n');
+}
+
+test("the demo's first month is the same, whoever plays it", () => {
+  const setup = scenarioResolve(demoDocument(), 'first_month', { players: 60, days: 20 });
+  if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
+  expect(JSON.stringify(simulateEngine(setup.value))).toBe(JSON.stringify(simulateReference(setup.value)));
+});
