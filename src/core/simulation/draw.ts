@@ -31,11 +31,15 @@ export function drawValue(rule: DrawRule, random: Random, scope: Scope): Value {
 
 /** One with a chance in proportion to its weight, for a luck from 0 (inclusive) to 1 (exclusive); none where all weigh 0. */
 export function weightedPick<T extends { weight: number }>(all: readonly T[], luck: number): T | undefined {
-  const open = all.filter(({ weight }) => weight > 0);
-  let left = luck * open.reduce((total, { weight }) => total + weight, 0);
-  for (const one of open) {
+  let total = 0;
+  for (const { weight } of all) if (weight > 0) total += weight;
+  let left = luck * total;
+  let last: T | undefined;
+  for (const one of all) {
+    if (one.weight <= 0) continue;
     left -= one.weight;
     if (left < 0) return one;
+    last = one;
   }
-  return open.at(-1);
+  return last;
 }

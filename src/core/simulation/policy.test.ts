@@ -3,7 +3,7 @@ import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck } from '../trade/index.js';
 import type { Offer, Persona } from '../economy/index.js';
-import { POLICIES, verdictAnswer, waysToPay } from './policy.js';
+import { POLICIES, byChecking, verdictAnswer, waysToPay } from './policy.js';
 import type { VerdictAnswer } from './policy.js';
 
 const economy = economyOf(`
@@ -32,13 +32,8 @@ function visit(
   POLICIES[policy]<Offer, string, VerdictAnswer>({
     parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps, ...parameters },
     holds: (asset) => playerHolds(economy, player, asset),
-    gives: (offer, item) => offer.gives.some(({ asset }) => asset === item),
-    ways: waysToPay,
-    check,
-    allowed: (offer, pay) => {
-      const answer = check(offer, pay);
-      return answer.allowed ? answer : undefined;
-    },
+    giving: (item) => [...economy.offers.values()].filter(({ gives }) => gives.some(({ asset }) => asset === item)),
+    ...byChecking(waysToPay, check),
     buy: ({ verdict }) => {
       player = purchaseApply(economy, player, UNTOUCHED, verdict).player;
       bought.push(verdict.offer);

@@ -29,13 +29,16 @@ export interface Visit<O, W, A extends Answer> {
   offers: readonly O[];
   parameters: Persona['spending'];
   holds(asset: string): number;
-  gives(offer: O, item: string): boolean;
+  /** Those that give an item, in their order. */
+  giving(item: string): readonly O[];
   /** The ways to pay for an offer in the game: policies spend what is earned, and real money needs a receipt. */
   ways(offer: O): readonly W[];
   /** The answer for an offer and one way to pay. */
   check(offer: O, way: W): A;
-  /** The same where it is allowed, and nothing where it is refused, whatever for. */
+  /** The answer where it is allowed and spares the reserve, and nothing where not, whatever for. */
   allowed(offer: O, way: W): A | undefined;
+  /** The first way to pay that is: what a loop over `ways` finds. */
+  firstAllowed(offer: O): Way<O, W, A> | undefined;
   /** Buys; false when it was refused after all. */
   buy(answer: A): boolean;
   /** Notes that something was wanted and refused. */
@@ -49,7 +52,7 @@ export interface Visit<O, W, A extends Answer> {
 export type Policy = <O, W, A extends Answer>(visit: Visit<O, W, A>) => void;
 
 /** An answer with what it is about. */
-interface Way<O, W, A> {
+export interface Way<O, W, A> {
   offer: O;
   way: W;
   answer: A;
@@ -76,10 +79,7 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
   },
   /** Goes through what it can afford, cheapest first, and buys each with probability `chance`. */
   impulse(visit) {
-    for (const { offer, way } of affordableCheapestFirst(visit)) {
-      if (visit.luck(offer) >= visit.parameters.chance) continue;
-      buyIfStill(visit, offer, way);
-    }
+    for (const { offer, way } of temptingCheapestFirst(visit)) buyIfStill(visit, offer, way);
   },
 };
 
@@ -99,6 +99,25 @@ export function verdictAnswer(verdict: Verdict, keeps: Readonly<Basket>): Verdic
   return { allowed, share, spares, total: price?.total, verdict };
 }
 
+/** What of a visit follows from checking one way after the other: how the reference and tests answer. */
+export function byChecking<O, W, A extends Answer>(
+  ways: (offer: O) => readonly W[],
+  check: (offer: O, way: W) => A,
+): Pick<Visit<O, W, A>, 'ways' | 'check' | 'allowed' | 'firstAllowed'> {
+  const allowed = (offer: O, way: W): A | undefined => {
+    const answer = check(offer, way);
+    return answer.allowed && answer.spares ? answer : undefined;
+  };
+  const firstAllowed = (offer: O): Way<O, W, A> | undefined => {
+    for (const way of ways(offer)) {
+      const answer = allowed(offer, way);
+      if (answer) return { offer, way, answer };
+    }
+    return undefined;
+  };
+  return { ways, check, allowed, firstAllowed };
+}
+
 /** The ways to pay for an offer in the game. */
 export const waysToPay = ({ prices = [] }: Offer): string[] =>
   prices.filter(({ kind }) => kind !== 'money').map(({ pay }) => pay);
@@ -110,30 +129,31 @@ function nextWish<O, W, A extends Answer>({ parameters, holds }: Visit<O, W, A>)
 /** Answers for every offer and way to pay that gives the item, cheapest share of the wallet first. */
 function waysToGet<O, W, A extends Answer>(visit: Visit<O, W, A>, item: string): Way<O, W, A>[] {
   const ways: Way<O, W, A>[] = [];
-  for (const offer of visit.offers)
-    if (visit.gives(offer, item))
-      for (const way of visit.ways(offer)) ways.push({ offer, way, answer: visit.check(offer, way) });
+  for (const offer of visit.giving(item))
+    for (const way of visit.ways(offer)) ways.push({ offer, way, answer: visit.check(offer, way) });
   return ways.sort(byShare);
 }
 
 const byShare = (a: { answer: Answer }, b: { answer: Answer }): number => a.answer.share - b.answer.share;
 
-function affordableCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
+/**
+ * What can be afforded, of what the luck of this visit turns to (with probability `chance`), cheapest first. Luck is
+ * asked first: it is the same whatever an offer costs.
+ */
+function temptingCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
+  const { chance } = visit.parameters;
   const affordable: Way<O, W, A>[] = [];
-  for (const offer of visit.offers)
-    for (const way of visit.ways(offer)) {
-      const answer = visit.allowed(offer, way);
-      if (!answer?.spares) continue;
-      affordable.push({ offer, way, answer });
-      break;
-    }
+  for (const offer of visit.offers) {
+    if (visit.luck(offer) >= chance) continue;
+    const found = visit.firstAllowed(offer);
+    if (found) affordable.push(found);
+  }
   return affordable.sort(byShare);
 }
 
 function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | undefined): void {
   const wished = wish?.total ?? {};
-  for (const { offer, way, answer } of affordableCheapestFirst(visit)) {
-    if (visit.luck(offer) >= visit.parameters.chance) continue;
+  for (const { offer, way, answer } of temptingCheapestFirst(visit)) {
     let delay = 0;
     for (const asset in answer.total)
       if (asset in wished) delay = Math.max(delay, answer.total[asset]! / Math.max(visit.incomePerDay(asset), 1e-9));
@@ -145,5 +165,5 @@ function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | 
 /** What was bought before may have changed the answer. */
 function buyIfStill<O, W, A extends Answer>(visit: Visit<O, W, A>, offer: O, way: W): void {
   const now = visit.allowed(offer, way);
-  if (now?.spares) visit.buy(now);
+  if (now) visit.buy(now);
 }

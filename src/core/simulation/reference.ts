@@ -17,7 +17,7 @@ import { periodAround } from '../schedule/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from '../trade/index.js';
 import type { Shared } from '../trade/index.js';
 import { drawValue, weightedPick } from './draw.js';
-import { POLICIES, verdictAnswer, waysToPay } from './policy.js';
+import { POLICIES, byChecking, verdictAnswer, waysToPay } from './policy.js';
 import type { VerdictAnswer, Visit } from './policy.js';
 import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
@@ -247,13 +247,8 @@ class Run {
       offers: this.offersSeen(actor.player.id, nowMs),
       parameters: persona.spending,
       holds: (asset) => playerHolds(economy, actor.player, asset),
-      gives: (offer, item) => offer.gives.some(({ asset }) => asset === item),
-      ways: waysToPay,
-      check,
-      allowed: (offer, pay) => {
-        const answer = check(offer, pay);
-        return answer.allowed ? answer : undefined;
-      },
+      giving: (item) => visit.offers.filter(({ gives }) => gives.some(({ asset }) => asset === item)),
+      ...byChecking(waysToPay, check),
       buy: ({ verdict }) => {
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;

@@ -61,6 +61,12 @@ interface EngineAnswer extends Answer {
   terms: Terms | Untold;
 }
 
+/** What is on show, and until when; by item, what of it gives one, as far as that was asked. */
+interface Seen extends Period {
+  offers: readonly Deal[];
+  giving: Map<string, readonly Deal[]>;
+}
+
 interface PersonaSlot {
   persona: Persona;
   plays: readonly { slot: ActivitySlot; weight: number }[];
@@ -114,9 +120,10 @@ class Engine {
   private visitLuck = 0;
   /** Whether a shop serves the player: 0 not asked yet, 1 it does, 2 it does not. */
   private readonly serves: Uint8Array;
-  /** Whether a sale is on: 0 not asked yet, 1 it is, 2 it is not. */
+  /** Whether a sale is on: 1 where it is; and whether any is. */
   private readonly runs: Uint8Array;
-  private seen: Period & { offers: readonly Deal[] } = { startMs: 0, endMs: 0, offers: [] };
+  private anyRuns = false;
+  private seen: Seen = { startMs: 0, endMs: 0, offers: [], giving: new Map() };
   private ages: Period & { days: number } = { startMs: 0, endMs: 0, days: 0 };
 
   constructor(private readonly setup: RunSetup) {
@@ -282,6 +289,11 @@ class Engine {
     for (const slot of slots.settling) {
       const { id, refill, ends } = slots.assets[slot]!.currency!;
       if (!refill) continue;
+      // Nothing is due: at its bound, or not yet.
+      const sinceMs = this.holder.since[this.holder.sinceAt + slot]!;
+      const isFull = this.heldOf(slot) >= refill.upTo;
+      if (isFull && Number.isNaN(sinceMs)) continue;
+      if (!isFull && refill.comes.kind === 'duration' && nowMs - sinceMs < refill.comes.everyMs) continue;
       const before = this.level(slot);
       const after = levelSettle(before, refill, ends ? Math.min(nowMs, ends.atMs) : nowMs);
       if (after === before) continue;
@@ -563,15 +575,27 @@ class Engine {
       offers: [],
       parameters: this.persona.persona.spending,
       holds: (asset) => crowd.units[this.player * crowd.assets + slots.assetOf.get(asset)!]!,
-      gives: ({ offer }, item) => offer.gives.some(({ asset }) => asset === item),
+      giving: (item) => {
+        const { offers, giving } = this.seen;
+        const known = giving.get(item);
+        if (known) return known;
+        const found = offers.filter(({ offer }) => offer.gives.some(({ asset }) => asset === item));
+        giving.set(item, found);
+        return found;
+      },
       ways: ({ ways }) => ways,
       check: (deal, way) => {
         const terms = this.terms(deal, way);
         return this.answer(deal, way, terms, this.allows(deal, terms));
       },
-      allowed: (deal, way) => {
-        const terms = this.terms(deal, way);
-        return this.allows(deal, terms) ? this.answer(deal, way, terms, true) : undefined;
+      allowed: (deal, way) => this.allowed(deal, way),
+      firstAllowed: (deal) => {
+        const { ways } = deal;
+        for (let i = 0; i < ways.length; i++) {
+          const answer = this.allowed(deal, ways[i]!);
+          if (answer) return { offer: deal, way: ways[i]!, answer };
+        }
+        return undefined;
       },
       buy: ({ deal, terms }) => {
         this.buy(deal, terms as Terms);
@@ -590,7 +614,12 @@ class Engine {
     const luck = keyNext(keyText(crowd.luck[player]!, 'visit'));
     this.visitLuck = keyNext(keyDigits(keyNext(keyDigits(luck, day)), number));
     this.serves.fill(0);
-    this.runs.fill(0);
+    this.anyRuns = false;
+    this.slots.sales.forEach(({ opening }, sale) => {
+      const runs = openingIsOpen(opening, nowMs);
+      this.runs[sale] = runs ? 1 : 0;
+      this.anyRuns ||= runs;
+    });
     visit.offers = this.offersSeen(nowMs);
     visit.parameters = this.persona.persona.spending;
     // Looking is not doing: what came back meanwhile is booked with the first purchase.
@@ -621,7 +650,7 @@ class Engine {
       // What each player sees is asked each time.
       if (shown.rotation.perPlayer) endMs = -Infinity;
     }
-    this.seen = { startMs, endMs, offers };
+    this.seen = { startMs, endMs, offers, giving: new Map() };
     return offers;
   }
 
@@ -635,10 +664,35 @@ class Engine {
     return this.serves[shop] === 1;
   }
 
+  /** An answer where nothing stands against it and the reserve is spared; what is cheap to ask is asked first. */
+  private allowed(deal: Deal, way: Way): EngineAnswer | undefined {
+    const { least } = way;
+    // No sale lowers it, and its price is more than is held.
+    if (
+      least &&
+      this.holder.units[this.holder.at + least.slot]! < least.units &&
+      (!this.anyRuns || !this.isLowered(deal))
+    )
+      return undefined;
+    // A price that must be worked out is not, where something else stands against it.
+    if (!way.fixed && !this.isOffered(deal)) return undefined;
+    const terms = this.terms(deal, way);
+    if (!this.allows(deal, terms)) return undefined;
+    const answer = this.answer(deal, way, terms, true);
+    return answer.spares ? answer : undefined;
+  }
+
+  /** Whether it can be bought at all, whatever it costs. */
+  private isOffered(deal: Deal): boolean {
+    const { offer, limits } = deal;
+    for (let i = 0; i < limits.length; i++) if (this.isReached(limits[i]!)) return false;
+    return this.shopServes(deal) && (offer.when === undefined || offer.when.run(this.scope) === true);
+  }
+
   /** What one time costs and gives now, or why that cannot be worked out. */
   private terms({ offer, sales }: Deal, { fixed, choice, reduced }: Way): Terms | Untold {
     let running = 0;
-    for (let i = 0; i < sales.length; i++) if (this.saleRuns(sales[i]!)) running |= 1 << i;
+    if (this.anyRuns) for (let i = 0; i < sales.length; i++) if (this.runs[sales[i]!] === 1) running |= 1 << i;
     if (fixed && running === 0) return fixed;
     // While the same sales run for everybody, everybody is told the same.
     if (!reduced) return this.quoted(offer, choice);
@@ -649,9 +703,9 @@ class Engine {
     return terms;
   }
 
-  private saleRuns(sale: number): boolean {
-    if (this.runs[sale] === 0) this.runs[sale] = openingIsOpen(this.slots.sales[sale]!.opening, this.nowMs) ? 1 : 2;
-    return this.runs[sale] === 1;
+  private isLowered({ sales }: Deal): boolean {
+    for (let i = 0; i < sales.length; i++) if (this.runs[sales[i]!] === 1) return true;
+    return false;
   }
 
   private quoted(offer: Offer, choice: PriceChoice): Terms | Untold {

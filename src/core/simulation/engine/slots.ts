@@ -61,6 +61,8 @@ export interface Way {
   pay: string;
   /** What it costs and gives where no formula says so, while no sale runs. */
   fixed: Terms | Untold | undefined;
+  /** The first amount of a fixed price, while no sale lowers it. */
+  least: { slot: number; units: Units } | undefined;
   /**
    * What fixed prices come to under sales, by which of the offer's sales run; undefined where a formula or a sale's
    * condition looks at the player.
@@ -182,10 +184,13 @@ export function slotsMake(economy: Economy): Slots {
         const quantities = choice.kind === 'assets' ? choice.basket : [];
         const total = given && isFixed(quantities) ? fixedBasket(quantities) : undefined;
         const isZero = choice.kind === 'assets' && total && Object.values(total).every((units) => units === 0);
+        const fixed = total && (isZero ? 'zero-price' : termsOf(assetOf, economy, total, given!));
+        const cost = typeof fixed === 'object' ? fixed.cost : undefined;
         return {
           choice,
           pay: choice.pay,
-          fixed: total && (isZero ? 'zero-price' : termsOf(assetOf, economy, total, given!)),
+          fixed,
+          least: cost && cost.slots.length > 0 ? { slot: cost.slots[0]!, units: cost.units[0]! } : undefined,
           reduced:
             total && offer.sales.length < MOST_SALES && offer.sales.every(({ when }) => when === undefined)
               ? new Map()
