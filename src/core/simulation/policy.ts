@@ -37,6 +37,8 @@ export interface Visit<O, W, A extends Answer> {
   check(offer: O, way: W): A;
   /** The answer where it is allowed and spares the reserve, and nothing where not, whatever for. */
   allowed(offer: O, way: W): A | undefined;
+  /** False where an offer is surely out of reach, so that nothing more need be asked. */
+  inReach(offer: O): boolean;
   /** The first way to pay that is: what a loop over `ways` finds. */
   firstAllowed(offer: O): Way<O, W, A> | undefined;
   /** Buys; false when it was refused after all. */
@@ -103,7 +105,7 @@ export function verdictAnswer(verdict: Verdict, keeps: Readonly<Basket>): Verdic
 export function byChecking<O, W, A extends Answer>(
   ways: (offer: O) => readonly W[],
   check: (offer: O, way: W) => A,
-): Pick<Visit<O, W, A>, 'ways' | 'check' | 'allowed' | 'firstAllowed'> {
+): Pick<Visit<O, W, A>, 'ways' | 'check' | 'allowed' | 'inReach' | 'firstAllowed'> {
   const allowed = (offer: O, way: W): A | undefined => {
     const answer = check(offer, way);
     return answer.allowed && answer.spares ? answer : undefined;
@@ -115,7 +117,7 @@ export function byChecking<O, W, A extends Answer>(
     }
     return undefined;
   };
-  return { ways, check, allowed, firstAllowed };
+  return { ways, check, allowed, inReach: () => true, firstAllowed };
 }
 
 /** The ways to pay for an offer in the game. */
@@ -138,13 +140,13 @@ const byShare = (a: { answer: Answer }, b: { answer: Answer }): number => a.answ
 
 /**
  * What can be afforded, of what the luck of this visit turns to (with probability `chance`), cheapest first. Luck is
- * asked first: it is the same whatever an offer costs.
+ * asked before the price: it is the same whatever an offer costs.
  */
 function temptingCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
   const { chance } = visit.parameters;
   const affordable: Way<O, W, A>[] = [];
   for (const offer of visit.offers) {
-    if (visit.luck(offer) >= chance) continue;
+    if (!visit.inReach(offer) || visit.luck(offer) >= chance) continue;
     const found = visit.firstAllowed(offer);
     if (found) affordable.push(found);
   }

@@ -541,7 +541,7 @@ class Engine {
     const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance.run(scope) as number);
     if (chance < 1 && !(firstOf(keyEnd(ruleKey)) < chance)) return;
     const taken = takes ?? evaluated(rule.takes, scope);
-    const given = gives ?? evaluated(rule.gives, scope);
+    const given = gives?.gives ?? evaluated(rule.gives, scope);
     if (!taken || !given) return;
     for (const asset in taken) {
       const slot = this.slots.assetOf.get(asset)!;
@@ -563,7 +563,10 @@ class Engine {
       for (const asset in rolled.gives) basketAdd(sum, asset, rolled.gives[asset]!);
       due = sum;
     }
-    this.receive(due, cause);
+    if (gives && due === gives.gives && !gives.hasBundle)
+      for (let i = 0; i < gives.arrivals.slots.length; i++)
+        this.arrive(gives.arrivals.slots[i]!, gives.arrivals.units[i]!, cause, null);
+    else this.receive(due, cause);
     for (const { limit, counter } of limits) this.countOnce(limit, counter);
   }
 
@@ -589,6 +592,11 @@ class Engine {
         return this.answer(deal, way, terms, this.allows(deal, terms));
       },
       allowed: (deal, way) => this.allowed(deal, way),
+      inReach: (deal) => {
+        const { ways } = deal;
+        for (let i = 0; i < ways.length; i++) if (!this.isTooDear(deal, ways[i]!)) return true;
+        return false;
+      },
       firstAllowed: (deal) => {
         const { ways } = deal;
         for (let i = 0; i < ways.length; i++) {
@@ -666,14 +674,7 @@ class Engine {
 
   /** An answer where nothing stands against it and the reserve is spared; what is cheap to ask is asked first. */
   private allowed(deal: Deal, way: Way): EngineAnswer | undefined {
-    const { least } = way;
-    // No sale lowers it, and its price is more than is held.
-    if (
-      least &&
-      this.holder.units[this.holder.at + least.slot]! < least.units &&
-      (!this.anyRuns || !this.isLowered(deal))
-    )
-      return undefined;
+    if (this.isTooDear(deal, way)) return undefined;
     // A price that must be worked out is not, where something else stands against it.
     if (!way.fixed && !this.isOffered(deal)) return undefined;
     const terms = this.terms(deal, way);
@@ -701,6 +702,15 @@ class Engine {
     const terms = this.quoted(offer, choice);
     reduced.set(running, terms);
     return terms;
+  }
+
+  /** No sale lowers it, and its price is more than is held: known without working anything out. */
+  private isTooDear(deal: Deal, { least }: Way): boolean {
+    return (
+      least !== undefined &&
+      this.holder.units[this.holder.at + least.slot]! < least.units &&
+      !(this.anyRuns && this.isLowered(deal))
+    );
   }
 
   private isLowered({ sales }: Deal): boolean {
@@ -804,7 +814,7 @@ class Engine {
     return { deal, way, terms, allowed, share, spares, total };
   }
 
-  private buy(deal: Deal, { total, gives, cost, arrivals }: Terms): void {
+  private buy(deal: Deal, { total, gives, cost, arrivals, hasBundle }: Terms): void {
     const { slots, crowd, player, nowMs } = this;
     const { offer } = deal;
     if (this.holder.isCopy) {
@@ -819,9 +829,13 @@ class Engine {
       if (deal.ownStock === undefined) this.sharedStock[deal.sharedStock!] = left;
       else crowd.stockSet(player, deal.ownStock, left);
     }
-    this.unpack(gives, cause);
-    const paid = slots.hasTimed ? paidForEach(total, gives) : null;
-    for (let i = 0; i < arrivals.slots.length; i++) this.arrive(arrivals.slots[i]!, arrivals.units[i]!, cause, paid);
+    if (hasBundle) this.unpack(gives, cause);
+    for (let i = 0; i < arrivals.slots.length; i++) {
+      const slot = arrivals.slots[i]!;
+      // Stacks are told apart by what was paid; all others are one number.
+      const paid = slots.assets[slot]!.timed ? paidForEach(total, gives) : null;
+      this.arrive(slot, arrivals.units[i]!, cause, paid);
+    }
     for (const { limit, counter } of deal.limits) this.countOnce(limit, counter);
     if (!deal.limits.some(({ counter }) => counter === deal.lifetime)) this.countOnce(LIFETIME, deal.lifetime);
     this.recorder.bought(player, this.todayIs, offer.id);

@@ -50,6 +50,7 @@ export interface Terms {
   cost: Amounts;
   /** Bundles unpacked. */
   arrivals: Amounts;
+  hasBundle: boolean;
 }
 
 /** Why there is no price. */
@@ -91,9 +92,9 @@ export interface RuleSlot {
   rule: EarningRule;
   cause: number;
   limits: readonly CountedLimit[];
-  /** Takes and gives that are no formulas, as baskets; undefined where one is. */
+  /** Takes and gives that are no formulas; undefined where one is. */
   takes: Basket | undefined;
-  gives: Basket | undefined;
+  gives: Terms | undefined;
   /** Where the guarantee of its table is counted. */
   loot: number | undefined;
 }
@@ -110,7 +111,6 @@ export interface Slots {
   currencies: number;
   /** Slots of currencies that come back or end: all that time alone changes, beside items that expire. */
   settling: readonly number[];
-  hasTimed: boolean;
   deals: readonly Deal[];
   dealOf: ReadonlyMap<string, number>;
   /** Offers by shelf, in the order in which players meet them. */
@@ -222,7 +222,7 @@ export function slotsMake(economy: Economy): Slots {
       cause: cause(`earning:${rule.id}`),
       limits: limits.map((limit) => ({ limit, counter: counter(counterKey.earning(rule.id, limit.period)) })),
       takes: isFixed(rule.takes) ? fixedBasket(rule.takes) : undefined,
-      gives: isFixed(rule.gives) ? fixedBasket(rule.gives) : undefined,
+      gives: isFixed(rule.gives) ? termsOf(assetOf, economy, {}, fixedBasket(rule.gives)) : undefined,
       loot: rule.loot === undefined ? undefined : counter(counterKey.loot(rule.loot)),
     };
   };
@@ -231,7 +231,6 @@ export function slotsMake(economy: Economy): Slots {
     assetOf,
     currencies: economy.currencies.size,
     settling: assets.flatMap(({ currency }, slot) => ((currency?.refill ?? currency?.ends) ? [slot] : [])),
-    hasTimed: assets.some(({ timed }) => timed),
     deals,
     dealOf,
     shelves: shops.flatMap(({ shelves }) =>
@@ -268,5 +267,6 @@ export function termsOf(assetOf: ReadonlyMap<string, number>, economy: Economy, 
     gives,
     cost: amountsOf(assetOf, total),
     arrivals: amountsOf(assetOf, basketArrivals(economy, gives)),
+    hasBundle: Object.keys(gives).some((asset) => economy.items.get(asset)?.kind === 'bundle'),
   };
 }
