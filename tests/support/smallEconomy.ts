@@ -189,8 +189,8 @@ const persona = record({
     }),
   ),
   sessions: record({
-    perDay: one(0.5, 1, 2, 18),
-    minutes: one(5, 20, 50),
+    perDay: one(0.5, 1, 2, 6),
+    minutes: one(5, 20, 30),
     from: maybe(one(0, 9, 22)),
     to: maybe(one(3, 23)),
   }),

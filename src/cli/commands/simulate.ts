@@ -1,5 +1,6 @@
 /** simulate and compare: on the service, or on a folder and on saved results. */
 import { existsSync, writeFileSync } from 'node:fs';
+import { freemem } from 'node:os';
 import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
 import {
@@ -8,6 +9,7 @@ import {
   distanceText,
   figureText,
   flowSums,
+  memoryProblem,
   scenarioResolve,
   simulateEngine,
   simulationCompare,
@@ -84,6 +86,8 @@ const scenarioOptions = ({ days, players, seed, set }: SimulateOptions): Scenari
 function simulateFolder(scenario: string, options: SimulateOptions): { result: SimulationResult; run?: number } {
   const setup = scenarioResolve(folderLoad(options.folder!).document, scenario, scenarioOptions(options));
   if (!setup.ok) throw refusedFor('the scenario cannot be run', setup.issues.map(issueFinding));
+  const tooLarge = memoryProblem(setup.value, freemem());
+  if (tooLarge !== undefined) throw new UsageProblem(`${tooLarge}.`);
   const bar = progressBar(setup.value.name, Date.now);
   const result = simulateEngine(setup.value, { onDay: (day, days) => bar.update(day, days) });
   bar.stop();

@@ -1,6 +1,7 @@
 export { simulationCompare } from './compare.js';
 export type { Comparison, Difference } from './compare.js';
 export { drawValue } from './draw.js';
+export { memoryProblem } from './engine/memory.js';
 export { simulateEngine } from './engine/engine.js';
 export { simulateReference } from './reference.js';
 export { METRIC_WORDS, dayShown, distanceText, figureText, flowSums } from './report.js';

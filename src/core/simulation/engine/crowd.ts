@@ -1,6 +1,5 @@
 /** The players of a run in columns: one row for each player, one column for each slot. */
-import type { Counters, Player, Stack } from '../../player/index.js';
-import { DEFAULT_PLACE } from '../../player/index.js';
+import type { Stack } from '../../player/index.js';
 import type { Value } from '../../formula/index.js';
 import type { Counter, Level } from '../../schedule/index.js';
 import type { Slots } from './slots.js';
@@ -40,12 +39,12 @@ export class Crowd {
   readonly timed: Stack[][] = [];
 
   constructor(
-    private readonly slots: Slots,
+    slots: Slots,
     readonly players: number,
     lastDay: number,
   ) {
     this.assets = slots.assets.length;
-    this.counters = slots.counterKeys.length;
+    this.counters = slots.counters;
     this.stocks = slots.ownStocks;
     this.units = new Float64Array(players * this.assets);
     this.since = new Float64Array(players * slots.currencies).fill(NONE);
@@ -92,49 +91,18 @@ export class Crowd {
     this.stockUnits[at] = units;
     this.stockSince[at] = sinceMs ?? NONE;
   }
-
-  /** A row as the live rules know a player, for what is asked of them. */
-  playerOf(player: number, startedMs: number): Player {
-    const { slots } = this;
-    const balances: Record<string, Level> = {};
-    const stacks: Stack[] = [...this.timedOf(player)];
-    slots.assets.forEach(({ id, currency, timed }, slot) => {
-      const units = this.units[player * this.assets + slot]!;
-      if (currency) balances[id] = { units, sinceMs: levelSince(this.since[player * slots.currencies + slot]!) };
-      else if (units > 0 && !timed)
-        stacks.push({
-          slot: stacks.length + 1,
-          item: id,
-          units,
-          place: DEFAULT_PLACE,
-          cause: '',
-          usesLeft: null,
-          expiresMs: null,
-          paid: null,
-        });
-    });
-    const counters: Partial<Record<keyof Counters, Counter>> = {};
-    slots.counterKeys.forEach((key, index) => {
-      const counter = this.counter(player, index);
-      if (counter) counters[key] = counter;
-    });
-    const stocks: Record<string, Level> = {};
-    for (const { offer, ownStock } of slots.deals) {
-      const level = ownStock === undefined ? undefined : this.stock(player, ownStock);
-      if (level) stocks[offer.id] = level;
-    }
-    return {
-      id: this.keys[player]!,
-      name: this.keys[player]!,
-      startedMs,
-      attributes: this.attributes[player]!,
-      balances,
-      stacks,
-      counters: counters as Counters,
-      stocks,
-    };
-  }
 }
 
 export const levelSince = (since: number): number | null => (Number.isNaN(since) ? null : since);
 export const sinceOf = (sinceMs: number | null): number => sinceMs ?? NONE;
+
+/** Bytes of the columns for each player: what `Crowd` allocates, without the players' names and attributes. */
+export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals }: Slots): number =>
+  // Held, earned and the first day; since when; counters and stock with their times; refusals.
+  assets.length * (8 + 8 + 4) +
+  currencies * 8 +
+  counters * (8 + 8) +
+  ownStocks * (8 + 8) +
+  deals.length * 4 +
+  // Persona, last day, whether gone, busy until, luck.
+  (4 + 4 + 1 + 8 + 4);

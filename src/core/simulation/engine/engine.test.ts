@@ -4,7 +4,9 @@ import { smallEconomy } from '../../../../tests/support/smallEconomy.js';
 import { demoDocument } from '../../../../tests/support/economy.js';
 import type { Economy } from '../../economy/index.js';
 import type { EconomyDocument } from '../../document/index.js';
-import { scenarioResolve, simulateEngine, simulateReference } from '../index.js';
+import { memoryProblem, scenarioResolve, simulateEngine, simulateReference } from '../index.js';
+import { Crowd, bytesPerPlayer } from './crowd.js';
+import { slotsMake } from './slots.js';
 import type { RunSetup } from '../scenario.js';
 
 const SEEDS = 620;
@@ -117,4 +119,20 @@ test("the demo's first month is the same, whoever plays it", () => {
   const setup = scenarioResolve(demoDocument(), 'first_month', { players: 60, days: 20 });
   if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
   expect(JSON.stringify(simulateEngine(setup.value))).toBe(JSON.stringify(simulateReference(setup.value)));
+});
+
+test('the columns have the bytes that are told before they are made, and memory grows with players alone', () => {
+  const setup = scenarioResolve(demoDocument(), 'first_month');
+  if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
+  const slots = slotsMake(setup.value.economy);
+  const crowd = new Crowd(slots, 100, 29);
+  const columns = Object.values(crowd).filter((one) => ArrayBuffer.isView(one));
+  const bytes = columns.reduce((sum, { byteLength }) => sum + byteLength, 0);
+  expect(columns.length).toBeGreaterThan(10);
+  expect(bytes).toBe(100 * bytesPerPlayer(slots));
+  const million = { ...setup.value, crowd: [{ persona: 'weekender', players: 1_000_000 }], days: 10_000 };
+  expect(memoryProblem(million, 1e9)).toMatch(
+    /^1,000,000 players need about \d\.\d GB of memory, and 1\.0 GB are free: play \d+,000 at most$/,
+  );
+  expect(memoryProblem(million, 64e9)).toBeUndefined();
 });

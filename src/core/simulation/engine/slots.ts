@@ -119,8 +119,8 @@ export interface Slots {
   sales: readonly Sale[];
   rules: ReadonlyMap<string, readonly RuleSlot[]>;
   activities: ReadonlyMap<string, ActivitySlot>;
-  /** How many counters each player has, and what the live rules call each. */
-  counterKeys: readonly CounterKey[];
+  /** How many counters each player has. */
+  counters: number;
   ownStocks: number;
   sharedStocks: number;
   /** Causes of flows of money, by number. */
@@ -147,13 +147,12 @@ export function slotsMake(economy: Economy): Slots {
   const assetOf = new Map(assets.map(({ id }, slot) => [id, slot]));
   const amounts = (basket: Readonly<Basket>): Amounts => amountsOf(assetOf, basket);
 
-  const counterKeys: CounterKey[] = [];
   const counters = new Map<CounterKey, number>();
   const counter = (key: CounterKey): number => {
     const known = counters.get(key);
     if (known !== undefined) return known;
-    counters.set(key, counterKeys.length);
-    return counterKeys.push(key) - 1;
+    counters.set(key, counters.size);
+    return counters.size - 1;
   };
   const causes: string[] = [];
   const causeOf = new Map<string, number>();
@@ -245,7 +244,7 @@ export function slotsMake(economy: Economy): Slots {
         { activity, needs: amounts(activity.needs), cause: cause(`activity:${activity.id}`) },
       ]),
     ),
-    counterKeys,
+    counters: counters.size,
     ownStocks,
     sharedStocks,
     causes,
