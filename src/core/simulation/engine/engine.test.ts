@@ -121,6 +121,14 @@ test("the demo's first month is the same, whoever plays it", () => {
   expect(JSON.stringify(simulateEngine(setup.value))).toBe(JSON.stringify(simulateReference(setup.value)));
 });
 
+test('a run in which nobody plays comes to nothing, and does not fail', () => {
+  const document = demoDocument();
+  document.scenarios!['days'] = { name: 'Days', start: '2027-03-01', days: 2, players: 5, mix: {} };
+  const setup = setupOf(document);
+  expect(simulateEngine(setup)).toEqual(simulateReference(setup));
+  expect(simulateEngine(setup).totals).toMatchObject({ playerDays: 0, sessions: 0 });
+});
+
 test('the columns have the bytes that are told before they are made, and memory grows with players alone', () => {
   const setup = scenarioResolve(demoDocument(), 'first_month');
   if (!setup.ok) throw new Error(JSON.stringify(setup.issues));

@@ -63,7 +63,7 @@ class Engine {
   /** Sessions that went on when the last day ended. */
   private carried: Session[] = [];
   /** That of the player who acts. */
-  private persona: PersonaSlot;
+  private persona!: PersonaSlot;
 
   constructor(private readonly setup: RunSetup) {
     const { economy, crowd, days } = setup;
@@ -91,8 +91,7 @@ class Engine {
       players,
     );
     this.state = new State(setup, this.slots, this.crowd, this.recorder);
-    this.persona = this.personas[0]!;
-    this.shopping = new Shopping(economy, this.slots, this.crowd, this.recorder, this.state, this.persona);
+    this.shopping = new Shopping(economy, this.slots, this.crowd, this.recorder, this.state);
     let player = 0;
     for (const [persona, { players: count }] of crowd.entries())
       for (let number = 0; number < count; number++) this.join(player++, persona, number);

@@ -37,9 +37,13 @@ export interface PersonaSlot {
   keeps: Float64Array;
 }
 
+/** Until somebody visits. */
+const NO_SPENDING: Persona['spending'] = { policy: 'impulse', wishes: [], delayDays: 0, chance: 0, keeps: {} };
+
 export class Shopping {
   private readonly visit: Visit<Deal, Way, EngineAnswer>;
-  private persona: PersonaSlot;
+  /** Whose visit it is. */
+  private persona!: PersonaSlot;
   private visitLuck = 0;
   /** What is left of stock that all share; undefined while it is untouched. */
   private readonly sharedStock: (Level | undefined)[];
@@ -56,9 +60,7 @@ export class Shopping {
     private readonly crowd: Crowd,
     private readonly recorder: Recorder,
     private readonly state: State,
-    anybody: PersonaSlot,
   ) {
-    this.persona = anybody;
     this.sharedStock = Array.from({ length: slots.sharedStocks }, () => undefined);
     this.serves = new Uint8Array(slots.shops);
     this.runs = new Uint8Array(slots.sales.length);
@@ -69,7 +71,7 @@ export class Shopping {
     const { slots, crowd } = this;
     return {
       offers: [],
-      parameters: this.persona.persona.spending,
+      parameters: NO_SPENDING,
       holds: (asset) => crowd.units[this.state.player * crowd.assets + slots.assetOf.get(asset)!]!,
       giving: (item) => {
         const { offers, giving } = this.seen;
