@@ -37,8 +37,12 @@ const open = async (path: string): Promise<Page> => {
 async function violations(page: Page): Promise<string[]> {
   await page.evaluate(axe);
   return page.evaluate(async () => {
-    type Tool = { run(): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }> };
-    const { violations: all } = await (window as unknown as { axe: Tool }).axe.run();
+    type Tool = {
+      run(options: object): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }>;
+    };
+    const { violations: all } = await (window as unknown as { axe: Tool }).axe.run({
+      resultTypes: ['violations'],
+    });
     return all
       .filter(({ impact }) => impact === 'serious' || impact === 'critical')
       .map(({ id, nodes }) => `${id}: ${nodes[0]!.html}`);

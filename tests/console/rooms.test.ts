@@ -55,7 +55,7 @@ const violations = (page: Page, ...rules: string[]): Promise<string[]> =>
         }>;
       };
     };
-    return (await tool.run(only.length > 0 ? { runOnly: only } : {})).violations
+    return (await tool.run({ resultTypes: ['violations'], ...(only.length > 0 ? { runOnly: only } : {}) })).violations
       .filter(({ impact }) => impact === 'serious' || impact === 'critical')
       .map(({ id, nodes }) => `${id}: ${nodes[0]!.html} ${nodes[0]!.failureSummary}`);
   }, rules);
