@@ -20,8 +20,27 @@ function zoneOf(name: string): IANAZone {
   return known;
 }
 
+/** Offsets in minutes by zone and day (of UTC); NaN for a day in which clocks change. A cache only. */
+const offsets = new Map<string, Map<number, number>>();
+const MOST_DAYS = 5000;
+
+/** How far clocks are ahead of UTC at an instant. What is slow to ask is asked at both ends of a day, and kept. */
+function offsetAt(zone: string, ms: number): number {
+  let days = offsets.get(zone);
+  if (!days) offsets.set(zone, (days = new Map()));
+  const day = Math.floor(ms / DAY_MS);
+  let known = days.get(day);
+  if (known === undefined) {
+    const [first, last] = [zoneOf(zone).offset(day * DAY_MS), zoneOf(zone).offset((day + 1) * DAY_MS)];
+    known = first === last ? first : NaN;
+    if (days.size >= MOST_DAYS) days.clear();
+    days.set(day, known);
+  }
+  return Number.isNaN(known) ? zoneOf(zone).offset(ms) : known;
+}
+
 /** What clocks show at an instant. */
-export const wallAt = (zone: string, ms: number): WallMs => ms + zoneOf(zone).offset(ms) * MINUTE_MS;
+export const wallAt = (zone: string, ms: number): WallMs => ms + offsetAt(zone, ms) * MINUTE_MS;
 
 /** `startMs` inclusive, `endMs` exclusive. */
 export interface Period {
@@ -42,8 +61,7 @@ export interface LocalInstants {
 
 /** The instants at which clocks show `wall`. */
 export function localInstants(zone: string, wall: WallMs): LocalInstants {
-  const at = zoneOf(zone);
-  const [before, after] = [at.offset(wall - DAY_MS), at.offset(wall + DAY_MS)].map((minutes) => minutes * MINUTE_MS);
+  const [before, after] = [wall - DAY_MS, wall + DAY_MS].map((ms) => offsetAt(zone, ms) * MINUTE_MS);
   if (before === after) return { ms: wall - before!, matches: 1 };
   const fits = [wall - before!, wall - after!].filter((ms) => wallAt(zone, ms) === wall).sort((a, b) => a - b);
   if (fits.length === 0) return { ms: wall - before!, matches: 0 };

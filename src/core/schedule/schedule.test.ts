@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import { DateTime } from 'luxon';
 import { DAY, HOUR, MINUTE, NOW } from '../../../tests/support/economy.js';
 import {
   beatMake,
@@ -11,6 +12,7 @@ import {
   limitPeriod,
   limitUsed,
   periodAround,
+  wallAt,
 } from './index.js';
 import type { Accrual, Level, Limit } from './index.js';
 
@@ -170,4 +172,34 @@ describe('calendar periods', () => {
     const counter = limitCount(limit, undefined, zone, NOW, 1);
     expect(limitUsed(limit, counter, zone, NOW + 9000 * DAY)).toBe(1);
   });
+});
+
+test('clocks show what the calendar says, on days in which they change too', () => {
+  const zones = [
+    'Europe/Lisbon',
+    'America/New_York',
+    'Australia/Lord_Howe',
+    'Asia/Kathmandu',
+    'Africa/Monrovia',
+    'UTC',
+  ];
+  // Changes of clocks in some of them: half an hour, an hour, and in Monrovia at 00:44:30.
+  const changes = [
+    Date.UTC(2027, 2, 28, 1),
+    Date.UTC(2027, 9, 31, 1),
+    Date.UTC(2027, 2, 14, 7),
+    Date.UTC(2027, 3, 3, 15),
+    Date.UTC(1972, 0, 7, 0, 44, 30),
+  ];
+  const instants = fc.oneof(
+    fc.integer({ min: 0, max: Date.UTC(2199, 0, 1) }),
+    fc.tuple(fc.constantFrom(...changes), fc.integer({ min: -2 * DAY, max: 2 * DAY })).map(([at, by]) => at + by),
+    fc.tuple(fc.constantFrom(...changes), fc.integer({ min: -2, max: 2 })).map(([at, by]) => at + by),
+  );
+  fc.assert(
+    fc.property(fc.constantFrom(...zones), instants, (zone, ms) => {
+      expect(wallAt(zone, ms) - ms).toBeCloseTo(DateTime.fromMillis(ms, { zone }).offset * MINUTE, 3);
+    }),
+    { numRuns: 500 },
+  );
 });
