@@ -409,7 +409,7 @@ test('earning rules come in as a table, in the words of their events and currenc
   await page.getByLabel(/or paste rows/).fill(`Rule\tOn\tShells\nSunday prize\t${name}\t12\n`);
   await page.getByRole('combobox', { name: 'Rule is' }).click();
   await page.getByRole('option', { name: 'Name', exact: true }).click();
-  await page.getByRole('button', { name: 'Bring in 1 changes' }).click();
+  await page.getByRole('button', { name: 'Bring in 1 change' }).click();
   await revision(page, 2);
   expect((await draft()).earning!['sunday_prize']).toEqual({ name: 'Sunday prize', on: event, gives: { shells: 12 } });
 });

@@ -409,5 +409,8 @@ test('what comes again is every so many weeks, on days that are pressed; another
   await page.keyboard.press('Enter');
   await revision(page, 3);
   expect(await market()).toMatchObject({ repeats: 'FREQ=MONTHLY;BYDAY=1SA' });
+  await pick(page, 'Repeats', 'once');
+  await revision(page, 4);
+  expect(await market()).not.toHaveProperty('repeats');
   expect(heard.splice(0).flat()).toEqual([expect.stringContaining('422')]);
 });

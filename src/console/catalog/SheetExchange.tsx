@@ -116,7 +116,7 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
             importSheet(sheet, text).then(onClose, setError);
           }}
         >
-          Bring in {preview.data?.changes.length ?? 0} changes
+          Bring in {preview.data?.changes.length ?? 0} {preview.data?.changes.length === 1 ? 'change' : 'changes'}
         </Button>
       </div>
     </Window>

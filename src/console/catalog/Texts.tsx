@@ -6,6 +6,7 @@ import type { EconomyDocument, OfferDocument } from '../../core/document/index.j
 import { pointerOf } from '../../core/issue/index.js';
 import { offerName } from '../api.js';
 import { Picker } from '../fields/Picker.js';
+import { ifShown } from '../fields/leaving.js';
 import { nameables } from '../fields/nameable.js';
 import { useTyped } from '../fields/useTyped.js';
 import { WhyRefused } from '../parts/WhyRefused.js';
@@ -160,7 +161,7 @@ function TextInput({
       className="w-full min-w-80"
       value={field.shown}
       onChange={(event) => field.type(event.target.value)}
-      onBlur={field.keep}
+      onBlur={ifShown(field.keep)}
       onKeyDown={field.onKeyDown}
     />
   );

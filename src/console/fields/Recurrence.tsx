@@ -4,6 +4,7 @@ import { Choice, Field, Input, Why } from '../parts/ui.js';
 import { ifShown } from './leaving.js';
 import { useTyped } from './useTyped.js';
 
+const ONCE = 'once';
 const OWN = 'a rule';
 const UNITS = {
   DAILY: { one: 'every day', many: 'days' },
@@ -61,7 +62,8 @@ export function Recurrence({
   label: string;
   help: string | undefined;
   value: string | undefined;
-  onKeep: (rule: string) => void;
+  /** Undefined: it does not come again. */
+  onKeep: (rule: string | undefined) => void;
 }) {
   const [own, setOwn] = useState(false);
   const plain = value === undefined ? undefined : plainOf(value);
@@ -74,14 +76,16 @@ export function Recurrence({
         {(id) => (
           <Choice
             id={id}
-            value={isOwn ? OWN : (plain?.frequency ?? '')}
+            value={isOwn ? OWN : (plain?.frequency ?? ONCE)}
             options={[
+              { value: ONCE, label: 'once' },
               ...Object.entries(UNITS).map(([frequency, { one }]) => ({ value: frequency, label: one })),
               { value: OWN, label: 'by a rule of its own' },
             ]}
             onChange={(next) => {
               setOwn(next === OWN);
-              if (next !== OWN) put({ frequency: next as Frequency });
+              if (next === ONCE) onKeep(undefined);
+              else if (next !== OWN) put({ frequency: next as Frequency });
             }}
           />
         )}
@@ -165,9 +169,9 @@ function Interval({
 }
 
 /** As calendars write it (RFC 5545). */
-function Rule({ label, value, onKeep }: { label: string; value: string; onKeep: (rule: string) => void }) {
+function Rule({ label, value, onKeep }: { label: string; value: string; onKeep: (rule: string | undefined) => void }) {
   const field = useTyped(value, (typed) => {
-    onKeep(typed.trim());
+    onKeep(typed.trim() || undefined);
     return undefined;
   });
   return (
