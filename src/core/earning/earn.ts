@@ -9,7 +9,8 @@ import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { counterKey, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { randomOnce } from '../random/index.js';
+import { keyOf, keyWith, numberOf } from '../random/index.js';
+import type { Key } from '../random/index.js';
 import { limitCount, limitPeriod, limitUsed } from '../schedule/index.js';
 import type { Limit } from '../schedule/index.js';
 
@@ -43,20 +44,20 @@ export interface Earned {
 }
 
 /**
- * Runs every rule for the event in document order. Chances are drawn from the keys (seed, player, event, rule),
- * so the same event has the same luck wherever and whenever it is handled.
+ * Runs every rule for the event in document order. What is drawn is keyed by the event's luck and the rule, so the same
+ * event has the same luck wherever and whenever it is handled.
  */
 export function eventApply(
   economy: Economy,
   player: Player,
   event: GameEvent,
   nowMs: number,
-  seed = economy.seed,
+  luck = keyOf(economy.seed, player.id, event.id),
 ): Earned {
   const settled = playerSettle(economy, player, nowMs);
   const result: Earned = { player: settled.player, movements: settled.movements, outcomes: [] };
   for (const rule of economy.earningByEvent.get(event.name) ?? []) {
-    const outcome = ruleApply(economy, result.player, rule, event, nowMs, seed);
+    const outcome = ruleApply(economy, result.player, rule, event, nowMs, luck);
     result.outcomes.push(outcome.outcome);
     if (outcome.player) result.player = outcome.player;
     if (outcome.movements) result.movements.push(...outcome.movements);
@@ -76,10 +77,10 @@ function ruleApply(
   rule: EarningRule,
   event: GameEvent,
   nowMs: number,
-  seed: number,
+  luck: Key,
 ): RuleApplied {
   const scope = eventScope(economy, player, event, nowMs);
-  const skip = ruleSkip(economy, player, rule, event, scope, nowMs, seed);
+  const skip = ruleSkip(economy, player, rule, scope, nowMs, luck);
   if (skip) return { outcome: { rule: rule.id, paid: false, ...skip } };
   const amounts = ruleAmounts(rule.takes, rule.gives, scope);
   if (!amounts.ok) return { outcome: { rule: rule.id, paid: false, why: 'formula', problem: amounts.problem } };
@@ -89,7 +90,7 @@ function ruleApply(
   const looted =
     rule.loot === undefined
       ? undefined
-      : playerLoot(economy, paid.player, rule.loot, nowMs, [seed, player.id, event.id, rule.id, 'loot']);
+      : playerLoot(economy, paid.player, rule.loot, nowMs, keyWith(luck, rule.id, 'loot'));
   const gives = looted ? basketSum(amounts.gives, looted.gives) : amounts.gives;
   const received = playerReceive(economy, looted?.player ?? paid.player, gives, worldAccount('earning'), cause, nowMs);
   const { given, dropped } = received;
@@ -153,10 +154,9 @@ function ruleSkip(
   economy: Economy,
   player: Player,
   rule: EarningRule,
-  event: GameEvent,
   scope: Scope,
   nowMs: number,
-  seed: number,
+  luck: Key,
 ): { why: SkipReason; resetsMs?: number } | undefined {
   if (rule.when && rule.when.run(scope) !== true) return { why: 'when' };
   for (const limit of limitsOf(rule)) {
@@ -169,7 +169,7 @@ function ruleSkip(
     };
   }
   const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance.run(scope) as number);
-  return chance < 1 && !(randomOnce(seed, player.id, event.id, rule.id) < chance) ? { why: 'chance' } : undefined;
+  return chance < 1 && !(numberOf(keyWith(luck, rule.id)) < chance) ? { why: 'chance' } : undefined;
 }
 
 function ruleCount(economy: Economy, player: Player, rule: EarningRule, nowMs: number): Player {

@@ -24,10 +24,17 @@ export interface FormulaInput {
   value: Value;
 }
 
+/** What a formula reads: a name, or what a player owns, has or has bought. */
+export type Read = Extract<Node, { kind: 'name' | 'lookup' }>;
+export type Run<S> = (state: S) => Value;
+export type Leaf<S> = (read: Read) => Run<S>;
+
 export interface Formula {
   text: string;
   type: ValueType;
   run(scope: Scope): Value;
+  /** The same over another state: `leaf` says how each thing that the formula reads is read there. */
+  bind<S>(leaf: Leaf<S>): Run<S>;
   /** Ids that `owned`, `balance` and `bought` name: the caller checks that they exist. */
   references: Reference[];
   names: string[];
@@ -52,7 +59,8 @@ export function formulaCompile(
     formula: {
       text,
       type: wants,
-      run: compileNode(parsed.node),
+      run: compileNode(parsed.node, fromScope),
+      bind: (leaf) => compileNode(parsed.node, leaf),
       references: lookups,
       names: usedNames,
       inputs: (scope) => [
@@ -75,10 +83,20 @@ function collect(node: Node, references: Map<string, Reference>, used: Set<strin
   if (node.kind === 'call') for (const arg of node.args) collect(arg, references, used);
 }
 
-type Run = (scope: Scope) => Value;
-type NumberRun = (scope: Scope) => number;
+const fromScope: Leaf<Scope> = (read) => {
+  if (read.kind === 'name') {
+    const { name } = read;
+    return (scope) => scope.name(name);
+  }
+  const { lookup, id } = read;
+  return (scope) => scope[lookup](id);
+};
 
-const BINARY: Record<string, (left: Run, right: Run) => Run> = {
+// Whatever the state is, the operators are the same.
+type AnyRun = Run<unknown>;
+type NumberRun = (state: unknown) => number;
+
+const BINARY: Record<string, (left: AnyRun, right: AnyRun) => AnyRun> = {
   or: (l, r) => (s) => l(s) || r(s),
   and: (l, r) => (s) => l(s) && r(s),
   '==': (l, r) => (s) => l(s) === r(s),
@@ -95,35 +113,34 @@ const BINARY: Record<string, (left: Run, right: Run) => Run> = {
   '^': (l, r) => (s) => (l as NumberRun)(s) ** (r as NumberRun)(s),
 };
 
-function compileNode(node: Node): Run {
+function compileNode<S>(node: Node, leaf: Leaf<S>): Run<S> {
   switch (node.kind) {
     case 'literal': {
       const { value } = node;
       return () => value;
     }
-    case 'name': {
-      const { name } = node;
-      return (scope) => scope.name(name);
-    }
-    case 'lookup': {
-      const { lookup, id } = node;
-      return (scope) => scope[lookup](id);
-    }
+    case 'name':
+    case 'lookup':
+      return leaf(node);
     case 'unary': {
-      const arg = compileNode(node.arg);
+      const arg = compileNode(node.arg, leaf);
       return node.op === 'not' ? (s) => !arg(s) : (s) => -(arg(s) as number);
     }
     case 'binary':
-      return BINARY[node.op]!(compileNode(node.left), compileNode(node.right));
+      return BINARY[node.op]!(compileNode(node.left, leaf) as AnyRun, compileNode(node.right, leaf) as AnyRun);
     case 'call':
-      return compileCall(node.fn, node.args.map(compileNode));
+      return compileCall(
+        node.fn,
+        node.args.map((arg) => compileNode(arg, leaf)),
+      );
   }
 }
 
-function compileCall(fn: string, args: Run[]): Run {
+function compileCall<S>(fn: string, args: Run<S>[]): Run<S> {
   const [first, second, third] = args;
-  if (fn === 'if') return (scope) => (first!(scope) ? second!(scope) : third!(scope));
+  if (fn === 'if') return (state) => (first!(state) ? second!(state) : third!(state));
   const { run } = FUNCTIONS[fn]!;
-  if (args.length === 1) return (scope) => run(first!(scope) as number);
-  return (scope) => run(...args.map((arg) => arg(scope) as number));
+  if (args.length === 1) return (state) => run(first!(state) as number);
+  if (args.length === 2) return (state) => run(first!(state) as number, second!(state) as number);
+  return (state) => run(...args.map((arg) => arg(state) as number));
 }

@@ -2,22 +2,23 @@
 import type { Economy } from '../economy/index.js';
 import { counterKey, playerScope } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { randomStream } from '../random/index.js';
+import { streamOf } from '../random/index.js';
+import type { Key } from '../random/index.js';
 import { lootRoll } from './roll.js';
 import type { Rolled } from './roll.js';
 
-/** One opening of a table; the same keys draw the same. Nothing is given yet: that is the caller's part. */
+/** One opening of a table; the same luck draws the same. Nothing is given yet: that is the caller's part. */
 export function playerLoot(
   economy: Economy,
   player: Player,
   table: string,
   nowMs: number,
-  [seed, ...keys]: [number, ...(string | number)[]],
+  luck: Key,
 ): Pick<Rolled, 'gives' | 'drawn'> & { player: Player } {
   const key = counterKey.loot(table);
   const scope = playerScope(economy, player, nowMs);
   const since = player.counters[key]?.count ?? 0;
-  const rolled = lootRoll(economy, economy.loot.get(table)!, scope, randomStream(seed, ...keys), since);
+  const rolled = lootRoll(economy, economy.loot.get(table)!, scope, streamOf(luck), since);
   const counters =
     rolled.since === since ? player.counters : { ...player.counters, [key]: { count: rolled.since, startMs: 0 } };
   return { gives: rolled.gives, drawn: rolled.drawn, player: { ...player, counters } };

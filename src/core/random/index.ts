@@ -1,13 +1,3 @@
-export {
-  firstOf,
-  keyBegin,
-  keyDigits,
-  keyEnd,
-  keyHash,
-  keyNext,
-  keyText,
-  randomOnce,
-  randomStream,
-  streamOf,
-} from './random.js';
-export type { Random } from './random.js';
+export { keyHash } from './hash.js';
+export { Luck, keyOf, keyOfText, keyWith, numberOf, randomOnce, randomStream, streamOf } from './random.js';
+export type { Key, Random } from './random.js';

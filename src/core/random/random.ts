@@ -1,77 +1,100 @@
 /**
- * Keyed random streams: a stream is a pure function of its keys, so what one part of a run draws never
- * shifts what another draws, and any stream can be reached without replaying others.
+ * Keyed luck: every number is a pure function of its key, so what one part of a run draws never shifts what another
+ * draws, and any number can be reached without drawing those before it. A key has 64 bits in two lanes of 32.
  */
-import { uniformFloat64 } from 'pure-rand/distribution/uniformFloat64';
-import { xoroshiro128plus } from 'pure-rand/generator/xoroshiro128plus';
 
 /** Gives numbers from 0 (inclusive) to 1 (exclusive). */
 export type Random = () => number;
 
-/** The stream of a seed and any keys. The same keys give the same numbers on every machine. */
-export const randomStream = (seed: number, ...keys: (string | number)[]): Random => streamOf(keyHash(seed, keys));
-
-/** One number from 0 to 1 for the keys, without keeping a stream. */
-export const randomOnce = (seed: number, ...keys: (string | number)[]): number => randomStream(seed, ...keys)();
-
-/** The stream of keys that were put together step by step. */
-export function streamOf(hash: number): Random {
-  const generator = xoroshiro128plus(hash);
-  return () => uniformFloat64(generator);
+/** 64 bits that a number, a stream or further keys are drawn by. */
+export interface Key {
+  readonly high: number;
+  readonly low: number;
 }
+
+/** A part of a key: a whole number of 32 bits, or a text, by all of its characters. */
+export type KeyPart = number | string | Key;
 
 /**
- * The first number of a stream, as `streamOf(hash)()` gives it, without making one: two steps of xoroshiro128+
- * (Blackman & Vigna) from the state that the hash begins with.
+ * A key that is put together in place, for loops that must not make objects. One that a stream is drawn from becomes
+ * another with each number, so it is not added to any more.
  */
-export function firstOf(hash: number): number {
-  const seed = hash | 0;
-  const s00 = ~hash;
-  // The state begins as s01 = -1, s00 = ~hash, s11 = hash, s10 = 0, so that this is the first step worked out.
-  const b0 = s00;
-  const b1 = seed ^ -1;
-  const n00 = (s00 << 24) ^ (-1 >>> 8) ^ b0 ^ (b0 << 16);
-  const n10 = (b1 << 5) ^ (b0 >>> 27);
-  return (s00 & 67108863) * 2 ** -26 + ((n00 + n10) & 134217727) * 2 ** -53;
+export class Luck implements Key {
+  high = 0;
+  low = 0;
+  private drawn = 0;
+
+  from(key: Key): this {
+    this.high = key.high;
+    this.low = key.low;
+    this.drawn = 0;
+    return this;
+  }
+
+  /**
+   * Adds a whole number of 32 bits. For one key, different numbers make different keys, and for one number, different keys
+   * stay different: both lanes go through bijections, the finalisers of MurmurHash3 (Appleby, public domain) and
+   * lowbias32 (Wellons, public domain), and each lane takes up the other.
+   */
+  add(whole: number): this {
+    let high = this.high ^ whole;
+    high = Math.imul(high ^ (high >>> 16), 0x85ebca6b);
+    high = Math.imul(high ^ (high >>> 13), 0xc2b2ae35);
+    high ^= high >>> 16;
+    let low = (this.low + 0x9e3779b9) ^ high;
+    low = Math.imul(low ^ (low >>> 16), 0x21f0aaad);
+    low = Math.imul(low ^ (low >>> 15), 0x735a2d97);
+    low ^= low >>> 15;
+    this.high = (high + ((low << 13) | (low >>> 19))) | 0;
+    this.low = low;
+    return this;
+  }
+
+  addKey({ high, low }: Key): this {
+    return this.add(high).add(low);
+  }
+
+  /** The number of this key: 53 of its bits. */
+  number(): number {
+    return (this.high >>> 5) * 2 ** -27 + (this.low >>> 6) * 2 ** -53;
+  }
+
+  /** The next number of the stream that began with this key. */
+  next(): number {
+    return this.add(this.drawn++).number();
+  }
 }
 
-/**
- * 32-bit hash of seed and keys: FNV-1a over the characters, closed by the finaliser of MurmurHash3
- * (Appleby, public domain), which spreads keys that differ in one digit over the whole range.
- */
-export function keyHash(seed: number, keys: readonly (string | number)[]): number {
-  let hash = keyBegin(seed);
-  for (const key of keys) hash = keyNext(keyText(hash, String(key)));
-  return keyEnd(hash);
+/** A text by itself, such as an id: worked out once, it is added wherever the id is part of a key. */
+export function keyOfText(text: string): Key {
+  const luck = new Luck();
+  for (let i = 0; i < text.length; i++) luck.add(text.charCodeAt(i));
+  return luck.add(~text.length);
 }
 
-// The same step by step, for callers whose keys begin alike: what is common is hashed once.
+/** The key of a seed and any parts: a whole number, or a text with all of its characters. */
+export const keyOf = (seed: number, ...parts: readonly KeyPart[]): Key =>
+  keyWith(new Luck().add(Math.floor(seed / 2 ** 32)).add(seed | 0), ...parts);
 
-const PRIME = 0x01000193;
-
-export const keyBegin = (seed: number): number => (0x811c9dc5 ^ seed) >>> 0;
-
-/** Characters of the key that is being hashed. */
-export function keyText(hash: number, text: string): number {
-  let result = hash;
-  for (let i = 0; i < text.length; i++) result = Math.imul(result ^ text.charCodeAt(i), PRIME);
-  return result;
+export function keyWith(key: Key, ...parts: readonly KeyPart[]): Key {
+  const luck = new Luck().from(key);
+  for (const part of parts)
+    if (typeof part === 'number') luck.add(part);
+    else luck.addKey(typeof part === 'string' ? keyOfText(part) : part);
+  return luck;
 }
 
-/** The digits of a whole number of 0 or more, as `keyText` of its text. */
-export function keyDigits(hash: number, whole: number): number {
-  if (whole < 10) return Math.imul(hash ^ (48 + whole), PRIME);
-  return Math.imul(keyDigits(hash, Math.floor(whole / 10)) ^ (48 + (whole % 10)), PRIME);
+/** The one number of a key. */
+export const numberOf = (key: Key): number => new Luck().from(key).number();
+
+/** The stream of a key, from its first number on. */
+export function streamOf(key: Key): Random {
+  const luck = new Luck().from(key);
+  return () => luck.next();
 }
 
-/** The end of one key. */
-export const keyNext = (hash: number): number => Math.imul(hash ^ 0x1f, PRIME);
+/** The stream of a seed and any parts. The same ones give the same numbers on every machine. */
+export const randomStream = (seed: number, ...parts: readonly KeyPart[]): Random => streamOf(keyOf(seed, ...parts));
 
-/** The end of all keys. */
-export function keyEnd(hash: number): number {
-  let end = hash ^ (hash >>> 16);
-  end = Math.imul(end, 0x85ebca6b);
-  end ^= end >>> 13;
-  end = Math.imul(end, 0xc2b2ae35);
-  return (end ^ (end >>> 16)) >>> 0;
-}
+/** One number for a seed and any parts, without keeping a stream. */
+export const randomOnce = (seed: number, ...parts: readonly KeyPart[]): number => numberOf(keyOf(seed, ...parts));

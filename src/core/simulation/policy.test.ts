@@ -33,15 +33,19 @@ function visit(
     parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps, ...parameters },
     holds: (asset) => playerHolds(economy, player, asset),
     giving: (item) => [...economy.offers.values()].filter(({ gives }) => gives.some(({ asset }) => asset === item)),
-    ...byChecking(waysToPay, check),
+    ...byChecking({
+      offers: [...economy.offers.values()],
+      chance: parameters.chance ?? 1,
+      luck: () => options.luck ?? 0,
+      ways: waysToPay,
+      check,
+    }),
     buy: ({ verdict }) => {
       player = purchaseApply(economy, player, UNTOUCHED, verdict).player;
       bought.push(verdict.offer);
       return true;
     },
     refused: ({ verdict }) => refused.push(verdict.offer),
-    offers: [...economy.offers.values()],
-    luck: () => options.luck ?? 0,
     incomePerDay: () => options.income ?? 10,
   });
   return { bought, refused, left: playerHolds(economy, player, 'shells') };

@@ -25,8 +25,6 @@ export const priceShare = (units: number, held: number): number => units / Math.
  * answer (`A`) are.
  */
 export interface Visit<O, W, A extends Answer> {
-  /** What is there to be seen: of a shelf that rotates, what is on show. */
-  offers: readonly O[];
   parameters: Persona['spending'];
   holds(asset: string): number;
   /** Those that give an item, in their order. */
@@ -37,16 +35,15 @@ export interface Visit<O, W, A extends Answer> {
   check(offer: O, way: W): A;
   /** The answer where it is allowed and spares the reserve, and nothing where not, whatever for. */
   allowed(offer: O, way: W): A | undefined;
-  /** False where an offer is surely out of reach, so that nothing more need be asked. */
-  inReach(offer: O): boolean;
-  /** The first way to pay that is: what a loop over `ways` finds. */
-  firstAllowed(offer: O): Way<O, W, A> | undefined;
+  /**
+   * Of all that is on show, in its order: what the luck of this visit turns to (with probability `chance`), with the
+   * first way to pay that is `allowed`. Luck is asked before the price: it is the same whatever an offer costs.
+   */
+  tempting(): Way<O, W, A>[];
   /** Buys; false when it was refused after all. */
   buy(answer: A): boolean;
   /** Notes that something was wanted and refused. */
   refused(answer: A): void;
-  /** A number from 0 to 1 that belongs to this visit and this offer, whatever else happens. */
-  luck(offer: O): number;
   /** What came in per day so far. */
   incomePerDay(asset: string): number;
 }
@@ -81,7 +78,8 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
   },
   /** Goes through what it can afford, cheapest first, and buys each with probability `chance`. */
   impulse(visit) {
-    for (const { offer, way } of temptingCheapestFirst(visit)) buyIfStill(visit, offer, way);
+    let isChanged = false;
+    for (const way of temptingCheapestFirst(visit)) isChanged = buyIfStill(visit, way, isChanged) || isChanged;
   },
 };
 
@@ -101,11 +99,23 @@ export function verdictAnswer(verdict: Verdict, keeps: Readonly<Basket>): Verdic
   return { allowed, share, spares, total: price?.total, verdict };
 }
 
-/** What of a visit follows from checking one way after the other: how the reference and tests answer. */
-export function byChecking<O, W, A extends Answer>(
-  ways: (offer: O) => readonly W[],
-  check: (offer: O, way: W) => A,
-): Pick<Visit<O, W, A>, 'ways' | 'check' | 'allowed' | 'inReach' | 'firstAllowed'> {
+/**
+ * What of a visit follows from checking one way after the other: how the reference and tests answer. `luck` is a number
+ * from 0 to 1 that belongs to this visit and an offer, whatever else happens.
+ */
+export function byChecking<O, W, A extends Answer>({
+  offers,
+  chance,
+  luck,
+  ways,
+  check,
+}: {
+  offers: readonly O[];
+  chance: number;
+  luck: (offer: O) => number;
+  ways: (offer: O) => readonly W[];
+  check: (offer: O, way: W) => A;
+}): Pick<Visit<O, W, A>, 'ways' | 'check' | 'allowed' | 'tempting'> {
   const allowed = (offer: O, way: W): A | undefined => {
     const answer = check(offer, way);
     return answer.allowed && answer.spares ? answer : undefined;
@@ -117,7 +127,12 @@ export function byChecking<O, W, A extends Answer>(
     }
     return undefined;
   };
-  return { ways, check, allowed, inReach: () => true, firstAllowed };
+  const tempting = (): Way<O, W, A>[] =>
+    offers.flatMap((offer) => {
+      const found = luck(offer) < chance ? firstAllowed(offer) : undefined;
+      return found ? [found] : [];
+    });
+  return { ways, check, allowed, tempting };
 }
 
 /** The ways to pay for an offer in the game. */
@@ -138,34 +153,23 @@ function waysToGet<O, W, A extends Answer>(visit: Visit<O, W, A>, item: string):
 
 const byShare = (a: { answer: Answer }, b: { answer: Answer }): number => a.answer.share - b.answer.share;
 
-/**
- * What can be afforded, of what the luck of this visit turns to (with probability `chance`), cheapest first. Luck is
- * asked before the price: it is the same whatever an offer costs.
- */
-function temptingCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
-  const { chance } = visit.parameters;
-  const affordable: Way<O, W, A>[] = [];
-  for (const offer of visit.offers) {
-    if (!visit.inReach(offer) || visit.luck(offer) >= chance) continue;
-    const found = visit.firstAllowed(offer);
-    if (found) affordable.push(found);
-  }
-  return affordable.sort(byShare);
-}
+const temptingCheapestFirst = <O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] =>
+  visit.tempting().sort(byShare);
 
 function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | undefined): void {
   const wished = wish?.total ?? {};
-  for (const { offer, way, answer } of temptingCheapestFirst(visit)) {
+  let isChanged = false;
+  for (const way of temptingCheapestFirst(visit)) {
+    const { total } = way.answer;
     let delay = 0;
-    for (const asset in answer.total)
-      if (asset in wished) delay = Math.max(delay, answer.total[asset]! / Math.max(visit.incomePerDay(asset), 1e-9));
-    if (delay > visit.parameters.delayDays) continue;
-    buyIfStill(visit, offer, way);
+    for (const asset in total)
+      if (asset in wished) delay = Math.max(delay, total[asset]! / Math.max(visit.incomePerDay(asset), 1e-9));
+    if (delay <= visit.parameters.delayDays) isChanged = buyIfStill(visit, way, isChanged) || isChanged;
   }
 }
 
-/** What was bought before may have changed the answer. */
-function buyIfStill<O, W, A extends Answer>(visit: Visit<O, W, A>, offer: O, way: W): void {
-  const now = visit.allowed(offer, way);
-  if (now) visit.buy(now);
+/** What was bought since it was asked may have changed the answer. */
+function buyIfStill<O, W, A extends Answer>(visit: Visit<O, W, A>, asked: Way<O, W, A>, isChanged: boolean): boolean {
+  const answer = isChanged ? visit.allowed(asked.offer, asked.way) : asked.answer;
+  return answer !== undefined && visit.buy(answer);
 }

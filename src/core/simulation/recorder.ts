@@ -1,235 +1,98 @@
-/** Collects what happens in a run and makes the result's columns of it. */
-import type { Economy } from '../economy/index.js';
+/** Counts what plain players do: movements of a ledger as a run's tallies have them. */
 import { isPlayerAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { REASON_CODES } from '../trade/index.js';
-import type { SimulationResult } from './result.js';
-import type { RunSetup } from './scenario.js';
-import { PERCENTILES, meanWithInterval, percentile, survivalEstimate } from './statistics.js';
-
-export interface PersonaInfo {
-  id: string;
-  name: string;
-  players: number;
-}
-
-interface OfferTally {
-  times: number;
-  players: Set<number>;
-  firstDay: number | null;
-  refused: Record<string, number>;
-}
-
-/** Statistics are kept to six decimals: more would be noise, and longer files. */
-const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
-const tidyOrNone = (value: number | null): number | null => (value === null ? null : tidy(value));
+import type { ReasonCode } from '../trade/index.js';
+import type { Slots } from './engine/slots.js';
+import { TOTAL, dayTally, flowAt, runTally } from './tally.js';
+import type { DayTally, RunTally } from './tally.js';
 
 export class Recorder {
-  readonly totals: SimulationResult['totals'] = { playerDays: 0, sessions: 0, events: 0, purchases: 0, movements: 0 };
-  private readonly balances: SimulationResult['balances'] = {
-    day: [],
-    persona: [],
-    currency: [],
-    p5: [],
-    p25: [],
-    p50: [],
-    p75: [],
-    p95: [],
-    mean: [],
-    meanLow: [],
-    meanHigh: [],
-    n: [],
-  };
-  private readonly flows: SimulationResult['flows'] = {
-    day: [],
-    persona: [],
-    currency: [],
-    direction: [],
-    cause: [],
-    units: [],
-  };
-  private today = new Map<string, number>();
-  private readonly offers = new Map<string, OfferTally>();
-  /** Item to player to the day it was first owned. */
-  private readonly owned = new Map<string, (number | null)[]>();
-  private readonly currencies: string[];
+  private today: DayTally;
+  readonly run: RunTally;
+  private readonly causeOf: ReadonlyMap<string, number>;
+  private readonly activityOf: ReadonlyMap<string, number>;
 
   constructor(
-    private readonly setup: RunSetup,
-    private readonly personas: readonly PersonaInfo[],
-    private readonly playerCount: number,
+    private readonly slots: Slots,
+    private readonly personas: number,
   ) {
-    this.currencies = [...setup.economy.currencies.keys()];
-    for (const item of setup.economy.items.keys())
-      this.owned.set(item, new Array<number | null>(playerCount).fill(null));
+    this.today = dayTally(slots, personas);
+    this.run = runTally(slots, personas);
+    this.causeOf = new Map(slots.causes.map((cause, index) => [cause, index]));
+    this.activityOf = new Map([...slots.activities.keys()].map((id, index) => [id, index]));
   }
 
-  /** Notes movements of one player: money by cause, and items that are owned for the first time. */
-  moved(player: number, persona: number, day: number, movements: readonly Movement[]): void {
+  /** What was counted in the day; the next one begins. */
+  dayEnds(): DayTally {
+    const { today } = this;
+    this.today = dayTally(this.slots, this.personas);
+    return today;
+  }
+
+  count(total: keyof typeof TOTAL): void {
+    this.run.totals[TOTAL[total]]!++;
+  }
+
+  /** Movements of one player: what a till or a stock does by itself is no player's. */
+  moved(persona: number, movements: readonly Movement[]): void {
+    const { slots, today } = this;
     for (const { asset, units, from, to, cause } of movements) {
       const inward = isPlayerAccount(to);
-      // What a till or a stock does by itself is no player's.
       if (!inward && !isPlayerAccount(from)) continue;
-      this.totals.movements++;
-      if (this.owned.has(asset)) {
-        if (inward) this.owns(player, asset, day);
-      } else
-        this.flow(
-          persona,
-          this.currencies.indexOf(asset),
-          inward ? 'in' : 'out',
-          to === 'world:over-cap' ? `over-cap:${asset}` : cause,
-          units,
-        );
+      this.count('movements');
+      const currency = slots.assetOf.get(asset)!;
+      if (currency >= slots.currencies) continue;
+      const isOver = to === 'world:over-cap';
+      if (isOver) today.capped[persona * slots.currencies + currency]!++;
+      const told = this.causeOf.get(isOver ? `over-cap:${asset}` : cause)!;
+      today.flows[flowAt(slots, persona, currency, inward ? 0 : 1) + told]! += units;
     }
   }
 
-  /** Adds to what flows today. */
-  flow(persona: number, currency: number, direction: 'in' | 'out', cause: string, units: number): void {
-    const key = `${persona} ${currency} ${direction} ${cause}`;
-    this.today.set(key, (this.today.get(key) ?? 0) + units);
+  /** An activity was played once: `movements` are what the rules paid and took for it. */
+  played(persona: number, activity: string, movements: readonly Movement[]): void {
+    const { slots, run } = this;
+    const at = persona * slots.activities.size + this.activityOf.get(activity)!;
+    run.plays[at]!++;
+    const pay = new Float64Array(slots.currencies);
+    for (const { asset, units, to, cause } of movements) {
+      const currency = slots.assetOf.get(asset)!;
+      if (cause.startsWith('earning:') && currency < slots.currencies)
+        pay[currency]! += isPlayerAccount(to) ? units : -units;
+    }
+    pay.forEach((units, currency) => {
+      run.pay[at * slots.currencies + currency]! += units;
+      run.paySquares[at * slots.currencies + currency]! += units ** 2;
+    });
   }
 
-  /** A player has an item on a day, for the first time if it is. */
-  owns(player: number, item: string, day: number): void {
-    this.owned.get(item)![player] ??= day;
+  /** An offer was bought; `isFirst` by this player. */
+  bought(persona: number, day: number, offer: string, total: Readonly<Record<string, number>>, isFirst: boolean): void {
+    const { slots, run, today } = this;
+    const deal = slots.dealOf.get(offer)!;
+    this.count('purchases');
+    run.times[persona * slots.deals.length + deal]!++;
+    if (isFirst) run.buyers[persona * slots.deals.length + deal]!++;
+    run.firstDay[deal] = Math.min(run.firstDay[deal]!, day);
+    today.sold[deal]!++;
+    for (const asset in total) {
+      const currency = slots.assetOf.get(asset)!;
+      if (currency < slots.currencies) today.paid[deal * slots.currencies + currency]! += total[asset]!;
+    }
   }
 
-  bought(player: number, day: number, offer: string): void {
-    const tally = this.tally(offer);
-    tally.times++;
-    tally.players.add(player);
-    tally.firstDay ??= day;
-    this.totals.purchases++;
+  /** Shared stock of an offer was sold out from one instant to another. */
+  soldOut(offer: string, fromMs: number, untilMs: number): void {
+    const deal = this.slots.dealOf.get(offer)!;
+    this.run.soldOut[deal]! += untilMs - fromMs;
+    this.run.firstOut[deal] = Math.min(this.run.firstOut[deal]!, fromMs);
   }
 
   /** One was wanted and refused: each of the reasons. */
-  refused(offer: string, codes: readonly string[]): void {
-    const { refused } = this.tally(offer);
-    for (const code of codes) refused[code] = (refused[code] ?? 0) + 1;
-  }
-
-  private tally(offer: string): OfferTally {
-    let tally = this.offers.get(offer);
-    if (!tally) this.offers.set(offer, (tally = { times: 0, players: new Set(), firstDay: null, refused: {} }));
-    return tally;
-  }
-
-  /** Closes a day: `held[persona][currency]` are the balances of the players who are still there. */
-  dayEnds(day: number, held: readonly (readonly number[][])[]): void {
-    for (const [persona, byCurrency] of held.entries())
-      for (const [currency, values] of byCurrency.entries()) this.balanceRow(day, persona, currency, values);
-    for (const key of [...this.today.keys()].sort()) {
-      const [persona, currency, direction, cause] = key.split(' ') as [string, string, 'in' | 'out', string];
-      this.flows.day.push(day);
-      this.flows.persona.push(Number(persona));
-      this.flows.currency.push(Number(currency));
-      this.flows.direction.push(direction);
-      this.flows.cause.push(cause);
-      this.flows.units.push(this.today.get(key)!);
-    }
-    this.today = new Map();
-  }
-
-  private balanceRow(day: number, persona: number, currency: number, values: readonly number[]): void {
-    const { balances } = this;
-    const ascending = Float64Array.from(values).sort();
-    const mean = meanWithInterval(values);
-    balances.day.push(day);
-    balances.persona.push(persona);
-    balances.currency.push(currency);
-    for (const p of PERCENTILES) balances[`p${p}`].push(tidyOrNone(percentile(ascending, p)));
-    balances.mean.push(tidyOrNone(mean.mean));
-    balances.meanLow.push(tidyOrNone(mean.low));
-    balances.meanHigh.push(tidyOrNone(mean.high));
-    balances.n.push(values.length);
-  }
-
-  /** The result; `players` lists for each player its persona, last day in the game and balances at the end. */
-  result(players: readonly { persona: number; lastDay: number; balances: number[] }[]): SimulationResult {
-    const { setup, currencies } = this;
-    const { economy } = setup;
-    return {
-      version: 1,
-      scenario: setup.scenarioId,
-      name: setup.name,
-      economy: economy.name,
-      zone: economy.zone,
-      seed: setup.seed,
-      startMs: setup.startMs,
-      days: setup.days,
-      personas: [...this.personas],
-      currencies: currencies.map((id) => ({
-        id,
-        name: economy.currencies.get(id)!.name,
-        decimals: economy.currencies.get(id)!.decimals,
-      })),
-      balances: this.balances,
-      flows: this.flows,
-      offers: this.offerColumns(economy),
-      items: this.itemColumns(players),
-      players: {
-        persona: players.map(({ persona }) => persona),
-        lastDay: players.map(({ lastDay }) => lastDay),
-        balance: currencies.map((_, index) => players.map(({ balances }) => balances[index]!)),
-        ownedDay: Object.fromEntries([...this.owned].filter(([, days]) => days.some((day) => day !== null))),
-      },
-      totals: this.totals,
-    };
-  }
-
-  private offerColumns(economy: Economy): SimulationResult['offers'] {
-    const rows = [...economy.offers.values()].flatMap(({ id, name }) =>
-      this.offers.has(id) ? [{ id, name, ...this.offers.get(id)! }] : [],
-    );
-    return {
-      offer: rows.map(({ id }) => id),
-      name: rows.map(({ name }) => name),
-      times: rows.map(({ times }) => times),
-      players: rows.map(({ players }) => players.size),
-      firstDay: rows.map(({ firstDay }) => firstDay),
-      // In the order in which a check tells them, not in that in which they came up.
-      refused: rows.map(({ refused }) =>
-        Object.fromEntries(REASON_CODES.flatMap((code) => (refused[code] ? [[code, refused[code]]] : []))),
-      ),
-    };
-  }
-
-  private itemColumns(players: readonly { persona: number; lastDay: number }[]): SimulationResult['items'] {
-    const columns: SimulationResult['items'] = {
-      item: [],
-      name: [],
-      persona: [],
-      n: [],
-      owners: [],
-      median: [],
-      medianLow: [],
-      medianHigh: [],
-      share: [],
-    };
-    for (const [item, days] of this.owned) {
-      if (days.every((day) => day === null)) continue;
-      for (const persona of this.personas.keys()) {
-        const observations = [];
-        for (let player = 0; player < this.playerCount; player++) {
-          if (players[player]!.persona !== persona) continue;
-          const day = days[player] ?? null;
-          observations.push(
-            day === null ? { time: players[player]!.lastDay, happened: false } : { time: day, happened: true },
-          );
-        }
-        const estimate = survivalEstimate(observations, this.setup.days);
-        columns.item.push(item);
-        columns.name.push(this.setup.economy.items.get(item)!.name);
-        columns.persona.push(persona);
-        columns.n.push(estimate.n);
-        columns.owners.push(estimate.happened);
-        columns.median.push(estimate.median);
-        columns.medianLow.push(estimate.low);
-        columns.medianHigh.push(estimate.high);
-        columns.share.push(estimate.share.map(tidy));
-      }
-    }
-    return columns;
+  refused(persona: number, offer: string, codes: readonly ReasonCode[]): void {
+    const { slots, run } = this;
+    const at = (persona * slots.deals.length + slots.dealOf.get(offer)!) * REASON_CODES.length;
+    for (const code of codes) run.refused[at + REASON_CODES.indexOf(code)]!++;
   }
 }

@@ -12,16 +12,23 @@ import type { Movement } from '../ledger/index.js';
 import { playerCreate, playerHolds, playerPay, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { isOnShow, shelfShown } from '../rotation/index.js';
-import { randomOnce, randomStream } from '../random/index.js';
-import { periodAround } from '../schedule/index.js';
+import { keyWith, numberOf, streamOf } from '../random/index.js';
+import type { Key } from '../random/index.js';
+import { levelNextMs } from '../schedule/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from '../trade/index.js';
-import type { Shared } from '../trade/index.js';
+import type { ReasonCode, Shared } from '../trade/index.js';
 import { drawValue, weightedPick } from './draw.js';
 import { POLICIES, byChecking, verdictAnswer, waysToPay } from './policy.js';
 import type { VerdictAnswer, Visit } from './policy.js';
+import { runDay, runEndMs } from './days.js';
+import { slotsMake } from './engine/slots.js';
+import type { Slots } from './engine/slots.js';
+import { ResultMaker } from './maker.js';
+import type { Holdings } from './maker.js';
 import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
-import { sessionCount } from './sessions.js';
+import { sessionsDraw } from './sessions.js';
+import { LUCK, offerLuck, playerLuck } from './luck.js';
 import type { RunSetup } from './scenario.js';
 
 const HOUR_MS = 3_600_000;
@@ -33,9 +40,20 @@ export interface SimulateOptions {
 /** Every engine has this interface. */
 export type Simulator = (setup: RunSetup, options?: SimulateOptions) => SimulationResult;
 
+/** What stands against a purchase because of its price, or because the offer is not there to be bought. */
+const NOT_PAYABLE = new Set<ReasonCode>([
+  'short-of',
+  'zero-price',
+  'bad-formula',
+  'shop-closed',
+  'not-for-this-player',
+  'not-on-show',
+]);
+
 interface Actor {
   index: number;
-  key: string;
+  /** What all that it draws is keyed by. */
+  luck: Key;
   persona: number;
   player: Player;
   lastDay: number;
@@ -43,6 +61,10 @@ interface Actor {
   /** Until when the last session went on: the next begins no sooner. */
   busyUntilMs: number;
   earned: Record<string, number>;
+  /** The first day on which each item was owned, and on which one that was on show could be paid for. */
+  ownedDay: Record<string, number>;
+  affordedDay: Record<string, number>;
+  bought: Set<string>;
   /** Offers wanted and refused on the day of that number: a day's refusals count once. */
   refused: { day: number; offers: Set<string> };
 }
@@ -73,7 +95,9 @@ class Run {
   private readonly economy: Economy;
   private readonly personas: Persona[];
   private readonly actors: Actor[] = [];
+  private readonly slots: Slots;
   private readonly recorder: Recorder;
+  private readonly maker: ResultMaker;
   private shared: Shared = UNTOUCHED;
   /** Those that went on when the last day ended. */
   private carried: Session[] = [];
@@ -81,16 +105,10 @@ class Run {
   constructor(private readonly setup: RunSetup) {
     this.economy = setup.economy;
     this.personas = setup.crowd.map(({ persona }) => this.economy.personas.get(persona)!);
-    const players = setup.crowd.reduce((sum, one) => sum + one.players, 0);
-    this.recorder = new Recorder(
-      setup,
-      setup.crowd.map(({ persona, players: count }, index) => ({
-        id: persona,
-        name: this.personas[index]!.name,
-        players: count,
-      })),
-      players,
-    );
+    // Only the rows of tallies are numbered by slots: nothing is played by them.
+    this.slots = slotsMake(this.economy);
+    this.recorder = new Recorder(this.slots, setup.crowd.length);
+    this.maker = new ResultMaker(setup, this.slots);
     for (const [persona, { players: count }] of setup.crowd.entries())
       for (let number = 0; number < count; number++) this.join(persona, number);
   }
@@ -98,20 +116,24 @@ class Run {
   private join(persona: number, number: number): void {
     const { id, attributes: rules } = this.personas[persona]!;
     const key = `${id}-${number}`;
-    const random = randomStream(this.setup.seed, key, 'attributes');
+    const luck = playerLuck(this.setup.seed, id, number);
+    const random = streamOf(keyWith(luck, LUCK.attributes));
     const { player: blank, movements } = playerCreate(this.economy, key, key, this.setup.startMs);
     const scope = playerScope(this.economy, blank, this.setup.startMs);
     const attributes: Record<string, Value> = {};
     for (const { attribute, draw } of rules) attributes[attribute] = drawValue(draw, random, scope);
     const actor: Actor = {
       index: this.actors.length,
-      key,
+      luck,
       persona,
       player: { ...blank, attributes: { ...blank.attributes, ...attributes } },
       lastDay: this.setup.days - 1,
       gone: false,
       busyUntilMs: 0,
       earned: {},
+      ownedDay: {},
+      affordedDay: {},
+      bought: new Set(),
       refused: { day: 0, offers: new Set() },
     };
     this.actors.push(actor);
@@ -119,15 +141,16 @@ class Run {
   }
 
   private moved(actor: Actor, day: number, movements: readonly Movement[]): void {
-    for (const { asset, units, to, cause } of movements)
-      if (isPlayerAccount(to) && !cause.startsWith('start:')) actor.earned[asset] = (actor.earned[asset] ?? 0) + units;
-    this.recorder.moved(actor.index, actor.persona, day, movements);
+    for (const { asset, units, to, cause } of movements) {
+      if (!isPlayerAccount(to)) continue;
+      if (!cause.startsWith('start:')) actor.earned[asset] = (actor.earned[asset] ?? 0) + units;
+      if (this.economy.items.has(asset)) actor.ownedDay[asset] ??= day;
+    }
+    this.recorder.moved(actor.persona, movements);
   }
 
   day(day: number): void {
-    // Noon of the first day plus whole days of 24 hours stays within the right day across daylight-saving changes.
-    const firstNoonMs = periodAround(this.economy.zone, 'day', this.setup.startMs).startMs + 12 * HOUR_MS;
-    const { startMs, endMs } = periodAround(this.economy.zone, 'day', firstNoonMs + day * 24 * HOUR_MS);
+    const { startMs, endMs } = runDay(this.setup, day);
     const sessions = [
       ...this.carried.filter(({ actor }) => !actor.gone),
       ...this.actors.flatMap((actor) => (actor.gone ? [] : this.sessions(actor, day, startMs))),
@@ -135,15 +158,15 @@ class Run {
     sessions.sort((a, b) => a.startMs - b.startMs || a.actor.index - b.actor.index || a.number - b.number);
     this.carried = sessions.filter((session) => !this.session(session, day, endMs));
     for (const actor of this.actors) if (!actor.gone) this.nightfall(actor, day, endMs);
-    this.recordBalances(day);
+    this.maker.dayEnds(day, this.recorder.dayEnds(), this.holdings());
     for (const actor of this.actors) if (actor.lastDay === day) actor.gone = true;
   }
 
   /** The sessions of a day, none beginning before the one before it should be over. */
   private sessions(actor: Actor, day: number, dayStartMs: number): Session[] {
     const { perDay, minutes, fromHour, toHour } = this.personas[actor.persona]!.sessions;
-    const random = randomStream(this.setup.seed, actor.key, 'sessions', day);
-    const count = sessionCount(random, perDay);
+    const random = streamOf(keyWith(actor.luck, LUCK.sessions, day));
+    const count = sessionsDraw(random, perDay)();
     const hours = ((toHour - fromHour + 24) % 24) + 1;
     const starts = Array.from({ length: count }, () =>
       Math.max(this.setup.startMs, Math.floor(dayStartMs + (fromHour + random() * hours) * HOUR_MS)),
@@ -167,19 +190,19 @@ class Run {
       const endMs = startMs + persona.sessions.minutes * MINUTE_MS;
       actor.busyUntilMs = endMs;
       session.state = { at: 'play', nowMs: startMs, endMs, turn: 0 };
-      this.recorder.totals.sessions++;
+      this.recorder.count('sessions');
       this.settle(actor, day, startMs);
     }
     if (session.state.at === 'play') {
       const { state } = session;
       while (state.nowMs < state.endMs) {
         const { turn } = state;
-        const random = randomStream(this.setup.seed, actor.key, 'play', session.day, number, turn);
+        const random = streamOf(keyWith(actor.luck, LUCK.play, session.day, number, turn));
         const activity = this.pickActivity(actor, persona, random());
         if (!activity) break;
         const doneMs = state.nowMs + Math.round(activity.minutes * MINUTE_MS);
         if (doneMs >= dayEndMs) return false;
-        this.play(actor, activity, random, `${session.day}-${number}-${turn}`, day, doneMs);
+        this.play(actor, activity, random, keyWith(actor.luck, LUCK.event, session.day, number, turn), day, doneMs);
         state.nowMs = doneMs;
         state.turn++;
       }
@@ -209,7 +232,7 @@ class Run {
     actor: Actor,
     activity: Activity,
     random: () => number,
-    eventId: string,
+    luck: Key,
     day: number,
     nowMs: number,
   ): void {
@@ -224,51 +247,83 @@ class Run {
     actor.player = entry.player;
     this.moved(actor, day, entry.movements);
     const scope = playerScope(this.economy, actor.player, nowMs);
-    for (const { event: name, fields } of activity.emits) {
-      const event = {
-        id: `${eventId}-${name}`,
-        name,
-        fields: Object.fromEntries(fields.map(({ field, draw }) => [field, drawValue(draw, random, scope)])),
-      };
-      const earned = eventApply(this.economy, actor.player, event, nowMs, this.setup.seed);
+    const paid: Movement[] = [];
+    for (const [index, { event: name, fields }] of activity.emits.entries()) {
+      const values = Object.fromEntries(fields.map(({ field, draw }) => [field, drawValue(draw, random, scope)]));
+      // Its luck comes from its keys: nothing asks for its id.
+      const event = { id: name, name, fields: values };
+      const earned = eventApply(this.economy, actor.player, event, nowMs, keyWith(luck, index));
       actor.player = earned.player;
-      this.recorder.totals.events++;
+      this.recorder.count('events');
       this.moved(actor, day, earned.movements);
+      paid.push(...earned.movements);
     }
+    this.recorder.played(actor.persona, activity.id, paid);
   }
 
   private visit({ actor, day: began, number }: Session, persona: Persona, day: number, nowMs: number): void {
-    const { economy, setup } = this;
+    const { economy } = this;
+    const luck = keyWith(actor.luck, LUCK.visit, began, number);
+    const offers = this.offersSeen(actor.player.id, nowMs);
     if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
     const { keeps } = persona.spending;
     const check = (offer: Offer, pay: string): VerdictAnswer =>
       verdictAnswer(purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs), keeps);
     const visit: Visit<Offer, string, VerdictAnswer> = {
-      offers: this.offersSeen(actor.player.id, nowMs),
       parameters: persona.spending,
       holds: (asset) => playerHolds(economy, actor.player, asset),
-      giving: (item) => visit.offers.filter(({ gives }) => gives.some(({ asset }) => asset === item)),
-      ...byChecking(waysToPay, check),
+      giving: (item) => offers.filter(({ gives }) => gives.some(({ asset }) => asset === item)),
+      ...byChecking({
+        offers,
+        chance: persona.spending.chance,
+        luck: ({ id }) => numberOf(keyWith(luck, offerLuck(id))),
+        ways: waysToPay,
+        check,
+      }),
       buy: ({ verdict }) => {
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;
         this.shared = sharedWith(this.shared, bought.shared);
         this.moved(actor, day, bought.movements);
-        this.recorder.bought(actor.index, day, verdict.offer);
+        const { offer } = verdict;
+        this.recorder.bought(actor.persona, day, offer, verdict.price!.total, !actor.bought.has(offer));
+        actor.bought.add(offer);
+        this.noteSoldOut(economy.offers.get(offer)!, bought.shared, nowMs);
         return true;
       },
       refused: ({ verdict }) => {
         if (!actor.refused.offers.has(verdict.offer))
           this.recorder.refused(
+            actor.persona,
             verdict.offer,
             verdict.reasons.map(({ code }) => code),
           );
         actor.refused.offers.add(verdict.offer);
       },
-      luck: (offer) => randomOnce(setup.seed, actor.key, 'visit', began, number, offer.id),
       incomePerDay: (asset) => (actor.earned[asset] ?? 0) / (day + 1),
     };
+    this.noteAfforded(actor, offers, day, nowMs);
     POLICIES[persona.spending.policy](visit);
+  }
+
+  /** What can be paid for where it is on sale, whatever else stands against it. */
+  private noteAfforded({ player, affordedDay }: Actor, offers: readonly Offer[], day: number, nowMs: number): void {
+    for (const offer of offers) {
+      const items = offer.gives.map(({ asset }) => asset).filter((asset) => this.economy.items.has(asset));
+      if (items.every((item) => affordedDay[item] !== undefined)) continue;
+      const isPaid = waysToPay(offer).some((pay) => {
+        const { price, reasons } = purchaseCheck(this.economy, player, this.shared, { offer: offer.id, pay }, nowMs);
+        return price !== null && !reasons.some(({ code }) => NOT_PAYABLE.has(code));
+      });
+      if (isPaid) for (const item of items) affordedDay[item] ??= day;
+    }
+  }
+
+  /** Shared stock that this purchase used up is sold out until some comes back. */
+  private noteSoldOut({ id, stock }: Offer, { stocks }: Shared, nowMs: number): void {
+    const left = stocks[id];
+    if (!stock || !left || left.units > 0) return;
+    this.recorder.soldOut(id, nowMs, Math.min(levelNextMs(left, stock.restock) ?? Infinity, runEndMs(this.setup)));
   }
 
   /** Asked of each shelf once: most do not rotate. */
@@ -283,30 +338,32 @@ class Run {
   }
 
   private nightfall(actor: Actor, day: number, endMs: number): void {
-    this.recorder.totals.playerDays++;
+    this.recorder.count('playerDays');
     this.settle(actor, day, endMs - 1);
     const { leaves } = this.personas[actor.persona]!;
-    if (leaves > 0 && randomOnce(this.setup.seed, actor.key, 'leaves', day) < leaves) actor.lastDay = day;
+    if (leaves > 0 && numberOf(keyWith(actor.luck, LUCK.leaves, day)) < leaves) actor.lastDay = day;
   }
 
-  private recordBalances(day: number): void {
+  private holdings(): Holdings {
+    return { balances: this.balances(), here: Uint8Array.from(this.actors, ({ gone }) => (gone ? 0 : 1)) };
+  }
+
+  private balances(): Float64Array {
     const currencies = [...this.economy.currencies.keys()];
-    const held = this.personas.map(() => currencies.map(() => [] as number[]));
-    for (const actor of this.actors)
-      if (!actor.gone)
-        for (const [index, id] of currencies.entries())
-          held[actor.persona]![index]!.push(playerHolds(this.economy, actor.player, id));
-    this.recorder.dayEnds(day, held);
+    return Float64Array.from(
+      this.actors.flatMap(({ player }) => currencies.map((id) => playerHolds(this.economy, player, id))),
+    );
   }
 
   result(): SimulationResult {
-    const currencies = [...this.economy.currencies.keys()];
-    return this.recorder.result(
-      this.actors.map(({ persona, lastDay, player }) => ({
-        persona,
-        lastDay,
-        balances: currencies.map((id) => playerHolds(this.economy, player, id)),
-      })),
-    );
+    const items = [...this.economy.items.keys()];
+    const days = (of: (actor: Actor) => Record<string, number>) =>
+      Int32Array.from(this.actors.flatMap((actor) => items.map((item) => (of(actor)[item] ?? -1) + 1)));
+    return this.maker.result(this.recorder.run, {
+      lastDay: Int32Array.from(this.actors, ({ lastDay }) => lastDay),
+      balances: this.balances(),
+      ownedDay: days(({ ownedDay }) => ownedDay),
+      affordedDay: days(({ affordedDay }) => affordedDay),
+    });
   }
 }

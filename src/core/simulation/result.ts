@@ -1,8 +1,29 @@
-/** What a run gives: columnar data, the same bytes for the same set-up. Days count from 0; amounts are smallest units. */
+/**
+ * What a run gives: columnar data, the same bytes for the same set-up. Days count from 0, the first one's noon being
+ * `startMs`'s day; amounts are smallest units; `persona` and `currency` index the lists of the result. Intervals are of
+ * 95%; how each figure is made is told in docs/results.md.
+ */
+
+type Maybe = number | null;
+
+/** A time in days of those for whom it came to pass, with players who leave or run out of days as not seen to the end. */
+interface Waiting {
+  /** Players that it rests on, and for how many of them it came to pass. */
+  n: number[];
+  happened: number[];
+  /** Null where fewer than half of them would get there within the run. */
+  median: Maybe[];
+  medianLow: Maybe[];
+  medianHigh: Maybe[];
+  /** Over the days of the run: whoever does not get there counts with all of them. */
+  mean: Maybe[];
+  meanLow: Maybe[];
+  meanHigh: Maybe[];
+}
 
 export interface SimulationResult {
-  /** Of this structure; raised when a column changes its meaning. */
-  version: 1;
+  /** Of this structure and of the luck that it rests on: raised when either changes. */
+  version: 2;
   scenario: string;
   name: string;
   economy: string;
@@ -12,19 +33,29 @@ export interface SimulationResult {
   days: number;
   personas: { id: string; name: string; players: number }[];
   currencies: { id: string; name: string; decimals: number }[];
-  /** One row for each day, persona and currency, at the end of the day; null where nobody is left, and an interval of one player's too. `persona` and `currency` index the lists above. */
+  /** One row for each day, persona and currency, at the end of the day; null where nobody is left, and an interval of one player's too. */
   balances: {
     day: number[];
     persona: number[];
     currency: number[];
-    p5: (number | null)[];
-    p25: (number | null)[];
-    p50: (number | null)[];
-    p75: (number | null)[];
-    p95: (number | null)[];
-    mean: (number | null)[];
-    meanLow: (number | null)[];
-    meanHigh: (number | null)[];
+    p5: Maybe[];
+    p25: Maybe[];
+    p50: Maybe[];
+    p75: Maybe[];
+    p95: Maybe[];
+    mean: Maybe[];
+    meanLow: Maybe[];
+    meanHigh: Maybe[];
+    n: number[];
+  };
+  /** One row for each day and currency: what all who are left hold together, and how unevenly (Gini's coefficient). */
+  supply: {
+    day: number[];
+    currency: number[];
+    units: number[];
+    gini: Maybe[];
+    giniLow: Maybe[];
+    giniHigh: Maybe[];
     n: number[];
   };
   /** Sums over all players: `in` is what came to players, `out` what left them, by cause such as `earning:race_prize`. */
@@ -36,28 +67,61 @@ export interface SimulationResult {
     cause: string[];
     units: number[];
   };
-  /** One row for each offer that was bought or wanted. `refused` counts player-days by reason. */
+  /** How often something passed a cap, and how much was dropped. */
+  caps: { day: number[]; persona: number[]; currency: number[]; times: number[]; dropped: number[] };
+  /** One row for each offer and persona that bought or wanted it. `refused` counts player-days by reason. */
   offers: {
     offer: string[];
     name: string[];
+    persona: number[];
     times: number[];
     players: number[];
-    firstDay: (number | null)[];
+    /** Of the persona's players, from 0 to 1. */
+    share: Maybe[];
+    shareLow: Maybe[];
+    shareHigh: Maybe[];
     refused: Record<string, number>[];
   };
-  /** Days until owned, by item and persona, with players who left or ran out of days as censored. `share[row][day]`. */
+  /** One row for each offer that was bought at all: the first day, and where players share its stock, when that was first sold out and for how much of the run. */
+  sales: {
+    offer: string[];
+    name: string[];
+    times: number[];
+    firstDay: number[];
+    soldOutMs: Maybe[];
+    soldOutShare: Maybe[];
+  };
+  /** One row for each item and persona that owned or could pay for it. `share[row][day]`: who own it by then. */
   items: {
     item: string[];
     name: string[];
     persona: number[];
-    n: number[];
-    owners: number[];
-    median: (number | null)[];
-    medianLow: (number | null)[];
-    medianHigh: (number | null)[];
     share: number[][];
+    owned: Waiting;
+    afforded: Waiting;
   };
+  /** What the purchases of each day cost, against what the same purchases cost on the first day on which there were any: 1 then. */
+  prices: { day: number[]; currency: number[]; index: number[]; spent: number[] };
+  /** What an activity pays a minute, in smallest units. */
+  activities: {
+    activity: string[];
+    name: string[];
+    persona: number[];
+    currency: number[];
+    plays: number[];
+    perMinute: number[];
+    low: Maybe[];
+    high: Maybe[];
+  };
+  /** Days until a persona has all that it wants, by persona; `wants` lists that. */
+  dry: { persona: number[]; wants: string[][] } & Waiting;
   /** One row for each player, in a fixed order, so that two runs can be compared player by player. `balance[currency][player]`. */
-  players: { persona: number[]; lastDay: number[]; balance: number[][]; ownedDay: Record<string, (number | null)[]> };
+  players: {
+    persona: number[];
+    lastDay: number[];
+    balance: number[][];
+    ownedDay: Record<string, Maybe[]>;
+    affordedDay: Record<string, Maybe[]>;
+  };
   totals: { playerDays: number; sessions: number; events: number; purchases: number; movements: number };
 }

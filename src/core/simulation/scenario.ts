@@ -88,6 +88,9 @@ export function overridesApply(
   return documentValidate(copy);
 }
 
+/** How many players a run has. */
+export const crowdSize = ({ crowd }: RunSetup): number => crowd.reduce((sum, { players }) => sum + players, 0);
+
 /** Players by persona in proportion to the mix; the largest remainders get the last ones, so the sum is exact. */
 function crowdOf(mix: Scenario['mix'], players: number): RunSetup['crowd'] {
   const sum = mix.reduce((total, { weight }) => total + weight, 0);

@@ -1,6 +1,6 @@
 /** How many sessions a made-up player has on a day. */
-import { randomPoisson } from 'd3-random';
 import type { Random } from '../random/index.js';
+import { poissonMake } from './draw.js';
 
-/** Drawn by the Poisson distribution with the mean of the persona. */
-export const sessionCount = (random: Random, perDay: number): number => randomPoisson.source(random)(perDay)();
+/** Draws them by the Poisson distribution with the mean of the persona. */
+export const sessionsDraw = (random: Random, perDay: number): (() => number) => poissonMake(random, perDay);

@@ -23,14 +23,68 @@ export interface Mean {
 }
 
 /** Mean with its 95% interval by the normal approximation; with fewer than 2 values the interval is as wide as it can be. */
-export function meanWithInterval(values: readonly number[]): Mean {
+export function meanWithInterval(values: ArrayLike<number>): Mean {
   const n = values.length;
   if (n === 0) return { mean: null, low: null, high: null, n };
-  const mean = values.reduce((sum, value) => sum + value, 0) / n;
+  let sum = 0;
+  for (let i = 0; i < n; i++) sum += values[i]!;
+  const mean = sum / n;
   if (n === 1) return { mean, low: null, high: null, n };
-  const variance = values.reduce((sum, value) => sum + (value - mean) ** 2, 0) / (n - 1);
-  const half = Z95 * Math.sqrt(variance / n);
+  let squares = 0;
+  for (let i = 0; i < n; i++) squares += (values[i]! - mean) ** 2;
+  return around(mean, squares / (n - 1) / n, n);
+}
+
+function around(mean: number, variance: number, n: number): Mean {
+  const half = Z95 * Math.sqrt(Math.max(0, variance));
   return { mean, low: mean - half, high: mean + half, n };
+}
+
+/** The same of values of which only their sum and that of their squares is known. */
+export function meanOfSums(n: number, sum: number, squares: number): Mean {
+  if (n === 0) return { mean: null, low: null, high: null, n };
+  const mean = sum / n;
+  if (n === 1) return { mean, low: null, high: null, n };
+  return around(mean, (squares - n * mean ** 2) / (n - 1) / n, n);
+}
+
+/** A share of `n` with its 95% score interval (Wilson 1927), which stays within 0 and 1 and holds for small samples. */
+export function shareInterval(count: number, n: number): Mean {
+  if (n === 0) return { mean: null, low: null, high: null, n };
+  const share = count / n;
+  const middle = (share + Z95 ** 2 / (2 * n)) / (1 + Z95 ** 2 / n);
+  const half = (Z95 / (1 + Z95 ** 2 / n)) * Math.sqrt((share * (1 - share)) / n + Z95 ** 2 / (4 * n ** 2));
+  return { mean: share, low: Math.max(0, middle - half), high: Math.min(1, middle + half), n };
+}
+
+/**
+ * How unevenly something is held, 0 where all hold the same, near 1 where one holds all: Gini's coefficient of an ascending
+ * array, with a 95% interval by the jackknife (Yitzhaki 1991). Null where nobody holds anything. O(n).
+ */
+export function gini(ascending: ArrayLike<number>): Mean {
+  const n = ascending.length;
+  let total = 0;
+  let ranked = 0;
+  for (let i = 0; i < n; i++) {
+    total += ascending[i]!;
+    ranked += (i + 1) * ascending[i]!;
+  }
+  if (total === 0) return { mean: null, low: null, high: null, n };
+  const of = (count: number, sum: number, rankedSum: number) =>
+    sum === 0 ? 0 : (2 * rankedSum) / (count * sum) - (count + 1) / count;
+  const mean = of(n, total, ranked);
+  if (n < 3) return { mean, low: null, high: null, n };
+  let above = total;
+  const without = new Float64Array(n);
+  for (let i = 0; i < n; i++) {
+    above -= ascending[i]!;
+    without[i] = of(n - 1, total - ascending[i]!, ranked - (i + 1) * ascending[i]! - above);
+  }
+  let average = 0;
+  for (let i = 0; i < n; i++) average += without[i]! / n;
+  let squares = 0;
+  for (let i = 0; i < n; i++) squares += (without[i]! - average) ** 2;
+  return around(mean, ((n - 1) / n) * squares, n);
 }
 
 /** One observed life: the event happened at `time`, or (`happened` false) was not seen up to then. */
@@ -46,6 +100,8 @@ export interface Survival {
   median: number | null;
   low: number | null;
   high: number | null;
+  /** Mean time, where it does not happen within `days` counted as `days`. */
+  mean: Mean;
   happened: number;
   n: number;
 }
@@ -53,7 +109,8 @@ export interface Survival {
 /**
  * Kaplan & Meier's product-limit estimate (1958) over whole days 0 to `days` - 1, so that players who leave or run out
  * of days are not counted as "never". The interval of the median is Brookmeyer & Crowley's (1982), with
- * Greenwood's variance on the log(-log) scale. O(n + days).
+ * Greenwood's variance on the log(-log) scale; that of the restricted mean is Klein & Moeschberger's (2003, 4.5.3).
+ * O(n + days).
  */
 export function survivalEstimate(observations: readonly Observation[], days: number): Survival {
   const events = new Float64Array(days + 1);
@@ -63,11 +120,13 @@ export function survivalEstimate(observations: readonly Observation[], days: num
   let alive = 1;
   let greenwood = 0;
   const share: number[] = [];
+  const terms: number[] = [];
   const result: Survival = {
     share,
     median: null,
     low: null,
     high: null,
+    mean: { mean: null, low: null, high: null, n: observations.length },
     happened: observations.filter(({ happened }) => happened).length,
     n: observations.length,
   };
@@ -81,9 +140,25 @@ export function survivalEstimate(observations: readonly Observation[], days: num
     if (result.low === null && lower <= 0.5) result.low = day;
     if (result.high === null && upper <= 0.5) result.high = day;
     share.push(1 - alive);
+    terms.push(alive > 0 && events[day]! > 0 ? events[day]! / (atRisk * (atRisk - events[day]!)) : 0);
     atRisk -= events[day]! + exits[day]!;
   }
+  result.mean = restrictedMean(share, terms, observations.length);
   return result;
+}
+
+/** The area under the curve of those for whom it has not happened; `terms` are Greenwood's, by day. */
+function restrictedMean(share: readonly number[], terms: readonly number[], n: number): Mean {
+  if (n === 0) return { mean: null, low: null, high: null, n };
+  let area = 0;
+  let variance = 0;
+  for (let day = share.length - 1; day >= 0; day--) {
+    area += 1 - share[day]!;
+    variance += area ** 2 * terms[day]!;
+  }
+  if (n === 1) return { mean: area, low: null, high: null, n };
+  const { low, high } = around(area, variance, n);
+  return { mean: area, low: Math.max(0, low!), high: Math.min(share.length, high!), n };
 }
 
 function logLogInterval(alive: number, greenwood: number): { lower: number; upper: number } {

@@ -20,6 +20,7 @@ import {
   yieldTake,
 } from '../player/index.js';
 import type { Player } from '../player/index.js';
+import { keyOf } from '../random/index.js';
 import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, notHeld } from './act.js';
 import type { ActFacts, ActOf, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
@@ -206,7 +207,7 @@ function openOnce(
   };
   const gives: Basket = { ...box.gives };
   if (box.loot !== undefined) {
-    const rolled = playerLoot(economy, opener, box.loot, nowMs, [seed, player.id, 'open', box.id, opened]);
+    const rolled = playerLoot(economy, opener, box.loot, nowMs, keyOf(seed, player.id, 'open', box.id, opened));
     for (const asset in rolled.gives) basketAdd(gives, asset, rolled.gives[asset]!);
     opener = rolled.player;
     result.drawn.push(rolled.drawn);

@@ -1,15 +1,19 @@
-/** The players of a run in columns: one row for each player, one column for each slot. */
-import type { Stack } from '../../player/index.js';
+/**
+ * The players of a run in columns: one row for each player, one column for each slot. What nobody has touched is 0
+ * everywhere, so that columns of things that are never met cost no memory.
+ */
 import type { Value } from '../../formula/index.js';
-import type { Counter, Level } from '../../schedule/index.js';
+import type { Stack } from '../../player/index.js';
+import type { Level } from '../../schedule/index.js';
 import type { Slots } from './slots.js';
 
-/** Nothing is due, or nothing was taken yet: what `null` and `undefined` are to the live rules. */
+/** Nothing is due: what `null` is to the live rules. */
 const NONE = NaN;
 const ABSENT: Stack[] = [];
 
 export class Crowd {
   readonly assets: number;
+  readonly items: number;
   readonly counters: number;
   readonly stocks: number;
   /** What is held of each asset, `player * assets + asset`. */
@@ -18,23 +22,29 @@ export class Crowd {
   readonly since: Float64Array;
   /** What came in of each asset, what a player begins with left out. */
   readonly earned: Float64Array;
-  /** The day on which each asset was had first; -1 where never. */
-  readonly firstDay: Int32Array;
+  /** The day on which each item was had first, and could be paid for first, from 1; 0 where never: `player * items + item`. */
+  readonly ownedDay: Int32Array;
+  readonly affordedDay: Int32Array;
+  /** How often within the period that began at `countStart`. */
   readonly count: Float64Array;
   readonly countStart: Float64Array;
-  readonly stockUnits: Float64Array;
+  /** What is left of a player's own stock, one more than there is; 0 while it is untouched. */
+  readonly stockLeft: Float64Array;
   readonly stockSince: Float64Array;
-  /** The last day on which an offer was wanted and refused; -1 where never. */
+  /** The last day on which an offer was wanted and refused, from 1; 0 where never. */
   readonly refusedDay: Int32Array;
   readonly persona: Int32Array;
+  /** Which of its persona each is. */
+  readonly number: Int32Array;
   readonly lastDay: Int32Array;
   readonly gone: Uint8Array;
   /** Until when the last session went on: the next begins no sooner. */
   readonly busyUntil: Float64Array;
-  /** What every draw of a player is keyed by first. */
-  readonly luck: Int32Array;
-  readonly keys: string[];
-  readonly attributes: Readonly<Record<string, Value>>[] = [];
+  /** The two lanes of what every draw of a player is keyed by. */
+  readonly luckHigh: Int32Array;
+  readonly luckLow: Int32Array;
+  /** `player * attributes + attribute`. */
+  readonly attributes: Value[] = [];
   /** Stacks of items that expire. */
   readonly timed: Stack[][] = [];
 
@@ -49,60 +59,53 @@ export class Crowd {
     this.units = new Float64Array(players * this.assets);
     this.since = new Float64Array(players * slots.currencies).fill(NONE);
     this.earned = new Float64Array(players * this.assets);
-    this.firstDay = new Int32Array(players * this.assets).fill(-1);
+    this.items = this.assets - slots.currencies;
+    this.ownedDay = new Int32Array(players * this.items);
+    this.affordedDay = new Int32Array(players * this.items);
     this.count = new Float64Array(players * this.counters);
     this.countStart = new Float64Array(players * this.counters);
-    this.stockUnits = new Float64Array(players * this.stocks).fill(NONE);
-    this.stockSince = new Float64Array(players * this.stocks).fill(NONE);
-    this.refusedDay = new Int32Array(players * slots.deals.length).fill(-1);
+    this.stockLeft = new Float64Array(players * this.stocks);
+    this.stockSince = new Float64Array(players * this.stocks);
+    this.refusedDay = new Int32Array(players * slots.deals.length);
     this.persona = new Int32Array(players);
+    this.number = new Int32Array(players);
     this.lastDay = new Int32Array(players).fill(lastDay);
     this.gone = new Uint8Array(players);
     this.busyUntil = new Float64Array(players);
-    this.luck = new Int32Array(players);
-    this.keys = [];
+    this.luckHigh = new Int32Array(players);
+    this.luckLow = new Int32Array(players);
   }
 
   timedOf(player: number): Stack[] {
     return this.timed[player] ?? ABSENT;
   }
 
-  counter(player: number, counter: number): Counter | undefined {
-    const at = player * this.counters + counter;
-    return this.count[at] === 0 ? undefined : { count: this.count[at]!, startMs: this.countStart[at]! };
-  }
-
-  counterSet(player: number, counter: number, { count, startMs }: Counter): void {
-    const at = player * this.counters + counter;
-    this.count[at] = count;
-    this.countStart[at] = startMs;
-  }
-
   /** What is left of a player's own stock; undefined while it is untouched. */
   stock(player: number, stock: number): Level | undefined {
     const at = player * this.stocks + stock;
-    return Number.isNaN(this.stockUnits[at])
+    return this.stockLeft[at] === 0
       ? undefined
-      : { units: this.stockUnits[at]!, sinceMs: levelSince(this.stockSince[at]!) };
+      : { units: this.stockLeft[at]! - 1, sinceMs: levelSince(this.stockSince[at]!) };
   }
 
   stockSet(player: number, stock: number, { units, sinceMs }: Level): void {
     const at = player * this.stocks + stock;
-    this.stockUnits[at] = units;
-    this.stockSince[at] = sinceMs ?? NONE;
+    this.stockLeft[at] = units + 1;
+    this.stockSince[at] = sinceOf(sinceMs);
   }
 }
 
 export const levelSince = (since: number): number | null => (Number.isNaN(since) ? null : since);
 export const sinceOf = (sinceMs: number | null): number => sinceMs ?? NONE;
 
-/** Bytes of the columns for each player: what `Crowd` allocates, without the players' names and attributes. */
+/** Bytes of the columns for each player: what `Crowd` allocates, without the players' attributes. */
 export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals }: Slots): number =>
-  // Held, earned and the first day; since when; counters and stock with their times; refusals.
-  assets.length * (8 + 8 + 4) +
+  // Held and earned; the two first days; since when; counters and stock with their times; refusals.
+  assets.length * (8 + 8) +
+  (assets.length - currencies) * (4 + 4) +
   currencies * 8 +
   counters * (8 + 8) +
   ownStocks * (8 + 8) +
   deals.length * 4 +
-  // Persona, last day, whether gone, busy until, luck.
-  (4 + 4 + 1 + 8 + 4);
+  // Persona, number, last day, whether gone, busy until, luck.
+  (4 + 4 + 4 + 1 + 8 + 4 + 4);

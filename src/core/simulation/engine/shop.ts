@@ -1,22 +1,30 @@
 /** What a player sees on a visit, what stands against buying it, and buying it. */
 import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS } from '../../amount/index.js';
+import { choiceBasket } from '../../economy/index.js';
 import type { Economy, Offer, Persona, PriceChoice } from '../../economy/index.js';
-import { firstOf, keyDigits, keyEnd, keyNext, keyText } from '../../random/index.js';
-import { isOnShow, shelfShown, shownUntilMs } from '../../rotation/index.js';
-import { levelChange, levelSettle, openingIsOpen } from '../../schedule/index.js';
-import type { Level, Limit, Period } from '../../schedule/index.js';
+import type { Value } from '../../formula/index.js';
+import { Luck } from '../../random/index.js';
+import { levelChange, levelNextMs, levelSettle, openingIsOpen } from '../../schedule/index.js';
+import type { Level } from '../../schedule/index.js';
 import { quoteMake } from '../../trade/index.js';
+import { REASON_CODES } from '../../trade/index.js';
 import type { ReasonCode } from '../../trade/index.js';
 import { POLICIES, priceShare } from '../policy.js';
-import type { Answer, Visit } from '../policy.js';
-import type { Recorder } from '../recorder.js';
+import type { Answer, Visit, Way as Tempting } from '../policy.js';
+import { runEndMs } from '../days.js';
+import type { RunSetup } from '../scenario.js';
+import { TOTAL } from '../tally.js';
+import type { RunTally } from '../tally.js';
 import type { Crowd } from './crowd.js';
 import { termsOf } from './slots.js';
-import type { ActivitySlot, Amounts, Deal, Slots, Terms, Untold, Way } from './slots.js';
+import type { Amounts, Deal, Slots, Terms, Untold, Way } from './slots.js';
+import { quantitiesBind, quantityNow } from './earning.js';
+import type { Play, Quantity } from './earning.js';
+import { NO_ITEM, OnShow, SEVERAL } from './onShow.js';
+import { LUCK } from '../luck.js';
+import type { SharedStock } from './shared.js';
 import type { State } from './state.js';
-
-const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
 
 interface EngineAnswer extends Answer {
   deal: Deal;
@@ -24,17 +32,19 @@ interface EngineAnswer extends Answer {
   terms: Terms | Untold;
 }
 
-/** What is on show, and until when; by item, what of it gives one, as far as that was asked. */
-interface Seen extends Period {
-  offers: readonly Deal[];
-  giving: Map<string, readonly Deal[]>;
-}
-
 export interface PersonaSlot {
   persona: Persona;
-  plays: readonly { slot: ActivitySlot; weight: number }[];
+  plays: readonly { play: Play; weight: number }[];
+  /** How many sessions a day has, drawn from the engine's luck. */
+  sessions: () => number;
   /** What is never spent of each asset. */
   keeps: Float64Array;
+}
+
+/** A price and gifts of which a formula says some. */
+interface BoundTerms {
+  price: readonly Quantity[];
+  gives: readonly Quantity[];
 }
 
 /** Until somebody visits. */
@@ -42,70 +52,64 @@ const NO_SPENDING: Persona['spending'] = { policy: 'impulse', wishes: [], delayD
 
 export class Shopping {
   private readonly visit: Visit<Deal, Way, EngineAnswer>;
+  private readonly economy: Economy;
+  /** When the run is over, epoch ms. */
+  private readonly endMs: number;
   /** Whose visit it is. */
   private persona!: PersonaSlot;
-  private visitLuck = 0;
-  /** What is left of stock that all share; undefined while it is untouched. */
-  private readonly sharedStock: (Level | undefined)[];
+  private readonly visitLuck = new Luck();
+  private readonly luck = new Luck();
   /** Whether a shop serves the player: 0 not asked yet, 1 it does, 2 it does not. */
   private readonly serves: Uint8Array;
-  /** Whether a sale is on: 1 where it is; and whether any is. */
-  private readonly runs: Uint8Array;
-  private anyRuns = false;
-  private seen: Seen = { startMs: 0, endMs: 0, offers: [], giving: new Map() };
+  private readonly onShow: OnShow;
+  /** Prices and gifts that formulas say. */
+  private readonly formulas = new Map<Way, BoundTerms>();
+  /** Conditions of offers by deal, and of shops. */
+  private readonly dealWhen: readonly ((() => Value) | undefined)[];
+  private readonly shopWhen: readonly ((() => Value) | undefined)[];
 
   constructor(
-    private readonly economy: Economy,
+    setup: RunSetup,
     private readonly slots: Slots,
     private readonly crowd: Crowd,
-    private readonly recorder: Recorder,
+    private readonly run: RunTally,
     private readonly state: State,
+    private readonly shared: SharedStock,
   ) {
-    this.sharedStock = Array.from({ length: slots.sharedStocks }, () => undefined);
-    this.serves = new Uint8Array(slots.shops);
-    this.runs = new Uint8Array(slots.sales.length);
+    this.economy = setup.economy;
+    this.endMs = runEndMs(setup);
+    this.serves = new Uint8Array(slots.shops.length);
+    this.dealWhen = slots.deals.map(({ offer: { when } }) => when && state.bound(when));
+    this.shopWhen = slots.shops.map(({ when }) => when && state.bound(when));
+    this.onShow = new OnShow(this.economy, slots);
+    for (const { offer, ways } of slots.deals)
+      for (const way of ways)
+        if (!way.fixed)
+          this.formulas.set(way, {
+            price: quantitiesBind(slots, state, choiceBasket(way.choice)),
+            gives: quantitiesBind(slots, state, offer.gives),
+          });
     this.visit = this.visitMake();
   }
 
   private visitMake(): Visit<Deal, Way, EngineAnswer> {
     const { slots, crowd } = this;
     return {
-      offers: [],
       parameters: NO_SPENDING,
       holds: (asset) => crowd.units[this.state.player * crowd.assets + slots.assetOf.get(asset)!]!,
-      giving: (item) => {
-        const { offers, giving } = this.seen;
-        const known = giving.get(item);
-        if (known) return known;
-        const found = offers.filter(({ offer }) => offer.gives.some(({ asset }) => asset === item));
-        giving.set(item, found);
-        return found;
-      },
+      giving: (item) => this.onShow.giving(item),
       ways: ({ ways }) => ways,
       check: (deal, way) => {
         const terms = this.terms(deal, way);
         return this.answer(deal, way, terms, this.allows(deal, terms));
       },
       allowed: (deal, way) => this.allowed(deal, way),
-      inReach: (deal) => {
-        const { ways } = deal;
-        for (let i = 0; i < ways.length; i++) if (!this.isTooDear(deal, ways[i]!)) return true;
-        return false;
-      },
-      firstAllowed: (deal) => {
-        const { ways } = deal;
-        for (let i = 0; i < ways.length; i++) {
-          const answer = this.allowed(deal, ways[i]!);
-          if (answer) return { offer: deal, way: ways[i]!, answer };
-        }
-        return undefined;
-      },
+      tempting: () => this.tempting(),
       buy: ({ deal, terms }) => {
         this.buy(deal, terms as Terms);
         return true;
       },
       refused: (answer) => this.refused(answer),
-      luck: ({ offer }) => firstOf(keyEnd(keyNext(keyText(this.visitLuck, offer.id)))),
       incomePerDay: (asset) =>
         crowd.earned[this.state.player * crowd.assets + slots.assetOf.get(asset)!]! / (this.state.todayIs + 1),
     };
@@ -115,53 +119,81 @@ export class Shopping {
   shop(persona: PersonaSlot, day: number, number: number, nowMs: number): void {
     const { crowd, state, visit } = this;
     this.persona = persona;
-    this.state.fields = undefined;
-    const luck = keyNext(keyText(crowd.luck[state.player]!, 'visit'));
-    this.visitLuck = keyNext(keyDigits(keyNext(keyDigits(luck, day)), number));
+    this.visitLuck.high = crowd.luckHigh[state.player]!;
+    this.visitLuck.low = crowd.luckLow[state.player]!;
+    this.visitLuck.add(LUCK.visit).add(day).add(number);
     this.serves.fill(0);
-    this.anyRuns = false;
-    this.slots.sales.forEach(({ opening }, sale) => {
-      const runs = openingIsOpen(opening, nowMs);
-      this.runs[sale] = runs ? 1 : 0;
-      this.anyRuns ||= runs;
-    });
-    visit.offers = this.offersSeen(nowMs);
+    this.onShow.see(nowMs, () => `${persona.persona.id}-${crowd.number[state.player]}`);
     visit.parameters = this.persona.persona.spending;
     // What came back meanwhile is booked with the first purchase.
     state.look(nowMs);
+    this.noteAfforded();
     POLICIES[visit.parameters.policy](visit);
-    state.holder = state.own;
+    state.enter(state.player);
   }
 
-  private offersSeen(nowMs: number): readonly Deal[] {
-    if (nowMs >= this.seen.startMs && nowMs < this.seen.endMs) return this.seen.offers;
-    const { economy, slots } = this;
-    let startMs = -Infinity;
-    let endMs = Infinity;
-    const offers: Deal[] = [];
-    for (const { shelf, deals: all } of slots.shelves) {
-      const shown = shelfShown(economy, shelf, this.crowd.keys[this.state.player]!, nowMs);
-      endMs = Math.min(endMs, shownUntilMs(shown) ?? Infinity);
-      if (shown.kind === 'all') {
-        offers.push(...all);
-        continue;
+  /** What luck turns to, of what is in reach: a shop that serves nobody, and prices above what is held, are passed over. */
+  private tempting(): Tempting<Deal, Way, EngineAnswer>[] {
+    const { chance } = this.visit.parameters;
+    const { state, luck, visitLuck } = this;
+    const { units: held, at } = state;
+    const found: Tempting<Deal, Way, EngineAnswer>[] = [];
+    for (const window of this.onShow.shops) {
+      if (window.deals.length === 0 || !this.shopServes(window.shop)) continue;
+      const { deals, slot, units, luck: keys } = window;
+      for (let i = 0; i < keys.length; i++) {
+        if (slot[i]! >= 0 && held[at + slot[i]!]! < units[i]!) continue;
+        if (!(luck.from(visitLuck).add(keys[i]!).number() < chance)) continue;
+        const deal = deals[i]!;
+        for (const way of deal.ways) {
+          const answer = this.allowed(deal, way);
+          if (!answer) continue;
+          found.push({ offer: deal, way, answer });
+          break;
+        }
       }
-      startMs = Math.max(startMs, shown.period.startMs);
-      offers.push(...all.filter(({ offer }) => isOnShow(shown, offer.id)));
-      // What each player sees is asked each time.
-      if (shown.rotation.perPlayer) endMs = -Infinity;
     }
-    this.seen = { startMs, endMs, offers, giving: new Map() };
-    return offers;
+    return found;
   }
 
-  private shopServes({ shop, offer }: Deal): boolean {
+  /** What can be paid for where it is on sale, whatever else stands against it. */
+  private noteAfforded(): void {
+    const { state } = this;
+    const { affordedDay, items } = this.crowd;
+    const { units: held, at } = state;
+    const row = state.player * items - this.slots.currencies;
+    for (const window of this.onShow.shops) {
+      if (window.deals.length === 0 || !this.shopServes(window.shop)) continue;
+      const { deals, item, slot, units } = window;
+      for (let i = 0; i < item.length; i++) {
+        const one = item[i]!;
+        if (one === NO_ITEM || (one !== SEVERAL && affordedDay[row + one] !== 0)) continue;
+        if (slot[i]! >= 0 && held[at + slot[i]!]! < units[i]!) continue;
+        const deal = deals[i]!;
+        if (one === SEVERAL && deal.items.every((each) => affordedDay[row + each] !== 0)) continue;
+        if (!openingIsOpen(deal.offer.opening, state.nowMs)) continue;
+        if (!deal.ways.some((way) => this.isPayable(deal, way))) continue;
+        for (const each of deal.items) if (affordedDay[row + each] === 0) affordedDay[row + each] = state.todayIs + 1;
+      }
+    }
+  }
+
+  private isPayable(deal: Deal, way: Way): boolean {
+    if (this.isTooDear(deal, way)) return false;
+    if (!way.fixed && !this.onShow.isLowered(deal)) {
+      // Most often a price that is worked out is more than is held, and no more need be.
+      for (const quantity of this.formulas.get(way)!.price)
+        if (!(this.state.heldOf(quantity.slot) >= quantityNow(quantity)!)) return false;
+    }
+    const terms = this.terms(deal, way);
+    return typeof terms !== 'string' && this.state.holdsAll(terms.cost);
+  }
+
+  private shopServes(shop: number): boolean {
     if (this.serves[shop] === 0) {
-      const { hidden, opening, when } = offer.shop;
-      const does =
-        !hidden &&
-        openingIsOpen(opening, this.state.nowMs) &&
-        (when === undefined || when.run(this.state.scope) === true);
+      const { hidden, opening } = this.slots.shops[shop]!;
+      const when = this.shopWhen[shop];
+      const does = !hidden && openingIsOpen(opening, this.state.nowMs) && (when === undefined || when() === true);
       this.serves[shop] = does ? 1 : 2;
     }
     return this.serves[shop] === 1;
@@ -180,37 +212,56 @@ export class Shopping {
 
   /** Whether it can be bought at all, whatever it costs. */
   private isOffered(deal: Deal): boolean {
-    const { offer, limits } = deal;
+    const { limits, shop } = deal;
     for (let i = 0; i < limits.length; i++) if (this.state.isReached(limits[i]!)) return false;
-    return this.shopServes(deal) && (offer.when === undefined || offer.when.run(this.state.scope) === true);
+    return this.shopServes(shop) && this.isFor(deal);
+  }
+
+  /** Whether the offer's condition holds. */
+  private isFor({ slot }: Deal): boolean {
+    const when = this.dealWhen[slot];
+    return when === undefined || when() === true;
   }
 
   /** What one time costs and gives now, or why that cannot be worked out. */
-  private terms({ offer, sales }: Deal, { fixed, choice, reduced }: Way): Terms | Untold {
-    let running = 0;
-    if (this.anyRuns) for (let i = 0; i < sales.length; i++) if (this.runs[sales[i]!] === 1) running |= 1 << i;
-    if (fixed && running === 0) return fixed;
+  private terms(deal: Deal, way: Way): Terms | Untold {
+    const { sales, offer } = deal;
+    if (!this.onShow.isLowered(deal)) return way.fixed ?? this.workedOut(way);
     // While the same sales run for everybody, everybody is told the same.
-    if (!reduced) return this.quoted(offer, choice);
-    const known = reduced.get(running);
+    if (!way.reduced) return this.quoted(offer, way.choice);
+    let running = 0;
+    for (let i = 0; i < sales.length; i++) if (this.onShow.runs[sales[i]!] === 1) running |= 1 << i;
+    const known = way.reduced.get(running);
     if (known) return known;
-    const terms = this.quoted(offer, choice);
-    reduced.set(running, terms);
+    const terms = this.quoted(offer, way.choice);
+    way.reduced.set(running, terms);
     return terms;
   }
 
   /** No sale lowers it, and its price is more than is held: known without working anything out. */
   private isTooDear(deal: Deal, { least }: Way): boolean {
-    return (
-      least !== undefined &&
-      this.state.holder.units[this.state.holder.at + least.slot]! < least.units &&
-      !(this.anyRuns && this.isLowered(deal))
-    );
+    return least !== undefined && this.state.heldOf(least.slot) < least.units && !this.onShow.isLowered(deal);
   }
 
-  private isLowered({ sales }: Deal): boolean {
-    for (let i = 0; i < sales.length; i++) if (this.runs[sales[i]!] === 1) return true;
-    return false;
+  /** As `quoteMake` has it for one time, where no sale runs. */
+  private workedOut(way: Way): Terms | Untold {
+    const { economy, slots } = this;
+    const { price, gives } = this.formulas.get(way)!;
+    const total = this.basketNow(price);
+    const given = total && this.basketNow(gives);
+    if (!given) return 'bad-formula';
+    if (way.choice.kind === 'assets' && Object.values(total).every((units) => units === 0)) return 'zero-price';
+    return termsOf(slots.assetOf, economy, total, given);
+  }
+
+  private basketNow(quantities: readonly Quantity[]): Basket | undefined {
+    const basket: Basket = {};
+    for (const quantity of quantities) {
+      const units = quantityNow(quantity);
+      if (units === undefined) return undefined;
+      basket[this.slots.assets[quantity.slot]!.id] = units;
+    }
+    return basket;
   }
 
   private quoted(offer: Offer, choice: PriceChoice): Terms | Untold {
@@ -245,13 +296,14 @@ export class Shopping {
     const stock = this.stockOf(deal);
     if (stock && stock.units < 1 && stops('out-of-stock')) return false;
     if (codes === undefined) {
-      if (!this.shopServes(deal)) return false;
+      if (!this.shopServes(deal.shop)) return false;
     } else {
-      const { hidden, opening, when } = offer.shop;
+      const { hidden, opening } = offer.shop;
+      const when = this.shopWhen[deal.shop];
       if (hidden || !openingIsOpen(opening, this.state.nowMs)) stops('shop-closed');
-      if (when && when.run(this.state.scope) !== true) stops('not-for-this-player');
+      if (when && when() !== true) stops('not-for-this-player');
     }
-    if (offer.when && offer.when.run(this.state.scope) !== true) stops('requirement-unmet');
+    if (!this.isFor(deal)) stops('requirement-unmet');
     return allowed;
   }
 
@@ -289,7 +341,7 @@ export class Shopping {
   private stockOf({ offer: { stock }, ownStock, sharedStock }: Deal): Level | undefined {
     if (!stock) return undefined;
     const written =
-      ownStock === undefined ? this.sharedStock[sharedStock!] : this.crowd.stock(this.state.player, ownStock);
+      ownStock === undefined ? this.shared.get(sharedStock!) : this.crowd.stock(this.state.player, ownStock);
     const level = written ?? { units: stock.units, sinceMs: null };
     return stock.restock ? levelSettle(level, stock.restock, this.state.nowMs) : level;
   }
@@ -314,16 +366,16 @@ export class Shopping {
     const { slots, crowd, state } = this;
     const { player, nowMs } = state;
     const { offer } = deal;
-    if (this.state.holder.isCopy) {
-      this.state.holder = this.state.own;
-      this.state.settle(nowMs);
+    if (state.isCopy) {
+      state.enter(player);
+      state.settle(nowMs);
     }
-    const cause = slots.causeOf.get(`purchase:${offer.id}`)!;
+    const { cause } = deal;
     this.state.pay(cost, cause);
     const stock = this.stockOf(deal);
     if (stock) {
       const left = levelChange(stock, -1, offer.stock!.restock, nowMs);
-      if (deal.ownStock === undefined) this.sharedStock[deal.sharedStock!] = left;
+      if (deal.ownStock === undefined) this.sharedSet(deal, left);
       else crowd.stockSet(player, deal.ownStock, left);
     }
     if (hasBundle) this.state.unpack(gives, cause);
@@ -333,21 +385,44 @@ export class Shopping {
       const paid = slots.assets[slot]!.timed ? paidForEach(total, gives) : null;
       this.state.arrive(slot, arrivals.units[i]!, cause, paid);
     }
-    for (const { limit, counter } of deal.limits) this.state.countOnce(limit, counter);
-    if (!deal.limits.some(({ counter }) => counter === deal.lifetime)) this.state.countOnce(LIFETIME, deal.lifetime);
-    this.recorder.bought(player, this.state.todayIs, offer.id);
+    this.bought(deal, cost);
     // What the player holds has changed, and shops may ask for it.
     this.serves.fill(0);
+  }
+
+  private bought(deal: Deal, cost: Amounts): void {
+    const { run, slots, crowd, state } = this;
+    const at = state.persona * slots.deals.length + deal.slot;
+    run.totals[TOTAL.purchases]!++;
+    run.times[at]!++;
+    if (crowd.count[state.player * crowd.counters + deal.lifetime] === 0) run.buyers[at]!++;
+    if (state.todayIs < run.firstDay[deal.slot]!) run.firstDay[deal.slot] = state.todayIs;
+    for (const limit of deal.counted) state.countOnce(limit);
+    state.today.sold[deal.slot]!++;
+    for (let i = 0; i < cost.slots.length; i++)
+      if (cost.slots[i]! < slots.currencies)
+        state.today.paid[deal.slot * slots.currencies + cost.slots[i]!]! += cost.units[i]!;
+  }
+
+  /** Stock that this purchase used up is sold out until some comes back. */
+  private sharedSet({ slot, offer, sharedStock }: Deal, left: Level): void {
+    const { run, shared, state } = this;
+    shared.set(sharedStock!, left);
+    if (left.units > 0) return;
+    const backMs = levelNextMs(left, offer.stock!.restock) ?? Infinity;
+    run.soldOut[slot]! += Math.min(backMs, this.endMs) - state.nowMs;
+    run.firstOut[slot] = Math.min(run.firstOut[slot]!, state.nowMs);
   }
 
   /** What is wanted and refused counts once a day. */
   private refused({ deal, terms }: EngineAnswer): void {
     const at = this.state.player * this.slots.deals.length + deal.slot;
-    if (this.crowd.refusedDay[at] === this.state.todayIs) return;
-    this.crowd.refusedDay[at] = this.state.todayIs;
+    if (this.crowd.refusedDay[at] === this.state.todayIs + 1) return;
+    this.crowd.refusedDay[at] = this.state.todayIs + 1;
     const codes: ReasonCode[] = [];
     this.allows(deal, terms, codes);
-    this.recorder.refused(deal.offer.id, codes);
+    const row = (this.state.persona * this.slots.deals.length + deal.slot) * REASON_CODES.length;
+    for (const code of codes) this.run.refused[row + REASON_CODES.indexOf(code)]!++;
   }
 }
 

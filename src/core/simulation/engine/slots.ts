@@ -14,8 +14,12 @@ import type {
   QuantityBasket,
   Sale,
   Shelf,
+  Shop,
 } from '../../economy/index.js';
-import type { Limit } from '../../schedule/index.js';
+import { offerLuck } from '../luck.js';
+import { keyOfText } from '../../random/index.js';
+import type { Key } from '../../random/index.js';
+import type { Limit, Period } from '../../schedule/index.js';
 import type { QuoteResult } from '../../trade/index.js';
 
 /** One currency or item. Currencies come first, so that a slot below their number is one. */
@@ -29,6 +33,16 @@ export interface AssetSlot {
   bounded: boolean;
   /** Lies in stacks that expire, each at its time. */
   timed: boolean;
+  /** Up to where it comes back by itself; undefined where it does not. */
+  upTo: Units | undefined;
+  /** How long it surely takes until some comes back, ms. */
+  everyMs: number;
+  /** When it ends, epoch ms. */
+  endsMs: number;
+  /** What its refill, its end and what passes its cap are told as. */
+  refilled: number;
+  ended: number;
+  overCap: number;
 }
 
 /** Amounts by slot, in the order in which they are written. */
@@ -37,10 +51,15 @@ export interface Amounts {
   units: readonly Units[];
 }
 
-/** A limit that is counted for each player: where its counter lies. */
+/** A limit that is counted for each player. */
 export interface CountedLimit {
   limit: Limit;
+  most: number;
   counter: number;
+  /** How long a duration's window is, ms; 0 where the period is the same for everybody. */
+  everyMs: number;
+  /** The last period that was asked for, of those that are the same for everybody. */
+  period: Period;
 }
 
 /** What one time of an offer costs and gives. */
@@ -75,12 +94,19 @@ export interface Way {
 export interface Deal {
   offer: Offer;
   slot: number;
+  /** What luck is keyed by. */
+  luck: number;
+  cause: number;
   /** The sales that may lower its price. */
   sales: readonly number[];
   shop: number;
+  /** Slots of the items that it gives. */
+  items: readonly number[];
   /** The ways to pay in the game. */
   ways: readonly Way[];
+  /** What is counted when it is bought: its limits, and how often it was ever. */
   limits: readonly CountedLimit[];
+  counted: readonly CountedLimit[];
   /** Where `bought(offer)` is counted. */
   lifetime: number;
   /** Where what is left of a player's own stock lies; undefined where it has none. */
@@ -90,11 +116,10 @@ export interface Deal {
 
 export interface RuleSlot {
   rule: EarningRule;
+  /** What luck is keyed by. */
+  key: Key;
   cause: number;
   limits: readonly CountedLimit[];
-  /** Takes and gives that are no formulas; undefined where one is. */
-  takes: Basket | undefined;
-  gives: Terms | undefined;
   /** Where the guarantee of its table is counted. */
   loot: number | undefined;
 }
@@ -109,13 +134,14 @@ export interface Slots {
   assets: readonly AssetSlot[];
   assetOf: ReadonlyMap<string, number>;
   currencies: number;
+  attributes: readonly string[];
   /** Slots of currencies that come back or end: all that time alone changes, beside items that expire. */
   settling: readonly number[];
   deals: readonly Deal[];
   dealOf: ReadonlyMap<string, number>;
   /** Offers by shelf, in the order in which players meet them. */
   shelves: readonly { shelf: Shelf; deals: readonly Deal[] }[];
-  shops: number;
+  shops: readonly Shop[];
   sales: readonly Sale[];
   rules: ReadonlyMap<string, readonly RuleSlot[]>;
   activities: ReadonlyMap<string, ActivitySlot>;
@@ -125,14 +151,20 @@ export interface Slots {
   sharedStocks: number;
   /** Causes of flows of money, by number. */
   causes: readonly string[];
-  causeOf: ReadonlyMap<string, number>;
+  /** What a player begins with is told as. */
+  beginning: number;
 }
+
+const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
 
 const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ kind }) => kind === 'fixed');
 const fixedBasket = (quantities: QuantityBasket): Basket =>
   Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]));
 
 export function slotsMake(economy: Economy): Slots {
+  const causes: string[] = [];
+  const cause = (name: string): number => causes.push(name) - 1;
+  const beginning = cause('start:new_player');
   const assets: AssetSlot[] = [
     ...[...economy.currencies.values()].map((currency) => ({ id: currency.id, currency, item: undefined })),
     ...[...economy.items.values()].map((item) => ({ id: item.id, currency: undefined, item })),
@@ -143,6 +175,12 @@ export function slotsMake(economy: Economy): Slots {
     most: assetMost(economy, id),
     bounded: item !== undefined || currency?.cap !== undefined,
     timed: item?.kind === 'timed' && Number.isFinite(item.lastsMs),
+    upTo: currency?.refill?.upTo,
+    everyMs: currency?.refill?.comes.kind === 'duration' ? currency.refill.comes.everyMs : 0,
+    endsMs: currency?.ends?.atMs ?? Infinity,
+    refilled: currency?.refill ? cause(`refill:${id}`) : NaN,
+    ended: currency?.ends ? cause(`ended:${id}`) : NaN,
+    overCap: currency ? cause(`over-cap:${id}`) : NaN,
   }));
   const assetOf = new Map(assets.map(({ id }, slot) => [id, slot]));
   const amounts = (basket: Readonly<Basket>): Amounts => amountsOf(assetOf, basket);
@@ -154,20 +192,13 @@ export function slotsMake(economy: Economy): Slots {
     counters.set(key, counters.size);
     return counters.size - 1;
   };
-  const causes: string[] = [];
-  const causeOf = new Map<string, number>();
-  const cause = (name: string): number => {
-    const known = causeOf.get(name);
-    if (known !== undefined) return known;
-    causeOf.set(name, causes.length);
-    return causes.push(name) - 1;
-  };
-  cause('start:new_player');
-  for (const { id, refill, ends } of economy.currencies.values()) {
-    cause(`over-cap:${id}`);
-    if (refill) cause(`refill:${id}`);
-    if (ends) cause(`ended:${id}`);
-  }
+  const counted = (limit: Limit, key: CounterKey): CountedLimit => ({
+    limit,
+    most: limit.most,
+    counter: counter(key),
+    everyMs: limit.span.kind === 'duration' ? limit.span.everyMs : 0,
+    period: { startMs: 0, endMs: 0 },
+  });
 
   let ownStocks = 0;
   let sharedStocks = 0;
@@ -175,7 +206,6 @@ export function slotsMake(economy: Economy): Slots {
   const sales = [...economy.sales.values()];
   const deals = [...economy.offers.values()].map((offer, slot): Deal => {
     const { stock, limits, prices = [] } = offer;
-    cause(`purchase:${offer.id}`);
     const given = isFixed(offer.gives) ? fixedBasket(offer.gives) : undefined;
     const ways = prices
       .filter(({ kind }) => kind !== 'money')
@@ -196,14 +226,20 @@ export function slotsMake(economy: Economy): Slots {
               : undefined,
         };
       });
+    const bounds = limits.map((limit) => counted(limit, counterKey.offer(offer.id, limit.period)));
+    const lifetime = counted(LIFETIME, counterKey.offer(offer.id, 'lifetime'));
     return {
       offer,
       slot,
+      luck: offerLuck(offer.id),
+      cause: cause(`purchase:${offer.id}`),
       sales: offer.sales.map((sale) => sales.indexOf(sale)),
       shop: shops.indexOf(offer.shop),
+      items: offer.gives.map(({ asset }) => assetOf.get(asset)!).filter((asset) => asset >= economy.currencies.size),
       ways,
-      limits: limits.map((limit) => ({ limit, counter: counter(counterKey.offer(offer.id, limit.period)) })),
-      lifetime: counter(counterKey.offer(offer.id, 'lifetime')),
+      limits: bounds,
+      counted: bounds.some((one) => one.counter === lifetime.counter) ? bounds : [...bounds, lifetime],
+      lifetime: lifetime.counter,
       ownStock: stock?.scope === 'player' ? ownStocks++ : undefined,
       sharedStock: stock?.scope === 'shared' ? sharedStocks++ : undefined,
     };
@@ -218,10 +254,9 @@ export function slotsMake(economy: Economy): Slots {
         : [{ period: 'cooldown', most: 1, span: { kind: 'duration', everyMs: rule.cooldownMs } }, ...rule.limits];
     return {
       rule,
+      key: keyOfText(rule.id),
       cause: cause(`earning:${rule.id}`),
-      limits: limits.map((limit) => ({ limit, counter: counter(counterKey.earning(rule.id, limit.period)) })),
-      takes: isFixed(rule.takes) ? fixedBasket(rule.takes) : undefined,
-      gives: isFixed(rule.gives) ? termsOf(assetOf, economy, {}, fixedBasket(rule.gives)) : undefined,
+      limits: limits.map((limit) => counted(limit, counterKey.earning(rule.id, limit.period))),
       loot: rule.loot === undefined ? undefined : counter(counterKey.loot(rule.loot)),
     };
   };
@@ -229,13 +264,14 @@ export function slotsMake(economy: Economy): Slots {
     assets,
     assetOf,
     currencies: economy.currencies.size,
+    attributes: [...economy.attributes.keys()],
     settling: assets.flatMap(({ currency }, slot) => ((currency?.refill ?? currency?.ends) ? [slot] : [])),
     deals,
     dealOf,
     shelves: shops.flatMap(({ shelves }) =>
       shelves.map((shelf) => ({ shelf, deals: shelf.offers.map(({ id }) => deals[dealOf.get(id)!]!) })),
     ),
-    shops: shops.length,
+    shops,
     sales,
     rules: new Map([...economy.earningByEvent].map(([event, rules]) => [event, rules.map(ruleSlot)])),
     activities: new Map(
@@ -248,7 +284,7 @@ export function slotsMake(economy: Economy): Slots {
     ownStocks,
     sharedStocks,
     causes,
-    causeOf,
+    beginning,
   };
 }
 

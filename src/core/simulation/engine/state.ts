@@ -1,243 +1,112 @@
 /** The player who acts: what is held in the columns, and the ways in which that changes. */
 import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS, unitsShare } from '../../amount/index.js';
-import type { Value } from '../../formula/index.js';
-import type { Scope } from '../../formula/index.js';
+import type { Formula, Read, Scope, Value } from '../../formula/index.js';
 import { basketArrivals, stacksAdd, stacksRemove } from '../../player/index.js';
 import type { Stack } from '../../player/index.js';
-import { daysBetween, levelChange, levelSettle, limitCount, limitUsed, periodAround } from '../../schedule/index.js';
-import type { Level, Limit, Period } from '../../schedule/index.js';
-import type { Recorder } from '../recorder.js';
+import { daysBetween, levelSettle, limitPeriod, periodAround } from '../../schedule/index.js';
+import type { Period } from '../../schedule/index.js';
+import { TOTAL, dayTally, flowAt } from '../tally.js';
+import type { DayTally, RunTally } from '../tally.js';
 import type { RunSetup } from '../scenario.js';
 import { levelSince, sinceOf } from './crowd.js';
 import type { Crowd } from './crowd.js';
-import type { Amounts, CountedLimit, Slots } from './slots.js';
+import type { Amounts, AssetSlot, CountedLimit, Slots } from './slots.js';
 
-/** What is written while what a player holds is worked out: the player's own row, or a copy for a question. */
-interface Holder {
-  units: Float64Array;
-  at: number;
-  since: Float64Array;
-  sinceAt: number;
-  timed: Stack[];
-  /** A copy: nothing is told of what happens to it. */
-  isCopy: boolean;
-}
+const NO_FIELDS: readonly string[] = [];
 
 export class State {
   player = 0;
+  /** That of the player who acts. */
+  persona = 0;
   todayIs = 0;
   nowMs = 0;
-  /** The player's row, a copy of it for questions, and which of them is written now. */
-  readonly own: Holder;
-  readonly copy: Holder;
-  holder: Holder;
-  /** Of the event that is being handled: formulas may name them. */
-  fields: Readonly<Record<string, Value>> | undefined;
+  /** The row that is read and written: the player's own, or a copy of it to look at. */
+  units: Float64Array;
+  at = 0;
+  private since: Float64Array;
+  private sinceAt = 0;
+  private timed: Stack[] = [];
+  /** Nothing is told of what happens to a copy. */
+  isCopy = false;
+  private readonly copyUnits: Float64Array;
+  private readonly copySince: Float64Array;
+  /** Of the event that is being handled, by their place in it. */
+  readonly fields: Value[] = [];
+  /** For what asks by name: quotes, and the conditions of tables. Fields of an event are not in it. */
   readonly scope: Scope;
-  /** Units of money by persona, currency, way and cause, of the running day. */
-  private readonly flows: Float64Array;
+  /** Of the running day, and of all. */
+  today: DayTally;
+  private flowsAt = 0;
+  private readonly totals: Float64Array;
   private ages: Period & { days: number } = { startMs: 0, endMs: 0, days: 0 };
 
   constructor(
     private readonly setup: RunSetup,
     private readonly slots: Slots,
     private readonly crowd: Crowd,
-    private readonly recorder: Recorder,
+    run: RunTally,
   ) {
-    this.flows = new Float64Array(setup.crowd.length * slots.currencies * 2 * slots.causes.length);
-    this.own = { units: crowd.units, at: 0, since: crowd.since, sinceAt: 0, timed: [], isCopy: false };
-    this.copy = {
-      units: new Float64Array(crowd.assets),
-      at: 0,
-      since: new Float64Array(slots.currencies),
-      sinceAt: 0,
-      timed: [],
-      isCopy: true,
-    };
-    this.holder = this.own;
-    this.scope = this.scopeMake();
-  }
-
-  heldOf(slot: number): number {
-    return this.holder.units[this.holder.at + slot]!;
-  }
-
-  private level(slot: number): Level {
-    const { since, sinceAt } = this.holder;
-    return { units: this.heldOf(slot), sinceMs: levelSince(since[sinceAt + slot]!) };
-  }
-
-  levelSet(slot: number, { units, sinceMs }: Level): void {
-    const { holder } = this;
-    holder.units[holder.at + slot] = units;
-    holder.since[holder.sinceAt + slot] = sinceOf(sinceMs);
-  }
-
-  private timedSet(stacks: Stack[]): void {
-    this.holder.timed = stacks;
-    if (!this.holder.isCopy) this.crowd.timed[this.player] = stacks;
-  }
-
-  /** Notes what moved in: money by cause, and items that are had for the first time. */
-  cameIn(slot: number, units: number, cause: number): void {
-    if (this.holder.isCopy) return;
-    const at = this.player * this.crowd.assets + slot;
-    this.recorder.totals.movements++;
-    this.crowd.earned[at]! += units;
-    if (slot < this.slots.currencies) this.flow(slot, 0, cause, units);
-    else if (this.crowd.firstDay[at]! < 0) this.crowd.firstDay[at] = this.todayIs;
-  }
-
-  private wentOut(slot: number, units: number, cause: number): void {
-    if (this.holder.isCopy) return;
-    this.recorder.totals.movements++;
-    if (slot < this.slots.currencies) this.flow(slot, 1, cause, units);
-  }
-
-  private flow(currency: number, way: 0 | 1, cause: number, units: number): void {
-    const { slots, crowd } = this;
-    const row = (crowd.persona[this.player]! * slots.currencies + currency) * 2 + way;
-    this.flows[row * slots.causes.length + cause]! += units;
-  }
-
-  pay({ slots, units }: Amounts, cause: number): void {
-    for (let i = 0; i < slots.length; i++) if (units[i]! > 0) this.give(slots[i]!, units[i]!, cause);
-  }
-
-  /** What a player gives away of one asset. */
-  give(slot: number, units: number, cause: number): void {
-    const { currency, timed, id } = this.slots.assets[slot]!;
-    if (currency) this.levelSet(slot, levelChange(this.level(slot), -units, currency.refill, this.nowMs));
-    else {
-      this.holder.units[this.holder.at + slot]! -= units;
-      if (timed) this.timedSet(stacksRemove(this.holder.timed, id, units));
-    }
-    this.wentOut(slot, units, cause);
-  }
-
-  /** What arrives, bundles unpacked before; what passes a cap or a carry limit is dropped. */
-  arrive(slot: number, arriving: number, cause: number, paid: Basket | null): void {
-    const units = Math.min(arriving, MAX_UNITS);
-    if (units === 0) return;
-    const { currency, item, most, timed, id } = this.slots.assets[slot]!;
-    const held = this.heldOf(slot);
-    const room = Math.max(0, most - held);
-    const kept = units <= room ? units : currency?.overCap === 'refuse' ? 0 : room;
-    this.cameIn(slot, units, cause);
-    if (kept < units) this.wentOut(slot, units - kept, currency ? this.slots.causeOf.get(`over-cap:${id}`)! : cause);
-    if (kept === 0) return;
-    if (currency) {
-      this.levelSet(slot, levelChange(this.level(slot), kept, currency.refill, this.nowMs));
-      return;
-    }
-    this.holder.units[this.holder.at + slot] = held + kept;
-    if (timed) this.timedSet(stacksAdd(this.holder.timed, item!, kept, this.slots.causes[cause]!, this.nowMs, paid));
-  }
-
-  /** Bundles leave a trace: in from the giver, and out to be unpacked. */
-  unpack(gives: Readonly<Basket>, cause: number): void {
-    for (const asset in gives) {
-      const slot = this.slots.assetOf.get(asset)!;
-      if (this.slots.assets[slot]!.item?.kind !== 'bundle') continue;
-      this.cameIn(slot, gives[asset]!, cause);
-      this.wentOut(slot, gives[asset]!, cause);
-    }
-  }
-
-  receive(gives: Readonly<Basket>, cause: number): void {
-    this.unpack(gives, cause);
-    const arrivals = basketArrivals(this.setup.economy, gives);
-    for (const asset in arrivals) this.arrive(this.slots.assetOf.get(asset)!, arrivals[asset]!, cause, null);
-  }
-
-  /** What time alone does: refills come, currencies end, items expire. */
-  settle(nowMs: number): void {
-    this.nowMs = nowMs;
-    const { slots } = this;
-    for (const slot of slots.settling) {
-      const { id, refill, ends } = slots.assets[slot]!.currency!;
-      if (!refill) continue;
-      // Nothing is due: at its bound, or not yet.
-      const sinceMs = this.holder.since[this.holder.sinceAt + slot]!;
-      const isFull = this.heldOf(slot) >= refill.upTo;
-      if (isFull && Number.isNaN(sinceMs)) continue;
-      if (!isFull && refill.comes.kind === 'duration' && nowMs - sinceMs < refill.comes.everyMs) continue;
-      const before = this.level(slot);
-      const after = levelSettle(before, refill, ends ? Math.min(nowMs, ends.atMs) : nowMs);
-      if (after === before) continue;
-      this.levelSet(slot, after);
-      if (after.units > before.units) this.cameIn(slot, after.units - before.units, slots.causeOf.get(`refill:${id}`)!);
-    }
-    for (const slot of slots.settling) {
-      const { id, name, ends } = slots.assets[slot]!.currency!;
-      if (!ends || nowMs < ends.atMs) continue;
-      const { units, sinceMs } = this.level(slot);
-      if (units === 0 && sinceMs === null) continue;
-      const cause = slots.causeOf.get(`ended:${id}`)!;
-      const into = ends.into === undefined ? 0 : unitsShare(units, ends);
-      if (into === undefined) throw new Error(`${name} turns into more than the ceiling`);
-      this.levelSet(slot, { units: 0, sinceMs: null });
-      if (units > 0) this.wentOut(slot, units, cause);
-      if (into > 0) this.receive({ [ends.into!]: into }, cause);
-    }
-    if (this.holder.timed.length > 0) this.expire(nowMs);
-  }
-
-  private expire(nowMs: number): void {
-    const over = this.holder.timed.filter(({ expiresMs }) => expiresMs !== null && expiresMs <= nowMs);
-    if (over.length === 0) return;
-    this.timedSet(this.holder.timed.filter((stack) => !over.includes(stack)));
-    for (const { item, units } of over) {
-      const slot = this.slots.assetOf.get(item)!;
-      this.holder.units[this.holder.at + slot]! -= units;
-      this.wentOut(slot, units, 0);
-    }
-  }
-
-  isReached({ limit, counter }: CountedLimit): boolean {
-    const { crowd, player } = this;
-    // Most are far from it: whatever was counted in whichever period is not enough.
-    if (crowd.count[player * crowd.counters + counter]! < limit.most) return false;
-    return limitUsed(limit, crowd.counter(player, counter), this.setup.economy.zone, this.nowMs) >= limit.most;
-  }
-
-  countOnce(limit: Limit, counter: number): void {
-    const { crowd, player } = this;
-    crowd.counterSet(
-      player,
-      counter,
-      limitCount(limit, crowd.counter(player, counter), this.setup.economy.zone, this.nowMs, 1),
-    );
-  }
-
-  holdsAll({ slots, units }: Amounts): boolean {
-    for (let i = 0; i < slots.length; i++) if (this.heldOf(slots[i]!) < units[i]!) return false;
-    return true;
-  }
-
-  enter(player: number): void {
-    const { crowd, own } = this;
-    this.player = player;
-    own.at = player * crowd.assets;
-    own.sinceAt = player * this.slots.currencies;
-    own.timed = crowd.timedOf(player);
-    this.holder = own;
-  }
-
-  private scopeMake(): Scope {
-    const { slots, crowd } = this;
-    const named = (name: string): Value =>
-      name === 'day'
-        ? this.age()
-        : (crowd.attributes[this.player]![name] ?? this.setup.economy.attributes.get(name) ?? 0);
-    return {
-      name: (name) => (this.fields && Object.hasOwn(this.fields, name) ? this.fields[name]! : named(name)),
+    this.today = dayTally(slots, setup.crowd.length);
+    this.totals = run.totals;
+    this.units = crowd.units;
+    this.since = crowd.since;
+    this.copyUnits = new Float64Array(crowd.assets);
+    this.copySince = new Float64Array(slots.currencies);
+    this.scope = {
+      name: (name) => this.named(name)(),
       owned: (item) => this.heldOf(slots.assetOf.get(item)!),
-      balance: (currency) =>
-        this.heldOf(slots.assetOf.get(currency)!) / 10 ** (this.setup.economy.currencies.get(currency)?.decimals ?? 0),
-      bought: (offer) => crowd.count[this.player * crowd.counters + slots.deals[slots.dealOf.get(offer)!]!.lifetime]!,
+      balance: (currency) => this.read('balance', currency)(),
+      bought: (offer) => this.read('bought', offer)(),
     };
+  }
+
+  // Formulas read the columns by closures that are made once: of names, and of what is owned, held and bought.
+
+  /** A formula over the player who acts, and over the fields of an event where they are given. */
+  bound(formula: Formula, fields = NO_FIELDS): () => Value {
+    return formula.bind<void>((read: Read) => {
+      if (read.kind === 'lookup') return this.read(read.lookup, read.id);
+      const field = fields.indexOf(read.name);
+      return field < 0 ? this.named(read.name) : () => this.fields[field]!;
+    });
+  }
+
+  private readonly reads = new Map<string, () => number>();
+
+  private read(lookup: 'owned' | 'balance' | 'bought', id: string): () => number {
+    const key = `${lookup} ${id}`;
+    const known = this.reads.get(key) ?? this.readMake(lookup, id);
+    this.reads.set(key, known);
+    return known;
+  }
+
+  private readMake(lookup: 'owned' | 'balance' | 'bought', id: string): () => number {
+    const { slots, crowd } = this;
+    if (lookup === 'bought') {
+      const { lifetime } = slots.deals[slots.dealOf.get(id)!]!;
+      return () => crowd.count[this.player * crowd.counters + lifetime]!;
+    }
+    const slot = slots.assetOf.get(id)!;
+    if (lookup === 'owned') return () => this.units[this.at + slot]!;
+    const scale = 10 ** (this.setup.economy.currencies.get(id)?.decimals ?? 0);
+    return () => this.units[this.at + slot]! / scale;
+  }
+
+  private readonly names = new Map<string, () => Value>();
+
+  private named(name: string): () => Value {
+    const known = this.names.get(name) ?? this.namedMake(name);
+    this.names.set(name, known);
+    return known;
+  }
+
+  private namedMake(name: string): () => Value {
+    if (name === 'day') return () => this.age();
+    const { attributes } = this.slots;
+    const attribute = attributes.indexOf(name);
+    if (attribute < 0) return () => 0;
+    return () => this.crowd.attributes[this.player * attributes.length + attribute]!;
   }
 
   /** Whole days since the player's first; everybody begins at once. */
@@ -250,27 +119,240 @@ export class State {
     return this.ages.days;
   }
 
-  /** From now on a copy of the row is looked at and changed, brought up to now: looking is not doing. */
+  enter(player: number): void {
+    const { crowd } = this;
+    this.player = player;
+    this.units = crowd.units;
+    this.at = player * crowd.assets;
+    this.since = crowd.since;
+    this.sinceAt = player * this.slots.currencies;
+    this.timed = crowd.timedOf(player);
+    this.isCopy = false;
+    this.persona = crowd.persona[player]!;
+    this.flowsAt = flowAt(this.slots, this.persona, 0, 0);
+  }
+
+  heldOf(slot: number): number {
+    return this.units[this.at + slot]!;
+  }
+
+  holdsAll({ slots, units }: Amounts): boolean {
+    for (let i = 0; i < slots.length; i++) if (this.units[this.at + slots[i]!]! < units[i]!) return false;
+    return true;
+  }
+
+  private timedSet(stacks: Stack[]): void {
+    this.timed = stacks;
+    if (!this.isCopy) this.crowd.timed[this.player] = stacks;
+  }
+
+  /** Notes what moved in: money by cause, and items that are had for the first time. */
+  private cameIn(slot: number, units: number, cause: number): void {
+    if (this.isCopy) return;
+    const { crowd, slots } = this;
+    this.totals[TOTAL.movements]!++;
+    crowd.earned[this.at + slot]! += units;
+    if (slot < slots.currencies) {
+      this.flow(slot, 0, cause, units);
+      return;
+    }
+    const at = this.player * crowd.items + slot - slots.currencies;
+    if (crowd.ownedDay[at] === 0) crowd.ownedDay[at] = this.todayIs + 1;
+  }
+
+  private wentOut(slot: number, units: number, cause: number): void {
+    if (this.isCopy) return;
+    this.totals[TOTAL.movements]!++;
+    if (slot < this.slots.currencies) this.flow(slot, 1, cause, units);
+  }
+
+  private flow(currency: number, way: 0 | 1, cause: number, units: number): void {
+    this.today.flows[this.flowsAt + (2 * currency + way) * this.slots.causes.length + cause]! += units;
+  }
+
+  /** What a player begins with is not earned. */
+  begin(slot: number, units: number, sinceMs: number | null): void {
+    this.units[this.at + slot] = units;
+    this.since[this.sinceAt + slot] = sinceOf(sinceMs);
+    if (this.slots.assets[slot]!.currency!.start === 0) return;
+    this.cameIn(slot, units, this.slots.beginning);
+    this.crowd.earned[this.at + slot] = 0;
+  }
+
+  /** As `levelChange`: counting begins now where the units fall below what comes back by itself. */
+  private moneySet(slot: number, units: number, { upTo }: AssetSlot): void {
+    this.units[this.at + slot] = units;
+    if (upTo === undefined) return;
+    const at = this.sinceAt + slot;
+    if (units >= upTo) this.since[at] = NaN;
+    else if (Number.isNaN(this.since[at])) this.since[at] = this.nowMs;
+  }
+
+  pay({ slots, units }: Amounts, cause: number): void {
+    for (let i = 0; i < slots.length; i++) if (units[i]! > 0) this.give(slots[i]!, units[i]!, cause);
+  }
+
+  /** What a player gives away of one asset. */
+  give(slot: number, units: number, cause: number): void {
+    const asset = this.slots.assets[slot]!;
+    const left = this.units[this.at + slot]! - units;
+    if (asset.currency) this.moneySet(slot, left, asset);
+    else {
+      this.units[this.at + slot] = left;
+      if (asset.timed) this.timedSet(stacksRemove(this.timed, asset.id, units));
+    }
+    this.wentOut(slot, units, cause);
+  }
+
+  /** What arrives, bundles unpacked before; what passes a cap or a carry limit is dropped. Returns what is kept. */
+  arrive(slot: number, arriving: number, cause: number, paid: Basket | null): number {
+    const units = Math.min(arriving, MAX_UNITS);
+    if (units === 0) return 0;
+    const asset = this.slots.assets[slot]!;
+    const held = this.units[this.at + slot]!;
+    const room = Math.max(0, asset.most - held);
+    const kept = units <= room ? units : asset.currency?.overCap === 'refuse' ? 0 : room;
+    this.cameIn(slot, units, cause);
+    if (kept < units) this.dropped(slot, units - kept, asset, cause);
+    if (kept === 0) return 0;
+    if (asset.currency) {
+      this.moneySet(slot, held + kept, asset);
+      return kept;
+    }
+    this.units[this.at + slot] = held + kept;
+    if (asset.timed)
+      this.timedSet(stacksAdd(this.timed, asset.item!, kept, this.slots.causes[cause]!, this.nowMs, paid));
+    return kept;
+  }
+
+  private dropped(slot: number, units: number, { currency, overCap }: AssetSlot, cause: number): void {
+    this.wentOut(slot, units, currency ? overCap : cause);
+    if (currency && !this.isCopy) this.today.capped[this.persona * this.slots.currencies + slot]!++;
+  }
+
+  /** Bundles leave a trace: in from the giver, and out to be unpacked. */
+  unpack(gives: Readonly<Basket>, cause: number): void {
+    for (const asset in gives) {
+      const slot = this.slots.assetOf.get(asset)!;
+      if (this.slots.assets[slot]!.item?.kind !== 'bundle') continue;
+      this.cameIn(slot, gives[asset]!, cause);
+      this.wentOut(slot, gives[asset]!, cause);
+    }
+  }
+
+  /** `kept`, where it is given, takes up what is kept of each currency. */
+  receive(gives: Readonly<Basket>, cause: number, kept?: Float64Array): void {
+    const { assetOf, currencies } = this.slots;
+    this.unpack(gives, cause);
+    const arrivals = basketArrivals(this.setup.economy, gives);
+    for (const asset in arrivals) {
+      const slot = assetOf.get(asset)!;
+      const units = this.arrive(slot, arrivals[asset]!, cause, null);
+      if (kept && slot < currencies) kept[slot]! += units;
+    }
+  }
+
+  /** What time alone does: refills come, currencies end, items expire. */
+  settle(nowMs: number): void {
+    this.nowMs = nowMs;
+    if (!this.isDue(nowMs)) return;
+    const { settling, assets } = this.slots;
+    for (const slot of settling) {
+      const { currency, refilled } = assets[slot]!;
+      const { refill, ends } = currency!;
+      if (!refill) continue;
+      const held = this.heldOf(slot);
+      const before = { units: held, sinceMs: levelSince(this.since[this.sinceAt + slot]!) };
+      const after = levelSettle(before, refill, ends ? Math.min(nowMs, ends.atMs) : nowMs);
+      if (after === before) continue;
+      this.units[this.at + slot] = after.units;
+      this.since[this.sinceAt + slot] = sinceOf(after.sinceMs);
+      if (after.units > held) this.cameIn(slot, after.units - held, refilled);
+    }
+    for (const slot of settling) this.end(slot);
+    if (this.timed.length > 0) this.expire(nowMs);
+  }
+
+  /** Whether anything may change by time alone; most often nothing does. */
+  private isDue(nowMs: number): boolean {
+    const { settling, assets } = this.slots;
+    for (let i = 0; i < settling.length; i++) {
+      const slot = settling[i]!;
+      const { upTo, everyMs, endsMs } = assets[slot]!;
+      const held = this.units[this.at + slot]!;
+      const since = this.since[this.sinceAt + slot]!;
+      if (upTo !== undefined && (held >= upTo ? !Number.isNaN(since) : !(nowMs - since < everyMs))) return true;
+      if (nowMs >= endsMs && (held > 0 || !Number.isNaN(since))) return true;
+    }
+    return this.timed.length > 0;
+  }
+
+  private end(slot: number): void {
+    const { currency, ended, endsMs } = this.slots.assets[slot]!;
+    if (this.nowMs < endsMs) return;
+    const units = this.heldOf(slot);
+    if (units === 0 && Number.isNaN(this.since[this.sinceAt + slot])) return;
+    const { name, ends } = currency!;
+    const into = ends!.into === undefined ? 0 : unitsShare(units, ends!);
+    if (into === undefined) throw new Error(`${name} turns into more than the ceiling`);
+    this.units[this.at + slot] = 0;
+    this.since[this.sinceAt + slot] = NaN;
+    if (units > 0) this.wentOut(slot, units, ended);
+    if (into > 0) this.receive({ [ends!.into!]: into }, ended);
+  }
+
+  private expire(nowMs: number): void {
+    const over = this.timed.filter(({ expiresMs }) => expiresMs !== null && expiresMs <= nowMs);
+    if (over.length === 0) return;
+    this.timedSet(this.timed.filter((stack) => !over.includes(stack)));
+    for (const { item, units } of over) {
+      const slot = this.slots.assetOf.get(item)!;
+      this.units[this.at + slot]! -= units;
+      this.wentOut(slot, units, 0);
+    }
+  }
+
+  /** From now on the row is looked at as it is after `settle`: looking is not doing, so what time did is not kept. */
   look(nowMs: number): void {
-    const { crowd, slots, own, copy } = this;
-    copy.units.set(own.units.subarray(own.at, own.at + crowd.assets));
-    copy.since.set(own.since.subarray(own.sinceAt, own.sinceAt + slots.currencies));
-    copy.timed = own.timed;
-    this.holder = copy;
+    this.nowMs = nowMs;
+    if (!this.isDue(nowMs)) return;
+    this.copyUnits.set(this.units.subarray(this.at, this.at + this.crowd.assets));
+    this.copySince.set(this.since.subarray(this.sinceAt, this.sinceAt + this.slots.currencies));
+    this.units = this.copyUnits;
+    this.at = 0;
+    this.since = this.copySince;
+    this.sinceAt = 0;
+    this.isCopy = true;
     this.settle(nowMs);
   }
 
-  /** What flowed in the day, as it is told; the next one begins. */
-  flowsTell(): void {
-    const { slots, recorder, flows } = this;
-    const causes = slots.causes.length;
-    for (let at = 0; at < flows.length; at++) {
-      if (flows[at] === 0) continue;
-      const row = Math.floor(at / causes);
-      const currency = (row >> 1) % slots.currencies;
-      const persona = Math.floor((row >> 1) / slots.currencies);
-      recorder.flow(persona, currency, row % 2 === 0 ? 'in' : 'out', slots.causes[at % causes]!, flows[at]!);
+  // Limits, as `limitUsed` and `limitCount` have them: time never steps back for a player.
+
+  isReached(limit: CountedLimit): boolean {
+    const { crowd } = this;
+    const at = this.player * crowd.counters + limit.counter;
+    // Most are far from it: whatever was counted in whichever period is not enough.
+    return crowd.count[at]! >= limit.most && this.counts(limit, crowd.countStart[at]!);
+  }
+
+  /** Whether what was counted from `startMs` on counts now. */
+  private counts(limit: CountedLimit, startMs: number): boolean {
+    return limit.everyMs > 0 ? this.nowMs < startMs + limit.everyMs : startMs >= this.periodStart(limit);
+  }
+
+  private periodStart({ limit, period }: CountedLimit): number {
+    if (this.nowMs < period.startMs || this.nowMs >= period.endMs)
+      Object.assign(period, limitPeriod(limit, undefined, this.setup.economy.zone, this.nowMs));
+    return period.startMs;
+  }
+
+  countOnce(limit: CountedLimit): void {
+    const { crowd } = this;
+    const at = this.player * crowd.counters + limit.counter;
+    if (crowd.count[at]! > 0 && this.counts(limit, crowd.countStart[at]!)) crowd.count[at]!++;
+    else {
+      crowd.count[at] = 1;
+      crowd.countStart[at] = limit.everyMs > 0 ? this.nowMs : this.periodStart(limit);
     }
-    flows.fill(0);
   }
 }

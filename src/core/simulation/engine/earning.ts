@@ -1,0 +1,215 @@
+/** What made-up players do: activities, the events that they emit, and what the rules for these pay. */
+import type { Basket, Rounding } from '../../amount/index.js';
+import { basketAdd, unitsRound } from '../../amount/index.js';
+import type { Activity, Economy, LootTable, QuantityBasket } from '../../economy/index.js';
+import type { Value } from '../../formula/index.js';
+import { lootRoll } from '../../loot/index.js';
+import { Luck, keyOfText } from '../../random/index.js';
+import type { Key } from '../../random/index.js';
+import { drawMake } from '../draw.js';
+import { TOTAL } from '../tally.js';
+import type { RunTally } from '../tally.js';
+import type { Crowd } from './crowd.js';
+import type { Amounts, CountedLimit, RuleSlot, Slots } from './slots.js';
+import type { State } from './state.js';
+
+/** An amount that is written, or worked out for the player who acts. */
+export interface Quantity {
+  slot: number;
+  units: number;
+  formula: (() => Value) | undefined;
+  decimals: number;
+  rounding: Rounding;
+}
+
+/** The units of an amount now; undefined where its formula comes to none. */
+export const quantityNow = ({ units, formula, decimals, rounding }: Quantity): number | undefined =>
+  formula ? unitsRound(formula() as number, decimals, rounding) : units;
+
+export const quantitiesBind = (
+  slots: Slots,
+  state: State,
+  quantities: QuantityBasket,
+  fields?: readonly string[],
+): Quantity[] =>
+  quantities.map((one) => {
+    const slot = slots.assetOf.get(one.asset)!;
+    if (one.kind === 'fixed') return { slot, units: one.units, formula: undefined, decimals: 0, rounding: 'nearest' };
+    const { decimals, rounding } = one;
+    return { slot, units: 0, formula: state.bound(one.formula, fields), decimals, rounding };
+  });
+
+interface BoundRule {
+  key: Key;
+  cause: number;
+  limits: readonly CountedLimit[];
+  when: (() => Value) | undefined;
+  chance: number | (() => Value);
+  takes: readonly Quantity[];
+  gives: readonly Quantity[];
+  /** Something that it gives must be unpacked first. */
+  hasBundle: boolean;
+  loot: { table: LootTable; counter: number } | undefined;
+}
+
+interface BoundEvent {
+  draws: readonly (() => Value)[];
+  rules: readonly BoundRule[];
+}
+
+/** An activity, ready to be played. */
+export interface Play {
+  /** Which of all activities it is. */
+  index: number;
+  needs: Amounts;
+  minutesMs: number;
+  cause: number;
+  events: readonly BoundEvent[];
+}
+
+const LOOT_KEY = keyOfText('loot');
+const MINUTE_MS = 60_000;
+
+export class Earning {
+  /** Of the turn that is played: what the fields of its events are drawn from. */
+  readonly turn = new Luck();
+  readonly random = (): number => this.turn.next();
+  private readonly lootLuck = new Luck();
+  private readonly lootRandom = (): number => this.lootLuck.next();
+  private readonly luck = new Luck();
+  private readonly event = new Luck();
+  /** What the events of a turn are drawn with, one after the other. */
+  private readonly drawn: Value[] = [];
+  /** What rules have paid of each currency in this turn, less what they took. */
+  private readonly pay: Float64Array;
+
+  constructor(
+    private readonly economy: Economy,
+    private readonly slots: Slots,
+    private readonly crowd: Crowd,
+    private readonly run: RunTally,
+    private readonly state: State,
+  ) {
+    this.pay = new Float64Array(slots.currencies);
+  }
+
+  playOf({ id, minutes, emits }: Activity): Play {
+    const { slots, state } = this;
+    return {
+      index: [...slots.activities.keys()].indexOf(id),
+      needs: slots.activities.get(id)!.needs,
+      minutesMs: Math.round(minutes * MINUTE_MS),
+      cause: slots.activities.get(id)!.cause,
+      events: emits.map(({ event, fields }) => {
+        const names = fields.map(({ field }) => field);
+        return {
+          draws: fields.map(({ draw }) => drawMake(draw, this.random, (formula) => state.bound(formula))),
+          rules: (slots.rules.get(event) ?? []).map((rule) => this.ruleOf(rule, names)),
+        };
+      }),
+    };
+  }
+
+  private ruleOf({ rule, key, cause, limits, loot }: RuleSlot, fields: readonly string[]): BoundRule {
+    const { economy, slots, state } = this;
+    return {
+      key,
+      cause,
+      limits,
+      when: rule.when && state.bound(rule.when, fields),
+      chance: typeof rule.chance === 'number' ? rule.chance : state.bound(rule.chance, fields),
+      takes: quantitiesBind(slots, state, rule.takes, fields),
+      gives: quantitiesBind(slots, state, rule.gives, fields),
+      hasBundle: rule.gives.some(({ asset }) => economy.items.get(asset)?.kind === 'bundle'),
+      loot: loot === undefined ? undefined : { table: economy.loot.get(rule.loot!)!, counter: loot },
+    };
+  }
+
+  /** Plays once; `events` is the luck of the turn's events. */
+  play({ index: activity, needs, cause, events }: Play, luck: Luck, nowMs: number): void {
+    const { state, drawn, run } = this;
+
+    state.nowMs = nowMs;
+    state.pay(needs, cause);
+    // All are drawn before any pays: what an event pays does not reach into the ones beside it.
+    let at = 0;
+    for (const { draws } of events) for (const draw of draws) drawn[at++] = draw();
+    at = 0;
+    for (let index = 0; index < events.length; index++) {
+      const { draws, rules } = events[index]!;
+      for (let field = 0; field < draws.length; field++) state.fields[field] = drawn[at++]!;
+      state.settle(nowMs);
+      run.totals[TOTAL.events]!++;
+      this.event.from(luck).add(index);
+      for (const rule of rules) this.earn(rule);
+    }
+    this.played(activity);
+  }
+
+  private played(activity: number): void {
+    const { run, slots, state, pay } = this;
+    const at = state.persona * slots.activities.size + activity;
+    run.plays[at]!++;
+    for (let currency = 0; currency < pay.length; currency++) {
+      const units = pay[currency]!;
+      if (units === 0) continue;
+      pay[currency] = 0;
+      run.pay[at * pay.length + currency]! += units;
+      run.paySquares[at * pay.length + currency]! += units * units;
+    }
+  }
+
+  private readonly due: number[] = [];
+  private readonly taken: number[] = [];
+
+  private earn(rule: BoundRule): void {
+    const { state, due, taken, pay } = this;
+    if (rule.when && rule.when() !== true) return;
+    for (const limit of rule.limits) if (state.isReached(limit)) return;
+    const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance() as number);
+    if (chance < 1 && !(this.luck.from(this.event).addKey(rule.key).number() < chance)) return;
+    // All amounts are worked out before any moves.
+    if (!this.evaluate(rule.takes, taken) || !this.evaluate(rule.gives, due)) return;
+    for (let i = 0; i < rule.takes.length; i++) {
+      const { slot } = rule.takes[i]!;
+      // A rule never takes more than there is.
+      const reach = Math.min(taken[i]!, state.heldOf(slot));
+      if (reach <= 0) continue;
+      state.give(slot, reach, rule.cause);
+      if (slot < pay.length) pay[slot]! -= reach;
+    }
+    if (rule.loot || rule.hasBundle) state.receive(this.withLoot(rule), rule.cause, pay);
+    else
+      for (let i = 0; i < rule.gives.length; i++) {
+        const { slot } = rule.gives[i]!;
+        const kept = state.arrive(slot, due[i]!, rule.cause, null);
+        if (slot < pay.length) pay[slot]! += kept;
+      }
+    for (const limit of rule.limits) state.countOnce(limit);
+  }
+
+  private evaluate(quantities: readonly Quantity[], into: number[]): boolean {
+    for (let i = 0; i < quantities.length; i++) {
+      const units = quantityNow(quantities[i]!);
+      if (units === undefined) return false;
+      into[i] = units;
+    }
+    return true;
+  }
+
+  /** What a rule gives, and what its table does beside it. */
+  private withLoot({ gives, loot, key }: BoundRule): Basket {
+    const { slots, crowd, state } = this;
+    const sum: Basket = {};
+    gives.forEach(({ slot }, index) => {
+      sum[slots.assets[slot]!.id] = this.due[index]!;
+    });
+    if (!loot) return sum;
+    const at = state.player * crowd.counters + loot.counter;
+    this.lootLuck.from(this.luck.from(this.event).addKey(key).addKey(LOOT_KEY));
+    const rolled = lootRoll(this.economy, loot.table, state.scope, this.lootRandom, crowd.count[at]!);
+    crowd.count[at] = rolled.since;
+    for (const asset in rolled.gives) basketAdd(sum, asset, rolled.gives[asset]!);
+    return sum;
+  }
+}

@@ -1,0 +1,467 @@
+/** Makes the result's columns of what was counted, day by day and at the end. */
+import type { Economy, Persona } from '../economy/index.js';
+import { REASON_CODES } from '../trade/index.js';
+import { runEndMs } from './days.js';
+import type { Slots } from './engine/slots.js';
+import type { SimulationResult } from './result.js';
+import type { RunSetup } from './scenario.js';
+import {
+  PERCENTILES,
+  gini,
+  meanOfSums,
+  meanWithInterval,
+  percentile,
+  shareInterval,
+  survivalEstimate,
+} from './statistics.js';
+import type { Observation, Survival } from './statistics.js';
+import { TOTALS, flowAt } from './tally.js';
+import type { DayTally, RunTally } from './tally.js';
+
+/** What players hold at the end of a day, `player * currencies + currency`, and who of them is still there. */
+export interface Holdings {
+  balances: Float64Array;
+  here: Uint8Array;
+}
+
+/** What is known of each player at the end. Days of things count from 1, `player * items + item`; 0 where never. */
+export interface PlayerEnds {
+  lastDay: Int32Array;
+  balances: Float64Array;
+  ownedDay: Int32Array;
+  affordedDay: Int32Array;
+}
+
+/** Statistics are kept to six decimals: more would be noise, and longer files. */
+const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
+const tidyOrNone = (value: number | null): number | null => (value === null ? null : tidy(value));
+
+type Columns = { [K in keyof SimulationResult as SimulationResult[K] extends object ? K : never]: SimulationResult[K] };
+type Waiting = SimulationResult['items']['owned'];
+
+export class ResultMaker {
+  private readonly personas: Persona[];
+  /** Of each player; players of a persona follow each other, from its start on. */
+  private readonly personaOf: Int32Array;
+  private readonly starts: readonly number[];
+  private readonly balances: Columns['balances'] = {
+    day: [],
+    persona: [],
+    currency: [],
+    p5: [],
+    p25: [],
+    p50: [],
+    p75: [],
+    p95: [],
+    mean: [],
+    meanLow: [],
+    meanHigh: [],
+    n: [],
+  };
+  private readonly supply: Columns['supply'] = {
+    day: [],
+    currency: [],
+    units: [],
+    gini: [],
+    giniLow: [],
+    giniHigh: [],
+    n: [],
+  };
+  private readonly flows: Columns['flows'] = {
+    day: [],
+    persona: [],
+    currency: [],
+    direction: [],
+    cause: [],
+    units: [],
+  };
+  private readonly caps: Columns['caps'] = { day: [], persona: [], currency: [], times: [], dropped: [] };
+  /** By day: what was sold, and what was paid for it. */
+  private readonly sold: Pick<DayTally, 'sold' | 'paid'>[] = [];
+  /** Causes of flows in the order in which they are told. */
+  private readonly causes: readonly number[];
+  private readonly dropped: ReadonlyMap<number, number>;
+
+  constructor(
+    private readonly setup: RunSetup,
+    private readonly slots: Slots,
+  ) {
+    this.personas = setup.crowd.map(({ persona }) => setup.economy.personas.get(persona)!);
+    this.personaOf = Int32Array.from(
+      setup.crowd.flatMap(({ players }, persona) => Array.from({ length: players }, () => persona)),
+    );
+    let start = 0;
+    this.starts = [0, ...setup.crowd.map(({ players }) => (start += players))];
+    const { causes } = slots;
+    this.causes = [...causes.keys()].sort((a, b) => (causes[a]! < causes[b]! ? -1 : 1));
+    this.dropped = new Map(slots.assets.slice(0, slots.currencies).map(({ overCap }, currency) => [currency, overCap]));
+  }
+
+  dayEnds(day: number, tally: DayTally, holdings: Holdings): void {
+    const { slots, personas } = this;
+    const here = holdings.here.reduce((sum, one) => sum + one, 0);
+    for (let currency = 0; currency < slots.currencies; currency++) {
+      const all = new Float64Array(here);
+      let from = 0;
+      for (const persona of personas.keys()) {
+        let to = from;
+        for (let player = this.starts[persona]!; player < this.starts[persona + 1]!; player++)
+          if (holdings.here[player] === 1) all[to++] = holdings.balances[player * slots.currencies + currency]!;
+        this.balanceRow(day, persona, currency, all.subarray(from, to).sort());
+        from = to;
+      }
+      this.supplyRow(day, currency, all.sort());
+    }
+    this.flowRows(day, tally);
+    this.capRows(day, tally);
+    this.sold.push({ sold: tally.sold, paid: tally.paid });
+  }
+
+  private balanceRow(
+    day: number,
+    persona: number,
+    currency: number,
+    ascending: Float64Array,
+  ): void {
+    const { balances } = this;
+    const mean = meanWithInterval(ascending);
+    balances.day.push(day);
+    balances.persona.push(persona);
+    balances.currency.push(currency);
+    for (const p of PERCENTILES) balances[`p${p}`].push(tidyOrNone(percentile(ascending, p)));
+    balances.mean.push(tidyOrNone(mean.mean));
+    balances.meanLow.push(tidyOrNone(mean.low));
+    balances.meanHigh.push(tidyOrNone(mean.high));
+    balances.n.push(ascending.length);
+  }
+
+  private supplyRow(day: number, currency: number, ascending: Float64Array): void {
+    const { supply } = this;
+    const uneven = gini(ascending);
+    supply.day.push(day);
+    supply.currency.push(currency);
+    supply.units.push(ascending.reduce((sum, units) => sum + units, 0));
+    supply.gini.push(tidyOrNone(uneven.mean));
+    supply.giniLow.push(tidyOrNone(uneven.low));
+    supply.giniHigh.push(tidyOrNone(uneven.high));
+    supply.n.push(ascending.length);
+  }
+
+  private flowRows(day: number, tally: DayTally): void {
+    const { slots, flows } = this;
+    for (const persona of this.personas.keys())
+      for (let currency = 0; currency < slots.currencies; currency++)
+        for (const way of [0, 1] as const) {
+          const at = flowAt(slots, persona, currency, way);
+          for (const cause of this.causes) {
+            const units = tally.flows[at + cause]!;
+            if (units === 0) continue;
+            flows.day.push(day);
+            flows.persona.push(persona);
+            flows.currency.push(currency);
+            flows.direction.push(way === 0 ? 'in' : 'out');
+            flows.cause.push(slots.causes[cause]!);
+            flows.units.push(units);
+          }
+        }
+  }
+
+  private capRows(day: number, tally: DayTally): void {
+    const { slots, caps } = this;
+    tally.capped.forEach((times, at) => {
+      if (times === 0) return;
+      const [persona, currency] = [Math.floor(at / slots.currencies), at % slots.currencies];
+      caps.day.push(day);
+      caps.persona.push(persona);
+      caps.currency.push(currency);
+      caps.times.push(times);
+      caps.dropped.push(tally.flows[flowAt(slots, persona, currency, 1) + this.dropped.get(currency)!]!);
+    });
+  }
+
+  result(tally: RunTally, ends: PlayerEnds): SimulationResult {
+    const { setup, slots, personaOf } = this;
+    const { economy } = setup;
+    const players = [...personaOf.keys()];
+    const currencies = [...economy.currencies.values()];
+    const ownedDay = this.byItem(ends.ownedDay);
+    const affordedDay = this.byItem(ends.affordedDay);
+    return {
+      version: 2,
+      scenario: setup.scenarioId,
+      name: setup.name,
+      economy: economy.name,
+      zone: economy.zone,
+      seed: setup.seed,
+      startMs: setup.startMs,
+      days: setup.days,
+      personas: setup.crowd.map(({ persona, players: count }, index) => ({
+        id: persona,
+        name: this.personas[index]!.name,
+        players: count,
+      })),
+      currencies: currencies.map(({ id, name, decimals }) => ({ id, name, decimals })),
+      balances: this.balances,
+      supply: this.supply,
+      flows: this.flows,
+      caps: this.caps,
+      offers: this.offerColumns(tally),
+      sales: this.saleColumns(tally),
+      items: this.itemColumns(economy, ownedDay, affordedDay, ends),
+      prices: this.priceColumns(),
+      activities: this.activityColumns(tally),
+      dry: this.dryColumns(ownedDay, ends),
+      players: {
+        persona: [...personaOf],
+        lastDay: [...ends.lastDay],
+        balance: currencies.map((_, currency) =>
+          players.map((player) => ends.balances[player * slots.currencies + currency]!),
+        ),
+        ownedDay,
+        affordedDay,
+      },
+      totals: Object.fromEntries(TOTALS.map((name, at) => [name, tally.totals[at]!])) as SimulationResult['totals'],
+    };
+  }
+
+  /** By item, the day of each player; of items that nobody has there is nothing. */
+  private byItem(days: Int32Array): Record<string, (number | null)[]> {
+    const { slots, personaOf } = this;
+    const items = slots.assets.slice(slots.currencies);
+    const some = new Uint8Array(items.length);
+    for (let at = 0; at < days.length; at++) if (days[at] !== 0) some[at % items.length] = 1;
+    return Object.fromEntries(
+      items.flatMap(({ id }, item) =>
+        some[item] === 0
+          ? []
+          : [
+              [
+                id,
+                Array.from({ length: personaOf.length }, (_, player) => {
+                  const day = days[player * items.length + item]!;
+                  return day === 0 ? null : day - 1;
+                }),
+              ],
+            ],
+      ),
+    );
+  }
+
+  private offerColumns(tally: RunTally): SimulationResult['offers'] {
+    const { slots, setup } = this;
+    const rows = slots.deals.flatMap(({ offer }, deal) =>
+      setup.crowd.flatMap(({ players: all }, persona) => {
+        const at = persona * slots.deals.length + deal;
+        const refused = Object.fromEntries(
+          REASON_CODES.flatMap((code, index) => {
+            const times = tally.refused[at * REASON_CODES.length + index]!;
+            return times === 0 ? [] : [[code, times]];
+          }),
+        );
+        const [times, players] = [tally.times[at]!, tally.buyers[at]!];
+        if (times === 0 && Object.keys(refused).length === 0) return [];
+        const share = shareInterval(players, all);
+        return [{ offer, persona, times, players, share, refused }];
+      }),
+    );
+    return {
+      offer: rows.map(({ offer }) => offer.id),
+      name: rows.map(({ offer }) => offer.name),
+      persona: rows.map(({ persona }) => persona),
+      times: rows.map(({ times }) => times),
+      players: rows.map(({ players }) => players),
+      share: rows.map(({ share }) => tidyOrNone(share.mean)),
+      shareLow: rows.map(({ share }) => tidyOrNone(share.low)),
+      shareHigh: rows.map(({ share }) => tidyOrNone(share.high)),
+      refused: rows.map(({ refused }) => refused),
+    };
+  }
+
+  private saleColumns(tally: RunTally): SimulationResult['sales'] {
+    const { slots, setup } = this;
+    const lastedMs = runEndMs(setup) - setup.startMs;
+    const rows = slots.deals.flatMap(({ offer, sharedStock }, deal) =>
+      tally.firstDay[deal] === Infinity ? [] : [{ offer, deal, isShared: sharedStock !== undefined }],
+    );
+    const times = (deal: number) =>
+      this.personas.reduce((sum, _, persona) => sum + tally.times[persona * slots.deals.length + deal]!, 0);
+    const outAt = (deal: number) => tally.firstOut[deal]!;
+    return {
+      offer: rows.map(({ offer }) => offer.id),
+      name: rows.map(({ offer }) => offer.name),
+      times: rows.map(({ deal }) => times(deal)),
+      firstDay: rows.map(({ deal }) => tally.firstDay[deal]!),
+      soldOutMs: rows.map(({ deal }) => (outAt(deal) === Infinity ? null : outAt(deal))),
+      soldOutShare: rows.map(({ deal, isShared }) => (isShared ? tidy(tally.soldOut[deal]! / lastedMs) : null)),
+    };
+  }
+
+  private itemColumns(
+    economy: Economy,
+    ownedDay: Record<string, (number | null)[]>,
+    affordedDay: Record<string, (number | null)[]>,
+    { lastDay }: PlayerEnds,
+  ): SimulationResult['items'] {
+    const columns: SimulationResult['items'] = {
+      item: [],
+      name: [],
+      persona: [],
+      share: [],
+      owned: waiting(),
+      afforded: waiting(),
+    };
+    for (const { id, name } of economy.items.values()) {
+      const [owned, afforded] = [ownedDay[id], affordedDay[id]];
+      if (!owned && !afforded) continue;
+      for (const persona of this.personas.keys()) {
+        const estimate = this.waitingOf(persona, lastDay, (player) => owned?.[player] ?? null);
+        columns.item.push(id);
+        columns.name.push(name);
+        columns.persona.push(persona);
+        columns.share.push(estimate.share.map(tidy));
+        waitingPush(columns.owned, estimate);
+        waitingPush(
+          columns.afforded,
+          this.waitingOf(persona, lastDay, (player) => afforded?.[player] ?? null),
+        );
+      }
+    }
+    return columns;
+  }
+
+  /** How long the players of a persona wait for something that comes on a day, or is not seen up to their last. */
+  private waitingOf(persona: number, lastDay: Int32Array, dayOf: (player: number) => number | null): Survival {
+    const observations: Observation[] = [];
+    for (let player = 0; player < this.personaOf.length; player++) {
+      if (this.personaOf[player] !== persona) continue;
+      const day = dayOf(player);
+      observations.push(
+        day === null ? { time: lastDay[player]!, happened: false } : { time: day, happened: true },
+      );
+    }
+    return survivalEstimate(observations, this.setup.days);
+  }
+
+  /** Lowe's index: what all that was bought in the run would have cost at the prices of each day. */
+  private priceColumns(): SimulationResult['prices'] {
+    const { slots, sold } = this;
+    const columns: SimulationResult['prices'] = { day: [], currency: [], index: [], spent: [] };
+    for (let currency = 0; currency < slots.currencies; currency++) {
+      const paidOn = (day: number, deal: number) => sold[day]!.paid[deal * slots.currencies + currency]!;
+      const bought = [...slots.deals.keys()]
+        .map((deal) => ({
+          deal,
+          times: sold.reduce((sum, one, day) => sum + (paidOn(day, deal) > 0 ? one.sold[deal]! : 0), 0),
+          price: 0,
+        }))
+        .filter(({ times }) => times > 0);
+      if (bought.length === 0) continue;
+      // Before it is bought first, a thing has the price at which it is.
+      for (const one of bought) {
+        const first = sold.findIndex((_, day) => paidOn(day, one.deal) > 0);
+        one.price = paidOn(first, one.deal) / sold[first]!.sold[one.deal]!;
+      }
+      const cost = () => bought.reduce((sum, { times, price }) => sum + times * price, 0);
+      const base = cost();
+      for (const day of sold.keys()) {
+        let spent = 0;
+        for (const one of bought) {
+          const paid = paidOn(day, one.deal);
+          if (paid === 0) continue;
+          spent += paid;
+          one.price = paid / sold[day]!.sold[one.deal]!;
+        }
+        columns.day.push(day);
+        columns.currency.push(currency);
+        columns.index.push(tidy(cost() / base));
+        columns.spent.push(spent);
+      }
+    }
+    return columns;
+  }
+
+  private activityColumns(tally: RunTally): SimulationResult['activities'] {
+    const { slots } = this;
+    const columns: SimulationResult['activities'] = {
+      activity: [],
+      name: [],
+      persona: [],
+      currency: [],
+      plays: [],
+      perMinute: [],
+      low: [],
+      high: [],
+    };
+    const activities = [...slots.activities.values()];
+    for (const [index, { activity }] of activities.entries())
+      for (const persona of this.personas.keys()) {
+        const at = persona * activities.length + index;
+        const plays = tally.plays[at]!;
+        for (let currency = 0; currency < slots.currencies; currency++) {
+          const squares = tally.paySquares[at * slots.currencies + currency]!;
+          if (squares === 0) continue;
+          const pay = meanOfSums(plays, tally.pay[at * slots.currencies + currency]!, squares);
+          columns.activity.push(activity.id);
+          columns.name.push(activity.name);
+          columns.persona.push(persona);
+          columns.currency.push(currency);
+          columns.plays.push(plays);
+          columns.perMinute.push(tidy(pay.mean! / activity.minutes));
+          columns.low.push(pay.low === null ? null : tidy(pay.low / activity.minutes));
+          columns.high.push(pay.high === null ? null : tidy(pay.high / activity.minutes));
+        }
+      }
+    return columns;
+  }
+
+  private dryColumns(ownedDay: Record<string, (number | null)[]>, { lastDay }: PlayerEnds): SimulationResult['dry'] {
+    const columns: SimulationResult['dry'] = { persona: [], wants: [], ...waiting() };
+    for (const [index, persona] of this.personas.entries()) {
+      const wants = wantsOf(this.setup.economy, persona);
+      if (wants.length === 0) continue;
+      columns.persona.push(index);
+      columns.wants.push(wants);
+      waitingPush(
+        columns,
+        this.waitingOf(index, lastDay, (player) => {
+          const days = wants.map((item) => ownedDay[item]?.[player] ?? null);
+          return days.some((day) => day === null) ? null : Math.max(...(days as number[]));
+        }),
+      );
+    }
+    return columns;
+  }
+}
+
+/** What a persona saves for; one that saves for nothing wants whatever is sold for good in the game's own money. */
+function wantsOf(economy: Economy, { spending }: Persona): string[] {
+  if (spending.wishes.length > 0) return [...spending.wishes];
+  const sold = [...economy.offers.values()].filter(
+    ({ hidden, shelf, shop, prices = [] }) =>
+      !hidden && !shelf.hidden && !shop.hidden && prices.some(({ kind }) => kind !== 'money'),
+  );
+  const given = new Set(sold.flatMap(({ gives }) => gives.map(({ asset }) => asset)));
+  return [...economy.items.values()].filter(({ id, kind }) => kind === 'durable' && given.has(id)).map(({ id }) => id);
+}
+
+const waiting = (): Waiting => ({
+  n: [],
+  happened: [],
+  median: [],
+  medianLow: [],
+  medianHigh: [],
+  mean: [],
+  meanLow: [],
+  meanHigh: [],
+});
+
+function waitingPush(columns: Waiting, { n, happened, median, low, high, mean }: Survival): void {
+  columns.n.push(n);
+  columns.happened.push(happened);
+  columns.median.push(median);
+  columns.medianLow.push(low);
+  columns.medianHigh.push(high);
+  columns.mean.push(tidyOrNone(mean.mean));
+  columns.meanLow.push(tidyOrNone(mean.low));
+  columns.meanHigh.push(tidyOrNone(mean.high));
+}
