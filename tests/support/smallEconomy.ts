@@ -82,7 +82,7 @@ const offer = record({
     }),
     2,
   ),
-  limits: seldom(limits, 2),
+  limits: maybe(limits, 3),
   when: seldom(condition, 4),
   from: seldom(from, 6),
   until: seldom(until, 6),

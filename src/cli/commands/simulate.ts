@@ -1,17 +1,15 @@
 /** simulate and compare: on the service, or on a folder and on saved results. */
-import { existsSync, writeFileSync } from 'node:fs';
-import { freemem } from 'node:os';
+import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { stringify } from 'csv-stringify/sync';
 import type { Command } from 'commander';
-import { unitsFormat } from '../../core/amount/index.js';
 import {
   METRIC_WORDS,
-  dayShown,
   distanceText,
   figureText,
-  flowSums,
-  memoryProblem,
   scenarioResolve,
-  simulateEngine,
+  RunStopped,
+  resultTables,
   simulationCompare,
 } from '../../core/simulation/index.js';
 import type { Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
@@ -20,7 +18,9 @@ import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js
 import { fileJson } from '../file.js';
 import { folderLoad } from '../folder.js';
 import { printTable, progressBar, refusedFor } from '../output.js';
-import { colors, print, printJson } from '../print.js';
+import { print, printJson } from '../print.js';
+import { printResult } from '../resultPrint.js';
+import { runPlay } from '../../runs/play.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
 interface SimulateOptions {
@@ -31,6 +31,9 @@ interface SimulateOptions {
   seed?: number;
   set?: string[];
   out?: string;
+  csv?: string;
+  name?: string;
+  workers?: number;
 }
 
 export function addSimulationCommands(program: Command): void {
@@ -48,14 +51,29 @@ export function addSimulationCommands(program: Command): void {
       collect,
     )
     .option('--out <file>', 'save the result as JSON')
+    .option('--csv <folder>', 'save each table of the result as CSV')
+    .option('--name <text>', "instead of the scenario's, for a run on the service")
+    .option('--workers <n>', 'how many threads play, with --folder; the result is the same', parseNumber(1, 64))
     .action(async (scenario: string, options: SimulateOptions, command: Command) => {
       const { result, run } =
         options.folder === undefined
           ? await simulateService(scenario, options, command)
-          : simulateFolder(scenario, options);
-      if (options.out) writeFileSync(options.out, `${JSON.stringify(result)}\n`);
+          : await simulateFolder(scenario, options);
+      saveResult(result, options);
       if (wantsJson(command)) printJson(result);
       else printResult(result, run);
+    });
+
+  program
+    .command('runs [run]')
+    .description('runs on the service, newest first; one of them is shown, saved, named or deleted')
+    .option('--rename <text>', 'give it a name of its own')
+    .option('--delete', 'cancel it, or delete it with its result once it is over')
+    .option('--out <file>', 'save its result as JSON')
+    .option('--csv <folder>', 'save each table of its result as CSV')
+    .action(async (run: string | undefined, options: RunsOptions, command: Command) => {
+      if (run === undefined) await listRuns(command);
+      else await oneRun(parseNumber(1, Number.MAX_SAFE_INTEGER)(run), options, command);
     });
 
   program
@@ -76,6 +94,52 @@ export function addSimulationCommands(program: Command): void {
     });
 }
 
+interface RunsOptions {
+  rename?: string;
+  delete?: boolean;
+  out?: string;
+  csv?: string;
+}
+
+async function listRuns(command: Command): Promise<void> {
+  const { items } = await clientOf(command).call('GET /runs', { query: { limit: 50 } });
+  if (wantsJson(command)) printJson(items);
+  else if (items.length === 0) print('No runs yet: dimestall simulate SCENARIO.');
+  else
+    printTable(
+      ['run', 'name', 'scenario', 'on', 'status', 'days', 'begun', 'by'],
+      items.map(({ id, name, setup, status, day, days, createdMs, createdBy }) => [
+        id,
+        name,
+        setup.scenario,
+        setup.source,
+        status,
+        status === 'running' ? `${day} of ${days}` : days,
+        new Date(createdMs).toISOString(),
+        createdBy,
+      ]),
+    );
+}
+
+async function oneRun(run: number, options: RunsOptions, command: Command): Promise<void> {
+  const client = clientOf(command);
+  const params = { run };
+  if (options.delete) {
+    const { name, status } = await client.call('DELETE /runs/{run}', { params });
+    print(`${status === 'cancelled' ? 'Cancelled' : 'Deleted'} run ${run}, ${name}.`);
+    return;
+  }
+  if (options.rename !== undefined) {
+    const { name } = await client.call('PATCH /runs/{run}', { params, body: { name: options.rename } });
+    print(`Run ${run} is ${name}.`);
+    return;
+  }
+  const result = await client.call('GET /runs/{run}/result', { params });
+  saveResult(result, options);
+  if (wantsJson(command)) printJson(result);
+  else printResult(result, run);
+}
+
 const scenarioOptions = ({ days, players, seed, set }: SimulateOptions): ScenarioOptions => ({
   ...(days === undefined ? {} : { days }),
   ...(players === undefined ? {} : { players }),
@@ -83,15 +147,32 @@ const scenarioOptions = ({ days, players, seed, set }: SimulateOptions): Scenari
   ...(set ? { set: parseOverrides(set) } : {}),
 });
 
-function simulateFolder(scenario: string, options: SimulateOptions): { result: SimulationResult; run?: number } {
-  const setup = scenarioResolve(folderLoad(options.folder!).document, scenario, scenarioOptions(options));
+function saveResult(result: SimulationResult, { out, csv }: { out?: string; csv?: string }): void {
+  if (out) writeFileSync(out, `${JSON.stringify(result)}\n`);
+  if (csv === undefined) return;
+  mkdirSync(csv, { recursive: true });
+  for (const { name, columns, rows } of resultTables(result))
+    // RFC 4180 ends lines with CR LF.
+    writeFileSync(join(csv, `${name}.csv`), stringify([[...columns], ...rows], { record_delimiter: 'windows' }));
+}
+
+async function simulateFolder(
+  scenario: string,
+  options: SimulateOptions,
+): Promise<{ result: SimulationResult; run?: number }> {
+  const { document } = folderLoad(options.folder!);
+  const wanted = scenarioOptions(options);
+  const setup = scenarioResolve(document, scenario, wanted);
   if (!setup.ok) throw refusedFor('the scenario cannot be run', setup.issues.map(issueFinding));
-  const tooLarge = memoryProblem(setup.value, freemem());
-  if (tooLarge !== undefined) throw new UsageProblem(`${tooLarge}.`);
   const bar = progressBar(setup.value.name, Date.now);
-  const result = simulateEngine(setup.value, { onDay: (day, days) => bar.update(day, days) });
-  bar.stop();
-  return { result };
+  try {
+    const task = { text: JSON.stringify(document), scenario, options: wanted };
+    return { result: await runPlay(task, { workers: options.workers, onProgress: bar.update }) };
+  } catch (error) {
+    throw error instanceof RunStopped ? new UsageProblem(`${error.message}.`) : error;
+  } finally {
+    bar.stop();
+  }
 }
 
 async function simulateService(
@@ -101,14 +182,19 @@ async function simulateService(
 ): Promise<{ result: SimulationResult; run: number }> {
   const client = clientOf(command);
   const started = await client.call('POST /runs', {
-    body: { scenario, ...scenarioOptions(options), source: options.source },
+    body: {
+      scenario,
+      ...scenarioOptions(options),
+      source: options.source,
+      ...(options.name === undefined ? {} : { name: options.name }),
+    },
   });
   const bar = progressBar(started.name, Date.now);
   const cancel = () => {
     void client.call('DELETE /runs/{run}', { params: { run: started.id } });
   };
   process.once('SIGINT', cancel);
-  const run = await client.watchRun(started.id, ({ day, days }) => bar.update(day, days));
+  const run = await client.watchRun(started.id, ({ done, days }) => bar.update(done * days, days));
   process.off('SIGINT', cancel);
   bar.stop();
   if (run.status !== 'done')
@@ -120,93 +206,10 @@ function savedResult(file: string): SimulationResult {
   if (!existsSync(file))
     throw new UsageProblem(`There is no file "${file}". Name two run numbers, or two files written by simulate --out.`);
   const result = fileJson(file) as SimulationResult | null;
-  if (result?.version !== 1 || !Array.isArray(result.personas))
-    throw new UsageProblem(`"${file}" is not a result of simulate --out.`);
+  if (!Array.isArray(result?.personas)) throw new UsageProblem(`"${file}" is not a result of simulate --out.`);
+  if (result.version !== 2)
+    throw new UsageProblem(`"${file}" is a result of version ${String(result.version)}, of which the luck was another. Run it again.`);
   return result;
-}
-
-const whole = (units: number, decimals: number): string => unitsFormat(Math.round(units), decimals);
-
-function printResult(result: SimulationResult, run?: number): void {
-  const { totals, personas, days, name, seed } = result;
-  print(
-    `${colors.bold(name)}${run === undefined ? '' : ` (run ${run})`}: ${personas.reduce((sum, persona) => sum + persona.players, 0)} players, ${days} days, seed ${seed}; ${totals.events} events, ${totals.purchases} purchases`,
-  );
-  print(`\n${colors.bold('Wallets on the last day')} (5th, 50th and 95th percentile)`);
-  printTable(['persona', 'players left', 'currency', 'p5', 'median', 'p95', 'mean'], lastBalances(result));
-  print(`\n${colors.bold('Money in and out')} (all players, all days)`);
-  printTable(['currency', 'way', 'by', 'sum', 'share'], topFlows(result));
-  print(
-    `\n${colors.bold('Days until owned')} (median day; the first is day 1; players who leave are not counted as never)`,
-  );
-  const { items } = result;
-  printTable(
-    ['item', 'persona', 'owners', 'median', '95% interval'],
-    items.item.flatMap((_, row) =>
-      items.owners[row]! > 0
-        ? [
-            [
-              items.name[row]!,
-              personas[items.persona[row]!]!.name,
-              `${items.owners[row]} of ${items.n[row]}`,
-              dayCell(items.median[row]!, '-'),
-              items.medianLow[row] === null
-                ? 'later'
-                : `${dayCell(items.medianLow[row]!, '')} to ${dayCell(items.medianHigh[row]!, 'later')}`,
-            ],
-          ]
-        : [],
-    ),
-  );
-  print(`\n${colors.bold('Offers')}`);
-  const { offers } = result;
-  printTable(
-    ['offer', 'bought', 'by players', 'first day', 'wanted but refused (player-days)'],
-    offers.offer.map((_, row) => [
-      offers.name[row]!,
-      offers.times[row]!,
-      offers.players[row]!,
-      dayCell(offers.firstDay[row]!, '-'),
-      Object.entries(offers.refused[row]!)
-        .map(([code, count]) => `${code} ${count}`)
-        .join(', '),
-    ]),
-  );
-}
-
-const dayCell = (day: number | null, none: string): string | number => (day === null ? none : dayShown(day));
-
-function lastBalances({ balances, personas, currencies, days }: SimulationResult): (string | number)[][] {
-  return balances.day.flatMap((day, row) => {
-    if (day !== days - 1) return [];
-    const currency = currencies[balances.currency[row]!]!;
-    const show = (value: number | null) => (value === null ? '-' : whole(value, currency.decimals));
-    return [
-      [
-        personas[balances.persona[row]!]!.name,
-        balances.n[row]!,
-        currency.name,
-        show(balances.p5[row]!),
-        show(balances.p50[row]!),
-        show(balances.p95[row]!),
-        show(balances.mean[row]!),
-      ],
-    ];
-  });
-}
-
-/** The five largest ways in and out of each currency. */
-function topFlows(result: SimulationResult): (string | number)[][] {
-  const rows: (string | number)[][] = [];
-  for (const [currency, { name, decimals }] of result.currencies.entries()) {
-    for (const direction of ['in', 'out'] as const) {
-      const sums = flowSums(result, currency, direction);
-      const total = sums.reduce((sum, { units }) => sum + units, 0);
-      for (const { cause, units } of sums.slice(0, 5))
-        rows.push([name, direction, cause, whole(units, decimals), `${((100 * units) / total).toFixed(1)}%`]);
-    }
-  }
-  return rows;
 }
 
 function printDifferences(differences: readonly Difference[]): void {

@@ -51,15 +51,16 @@ export interface OwnedRow {
 const dayOrNone = (day: number | null | undefined): number | null => (typeof day === 'number' ? dayShown(day) : null);
 
 export function ownedRows({ items, personas }: SimulationResult): OwnedRow[] {
+  const { owned } = items;
   return items.item.map((item, row) => ({
     item,
     name: items.name[row]!,
     persona: personas[items.persona[row]!]!.name,
-    owners: items.owners[row]!,
-    n: items.n[row]!,
-    median: dayOrNone(items.median[row]),
-    low: dayOrNone(items.medianLow[row]),
-    high: dayOrNone(items.medianHigh[row]),
+    owners: owned.happened[row]!,
+    n: owned.n[row]!,
+    median: dayOrNone(owned.median[row]),
+    low: dayOrNone(owned.medianLow[row]),
+    high: dayOrNone(owned.medianHigh[row]),
     share: items.share[row]!,
   }));
 }

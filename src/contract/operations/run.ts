@@ -44,9 +44,17 @@ export const runOperations = operations({
     events: run.run,
     problems: ['not-found'],
   },
+  'PATCH /runs/{run}': {
+    role: 'design',
+    summary: 'Gives a run a name of its own',
+    params: RUN,
+    body: run.runChange,
+    answers: { 200: run.run },
+    problems: ['not-found'],
+  },
   'DELETE /runs/{run}': {
     role: 'design',
-    summary: 'Cancels a run that waits or runs',
+    summary: 'Cancels a run that waits or runs; one that is over is deleted with its result',
     params: RUN,
     answers: { 200: run.run },
     problems: ['not-found'],

@@ -42,7 +42,12 @@ const options = {
   players: wholeNumber(1, 1_000_000),
   seed: wholeNumber(0, 4_294_967_295),
 };
-export const runRequest = named('RunRequest', fields({ scenario: text(64).required(), source: text(64), ...options }));
+const MOST_NAME = 80;
+export const runRequest = named(
+  'RunRequest',
+  fields({ scenario: text(64).required(), source: text(64), name: text(MOST_NAME), ...options }),
+);
+export const runChange = named('RunChange', fields({ name: text(MOST_NAME).required() }));
 
 export const RUN_STATUSES = ['waiting', 'running', 'done', 'failed', 'cancelled'] as const;
 const setup = record({
@@ -63,6 +68,7 @@ export const run = named(
     status: choice(...RUN_STATUSES),
     day: anyWhole(),
     days: anyWhole(),
+    done: finiteNumber(),
     createdMs: anyWhole(),
     createdBy: anyText(),
     error: orNull(anyText()),
@@ -77,10 +83,21 @@ const numbers = () => listed('numbers', finiteNumber());
 const numbersOrNone = () => listed('numbers', orNull(finiteNumber()));
 const daysOrNone = () => listed('days', orNull(anyWhole()));
 type Result = SimulationResult;
+/** The columns of a time until something comes to pass. */
+const waiting = () => ({
+  n: numbers(),
+  happened: numbers(),
+  median: daysOrNone(),
+  medianLow: daysOrNone(),
+  medianHigh: daysOrNone(),
+  mean: numbersOrNone(),
+  meanLow: numbersOrNone(),
+  meanHigh: numbersOrNone(),
+});
 export const runResult = named(
   'RunResult',
   shapeOf<Result>({
-    version: exactly(1),
+    version: exactly(2),
     scenario: anyText(),
     name: anyText(),
     economy: anyText(),
@@ -104,6 +121,15 @@ export const runResult = named(
       meanHigh: numbersOrNone(),
       n: numbers(),
     }),
+    supply: shapeOf<Result['supply']>({
+      day: numbers(),
+      currency: numbers(),
+      units: numbers(),
+      gini: numbersOrNone(),
+      giniLow: numbersOrNone(),
+      giniHigh: numbersOrNone(),
+      n: numbers(),
+    }),
     flows: shapeOf<Result['flows']>({
       day: numbers(),
       persona: numbers(),
@@ -112,30 +138,58 @@ export const runResult = named(
       cause: texts(),
       units: numbers(),
     }),
+    caps: shapeOf<Result['caps']>({
+      day: numbers(),
+      persona: numbers(),
+      currency: numbers(),
+      times: numbers(),
+      dropped: numbers(),
+    }),
     offers: shapeOf<Result['offers']>({
       offer: texts(),
       name: texts(),
+      persona: numbers(),
       times: numbers(),
       players: numbers(),
-      firstDay: daysOrNone(),
+      share: numbersOrNone(),
+      shareLow: numbersOrNone(),
+      shareHigh: numbersOrNone(),
       refused: listed('counts', mapOf(anyWhole(), anyKeys)),
+    }),
+    sales: shapeOf<Result['sales']>({
+      offer: texts(),
+      name: texts(),
+      times: numbers(),
+      firstDay: numbers(),
+      soldOutMs: numbersOrNone(),
+      soldOutShare: numbersOrNone(),
     }),
     items: shapeOf<Result['items']>({
       item: texts(),
       name: texts(),
       persona: numbers(),
-      n: numbers(),
-      owners: numbers(),
-      median: daysOrNone(),
-      medianLow: daysOrNone(),
-      medianHigh: daysOrNone(),
       share: listed('shares', numbers()),
+      owned: shapeOf<Result['items']['owned']>(waiting()),
+      afforded: shapeOf<Result['items']['afforded']>(waiting()),
     }),
+    prices: shapeOf<Result['prices']>({ day: numbers(), currency: numbers(), index: numbers(), spent: numbers() }),
+    activities: shapeOf<Result['activities']>({
+      activity: texts(),
+      name: texts(),
+      persona: numbers(),
+      currency: numbers(),
+      plays: numbers(),
+      perMinute: numbers(),
+      low: numbersOrNone(),
+      high: numbersOrNone(),
+    }),
+    dry: shapeOf<Result['dry']>({ persona: numbers(), wants: listed('lists', texts()), ...waiting() }),
     players: shapeOf<Result['players']>({
       persona: numbers(),
       lastDay: numbers(),
       balance: listed('balances', numbers()),
       ownedDay: mapOf(daysOrNone(), anyKeys),
+      affordedDay: mapOf(daysOrNone(), anyKeys),
     }),
     totals: shapeOf<Result['totals']>({
       playerDays: anyWhole(),

@@ -32,6 +32,29 @@ export interface PlayerEnds {
   affordedDay: Int32Array;
 }
 
+const joined = <T extends Float64Array | Int32Array | Uint8Array>(all: readonly T[]): T => {
+  const sum = new (all[0]!.constructor as new (length: number) => T)(all.reduce((total, { length }) => total + length, 0));
+  let at = 0;
+  for (const one of all) {
+    sum.set(one, at);
+    at += one.length;
+  }
+  return sum;
+};
+
+/** What players of several blocks hold, in their order. */
+export const holdingsJoined = (all: readonly Holdings[]): Holdings => ({
+  balances: joined(all.map(({ balances }) => balances)),
+  here: joined(all.map(({ here }) => here)),
+});
+
+export const endsJoined = (all: readonly PlayerEnds[]): PlayerEnds => ({
+  lastDay: joined(all.map(({ lastDay }) => lastDay)),
+  balances: joined(all.map(({ balances }) => balances)),
+  ownedDay: joined(all.map(({ ownedDay }) => ownedDay)),
+  affordedDay: joined(all.map(({ affordedDay }) => affordedDay)),
+});
+
 /** Statistics are kept to six decimals: more would be noise, and longer files. */
 const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
 const tidyOrNone = (value: number | null): number | null => (value === null ? null : tidy(value));

@@ -29,13 +29,15 @@ import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
 import { sessionsDraw } from './sessions.js';
 import { LUCK, offerLuck, playerLuck } from './luck.js';
+import { ruleFailed } from './scenario.js';
 import type { RunSetup } from './scenario.js';
 
 const HOUR_MS = 3_600_000;
 const MINUTE_MS = 60_000;
 
 export interface SimulateOptions {
-  onDay?: (day: number, days: number) => void;
+  /** How many days are done, with the part of the one that is being played. */
+  onProgress?: (days: number) => void;
 }
 /** Every engine has this interface. */
 export type Simulator = (setup: RunSetup, options?: SimulateOptions) => SimulationResult;
@@ -52,7 +54,8 @@ const NOT_PAYABLE = new Set<ReasonCode>([
 
 interface Actor {
   index: number;
-  /** What all that it draws is keyed by. */
+  /** Which of its persona it is, and what all that it draws is keyed by. */
+  number: number;
   luck: Key;
   persona: number;
   player: Player;
@@ -82,11 +85,11 @@ interface Session {
 }
 
 /** O(players x days x sessions x offers); memory grows with players, and with days only by the result's rows. */
-export const simulateReference: Simulator = (setup, { onDay } = {}) => {
+export const simulateReference: Simulator = (setup, { onProgress } = {}) => {
   const run = new Run(setup);
   for (let day = 0; day < setup.days; day++) {
     run.day(day);
-    onDay?.(day + 1, setup.days);
+    onProgress?.(day + 1);
   }
   return run.result();
 };
@@ -124,6 +127,7 @@ class Run {
     for (const { attribute, draw } of rules) attributes[attribute] = drawValue(draw, random, scope);
     const actor: Actor = {
       index: this.actors.length,
+      number,
       luck,
       persona,
       player: { ...blank, attributes: { ...blank.attributes, ...attributes } },
@@ -255,6 +259,9 @@ class Run {
       const earned = eventApply(this.economy, actor.player, event, nowMs, keyWith(luck, index));
       actor.player = earned.player;
       this.recorder.count('events');
+      for (const outcome of earned.outcomes)
+        if (!outcome.paid && outcome.why === 'formula')
+          throw ruleFailed(this.setup, outcome.rule, actor.persona, actor.number, day, outcome.problem!);
       this.moved(actor, day, earned.movements);
       paid.push(...earned.movements);
     }

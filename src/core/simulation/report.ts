@@ -17,6 +17,42 @@ export function flowSums({ flows }: SimulationResult, currency: number, directio
   return [...sums].map(([cause, units]) => ({ cause, units })).sort((a, b) => b.units - a.units);
 }
 
+export interface OfferSum {
+  name: string;
+  times: number;
+  players: number;
+  /** Of those personas that bought or wanted it. */
+  of: number;
+  firstDay: number | null;
+  /** Part of the run in which stock that all share was sold out; null where there is none. */
+  soldOutShare: number | null;
+  refused: Readonly<Record<string, number>>;
+}
+
+/** What was bought and wanted of each offer, over all personas. */
+export function offerSums({ offers, sales, personas }: SimulationResult): OfferSum[] {
+  const sums = new Map<string, OfferSum & { refused: Record<string, number> }>();
+  for (const [row, offer] of offers.offer.entries()) {
+    const sale = sales.offer.indexOf(offer);
+    const sum = sums.get(offer) ?? {
+      name: offers.name[row]!,
+      times: 0,
+      players: 0,
+      of: 0,
+      firstDay: sales.firstDay[sale] ?? null,
+      soldOutShare: sales.soldOutShare[sale] ?? null,
+      refused: {},
+    };
+    sum.times += offers.times[row]!;
+    sum.players += offers.players[row]!;
+    sum.of += personas[offers.persona[row]!]!.players;
+    for (const [code, count] of Object.entries(offers.refused[row]!))
+      sum.refused[code] = (sum.refused[code] ?? 0) + count;
+    sums.set(offer, sum);
+  }
+  return [...sums.values()];
+}
+
 export const METRIC_WORDS: Readonly<Record<Difference['metric'], string>> = {
   balance: 'wallet at the end',
   owned: 'share who own',

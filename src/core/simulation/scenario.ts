@@ -88,6 +88,21 @@ export function overridesApply(
   return documentValidate(copy);
 }
 
+/** What ends a run before its last day. */
+export class RunStopped extends Error {
+  /** When the session began in which it happened: of several, the first is told. */
+  sessionMs = 0;
+}
+
+/** A rule whose formula comes to no amount: what it read is in `problem`. */
+export function ruleFailed(setup: RunSetup, rule: string, persona: number, number: number, day: number, problem: string): RunStopped {
+  const { economy, crowd } = setup;
+  const { name } = economy.personas.get(crowd[persona]!.persona)!;
+  return new RunStopped(
+    `the run stopped on day ${day + 1}: "${economy.earning.get(rule)!.name}" (earning/${rule}) cannot pay ${name} ${number + 1}: ${problem}`,
+  );
+}
+
 /** How many players a run has. */
 export const crowdSize = ({ crowd }: RunSetup): number => crowd.reduce((sum, { players }) => sum + players, 0);
 

@@ -7,8 +7,15 @@ import { Problem } from '../problem.js';
 import { runAsked, runIsOver } from '../runs/runManager.js';
 import type { Service } from '../service.js';
 
-const noResult = (service: Service, id: number): Problem =>
-  new Problem('not-found', `Run ${id} has no result: it is ${service.runs.get(id).status}.`);
+function noResult(service: Service, id: number): Problem {
+  const { status } = service.runs.get(id);
+  return new Problem(
+    'not-found',
+    status === 'done'
+      ? `The result of run ${id} is of an earlier version. Run it again.`
+      : `Run ${id} has no result: it is ${status}.`,
+  );
+}
 
 function resultOf(service: Service, id: number | undefined): SimulationResult {
   if (id === undefined) throw new Problem('bad-request', 'Name both runs: before and after.');
@@ -18,9 +25,12 @@ function resultOf(service: Service, id: number | undefined): SimulationResult {
 }
 
 export const runHandlers = {
-  'POST /runs': ({ service, body: { scenario, source = 'draft', ...options } }) => ({
+  'POST /runs': ({ service, body: { scenario, source = 'draft', name, ...options } }) => ({
     kind: 'run',
-    run: runAsked(service.sources.of(source).document, { scenario, source, options }),
+    run: runAsked(service.sources.of(source).document, { scenario, source, options }, name),
+  }),
+  'PATCH /runs/{run}': async ({ service, params, body: { name } }) => ({
+    body: await service.runs.rename(params.run, name),
   }),
   'GET /runs': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
     body: pageOf(service.runs.list(cursor, limit), limit, ({ id }) => id),
@@ -47,7 +57,7 @@ export const runHandlers = {
     });
     stream.onClose(stop);
   },
-  'DELETE /runs/{run}': ({ service, params }) => ({ body: service.runs.cancel(params.run) }),
+  'DELETE /runs/{run}': async ({ service, params }) => ({ body: await service.runs.end(params.run) }),
   'GET /comparisons': ({ service, query: { before, after } }) => ({
     body: simulationCompare(resultOf(service, before), resultOf(service, after)),
   }),

@@ -1,4 +1,5 @@
-/** Simulations in the background: one at a time in a worker thread, the others wait their turn. */
+/** Simulations in the background: a few at once, each in a thread of its own that is kept for the next; the others wait their turn. */
+import { availableParallelism } from 'node:os';
 import { setTimeout as delay } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import { join } from 'node:path';
@@ -11,7 +12,8 @@ import type { Faults } from '../faults.js';
 import { Problem, invalid, numberNotFound } from '../problem.js';
 import type { RunChange, RunStore } from '../store/runStore.js';
 import type { Writer } from '../store/writer.js';
-import type { WorkerInput, WorkerMessage } from './worker.js';
+import type { RunTask } from '../../runs/task.js';
+import type { RunMessage, RunOrder } from './worker.js';
 
 /** The heap a run may fill, in MB: a run that wants more fails alone, not the service with it. */
 const MOST_HEAP_MB = 2048;
@@ -22,6 +24,8 @@ type Listener = (run: RunView) => void;
 const TRY_AGAIN_MS = [250, 1000, 5000, 15_000];
 
 const CLOSING_MS = 1000;
+/** How many run at once; the others wait. */
+const MOST_ACTIVE = Math.max(2, availableParallelism());
 /** Each holds its economy in memory. */
 const MOST_WAITING = 50;
 
@@ -34,20 +38,22 @@ export interface RunAsked {
   text: string;
 }
 
-/** Throws a problem that lists everything that is wrong with the scenario. */
-export function runAsked(document: EconomyDocument, setup: RunSetupView): RunAsked {
+/** Throws a problem that lists everything that is wrong with the scenario. `named` is a name of its own. */
+export function runAsked(document: EconomyDocument, setup: RunSetupView, named?: string): RunAsked {
   const resolved = scenarioResolve(document, setup.scenario, setup.options);
   if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
   const { name, days } = resolved.value;
-  return { name, days, setup, text: JSON.stringify(document) };
+  return { name: named ?? name, days, setup, text: JSON.stringify(document) };
 }
 
 export class RunManager {
-  private readonly waiting: { id: number; input: WorkerInput }[] = [];
-  private active: { id: number; worker: Worker } | undefined;
+  private readonly waiting: { id: number; task: RunTask }[] = [];
+  private readonly active = new Map<number, Worker>();
+  /** Threads without a run: what they have learned of the engine makes the next run begin at full speed. */
+  private readonly idle: Worker[] = [];
   private readonly listeners = new Map<number, Set<Listener>>();
   /** What is true already and not on disk: days done, which cost no writes, and how a run stands. */
-  private readonly ahead = new Map<number, RunChange>();
+  private readonly ahead = new Map<number, Omit<RunChange, 'result'> & { done?: number }>();
   /** What came of each run is written in turn. */
   private readonly writing = new Map<number, Promise<void>>();
   private closed = false;
@@ -69,50 +75,71 @@ export class RunManager {
       throw new Problem('too-many', `${MOST_WAITING} runs wait already. Cancel some, or wait until they are done.`);
     const run = { name, setup, status: 'waiting', day: 0, days, createdMs: this.now(), createdBy: who } as const;
     const id = await this.writer.submit(() => this.store.add(run));
-    this.waiting.push({ id, input: { text, scenario: setup.scenario, options: setup.options } });
+    this.waiting.push({ id, task: { text, scenario: setup.scenario, options: setup.options } });
     this.next();
     return this.get(id);
   }
 
   private next(): void {
-    if (this.active) return;
-    const task = this.waiting.shift();
-    if (!task) return;
+    if (this.active.size >= MOST_ACTIVE) return;
+    const waiting = this.waiting.shift();
+    if (!waiting) return;
+    const { id, task } = waiting;
+    // A run that is alone may use all there is; one beside another has a thread, and the system shares the cores out.
+    const alone = this.active.size === 0 && this.waiting.length === 0;
+    const worker = this.idle.pop() ?? this.thread();
+    this.active.set(id, worker);
+    this.change(id, { status: 'running' });
+    worker.postMessage({ task, ...(alone ? {} : { workers: 1 }) } satisfies RunOrder);
+  }
+
+  private thread(): Worker {
     const worker = new Worker(join(packageRoot(), 'dist/service/runs/worker.js'), {
-      workerData: task.input,
       resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB },
     });
-    this.active = { id: task.id, worker };
-    this.change(task.id, { status: 'running' });
-    worker.on('message', (message: WorkerMessage) => {
-      if (message.kind === 'day') this.progress(task.id, message.day);
-      else this.finish(task.id, { status: 'done', result: message.result });
+    const run = (): number | undefined => [...this.active].find(([, one]) => one === worker)?.[0];
+    worker.on('message', (message: RunMessage) => {
+      const id = run();
+      if (id === undefined) return;
+      if (message.kind === 'progress') {
+        this.ahead.set(id, { ...this.ahead.get(id), day: message.day, done: message.done });
+        this.tell(id);
+        return;
+      }
+      this.idle.push(worker);
+      if (message.kind === 'done')
+        this.finish(id, { status: 'done', result: Buffer.from(message.result), day: message.day });
+      else {
+        if (message.fault) this.faults.note(`run ${id}`, new Error(message.error));
+        this.finish(id, { status: 'failed', error: message.error });
+      }
     });
     worker.on('error', (error) => {
-      this.faults.note(`run ${task.id}`, error);
-      this.finish(task.id, { status: 'failed', error: error.message });
+      const id = run();
+      this.faults.note(id === undefined ? 'a thread of runs' : `run ${id}`, error);
+      if (id !== undefined) this.finish(id, { status: 'failed', error: error.message });
     });
-    worker.on('exit', () => this.finish(task.id, { status: 'failed', error: 'the run ended without a result' }));
+    worker.on('exit', () => {
+      const place = this.idle.indexOf(worker);
+      if (place >= 0) this.idle.splice(place, 1);
+      const id = run();
+      if (id !== undefined) this.finish(id, { status: 'failed', error: 'the run ended without a result' });
+    });
+    return worker;
   }
 
-  private progress(id: number, day: number): void {
-    if (this.active?.id !== id) return;
-    this.ahead.set(id, { ...this.ahead.get(id), day });
-    this.tell(id);
-  }
-
-  /** Ends the active run once; later reports about it change nothing. */
-  private finish(id: number, outcome: { status: RunStatus; result?: string; error?: string }): void {
-    if (this.active?.id !== id) return;
-    this.active = undefined;
-    this.change(id, { ...outcome, day: this.ahead.get(id)?.day ?? 0 });
+  /** Ends an active run once; later reports about it change nothing. */
+  private finish(id: number, outcome: RunChange & { status: RunStatus }): void {
+    if (!this.active.delete(id)) return;
+    this.change(id, { day: this.ahead.get(id)?.day ?? 0, ...outcome });
     this.next();
   }
 
   /** A run is told as done once its result can be read. */
   private change(id: number, change: RunChange & { status: RunStatus }): void {
     if (change.status !== 'done') {
-      this.ahead.set(id, { ...this.ahead.get(id), ...change });
+      const { result: _, ...told } = change;
+      this.ahead.set(id, { ...this.ahead.get(id), ...told });
       this.tell(id);
     }
     const before = this.writing.get(id) ?? Promise.resolve();
@@ -146,17 +173,28 @@ export class RunManager {
     for (const listener of listeners) this.faults.guard(`a listener of run ${id}`, () => listener(view));
   }
 
-  cancel(id: number): RunView {
-    const { status } = this.get(id);
+  /** Cancels a run that waits or runs, and deletes one that is over: the run as it was last. */
+  async end(id: number): Promise<RunView> {
+    const run = this.get(id);
+    if (runIsOver(run.status)) {
+      await this.writer.submit(() => this.store.remove(id));
+      return run;
+    }
     const place = this.waiting.findIndex((task) => task.id === id);
+    const worker = this.active.get(id);
     if (place >= 0) {
       this.waiting.splice(place, 1);
       this.change(id, { status: 'cancelled' });
-    } else if (this.active?.id === id && status === 'running') {
-      const { worker } = this.active;
-      this.finish(id, { status: 'cancelled' });
+    } else if (worker) {
       void worker.terminate();
+      this.finish(id, { status: 'cancelled' });
     }
+    return this.get(id);
+  }
+
+  async rename(id: number, name: string): Promise<RunView> {
+    this.get(id);
+    await this.writer.submit(() => this.store.change(id, { name }));
     return this.get(id);
   }
 
@@ -197,9 +235,9 @@ export class RunManager {
   async close(): Promise<void> {
     this.closed = true;
     this.waiting.length = 0;
-    const { active } = this;
-    this.active = undefined;
-    await active?.worker.terminate();
+    const threads = [...this.active.values(), ...this.idle];
+    this.active.clear();
+    await Promise.all(threads.map((thread) => thread.terminate()));
     // What is being written is on disk before it closes; what storage does not take now is lost with the process.
     await Promise.race([Promise.all(this.writing.values()), delay(CLOSING_MS, undefined, { ref: false })]);
   }

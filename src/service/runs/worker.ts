@@ -1,25 +1,45 @@
-/** The body of a worker thread: resolves a scenario, simulates, and reports each day. */
-import { freemem } from 'node:os';
-import { parentPort, workerData } from 'node:worker_threads';
-import { memoryProblem, scenarioResolve, simulateEngine } from '../../core/simulation/index.js';
-import type { ScenarioOptions } from '../../core/simulation/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
+/** The body of a thread that plays runs, one after the other, and reports how far each is. */
+import { setPriority } from 'node:os';
+import { parentPort } from 'node:worker_threads';
+import { gzipSync } from 'node:zlib';
+import { RunStopped } from '../../core/simulation/index.js';
+import { runPlay } from '../../runs/play.js';
+import type { RunTask } from '../../runs/task.js';
 
-export interface WorkerInput {
-  /** The economy as JSON. */
-  text: string;
-  scenario: string;
-  options: ScenarioOptions;
+export interface RunOrder {
+  task: RunTask;
+  /** How many threads it may use; as many as are worth it where this is left out. */
+  workers?: number;
 }
-export type WorkerMessage = { kind: 'day'; day: number; days: number } | { kind: 'done'; result: string };
+export type RunMessage =
+  /** Days that are done, and which part of all. */
+  | { kind: 'progress'; day: number; done: number }
+  /** JSON, compressed. */
+  | { kind: 'done'; result: Uint8Array; day: number }
+  /** `fault`: it should not have. */
+  | { kind: 'failed'; error: string; fault: boolean };
 
-const { text, scenario, options } = workerData as WorkerInput;
-const post = (message: WorkerMessage): void => parentPort!.postMessage(message);
+/** Players are served first. On Linux this is of the thread alone. */
+const NICE = 10;
+const PROGRESS_MS = 100;
 
-const setup = scenarioResolve(JSON.parse(text) as EconomyDocument, scenario, options);
-// The service has resolved the same scenario before it started the thread, so this cannot fail for a user's mistake.
-if (!setup.ok) throw new Error(setup.issues.map(({ message }) => message).join('; '));
-const tooLarge = memoryProblem(setup.value, freemem());
-if (tooLarge !== undefined) throw new Error(tooLarge);
-const result = simulateEngine(setup.value, { onDay: (day, days) => post({ kind: 'day', day, days }) });
-post({ kind: 'done', result: JSON.stringify(result) });
+if (process.platform === 'linux') setPriority(NICE);
+const post = (message: RunMessage): void => parentPort!.postMessage(message);
+
+parentPort!.on('message', ({ task, workers }: RunOrder) => {
+  let toldMs = 0;
+  let toldDay = 0;
+  runPlay(task, {
+    workers,
+    onProgress: (played, of) => {
+      const day = Math.floor(played);
+      const nowMs = performance.now();
+      if (nowMs - toldMs < PROGRESS_MS && day === toldDay) return;
+      [toldMs, toldDay] = [nowMs, day];
+      post({ kind: 'progress', day, done: played / of });
+    },
+  }).then(
+    (result) => post({ kind: 'done', result: gzipSync(JSON.stringify(result)), day: result.days }),
+    (error: Error) => post({ kind: 'failed', error: error.message, fault: !(error instanceof RunStopped) }),
+  );
+});

@@ -1,11 +1,12 @@
 /** Records of simulations: what was asked, how far each is, and its result as text. */
+import { gunzipSync } from 'node:zlib';
 import { desc, eq, inArray, lt } from 'drizzle-orm';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import type { Database } from './database.js';
 import { runs } from './tables.js';
 
 /** What changes in a run while it is waiting or running. */
-export type RunChange = Partial<Pick<RunView, 'status' | 'day' | 'error'>> & { result?: string };
+export type RunChange = Partial<Pick<RunView, 'name' | 'status' | 'day' | 'error'>> & { result?: Buffer };
 
 export class RunStore {
   constructor(private readonly database: Database) {}
@@ -21,6 +22,10 @@ export class RunStore {
 
   change(id: number, change: RunChange): void {
     this.database.db.update(runs).set(change).where(eq(runs.id, id)).run();
+  }
+
+  remove(id: number): void {
+    this.database.db.delete(runs).where(eq(runs.id, id)).run();
   }
 
   /** Marks every run that is not over as failed. */
@@ -48,9 +53,12 @@ export class RunStore {
   /** The result as JSON text; undefined while there is none. */
   resultText(id: number): string | undefined {
     const row = this.database.db.select({ result: runs.result }).from(runs).where(eq(runs.id, id)).get();
-    return row?.result ?? undefined;
+    return row?.result ? gunzipSync(row.result).toString('utf8') : undefined;
   }
 }
+
+/** How far a run is says its day, as far as nothing more is known. */
+const doneOf = ({ day, days }: { day: number; days: number }): number => day / days;
 
 /** Everything but the result, which may be large. */
 const VIEW = {
@@ -65,8 +73,9 @@ const VIEW = {
   error: runs.error,
 };
 
-const viewOf = (row: Omit<RunView, 'setup' | 'status'> & { setup: string; status: string }): RunView => ({
+const viewOf = (row: Omit<RunView, 'setup' | 'status' | 'done'> & { setup: string; status: string }): RunView => ({
   ...row,
+  done: doneOf(row),
   status: row.status as RunStatus,
   setup: JSON.parse(row.setup) as RunSetupView,
 });

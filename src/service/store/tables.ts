@@ -234,5 +234,6 @@ export const runs = sqliteTable('runs', {
   createdMs: integer('created_ms').notNull(),
   createdBy: text('created_by').notNull(),
   error: text(),
-  result: text(),
+  /** JSON, compressed by gzip: it repeats itself much. */
+  result: blob('result_gzip', { mode: 'buffer' }),
 });

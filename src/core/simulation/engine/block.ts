@@ -11,6 +11,7 @@ import { runDay } from '../days.js';
 import { drawValue } from '../draw.js';
 import { LUCK, playerLuck } from '../luck.js';
 import type { Holdings, PlayerEnds } from '../maker.js';
+import { RunStopped } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
 import { sessionsDraw } from '../sessions.js';
 import { TOTAL, dayTally, runTally } from '../tally.js';
@@ -28,6 +29,8 @@ const HOUR_MS = 3_600_000;
 const MINUTE_MS = 60_000;
 /** Of one day: with its milliseconds before it, each has a whole number of its own below 2^53. */
 const MOST_SESSIONS = 2 ** 24;
+/** How many sessions between two reports of how far a day is. */
+const PART = 1024;
 const START: Key = { high: 0, low: 0 };
 
 interface Session {
@@ -47,6 +50,18 @@ interface Session {
 export interface BlockRange {
   from: number;
   to: number;
+}
+
+/** What happened on a day, and what players hold at its end. */
+export interface BlockDay {
+  tally: DayTally;
+  holdings: Holdings;
+}
+
+/** What came of the players of a block. */
+export interface BlockEnd {
+  tally: RunTally;
+  ends: PlayerEnds;
 }
 
 export class Block {
@@ -76,7 +91,7 @@ export class Block {
     this.run = runTally(slots, crowd.length);
     this.crowd = new Crowd(slots, to - from, days - 1);
     this.state = new State(setup, slots, this.crowd, this.run);
-    this.earning = new Earning(economy, slots, this.crowd, this.run, this.state);
+    this.earning = new Earning(setup, slots, this.crowd, this.run, this.state);
     this.shopping = new Shopping(setup, slots, this.crowd, this.run, this.state, shared);
     this.personas = crowd.map(({ persona: id }) => {
       const persona = economy.personas.get(id)!;
@@ -132,19 +147,24 @@ export class Block {
     return luck;
   }
 
-  /** Plays the next day: what happened in it, and what its players hold at its end. */
-  day(day: number): { tally: DayTally; holdings: Holdings } {
+  /** Plays the next day: what happened in it, and what its players hold at its end. `onPart` is told how much of it is done. */
+  day(day: number, onPart: (share: number) => void = () => undefined): BlockDay {
     const { crowd, state, shared, setup, slots } = this;
     state.todayIs = day;
     const { startMs, endMs } = runDay(setup, day);
     shared.dayBegins(startMs);
     const sessions = this.sessionsOf(day, startMs);
     this.carried = [];
-    for (const session of sessions) {
-      shared.sessionBegins(session.startMs);
-      if (!this.session(session, endMs)) this.carried.push(session);
+    try {
+      sessions.forEach((session, place) => {
+        shared.sessionBegins(session.startMs);
+        if (!this.sessionOrStop(session, endMs)) this.carried.push(session);
+        if (place % PART === 0) onPart(place / sessions.length);
+      });
+    } finally {
+      // Nobody waits for a block that has stopped.
+      shared.dayEnds();
     }
-    shared.dayEnds();
     for (let player = 0; player < crowd.players; player++)
       if (crowd.gone[player] === 0) this.nightfall(player, day, endMs);
     const holdings = this.holdings();
@@ -191,6 +211,15 @@ export class Block {
       const startMs = Math.max(starts[number]!, freeMs);
       freeMs = startMs + minutes * MINUTE_MS;
       into.push({ player, day, number, startMs, at: 'planned', nowMs: 0, endMs: 0, turn: 0 });
+    }
+  }
+
+  private sessionOrStop(session: Session, dayEndMs: number): boolean {
+    try {
+      return this.session(session, dayEndMs);
+    } catch (error) {
+      if (error instanceof RunStopped) error.sessionMs = session.startMs;
+      throw error;
     }
   }
 
@@ -282,7 +311,7 @@ export class Block {
   }
 
   /** What came of its players, once all days are played. */
-  end(): { tally: RunTally; ends: PlayerEnds } {
+  end(): BlockEnd {
     const { lastDay, ownedDay, affordedDay } = this.crowd;
     return { tally: this.run, ends: { lastDay, balances: this.balances(), ownedDay, affordedDay } };
   }

@@ -1,12 +1,15 @@
 /** What made-up players do: activities, the events that they emit, and what the rules for these pay. */
 import type { Basket, Rounding } from '../../amount/index.js';
 import { basketAdd, unitsRound } from '../../amount/index.js';
-import type { Activity, Economy, LootTable, QuantityBasket } from '../../economy/index.js';
-import type { Value } from '../../formula/index.js';
+import { quantitiesEvaluate } from '../../economy/index.js';
+import type { Activity, EarningRule, Economy, LootTable, QuantityBasket } from '../../economy/index.js';
+import type { Scope, Value } from '../../formula/index.js';
 import { lootRoll } from '../../loot/index.js';
 import { Luck, keyOfText } from '../../random/index.js';
 import type { Key } from '../../random/index.js';
 import { drawMake } from '../draw.js';
+import { ruleFailed } from '../scenario.js';
+import type { RunSetup } from '../scenario.js';
 import { TOTAL } from '../tally.js';
 import type { RunTally } from '../tally.js';
 import type { Crowd } from './crowd.js';
@@ -40,6 +43,8 @@ export const quantitiesBind = (
   });
 
 interface BoundRule {
+  rule: EarningRule;
+  fields: readonly string[];
   key: Key;
   cause: number;
   limits: readonly CountedLimit[];
@@ -74,6 +79,7 @@ export class Earning {
   /** Of the turn that is played: what the fields of its events are drawn from. */
   readonly turn = new Luck();
   readonly random = (): number => this.turn.next();
+  private readonly economy: Economy;
   private readonly lootLuck = new Luck();
   private readonly lootRandom = (): number => this.lootLuck.next();
   private readonly luck = new Luck();
@@ -84,12 +90,13 @@ export class Earning {
   private readonly pay: Float64Array;
 
   constructor(
-    private readonly economy: Economy,
+    private readonly setup: RunSetup,
     private readonly slots: Slots,
     private readonly crowd: Crowd,
     private readonly run: RunTally,
     private readonly state: State,
   ) {
+    this.economy = setup.economy;
     this.pay = new Float64Array(slots.currencies);
   }
 
@@ -113,6 +120,8 @@ export class Earning {
   private ruleOf({ rule, key, cause, limits, loot }: RuleSlot, fields: readonly string[]): BoundRule {
     const { economy, slots, state } = this;
     return {
+      rule,
+      fields,
       key,
       cause,
       limits,
@@ -169,7 +178,7 @@ export class Earning {
     const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance() as number);
     if (chance < 1 && !(this.luck.from(this.event).addKey(rule.key).number() < chance)) return;
     // All amounts are worked out before any moves.
-    if (!this.evaluate(rule.takes, taken) || !this.evaluate(rule.gives, due)) return;
+    if (!this.evaluate(rule.takes, taken) || !this.evaluate(rule.gives, due)) throw this.failed(rule);
     for (let i = 0; i < rule.takes.length; i++) {
       const { slot } = rule.takes[i]!;
       // A rule never takes more than there is.
@@ -186,6 +195,19 @@ export class Earning {
         if (slot < pay.length) pay[slot]! += kept;
       }
     for (const limit of rule.limits) state.countOnce(limit);
+  }
+
+  /** Says as the live rules do which formula came to no amount, and what it read. */
+  private failed({ rule, fields }: BoundRule): Error {
+    const { state, setup, crowd } = this;
+    const scope: Scope = {
+      ...state.scope,
+      name: (name) => (fields.includes(name) ? state.fields[fields.indexOf(name)]! : state.scope.name(name)),
+    };
+    const takes = quantitiesEvaluate(rule.takes, scope);
+    const wrong = takes.ok ? quantitiesEvaluate(rule.gives, scope) : takes;
+    const number = crowd.number[state.player]!;
+    return ruleFailed(setup, rule.id, state.persona, number, state.todayIs, wrong.ok ? '' : wrong.problem.message);
   }
 
   private evaluate(quantities: readonly Quantity[], into: number[]): boolean {

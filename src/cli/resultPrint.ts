@@ -1,0 +1,150 @@
+/** A result of a simulation as a designer reads it in a terminal. */
+import { unitsFormat } from '../core/amount/index.js';
+import { dayShown, flowSums, offerSums } from '../core/simulation/index.js';
+import type { SimulationResult } from '../core/simulation/index.js';
+import { printTable } from './output.js';
+import { colors, print } from './print.js';
+
+type Cells = (string | number)[];
+
+export function printResult(result: SimulationResult, run?: number): void {
+  const { totals, personas, days, name, seed } = result;
+  const players = personas.reduce((sum, persona) => sum + persona.players, 0);
+  print(
+    `${colors.bold(name)}${run === undefined ? '' : ` (run ${run})`}: ${players} players, ${days} days, seed ${seed}; ${totals.events} events, ${totals.purchases} purchases`,
+  );
+  section('Wallets on the last day', '5th, 50th and 95th percentile');
+  printTable(['persona', 'players left', 'currency', 'p5', 'median', 'p95', 'mean'], lastBalances(result));
+  section('Money', 'all that is held at the end of the first and the last day; 0 in Gini is even, 1 is all with one');
+  printTable(['currency', 'day 1', `day ${days}`, 'Gini', 'prices against day 1', 'dropped at caps'], money(result));
+  section('Money in and out', 'all players, all days');
+  printTable(['currency', 'way', 'by', 'sum', 'share'], topFlows(result));
+  section('Pay', 'by minute of play, with 95% interval');
+  printTable(['activity', 'persona', 'currency', 'plays', 'a minute'], pay(result));
+  section('Days until owned', 'median day; the first is day 1; players who leave are not counted as never');
+  printTable(['item', 'persona', 'could pay on', 'owners', 'median', '95% interval'], owned(result));
+  section('Nothing left to want', 'median day on which all is owned that a persona saves for');
+  printTable(['persona', 'wants', 'have it all', 'median', '95% interval'], dry(result));
+  section('Offers');
+  printTable(['offer', 'bought', 'by players', 'first day', 'sold out', 'wanted but refused (player-days)'], offers(result));
+}
+
+function section(title: string, more?: string): void {
+  print(`\n${colors.bold(title)}${more === undefined ? '' : ` (${more})`}`);
+}
+
+const whole = (units: number, decimals: number): string => unitsFormat(Math.round(units), decimals);
+const dayCell = (day: number | null, none: string): string | number => (day === null ? none : dayShown(day));
+const percent = (share: number): string => `${(100 * share).toFixed(1)}%`;
+/** Of a few players no figure says much. */
+const FEW = 30;
+const count = (happened: number, n: number): string => `${happened} of ${n}${n < FEW ? ' (few)' : ''}`;
+
+const between = (low: number | null, high: number | null): string =>
+  low === null ? 'later' : `${dayShown(low)} to ${dayCell(high, 'later')}`;
+
+function lastBalances({ balances, personas, currencies, days }: SimulationResult): Cells[] {
+  return balances.day.flatMap((day, row) => {
+    if (day !== days - 1) return [];
+    const currency = currencies[balances.currency[row]!]!;
+    const show = (value: number | null) => (value === null ? '-' : whole(value, currency.decimals));
+    return [
+      [
+        personas[balances.persona[row]!]!.name,
+        balances.n[row]!,
+        currency.name,
+        show(balances.p5[row]!),
+        show(balances.p50[row]!),
+        show(balances.p95[row]!),
+        show(balances.mean[row]!),
+      ],
+    ];
+  });
+}
+
+function money({ supply, prices, caps, currencies, days }: SimulationResult): Cells[] {
+  return currencies.map(({ name, decimals }, currency) => {
+    const on = (day: number) => supply.day.findIndex((one, row) => one === day && supply.currency[row] === currency);
+    const [first, last] = [on(0), on(days - 1)];
+    const [low, high] = [supply.giniLow[last]!, supply.giniHigh[last]!];
+    const gini = supply.gini[last]!;
+    const index = prices.index.findLast((_, row) => prices.currency[row] === currency);
+    const dropped = caps.dropped.reduce((sum, units, row) => sum + (caps.currency[row] === currency ? units : 0), 0);
+    return [
+      name,
+      whole(supply.units[first]!, decimals),
+      whole(supply.units[last]!, decimals),
+      gini === null ? '-' : `${gini.toFixed(2)}${low === null ? '' : ` (${low.toFixed(2)} to ${high!.toFixed(2)})`}`,
+      index === undefined ? '-' : percent(index),
+      whole(dropped, decimals),
+    ];
+  });
+}
+
+/** The five largest ways in and out of each currency. */
+function topFlows(result: SimulationResult): Cells[] {
+  const rows: Cells[] = [];
+  for (const [currency, { name, decimals }] of result.currencies.entries()) {
+    for (const direction of ['in', 'out'] as const) {
+      const sums = flowSums(result, currency, direction);
+      const total = sums.reduce((sum, { units }) => sum + units, 0);
+      for (const { cause, units } of sums.slice(0, 5))
+        rows.push([name, direction, cause, whole(units, decimals), percent(units / total)]);
+    }
+  }
+  return rows;
+}
+
+function pay({ activities, personas, currencies }: SimulationResult): Cells[] {
+  return activities.activity.map((_, row) => {
+    const { name, decimals } = currencies[activities.currency[row]!]!;
+    const show = (units: number) => (units / 10 ** decimals).toFixed(Math.abs(units) < 10 ** decimals ? 4 : 2);
+    const [low, high] = [activities.low[row]!, activities.high[row]!];
+    return [
+      activities.name[row]!,
+      personas[activities.persona[row]!]!.name,
+      name,
+      activities.plays[row]!,
+      `${show(activities.perMinute[row]!)}${low === null ? '' : ` (${show(low)} to ${show(high!)})`}`,
+    ];
+  });
+}
+
+function owned({ items, personas }: SimulationResult): Cells[] {
+  const { owned: own, afforded } = items;
+  return items.item.flatMap((_, row) =>
+    own.happened[row]! > 0
+      ? [
+          [
+            items.name[row]!,
+            personas[items.persona[row]!]!.name,
+            afforded.happened[row] === 0 ? '-' : dayCell(afforded.median[row]!, 'later'),
+            count(own.happened[row]!, own.n[row]!),
+            dayCell(own.median[row]!, '-'),
+            between(own.medianLow[row]!, own.medianHigh[row]!),
+          ],
+        ]
+      : [],
+  );
+}
+
+const dry = ({ dry: table, personas }: SimulationResult): Cells[] =>
+  table.persona.map((persona, row) => [
+    personas[persona]!.name,
+    `${table.wants[row]!.length} ${table.wants[row]!.length === 1 ? 'thing' : 'things'}`,
+    count(table.happened[row]!, table.n[row]!),
+    dayCell(table.median[row]!, '-'),
+    between(table.medianLow[row]!, table.medianHigh[row]!),
+  ]);
+
+const offers = (result: SimulationResult): Cells[] =>
+  offerSums(result).map(({ name, times, players, of, firstDay, soldOutShare, refused }) => [
+    name,
+    times,
+    players === 0 ? 0 : `${players} of ${of}`,
+    dayCell(firstDay, '-'),
+    soldOutShare === null ? '' : percent(soldOutShare),
+    Object.entries(refused)
+      .map(([code, times]) => `${code} ${times}`)
+      .join(', '),
+  ]);
