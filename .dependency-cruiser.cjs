@@ -14,9 +14,10 @@ module.exports = {
   forbidden: [
     rooms('core', [], 'The computation knows nothing of who asks.'),
     rooms('contract', ['core'], "What crosses the wire is made of core's shapes."),
-    rooms('service', ['contract', 'core', 'packageRoot'], 'The service serves core, as the contract says.'),
+    rooms('runs', ['core', 'packageRoot'], 'Threads play what core computes, for the service and the command line.'),
+    rooms('service', ['contract', 'core', 'packageRoot', 'runs'], 'The service serves core, as the contract says.'),
     rooms('client', ['contract', 'core'], 'The client says what the contract says.'),
-    rooms('cli', ['client', 'contract', 'core', 'packageRoot'], 'The command line is a thin skin.'),
+    rooms('cli', ['client', 'contract', 'core', 'packageRoot', 'runs'], 'The command line is a thin skin.'),
     rooms('console', ['client', 'contract', 'core'], 'The console talks to the service only through client.'),
     {
       name: 'client-uses-core-types-only',

@@ -12,6 +12,22 @@ export default {
   transformIgnorePatterns: [
     '/node_modules/(?!(d3-random|cookie|eventsource-parser|fast-check|pure-rand|intl-messageformat|@formatjs|ical.js|@seriousme)/)',
   ],
+  // Without this each use of one of these in a test's context is a question to the context, thirty times as slow.
+  sandboxInjectedGlobals: [
+    'Math',
+    'Number',
+    'Object',
+    'Array',
+    'Float64Array',
+    'Int32Array',
+    'Map',
+    'Set',
+    'Date',
+    'Intl',
+    'String',
+    'JSON',
+    'WeakMap',
+  ],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
   maxWorkers: 3,

@@ -1,6 +1,6 @@
 /** A result of a simulation as a designer reads it in a terminal. */
 import { unitsFormat } from '../core/amount/index.js';
-import { dayShown, flowSums, offerSums } from '../core/simulation/index.js';
+import { dayShown, flowSums, moneyRows, offerSums, payRows } from '../core/simulation/index.js';
 import type { SimulationResult } from '../core/simulation/index.js';
 import { printTable } from './output.js';
 import { colors, print } from './print.js';
@@ -26,7 +26,10 @@ export function printResult(result: SimulationResult, run?: number): void {
   section('Nothing left to want', 'median day on which all is owned that a persona saves for');
   printTable(['persona', 'wants', 'have it all', 'median', '95% interval'], dry(result));
   section('Offers');
-  printTable(['offer', 'bought', 'by players', 'first day', 'sold out', 'wanted but refused (player-days)'], offers(result));
+  printTable(
+    ['offer', 'bought', 'by players', 'first day', 'sold out', 'wanted but refused (player-days)'],
+    offers(result),
+  );
 }
 
 function section(title: string, more?: string): void {
@@ -62,24 +65,15 @@ function lastBalances({ balances, personas, currencies, days }: SimulationResult
   });
 }
 
-function money({ supply, prices, caps, currencies, days }: SimulationResult): Cells[] {
-  return currencies.map(({ name, decimals }, currency) => {
-    const on = (day: number) => supply.day.findIndex((one, row) => one === day && supply.currency[row] === currency);
-    const [first, last] = [on(0), on(days - 1)];
-    const [low, high] = [supply.giniLow[last]!, supply.giniHigh[last]!];
-    const gini = supply.gini[last]!;
-    const index = prices.index.findLast((_, row) => prices.currency[row] === currency);
-    const dropped = caps.dropped.reduce((sum, units, row) => sum + (caps.currency[row] === currency ? units : 0), 0);
-    return [
-      name,
-      whole(supply.units[first]!, decimals),
-      whole(supply.units[last]!, decimals),
-      gini === null ? '-' : `${gini.toFixed(2)}${low === null ? '' : ` (${low.toFixed(2)} to ${high!.toFixed(2)})`}`,
-      index === undefined ? '-' : percent(index),
-      whole(dropped, decimals),
-    ];
-  });
-}
+const money = (result: SimulationResult): Cells[] =>
+  moneyRows(result).map(({ currency, first, last, decimals, gini, prices, dropped }) => [
+    currency,
+    whole(first, decimals),
+    whole(last, decimals),
+    gini,
+    prices,
+    whole(dropped, decimals),
+  ]);
 
 /** The five largest ways in and out of each currency. */
 function topFlows(result: SimulationResult): Cells[] {
@@ -95,20 +89,14 @@ function topFlows(result: SimulationResult): Cells[] {
   return rows;
 }
 
-function pay({ activities, personas, currencies }: SimulationResult): Cells[] {
-  return activities.activity.map((_, row) => {
-    const { name, decimals } = currencies[activities.currency[row]!]!;
-    const show = (units: number) => (units / 10 ** decimals).toFixed(Math.abs(units) < 10 ** decimals ? 4 : 2);
-    const [low, high] = [activities.low[row]!, activities.high[row]!];
-    return [
-      activities.name[row]!,
-      personas[activities.persona[row]!]!.name,
-      name,
-      activities.plays[row]!,
-      `${show(activities.perMinute[row]!)}${low === null ? '' : ` (${show(low)} to ${show(high!)})`}`,
-    ];
-  });
-}
+const pay = (result: SimulationResult): Cells[] =>
+  payRows(result).map(({ activity, persona, currency, plays, perMinute }) => [
+    activity,
+    persona,
+    currency,
+    plays,
+    perMinute,
+  ]);
 
 function owned({ items, personas }: SimulationResult): Cells[] {
   const { owned: own, afforded } = items;
@@ -141,7 +129,7 @@ const offers = (result: SimulationResult): Cells[] =>
   offerSums(result).map(({ name, times, players, of, firstDay, soldOutShare, refused }) => [
     name,
     times,
-    players === 0 ? 0 : `${players} of ${of}`,
+    players === 0 ? 0 : `${players} (${percent(players / of)})`,
     dayCell(firstDay, '-'),
     soldOutShare === null ? '' : percent(soldOutShare),
     Object.entries(refused)

@@ -92,6 +92,7 @@ const ROTATING = { shop: 'lantern_wagon', shelf: 'tonight' };
 /** Those that write and are tried elsewhere, or in their own way. */
 const ELSEWHERE: Partial<Record<Key, string>> = {
   'POST /collections': 'an act, written in the one place that POST /openings is written in',
+  'PATCH /runs/{run}': 'one row of one table, as DELETE /tokens/{token}',
   'DELETE /runs/{run}': 'it is kept in memory and tried again: oneWriter.test.ts',
   'DELETE /session': 'one row of one table, as DELETE /tokens/{token}',
   'POST /checks': 'it writes nothing',

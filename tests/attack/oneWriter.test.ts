@@ -157,7 +157,7 @@ describe('a disk that is full', () => {
   test('a run that ends while nothing can be written is kept, tried again, and told', async () => {
     const { id } = await stall
       .as('design')
-      .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
+      .call('POST /runs', { body: { scenario: 'racers_only', days: 30, players: 60 } });
     await fill();
     const until = async (isSo: () => boolean | Promise<boolean>) => {
       while (!(await isSo())) await new Promise((done) => setTimeout(done, 20));

@@ -1,3 +1,4 @@
+import { availableParallelism } from 'node:os';
 import type { RunView } from '../../src/contract/index.js';
 import { scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
 import { demoDocument } from '../support/economy.js';
@@ -52,20 +53,30 @@ test('two runs are compared on the same luck', async () => {
 test('a run can be cancelled while it runs or waits, and the next one goes on', async () => {
   const design = stall.as('design');
   const long = await design.call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 2000 } });
+  // As many more as run at once.
+  const others = await Promise.all(
+    Array.from({ length: Math.max(2, availableParallelism()) - 1 }, () =>
+      design.call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 2000 } }),
+    ),
+  );
   const waiting = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
   const last = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
   expect((await design.call('GET /runs/{run}', { params: { run: waiting.id } })).status).toBe('waiting');
   expect((await design.call('DELETE /runs/{run}', { params: { run: waiting.id } })).status).toBe('cancelled');
+  const beforeMs = performance.now();
   expect((await design.call('DELETE /runs/{run}', { params: { run: long.id } })).status).toBe('cancelled');
+  expect(performance.now() - beforeMs).toBeLessThan(5000);
   expect((await design.watchRun(last.id)).status).toBe('done');
+  for (const { id } of others) await design.call('DELETE /runs/{run}', { params: { run: id } });
   expect(await problemOf(design.call('GET /runs/{run}/result', { params: { run: long.id } }))).toMatchObject({
     kind: 'not-found',
     message: 'Run 1 has no result: it is cancelled.',
   });
   expect((await design.call('GET /runs')).items.map(({ id, status }) => [id, status])).toEqual([
-    [3, 'done'],
-    [2, 'cancelled'],
-    [1, 'cancelled'],
+    [last.id, 'done'],
+    [waiting.id, 'cancelled'],
+    ...others.map(({ id }) => [id, 'cancelled']).reverse(),
+    [long.id, 'cancelled'],
   ]);
 });
 
@@ -89,4 +100,59 @@ test('a run that a stop cut off is told as failed after the next start', async (
   ]);
   await second.stop();
   folder.remove();
+});
+
+test('a run has a name, gets another, and is deleted with its result once it is over', async () => {
+  const design = stall.as('design');
+  const { id } = await design.call('POST /runs', { body: { scenario: 'first_month', name: 'As it is', ...small } });
+  await design.watchRun(id);
+  const params = { run: id };
+  expect((await design.call('PATCH /runs/{run}', { params, body: { name: 'Dear frames' } })).name).toBe('Dear frames');
+  expect((await stall.as('read').call('GET /runs')).items).toMatchObject([{ name: 'Dear frames', done: 1 }]);
+  expect((await problemOf(design.call('PATCH /runs/{run}', { params, body: { name: '' } }))).kind).toBe('invalid');
+  expect(await design.call('DELETE /runs/{run}', { params })).toMatchObject({ id, status: 'done' });
+  expect((await problemOf(design.call('GET /runs/{run}/result', { params }))).kind).toBe('not-found');
+  expect((await stall.as('read').call('GET /runs')).items).toEqual([]);
+});
+
+test('two runs at once both go on, and their results are what they are alone', async () => {
+  const design = stall.as('design');
+  const begun = await Promise.all(
+    [7, 8].map((seed) => design.call('POST /runs', { body: { scenario: 'racers_only', days: 6, players: 40, seed } })),
+  );
+  await Promise.all(begun.map(({ id }) => design.watchRun(id)));
+  for (const [index, { id }] of begun.entries()) {
+    const alone = scenarioResolve(demoDocument(), 'racers_only', { days: 6, players: 40, seed: 7 + index });
+    expect(await design.call('GET /runs/{run}/result', { params: { run: id } })).toEqual(
+      JSON.parse(JSON.stringify(alone.ok && simulateEngine(alone.value))),
+    );
+  }
+});
+
+test('a long day tells how much of it is done', async () => {
+  const design = stall.as('design');
+  const { id } = await design.call('POST /runs', { body: { scenario: 'racers_only', days: 2, players: 5000 } });
+  const seen: number[] = [];
+  await design.watchRun(id, ({ done }) => seen.push(done));
+  expect(seen.some((done) => done > 0 && done < 0.5)).toBe(true);
+  expect(seen).toEqual([...seen].sort((a, b) => a - b));
+});
+
+test('what cannot be run to its end says why, and the service goes on', async () => {
+  const design = stall.as('design');
+  const set = { '/earning/race_prize/gives/shells': '=if(day >= 2, 0 - place, 5)' };
+  const failing = await design.call('POST /runs', { body: { scenario: 'racers_only', players: 5, set } });
+  expect(await design.watchRun(failing.id)).toMatchObject({
+    status: 'failed',
+    error: expect.stringMatching(/^the run stopped on day 3: "Race prize"/) as string,
+  });
+  const large = await design.call('POST /runs', { body: { scenario: 'racers_only', players: 1_000_000, days: 3650 } });
+  const ended = await design.watchRun(large.id, ({ status }) => {
+    // Where it fits into memory it would go on for hours.
+    if (status === 'running')
+      void design.call('DELETE /runs/{run}', { params: { run: large.id } }).catch(() => undefined);
+  });
+  expect(ended.status === 'cancelled' || /players need about .* GB of memory/.test(ended.error ?? '')).toBe(true);
+  const after = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
+  expect((await design.watchRun(after.id)).status).toBe('done');
 });

@@ -188,12 +188,16 @@ const persona = record({
       tier: one('gold', 'plain'),
     }),
   ),
-  sessions: record({
-    perDay: one(0.5, 1, 2, 6),
-    minutes: one(5, 20, 30),
-    from: maybe(one(0, 9, 22)),
-    to: maybe(one(3, 23)),
-  }),
+  sessions: fc
+    .tuple(
+      one({ perDay: 0.5 }, { perDay: 1 }, { perDay: 2 }, { perDay: 6 }, { perDay: 2, fixed: true }),
+      record({
+        minutes: one(5, 20, 30),
+        from: maybe(one(0, 9, 22)),
+        to: maybe(one(3, 23)),
+      }),
+    )
+    .map(([often, rest]) => ({ ...often, ...rest })),
   plays: fc.record({ race: one(0, 1, 3), walk: one(1, 2) }),
   shops: record({
     policy: one('wishlist', 'impulse'),

@@ -208,7 +208,9 @@ function savedResult(file: string): SimulationResult {
   const result = fileJson(file) as SimulationResult | null;
   if (!Array.isArray(result?.personas)) throw new UsageProblem(`"${file}" is not a result of simulate --out.`);
   if (result.version !== 2)
-    throw new UsageProblem(`"${file}" is a result of version ${String(result.version)}, of which the luck was another. Run it again.`);
+    throw new UsageProblem(
+      `"${file}" is a result of version ${String(result.version)}, of which the luck was another. Run it again.`,
+    );
   return result;
 }
 

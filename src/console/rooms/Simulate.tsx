@@ -6,6 +6,7 @@ import { useParam, useSetParams } from '../parts/search.js';
 import { Choice, Empty, Field, Problem, Waiting } from '../parts/ui.js';
 import { Differences } from '../simulate/Differences.js';
 import { Result } from '../simulate/Result.js';
+import { RunTools } from '../simulate/RunTools.js';
 import { SetUp } from '../simulate/SetUp.js';
 
 /** The choice that stands for "compare with no other run". */
@@ -19,6 +20,7 @@ export default function Simulate() {
   const before = useResult(beforeId);
   const finished = runs.filter(({ status }) => status === 'done');
   const setParams = useSetParams();
+  const shown = finished.find(({ id }) => String(id) === runId);
   return (
     <div className="flex flex-col gap-3">
       <h1 className="text-2xl">Simulate</h1>
@@ -47,6 +49,14 @@ export default function Simulate() {
               />
             )}
           </Field>
+          {shown && (
+            <RunTools
+              run={shown}
+              onDeleted={() => {
+                setParams({ run: '', before: '' });
+              }}
+            />
+          )}
         </div>
       )}
       <Problem error={now.error ?? before.error} />

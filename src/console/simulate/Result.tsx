@@ -3,6 +3,7 @@ import type { SimulationResult } from '../../core/simulation/index.js';
 import { BalanceChart, FlowChart, Legend, OwnedChart } from '../charts/charts.js';
 import type { Runs } from '../charts/charts.js';
 import { ownedRows } from '../charts/figures.js';
+import { Money } from './Money.js';
 import { useParam } from '../parts/search.js';
 import { Choice, DataTable, Empty, Field, Sheet } from '../parts/ui.js';
 
@@ -42,6 +43,7 @@ export function Result({ runs }: { runs: Runs }) {
         <FlowChart runs={runs} currency={index} direction="in" />
         <FlowChart runs={runs} currency={index} direction="out" />
       </div>
+      <Money result={now} />
       <Owned now={now} before={before} />
     </>
   );

@@ -160,7 +160,7 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
       </form>
       {running && (
         <div className="mt-3 flex items-center gap-3">
-          <progress className="run h-3 w-80" aria-label="Progress of the run" max={active.days} value={active.day} />
+          <progress className="run h-3 w-80" aria-label="Progress of the run" max={1} value={active.done} />
           <span role="status">
             {active.status === 'waiting' ? 'waiting its turn' : `day ${active.day} of ${active.days}`}
           </span>

@@ -50,7 +50,7 @@ export const runOperations = operations({
     params: RUN,
     body: run.runChange,
     answers: { 200: run.run },
-    problems: ['not-found'],
+    problems: ['invalid', 'not-found'],
   },
   'DELETE /runs/{run}': {
     role: 'design',

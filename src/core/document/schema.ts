@@ -391,6 +391,7 @@ const personaSchema = fields({
     'How often and how long they play.',
     fields({
       perDay: said('Per day', 'How many on average.', anyNumber(0, 48).required()),
+      fixed: said('Fixed', 'Every day has exactly that many.', yesNo()),
       minutes: said('Minutes', 'How long one is.', anyNumber(0.1, 1440).required()),
       from: said('From hour', 'The first hour in which they begin.', wholeNumber(0, 23)),
       to: said('To hour', 'The last hour in which they begin.', wholeNumber(0, 23)),

@@ -82,6 +82,13 @@ function personaCompile(
 ): Persona {
   const at = ['personas', id];
   const { sessions, shops } = written;
+  if (sessions.fixed && !Number.isInteger(sessions.perDay))
+    reader.issue(
+      'wrong-value',
+      [...at, 'sessions', 'perDay'],
+      `${sessions.perDay} is no number of sessions that every day can have`,
+      'Write a whole number, or leave fixed out.',
+    );
   return {
     id,
     name: written.name,
@@ -92,6 +99,7 @@ function personaCompile(
     }),
     sessions: {
       perDay: sessions.perDay,
+      fixed: sessions.fixed ?? false,
       minutes: sessions.minutes,
       fromHour: sessions.from ?? 0,
       toHour: sessions.to ?? 23,

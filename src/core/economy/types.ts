@@ -310,8 +310,8 @@ export interface Persona {
   id: string;
   name: string;
   attributes: readonly { attribute: string; draw: DrawRule }[];
-  /** Mean sessions a day, how long each is, and between which hours (both included) it begins. */
-  sessions: { perDay: number; minutes: number; fromHour: number; toHour: number };
+  /** Sessions a day, on average or (`fixed`) each day, how long each is, and between which hours (both included) it begins. */
+  sessions: { perDay: number; fixed: boolean; minutes: number; fromHour: number; toHour: number };
   plays: readonly { activity: Activity; weight: number }[];
   spending: {
     policy: 'wishlist' | 'impulse';

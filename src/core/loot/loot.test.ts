@@ -184,8 +184,7 @@ describe('rolling', () => {
     expect(draw()).toEqual(draw());
     expect(draw().gives).toMatchInlineSnapshot(`
 {
-  "driftwood": 2,
-  "sea_glass": 2,
+  "glide_wax": 4,
 }
 `);
   });

@@ -9,8 +9,8 @@ test('the same keys give the same numbers, for ever', () => {
   expect(numbers.map((number) => number.toFixed(9))).toMatchInlineSnapshot(`
 [
   "0.266303037",
-  "0.445473262",
-  "0.708019796",
+  "0.434578350",
+  "0.285590835",
 ]
 `);
   expect(randomOnce(7, 'racer', 3, 12).toFixed(9)).toMatchInlineSnapshot(`"0.199720126"`);

@@ -6,7 +6,13 @@ import type { Random } from '../random/index.js';
 
 /** One value by a rule. The luck comes from `random`; formulas read `scope`. */
 export const drawValue = (rule: DrawRule, random: Random, scope: Scope): Value =>
-  drawMake(rule, random, ({ run }) => () => run(scope))();
+  drawMake(
+    rule,
+    random,
+    ({ run }) =>
+      () =>
+        run(scope),
+  )();
 
 /** Draws values by a rule, each as if it were the first. The luck comes from `random`; `bound` says how a formula is run. */
 export function drawMake(rule: DrawRule, random: Random, bound: (formula: Formula) => () => Value): () => Value {

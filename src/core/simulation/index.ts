@@ -12,7 +12,7 @@ export { blocksOf } from './engine/split.js';
 export { ResultMaker, endsJoined, holdingsJoined } from './maker.js';
 export { tallyAdd } from './tally.js';
 export { simulateReference } from './reference.js';
-export { METRIC_WORDS, dayShown, distanceText, figureText, flowSums, offerSums } from './report.js';
+export { METRIC_WORDS, dayShown, distanceText, figureText, flowSums, moneyRows, offerSums, payRows } from './report.js';
 export { resultTables } from './tables.js';
 export type { ResultTable } from './tables.js';
 export type { FlowSum, OfferSum } from './report.js';

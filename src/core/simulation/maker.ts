@@ -33,7 +33,9 @@ export interface PlayerEnds {
 }
 
 const joined = <T extends Float64Array | Int32Array | Uint8Array>(all: readonly T[]): T => {
-  const sum = new (all[0]!.constructor as new (length: number) => T)(all.reduce((total, { length }) => total + length, 0));
+  const sum = new (all[0]!.constructor as new (length: number) => T)(
+    all.reduce((total, { length }) => total + length, 0),
+  );
   let at = 0;
   for (const one of all) {
     sum.set(one, at);
@@ -140,12 +142,7 @@ export class ResultMaker {
     this.sold.push({ sold: tally.sold, paid: tally.paid });
   }
 
-  private balanceRow(
-    day: number,
-    persona: number,
-    currency: number,
-    ascending: Float64Array,
-  ): void {
+  private balanceRow(day: number, persona: number, currency: number, ascending: Float64Array): void {
     const { balances } = this;
     const mean = meanWithInterval(ascending);
     balances.day.push(day);
@@ -358,9 +355,7 @@ export class ResultMaker {
     for (let player = 0; player < this.personaOf.length; player++) {
       if (this.personaOf[player] !== persona) continue;
       const day = dayOf(player);
-      observations.push(
-        day === null ? { time: lastDay[player]!, happened: false } : { time: day, happened: true },
-      );
+      observations.push(day === null ? { time: lastDay[player]!, happened: false } : { time: day, happened: true });
     }
     return survivalEstimate(observations, this.setup.days);
   }

@@ -39,6 +39,18 @@ export interface SimulateOptions {
   /** How many days are done, with the part of the one that is being played. */
   onProgress?: (days: number) => void;
 }
+
+/** What a player did at an instant, as a game would tell it to a live service. */
+export type Move = { player: string; atMs: number } & (
+  | { kind: 'joins'; attributes: Readonly<Record<string, Value>> }
+  | { kind: 'event'; name: string; fields: Readonly<Record<string, Value>> }
+  | { kind: 'buys'; offer: string; pay: string; total: Readonly<Record<string, number>> }
+  | { kind: 'wants'; offer: string; pay: string | undefined; reasons: readonly ReasonCode[] }
+);
+
+export interface ReferenceOptions extends SimulateOptions {
+  onMove?: (move: Move) => void;
+}
 /** Every engine has this interface. */
 export type Simulator = (setup: RunSetup, options?: SimulateOptions) => SimulationResult;
 
@@ -85,8 +97,8 @@ interface Session {
 }
 
 /** O(players x days x sessions x offers); memory grows with players, and with days only by the result's rows. */
-export const simulateReference: Simulator = (setup, { onProgress } = {}) => {
-  const run = new Run(setup);
+export const simulateReference = (setup: RunSetup, { onProgress, onMove }: ReferenceOptions = {}): SimulationResult => {
+  const run = new Run(setup, onMove);
   for (let day = 0; day < setup.days; day++) {
     run.day(day);
     onProgress?.(day + 1);
@@ -105,7 +117,10 @@ class Run {
   /** Those that went on when the last day ended. */
   private carried: Session[] = [];
 
-  constructor(private readonly setup: RunSetup) {
+  constructor(
+    private readonly setup: RunSetup,
+    private readonly onMove: (move: Move) => void = () => undefined,
+  ) {
     this.economy = setup.economy;
     this.personas = setup.crowd.map(({ persona }) => this.economy.personas.get(persona)!);
     // Only the rows of tallies are numbered by slots: nothing is played by them.
@@ -141,6 +156,7 @@ class Run {
       refused: { day: 0, offers: new Set() },
     };
     this.actors.push(actor);
+    this.onMove({ kind: 'joins', player: key, atMs: this.setup.startMs, attributes: actor.player.attributes });
     this.moved(actor, 0, movements);
   }
 
@@ -168,9 +184,10 @@ class Run {
 
   /** The sessions of a day, none beginning before the one before it should be over. */
   private sessions(actor: Actor, day: number, dayStartMs: number): Session[] {
-    const { perDay, minutes, fromHour, toHour } = this.personas[actor.persona]!.sessions;
+    const { sessions } = this.personas[actor.persona]!;
+    const { minutes, fromHour, toHour } = sessions;
     const random = streamOf(keyWith(actor.luck, LUCK.sessions, day));
-    const count = sessionsDraw(random, perDay)();
+    const count = sessionsDraw(random, sessions)();
     const hours = ((toHour - fromHour + 24) % 24) + 1;
     const starts = Array.from({ length: count }, () =>
       Math.max(this.setup.startMs, Math.floor(dayStartMs + (fromHour + random() * hours) * HOUR_MS)),
@@ -232,14 +249,7 @@ class Run {
     return weightedPick(open, luck)?.activity;
   }
 
-  private play(
-    actor: Actor,
-    activity: Activity,
-    random: () => number,
-    luck: Key,
-    day: number,
-    nowMs: number,
-  ): void {
+  private play(actor: Actor, activity: Activity, random: () => number, luck: Key, day: number, nowMs: number): void {
     const entry = playerPay(
       this.economy,
       actor.player,
@@ -256,6 +266,7 @@ class Run {
       const values = Object.fromEntries(fields.map(({ field, draw }) => [field, drawValue(draw, random, scope)]));
       // Its luck comes from its keys: nothing asks for its id.
       const event = { id: name, name, fields: values };
+      this.onMove({ kind: 'event', player: actor.player.id, atMs: nowMs, name, fields: values });
       const earned = eventApply(this.economy, actor.player, event, nowMs, keyWith(luck, index));
       actor.player = earned.player;
       this.recorder.count('events');
@@ -288,23 +299,23 @@ class Run {
         check,
       }),
       buy: ({ verdict }) => {
+        const { pay, total } = verdict.price!;
+        this.onMove({ kind: 'buys', player: actor.player.id, atMs: nowMs, offer: verdict.offer, pay, total });
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;
         this.shared = sharedWith(this.shared, bought.shared);
         this.moved(actor, day, bought.movements);
         const { offer } = verdict;
-        this.recorder.bought(actor.persona, day, offer, verdict.price!.total, !actor.bought.has(offer));
+        this.recorder.bought(actor.persona, day, offer, total, !actor.bought.has(offer));
         actor.bought.add(offer);
         this.noteSoldOut(economy.offers.get(offer)!, bought.shared, nowMs);
         return true;
       },
       refused: ({ verdict }) => {
-        if (!actor.refused.offers.has(verdict.offer))
-          this.recorder.refused(
-            actor.persona,
-            verdict.offer,
-            verdict.reasons.map(({ code }) => code),
-          );
+        const reasons = verdict.reasons.map(({ code }) => code);
+        const pay = verdict.price?.pay;
+        this.onMove({ kind: 'wants', player: actor.player.id, atMs: nowMs, offer: verdict.offer, pay, reasons });
+        if (!actor.refused.offers.has(verdict.offer)) this.recorder.refused(actor.persona, verdict.offer, reasons);
         actor.refused.offers.add(verdict.offer);
       },
       incomePerDay: (asset) => (actor.earned[asset] ?? 0) / (day + 1),

@@ -78,3 +78,60 @@ function figure({ metric, decimals }: Shown, value: number): string {
 export function distanceText(shown: Shown, value: number | null): string {
   return value === null ? '?' : figure(shown, value).replace('%', ' points');
 }
+
+const percentText = (share: number): string => `${(100 * share).toFixed(1)}%`;
+
+export interface MoneyRow {
+  currency: string;
+  /** All that is held at the end of the first day and of the last, smallest units. */
+  first: number;
+  last: number;
+  decimals: number;
+  gini: string;
+  prices: string;
+  dropped: number;
+}
+
+/** Each currency as a whole; `-` where there is nothing to say. */
+export function moneyRows({ supply, prices, caps, currencies, days }: SimulationResult): MoneyRow[] {
+  return currencies.map(({ name, decimals }, currency) => {
+    const on = (day: number) => supply.day.findIndex((one, row) => one === day && supply.currency[row] === currency);
+    const last = on(days - 1);
+    const [gini, low, high] = [supply.gini[last]!, supply.giniLow[last]!, supply.giniHigh[last]!];
+    const index = prices.index.findLast((_, row) => prices.currency[row] === currency);
+    return {
+      currency: name,
+      first: supply.units[on(0)]!,
+      last: supply.units[last]!,
+      decimals,
+      gini:
+        gini === null ? '-' : `${gini.toFixed(2)}${low === null ? '' : ` (${low.toFixed(2)} to ${high!.toFixed(2)})`}`,
+      prices: index === undefined ? '-' : percentText(index),
+      dropped: caps.dropped.reduce((sum, units, row) => sum + (caps.currency[row] === currency ? units : 0), 0),
+    };
+  });
+}
+
+export interface PayRow {
+  activity: string;
+  persona: string;
+  currency: string;
+  plays: number;
+  /** With its interval, in display units. */
+  perMinute: string;
+}
+
+export function payRows({ activities, personas, currencies }: SimulationResult): PayRow[] {
+  return activities.activity.map((_, row) => {
+    const { name, decimals } = currencies[activities.currency[row]!]!;
+    const show = (units: number) => (units / 10 ** decimals).toFixed(Math.abs(units) < 10 ** decimals ? 4 : 2);
+    const [low, high] = [activities.low[row]!, activities.high[row]!];
+    return {
+      activity: activities.name[row]!,
+      persona: personas[activities.persona[row]!]!.name,
+      currency: name,
+      plays: activities.plays[row]!,
+      perMinute: `${show(activities.perMinute[row]!)}${low === null ? '' : ` (${show(low)} to ${show(high!)})`}`,
+    };
+  });
+}

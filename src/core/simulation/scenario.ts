@@ -95,7 +95,14 @@ export class RunStopped extends Error {
 }
 
 /** A rule whose formula comes to no amount: what it read is in `problem`. */
-export function ruleFailed(setup: RunSetup, rule: string, persona: number, number: number, day: number, problem: string): RunStopped {
+export function ruleFailed(
+  setup: RunSetup,
+  rule: string,
+  persona: number,
+  number: number,
+  day: number,
+  problem: string,
+): RunStopped {
   const { economy, crowd } = setup;
   const { name } = economy.personas.get(crowd[persona]!.persona)!;
   return new RunStopped(

@@ -86,7 +86,16 @@ describe('closed forms', () => {
     });
     const { items } = simulate(document, 'month');
     // Three paid walks a day of 5 shells each are 15 a day: 40 shells are there on the third day, day 2.
-    expect(items).toMatchObject({ item: ['frame'], owners: [20], median: [2], medianLow: [2], medianHigh: [2] });
+    const same = {
+      happened: [20],
+      median: [2],
+      medianLow: [2],
+      medianHigh: [2],
+      mean: [2],
+      meanLow: [2],
+      meanHigh: [2],
+    };
+    expect(items).toMatchObject({ item: ['frame'], owned: same, afforded: same });
   });
 
   test('a chance of 1 in 8 per walk: tries until the first are geometric', () => {
@@ -219,7 +228,7 @@ describe('spending', () => {
   test('what was wanted and refused is counted by reason', () => {
     const document = world({ shops: '{policy: wishlist, wishes: [frame]}', players: 40, rule: 'chance: 0' });
     const { offers } = simulate(document, 'month');
-    expect(offers).toMatchObject({ offer: ['frame'], times: [0], firstDay: [null] });
+    expect(offers).toMatchObject({ offer: ['frame'], times: [0], players: [0], share: [0] });
     expect(offers.refused[0]!['short-of']).toBeGreaterThan(500);
   });
 
@@ -249,10 +258,13 @@ describe('spending', () => {
   test('stock that all share is sold once', () => {
     const document = world({ shops: '{policy: wishlist, wishes: [frame]}', players: 60 });
     document.shops!['stall']!.shelves['main']!.offers['frame']!.stock = { units: 10 };
-    const { offers, players } = simulate(document, 'month');
+    const { offers, players, sales } = simulate(document, 'month', { days: 7 });
     expect(offers.times).toEqual([10]);
     expect(players.ownedDay['frame']!.filter((day) => day !== null)).toHaveLength(10);
     expect(offers.refused[0]!['out-of-stock']).toBeGreaterThan(0);
+    // Nothing comes back: from the tenth on it is sold out to the end.
+    const untilMs = (1 - sales.soldOutShare[0]!) * 7 * 24 * 3_600_000;
+    expect(Math.abs(sales.soldOutMs[0]! - Date.parse('2027-03-01T00:00Z') - untilMs)).toBeLessThan(1000);
   });
 });
 

@@ -3,6 +3,17 @@
 /** Two-sided 95% quantile of the normal distribution. */
 const Z95 = 1.959964;
 
+/** The same of Student's distribution, by its expansion around the normal one (Abramowitz & Stegun 1964, 26.7.5). */
+function t95(freedom: number): number {
+  const z = Z95;
+  return (
+    z +
+    (z ** 3 + z) / (4 * freedom) +
+    (5 * z ** 5 + 16 * z ** 3 + 3 * z) / (96 * freedom ** 2) +
+    (3 * z ** 7 + 19 * z ** 5 + 17 * z ** 3 - 15 * z) / (384 * freedom ** 3)
+  );
+}
+
 export const PERCENTILES = [5, 25, 50, 75, 95] as const;
 
 /** The p-th percentile (0-100) of an ascending array, linear between ranks (Hyndman & Fan 1996, type 7); null of nothing. */
@@ -22,7 +33,7 @@ export interface Mean {
   n: number;
 }
 
-/** Mean with its 95% interval by the normal approximation; with fewer than 2 values the interval is as wide as it can be. */
+/** Mean with its 95% interval by Student's distribution; of one value there is no interval. */
 export function meanWithInterval(values: ArrayLike<number>): Mean {
   const n = values.length;
   if (n === 0) return { mean: null, low: null, high: null, n };
@@ -35,8 +46,8 @@ export function meanWithInterval(values: ArrayLike<number>): Mean {
   return around(mean, squares / (n - 1) / n, n);
 }
 
-function around(mean: number, variance: number, n: number): Mean {
-  const half = Z95 * Math.sqrt(Math.max(0, variance));
+function around(mean: number, variance: number, n: number, freedom = n - 1): Mean {
+  const half = t95(freedom) * Math.sqrt(Math.max(0, variance));
   return { mean, low: mean - half, high: mean + half, n };
 }
 
@@ -143,12 +154,19 @@ export function survivalEstimate(observations: readonly Observation[], days: num
     terms.push(alive > 0 && events[day]! > 0 ? events[day]! / (atRisk * (atRisk - events[day]!)) : 0);
     atRisk -= events[day]! + exits[day]!;
   }
-  result.mean = restrictedMean(share, terms, observations.length);
+  result.mean = restrictedMean(share, terms, result);
   return result;
 }
 
-/** The area under the curve of those for whom it has not happened; `terms` are Greenwood's, by day. */
-function restrictedMean(share: readonly number[], terms: readonly number[], n: number): Mean {
+/**
+ * The area under the curve of those for whom it has not happened; `terms` are Greenwood's, by day. Their sum is widened by
+ * m / (m - 1) for m that happened, as Kaplan & Meier ask for; of fewer than two there is no interval.
+ */
+function restrictedMean(
+  share: readonly number[],
+  terms: readonly number[],
+  { n, happened }: Pick<Survival, 'n' | 'happened'>,
+): Mean {
   if (n === 0) return { mean: null, low: null, high: null, n };
   let area = 0;
   let variance = 0;
@@ -156,8 +174,8 @@ function restrictedMean(share: readonly number[], terms: readonly number[], n: n
     area += 1 - share[day]!;
     variance += area ** 2 * terms[day]!;
   }
-  if (n === 1) return { mean: area, low: null, high: null, n };
-  const { low, high } = around(area, variance, n);
+  if (happened < 2) return { mean: area, low: null, high: null, n };
+  const { low, high } = around(area, (variance * happened) / (happened - 1), n, happened - 1);
   return { mean: area, low: Math.max(0, low!), high: Math.min(share.length, high!), n };
 }
 

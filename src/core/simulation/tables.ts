@@ -64,7 +64,11 @@ function flat(table: object, prefix = ''): Map<string, readonly unknown[]> {
   return columns;
 }
 
-function tableOf(result: SimulationResult, name: string, columns: ReadonlyMap<string, readonly unknown[]>): ResultTable {
+function tableOf(
+  result: SimulationResult,
+  name: string,
+  columns: ReadonlyMap<string, readonly unknown[]>,
+): ResultTable {
   const names = [...columns.keys()];
   const kinds = names.map((column) => KINDS[name]?.[column] ?? EVERYWHERE[column]);
   const currency = columns.get('currency') as readonly number[] | undefined;
@@ -80,7 +84,12 @@ function tableOf(result: SimulationResult, name: string, columns: ReadonlyMap<st
   };
 }
 
-function cellOf({ personas, currencies }: SimulationResult, kind: Kind | undefined, value: unknown, decimals: number): Cell {
+function cellOf(
+  { personas, currencies }: SimulationResult,
+  kind: Kind | undefined,
+  value: unknown,
+  decimals: number,
+): Cell {
   if (value === null || value === undefined) return null;
   switch (kind) {
     case 'day':

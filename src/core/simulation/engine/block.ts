@@ -14,9 +14,10 @@ import type { Holdings, PlayerEnds } from '../maker.js';
 import { RunStopped } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
 import { sessionsDraw } from '../sessions.js';
-import { TOTAL, dayTally, runTally } from '../tally.js';
+import { TOTAL, dayTally, runTally, tallyAdd } from '../tally.js';
 import type { DayTally, RunTally } from '../tally.js';
 import { Crowd } from './crowd.js';
+import type { CrowdState } from './crowd.js';
 import { Earning } from './earning.js';
 import type { Play } from './earning.js';
 import type { SharedStock } from './shared.js';
@@ -64,6 +65,16 @@ export interface BlockEnd {
   ends: PlayerEnds;
 }
 
+/** Everything that the days to come depend on, but for shared stock: it can be kept, and sent to another machine. */
+export interface BlockState {
+  crowd: CrowdState;
+  carried: Session[];
+  /** What was counted so far, and what is counted for the next day already. */
+  tally: RunTally;
+  today: DayTally;
+}
+
+/** Over `range` of the players of a run, from the first day on or from a state that a block of the same range was in. */
 export class Block {
   private readonly personas: PersonaSlot[];
   private readonly crowd: Crowd;
@@ -86,6 +97,7 @@ export class Block {
     private readonly slots: Slots,
     { from, to }: BlockRange,
     private readonly shared: SharedStock,
+    state?: BlockState,
   ) {
     const { economy, crowd, days } = setup;
     this.run = runTally(slots, crowd.length);
@@ -100,10 +112,17 @@ export class Block {
         plays: persona.plays
           .filter(({ weight }) => weight > 0)
           .map(({ activity, weight }) => ({ play: this.earning.playOf(activity), weight })),
-        sessions: sessionsDraw(() => this.luck.next(), persona.sessions.perDay),
+        sessions: sessionsDraw(() => this.luck.next(), persona.sessions),
         keeps: Float64Array.from(slots.assets, ({ id: asset }) => persona.spending.keeps[asset] ?? 0),
       };
     });
+    if (state) {
+      this.crowd.restore(state.crowd);
+      this.carried = structuredClone(state.carried);
+      tallyAdd(this.run, state.tally);
+      tallyAdd(this.state.today, state.today);
+      return;
+    }
     let place = 0;
     for (const [persona, { players }] of crowd.entries())
       for (let number = 0; number < players; number++, place++)
@@ -308,6 +327,12 @@ export class Block {
       for (let currency = 0; currency < slots.currencies; currency++)
         balances[player * slots.currencies + currency] = crowd.units[player * crowd.assets + currency]!;
     return balances;
+  }
+
+  /** The state after the last day that was played. */
+  save(): BlockState {
+    const { crowd, carried, run, state } = this;
+    return structuredClone({ crowd: crowd.save(), carried, tally: run, today: state.today });
   }
 
   /** What came of its players, once all days are played. */

@@ -11,6 +11,14 @@ import type { Slots } from './slots.js';
 const NONE = NaN;
 const ABSENT: Stack[] = [];
 
+type Column = Float64Array | Int32Array | Uint8Array;
+
+export interface CrowdState {
+  columns: Readonly<Record<string, Column>>;
+  attributes: readonly Value[];
+  timed: readonly Stack[][];
+}
+
 export class Crowd {
   readonly assets: number;
   readonly items: number;
@@ -74,6 +82,21 @@ export class Crowd {
     this.busyUntil = new Float64Array(players);
     this.luckHigh = new Int32Array(players);
     this.luckLow = new Int32Array(players);
+  }
+
+  /** The columns by name. */
+  private columns(): [string, Column][] {
+    return Object.entries(this).filter((one): one is [string, Column] => ArrayBuffer.isView(one[1]));
+  }
+
+  save(): CrowdState {
+    return { columns: Object.fromEntries(this.columns()), attributes: this.attributes, timed: this.timed };
+  }
+
+  restore({ columns, attributes, timed }: CrowdState): void {
+    for (const [name, column] of this.columns()) column.set(columns[name]!);
+    this.attributes.push(...attributes);
+    this.timed.push(...structuredClone(timed));
   }
 
   timedOf(player: number): Stack[] {

@@ -86,7 +86,9 @@ export class OnShow {
 
   private windowOf(shop: number): ShopWindow {
     const deals = this.offers.filter((deal) => deal.shop === shop && !deal.offer.hidden && !deal.offer.shelf.hidden);
-    const least = deals.map((deal) => (this.isLowered(deal) || deal.ways.length !== 1 ? undefined : deal.ways[0]!.least));
+    const least = deals.map((deal) =>
+      this.isLowered(deal) || deal.ways.length !== 1 ? undefined : deal.ways[0]!.least,
+    );
     return {
       shop,
       deals,

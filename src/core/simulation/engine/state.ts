@@ -65,11 +65,13 @@ export class State {
 
   /** A formula over the player who acts, and over the fields of an event where they are given. */
   bound(formula: Formula, fields = NO_FIELDS): () => Value {
-    return formula.bind<void>((read: Read) => {
+    const run = formula.bind((read: Read): (() => Value) => {
       if (read.kind === 'lookup') return this.read(read.lookup, read.id);
       const field = fields.indexOf(read.name);
       return field < 0 ? this.named(read.name) : () => this.fields[field]!;
     });
+    // What it reads is bound already, so that it asks for no state.
+    return run as () => Value;
   }
 
   private readonly reads = new Map<string, () => number>();
