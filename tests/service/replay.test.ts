@@ -14,11 +14,9 @@ const PLAYERS = 100;
 /** The demo without luck, which a service draws by other keys, and with entries as rules: a service knows no activities. */
 function plainDocument() {
   const document = demoDocument();
-  for (const [id, rule] of Object.entries(document.earning!)) {
-    delete rule.chance;
-    if (rule.loot) delete document.earning![id];
-  }
-  document.earning!['wind'] = { name: 'Wind', on: 'race_finished', takes: { breeze: 1 }, gives: {} };
+  document.earning = Object.fromEntries(Object.entries(document.earning!).filter(([, { loot }]) => loot === undefined));
+  for (const rule of Object.values(document.earning)) delete rule.chance;
+  document.earning['wind'] = { name: 'Wind', on: 'race_finished', takes: { breeze: 1 }, gives: {} };
   delete document.activities!['harbour_race']!.needs;
   // The shared sail within reach of many.
   document.shops!['lantern_wagon']!.shelves['rare']!.offers['lantern_sail']!.price = { shells: 150 };

@@ -51,6 +51,7 @@ export default function Simulate() {
           </Field>
           {shown && (
             <RunTools
+              key={`${shown.id} ${shown.name}`}
               run={shown}
               onDeleted={() => {
                 setParams({ run: '', before: '' });

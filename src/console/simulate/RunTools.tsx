@@ -1,6 +1,6 @@
 /** What can be done with the run that is shown: another name, or away with it. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
-import { useEffect, useState } from 'react';
+import { useState } from 'react';
 import type { RunView } from '../../contract/index.js';
 import { client } from '../api.js';
 import { Button, Field, Input, Problem } from '../parts/ui.js';
@@ -8,7 +8,6 @@ import { Button, Field, Input, Problem } from '../parts/ui.js';
 export function RunTools({ run, onDeleted }: { run: RunView; onDeleted: () => void }) {
   const queries = useQueryClient();
   const [name, setName] = useState(run.name);
-  useEffect(() => setName(run.name), [run.id, run.name]);
   const params = { run: run.id };
   const told = () => queries.invalidateQueries({ queryKey: ['runs'] });
   const rename = useMutation({

@@ -153,8 +153,10 @@ function waysToGet<O, W, A extends Answer>(visit: Visit<O, W, A>, item: string):
 
 const byShare = (a: { answer: Answer }, b: { answer: Answer }): number => a.answer.share - b.answer.share;
 
-const temptingCheapestFirst = <O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] =>
-  visit.tempting().sort(byShare);
+function temptingCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
+  const tempting = visit.tempting();
+  return tempting.length > 1 ? tempting.sort(byShare) : tempting;
+}
 
 function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | undefined): void {
   const wished = wish?.total ?? {};

@@ -200,6 +200,8 @@ export class Block {
     const isPlain = planned.length === 0;
     for (let player = 0; player < crowd.players; player++)
       if (crowd.gone[player] === 0) this.plan(player, day, dayStartMs, planned);
+    // Players who share nothing may as well play one after the other, which keeps what is theirs at hand.
+    if (isPlain && this.slots.sharedStocks === 0) return planned;
     // Among equal starts the place in this list decides.
     if (!isPlain) planned.sort((a, b) => a.player - b.player || a.number - b.number);
     // Starts and places fit into one number each, which sorts ten times as fast as a comparison does.

@@ -122,7 +122,7 @@ export class Shopping {
     this.visitLuck.high = crowd.luckHigh[state.player]!;
     this.visitLuck.low = crowd.luckLow[state.player]!;
     this.visitLuck.add(LUCK.visit).add(day).add(number);
-    this.serves.fill(0);
+    this.servesForget();
     this.onShow.see(nowMs, () => `${persona.persona.id}-${crowd.number[state.player]}`);
     visit.parameters = this.persona.persona.spending;
     // What came back meanwhile is booked with the first purchase.
@@ -187,6 +187,10 @@ export class Shopping {
     }
     const terms = this.terms(deal, way);
     return typeof terms !== 'string' && this.state.holdsAll(terms.cost);
+  }
+
+  private servesForget(): void {
+    for (let shop = 0; shop < this.serves.length; shop++) this.serves[shop] = 0;
   }
 
   private shopServes(shop: number): boolean {
@@ -387,7 +391,7 @@ export class Shopping {
     }
     this.bought(deal, cost);
     // What the player holds has changed, and shops may ask for it.
-    this.serves.fill(0);
+    this.servesForget();
   }
 
   private bought(deal: Deal, cost: Amounts): void {
