@@ -1,11 +1,14 @@
-// Player-days per second of the engine beside the reference simulator on the demo's first month, and how the engine's
-// time grows with players and days.
+// Player-days per second of the engine beside the reference simulator on the demo's first month; how the engine's time
+// grows with players, days and with things that nobody meets; and what a second thread brings.
+import { fork } from 'node:child_process';
+import { once } from 'node:events';
 import { scenarioResolve, simulateEngine, simulateReference } from '../dist/core/simulation/index.js';
-import { compare, loadDemo, secondsOf } from './support.mjs';
+import { runPlay } from '../dist/runs/play.js';
+import { compare, loadDemo, median, secondsOf } from './support.mjs';
 
 const { document } = loadDemo();
-const rateOf = (simulate, players, days) => {
-  const { value } = scenarioResolve(document, 'first_month', { players, days });
+const rateOf = (simulate, players, days, economy = document) => {
+  const { value } = scenarioResolve(economy, 'first_month', { players, days });
   return async () => {
     let result;
     const seconds = await secondsOf(() => {
@@ -14,6 +17,17 @@ const rateOf = (simulate, players, days) => {
     return result.totals.playerDays / seconds;
   };
 };
+const BESIDE = 'DIMESTALL_BENCH_BESIDE';
+if (process.env[BESIDE]) {
+  // A process of its own, to see how much two at once lose on this machine by themselves.
+  const rate = rateOf(simulateEngine, 1500, 30);
+  await rate();
+  process.send('ready');
+  await once(process, 'message');
+  process.send(await rate());
+  process.exit();
+}
+
 const rates = await compare(
   'Engine and reference on the first month (engine / reference: the more the better)',
   'player-days/s',
@@ -25,6 +39,7 @@ const rates = await compare(
   3,
 );
 console.log(`engine / reference = ${Math.round(rates['engine, 1,000 players'] / rates['reference, 100 players'])}`);
+
 await compare(
   'Engine (a ratio near 1: time grows linearly)',
   'player-days/s',
@@ -35,3 +50,54 @@ await compare(
   },
   3,
 );
+
+/** The demo with 5,000 more tails, which a shop sells that opens after the month. */
+const grown = structuredClone(document);
+const tails = Array.from({ length: 5000 }, (_, n) => `more_${n}`);
+for (const id of tails) grown.items[id] = { name: id, kind: 'durable', carry: 1, worth: { shells: 100 } };
+grown.shops.later = {
+  name: 'Later',
+  from: '2028-01-01',
+  shelves: { all: { name: 'All', offers: Object.fromEntries(tails.map((id) => [id, { gives: id }])) } },
+};
+await compare(
+  'Things that nobody meets (a ratio near 1: they cost nothing)',
+  'player-days/s',
+  {
+    'the demo': rateOf(simulateEngine, 1000, 30),
+    'with 5,000 more things': rateOf(simulateEngine, 1000, 30, grown),
+  },
+  3,
+);
+
+const task = { text: JSON.stringify(document), scenario: 'first_month', options: { players: 8000, days: 30 } };
+const threads = (workers) => async () => {
+  let result;
+  const seconds = await secondsOf(async () => {
+    result = await runPlay(task, { workers });
+  });
+  return result.totals.playerDays / seconds;
+};
+await compare(
+  'Threads, from the economy as text to the result',
+  'player-days/s',
+  { 'two workers': threads(2), 'one worker': threads(1) },
+  3,
+);
+
+/** How many times as much two processes do that have nothing to do with each other: more than that no thread can bring. */
+async function besides(count) {
+  const children = Array.from({ length: count }, () =>
+    fork(new URL(import.meta.url), { env: { ...process.env, [BESIDE]: '1' } }),
+  );
+  await Promise.all(children.map((child) => once(child, 'message')));
+  const told = children.map((child) => once(child, 'message'));
+  for (const child of children) child.send('go');
+  return (await Promise.all(told)).reduce((sum, [rate]) => sum + rate, 0);
+}
+const gains = [];
+for (let round = 0; round < 3; round++) {
+  const alone = await besides(1);
+  gains.push((await besides(2)) / alone);
+}
+console.log(`\nTwo processes of their own do ${median(gains).toFixed(2)} times what one does on this machine.`);

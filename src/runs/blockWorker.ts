@@ -22,7 +22,7 @@ export type BlockAnswer =
 
 const { task, range, block: place, memory } = workerData as BlockInput;
 const setup = taskSetup(task);
-const slots = slotsMake(setup.economy);
+const slots = slotsMake(setup);
 const block = new Block(setup, slots, range, stocksBetween(memory, place));
 const tell = (answer: BlockAnswer): void => parentPort!.postMessage(answer);
 

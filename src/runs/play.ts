@@ -43,7 +43,7 @@ export async function runPlay(task: RunTask, { workers, onProgress }: PlayOption
   const ranges = blocksOf(setup, workers ?? workersWorth(setup));
   const told = (days: number): void => onProgress?.(days, setup.days);
   if (ranges.length === 1) return simulateEngine(setup, { onProgress: told });
-  const slots = slotsMake(setup.economy);
+  const slots = slotsMake(setup);
   const memory = sharedMemory(slots, ranges.length);
   const threads = ranges.map((range, block) => new BlockThread({ task, range, block, memory }));
   try {
@@ -60,7 +60,7 @@ async function playTogether(
   open: () => void,
   onProgress: (days: number) => void,
 ): Promise<SimulationResult> {
-  const maker = new ResultMaker(setup, slotsMake(setup.economy));
+  const maker = new ResultMaker(setup, slotsMake(setup));
   const parts = threads.map(() => 0);
   const playDay = (day: number): Promise<BlockDay[]> => {
     open();

@@ -270,7 +270,7 @@ describe('simulating', () => {
     expect(first.out).toMatch(/^Racers only \(run 1\): 8 players, 3 days, seed 11;/);
     expect(
       JSON.parse((await cli('simulate', 'racers_only', '--days', '3', '--players', '8', '--seed', '3', '--json')).out),
-    ).toMatchObject({ version: 1, seed: 3 });
+    ).toMatchObject({ version: 2, seed: 3 });
     const compared = await cli('compare', '1', '2');
     expect([compared.code, compared.err]).toEqual([
       1,

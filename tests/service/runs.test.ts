@@ -1,4 +1,5 @@
 import { availableParallelism } from 'node:os';
+import type { Worker } from 'node:worker_threads';
 import type { RunView } from '../../src/contract/index.js';
 import { scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
 import { demoDocument } from '../support/economy.js';
@@ -153,6 +154,16 @@ test('what cannot be run to its end says why, and the service goes on', async ()
       void design.call('DELETE /runs/{run}', { params: { run: large.id } }).catch(() => undefined);
   });
   expect(ended.status === 'cancelled' || /players need about .* GB of memory/.test(ended.error ?? '')).toBe(true);
+  const after = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
+  expect((await design.watchRun(after.id)).status).toBe('done');
+});
+
+test('a thread that dies is told, and the next run has another', async () => {
+  const design = stall.as('design');
+  const { id } = await design.call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 2000 } });
+  const { active } = stall.service.runs as unknown as { active: Map<number, Worker> };
+  await active.get(id)!.terminate();
+  expect(await design.watchRun(id)).toMatchObject({ status: 'failed', error: 'the run ended without a result' });
   const after = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
   expect((await design.watchRun(after.id)).status).toBe('done');
 });

@@ -124,7 +124,7 @@ class Run {
     this.economy = setup.economy;
     this.personas = setup.crowd.map(({ persona }) => this.economy.personas.get(persona)!);
     // Only the rows of tallies are numbered by slots: nothing is played by them.
-    this.slots = slotsMake(this.economy);
+    this.slots = slotsMake(setup);
     this.recorder = new Recorder(this.slots, setup.crowd.length);
     this.maker = new ResultMaker(setup, this.slots);
     for (const [persona, { players: count }] of setup.crowd.entries())
@@ -374,7 +374,7 @@ class Run {
   }
 
   result(): SimulationResult {
-    const items = [...this.economy.items.keys()];
+    const items = this.slots.assets.slice(this.slots.currencies).map(({ id }) => id);
     const days = (of: (actor: Actor) => Record<string, number>) =>
       Int32Array.from(this.actors.flatMap((actor) => items.map((item) => (of(actor)[item] ?? -1) + 1)));
     return this.maker.result(this.recorder.run, {

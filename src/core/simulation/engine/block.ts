@@ -174,16 +174,25 @@ export class Block {
     shared.dayBegins(startMs);
     const sessions = this.sessionsOf(day, startMs);
     this.carried = [];
+    let stopped: RunStopped | undefined;
     try {
       sessions.forEach((session, place) => {
         shared.sessionBegins(session.startMs);
-        if (!this.sessionOrStop(session, endMs)) this.carried.push(session);
+        try {
+          if (!this.session(session, endMs)) this.carried.push(session);
+        } catch (error) {
+          if (!(error instanceof RunStopped)) throw error;
+          // Sessions are not always played in the order of the clock, and the first by the clock is told.
+          error.sessionMs = session.startMs;
+          if (!stopped || error.sessionMs < stopped.sessionMs) stopped = error;
+        }
         if (place % PART === 0) onPart(place / sessions.length);
       });
     } finally {
       // Nobody waits for a block that has stopped.
       shared.dayEnds();
     }
+    if (stopped) throw stopped;
     for (let player = 0; player < crowd.players; player++)
       if (crowd.gone[player] === 0) this.nightfall(player, day, endMs);
     const holdings = this.holdings();
@@ -232,15 +241,6 @@ export class Block {
       const startMs = Math.max(starts[number]!, freeMs);
       freeMs = startMs + minutes * MINUTE_MS;
       into.push({ player, day, number, startMs, at: 'planned', nowMs: 0, endMs: 0, turn: 0 });
-    }
-  }
-
-  private sessionOrStop(session: Session, dayEndMs: number): boolean {
-    try {
-      return this.session(session, dayEndMs);
-    } catch (error) {
-      if (error instanceof RunStopped) error.sessionMs = session.startMs;
-      throw error;
     }
   }
 

@@ -169,7 +169,7 @@ test('a run in which nobody plays comes to nothing, and does not fail', () => {
 test('the columns have the bytes that are told before they are made, and memory grows with players alone', () => {
   const setup = scenarioResolve(demoDocument(), 'first_month');
   if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
-  const slots = slotsMake(setup.value.economy);
+  const slots = slotsMake(setup.value);
   const crowd = new Crowd(slots, 100, 29);
   const columns = Object.values(crowd).filter((one) => ArrayBuffer.isView(one));
   const bytes = columns.reduce((sum, { byteLength }) => sum + byteLength, 0);
@@ -190,7 +190,7 @@ describe('blocks', () => {
   })();
 
   test('a run that is interrupted on any day and goes on from what was kept comes to the same bytes', () => {
-    const slots = slotsMake(setup.economy);
+    const slots = slotsMake(setup);
     const maker = new ResultMaker(setup, slots);
     const levels: (Level | undefined)[] = [];
     let block = new Block(setup, slots, { from: 0, to: 60 }, ownStocks(levels));
@@ -227,4 +227,23 @@ test('a formula that fails in the middle stops the run with the rule, the player
 test('the luck of an offer is its own, whatever else is on sale', () => {
   const ids = Array.from({ length: 5000 }, (_, index) => `offer_${index}`);
   expect(new Set(ids.map(offerLuck)).size).toBeGreaterThan(4990);
+});
+
+test('what nobody comes by in a run has no columns, and the run is the same without it', () => {
+  const plain = demoDocument();
+  const grown = demoDocument();
+  const ids = Array.from({ length: 300 }, (_, index) => `more_${index}`);
+  for (const id of ids) grown.items![id] = { name: id, kind: 'durable', carry: 1, worth: { shells: 10 } } as never;
+  grown.shops!['later'] = {
+    name: 'Later',
+    from: '2028-01-01',
+    shelves: { all: { name: 'All', offers: Object.fromEntries(ids.map((id) => [id, { gives: id }])) } },
+  } as never;
+  const [alone, beside] = [plain, grown].map((document) => {
+    const resolved = scenarioResolve(document, 'racers_only', { players: 20, days: 5 });
+    if (!resolved.ok) throw new Error(JSON.stringify(resolved.issues));
+    return resolved.value;
+  }) as [RunSetup, RunSetup];
+  expect(bytesPerPlayer(slotsMake(beside))).toBe(bytesPerPlayer(slotsMake(alone)));
+  expect(JSON.stringify(simulateEngine(beside))).toBe(JSON.stringify(simulateEngine(alone)));
 });

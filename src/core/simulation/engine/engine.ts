@@ -8,7 +8,7 @@ import { slotsMake } from './slots.js';
 
 /** O(players x days x sessions x offers), without a state of its own for each day. */
 export const simulateEngine: Simulator = (setup, { onProgress } = {}) => {
-  const slots = slotsMake(setup.economy);
+  const slots = slotsMake(setup);
   const maker = new ResultMaker(setup, slots);
   const block = new Block(setup, slots, { from: 0, to: crowdSize(setup) }, ownStocks());
   for (let day = 0; day < setup.days; day++) {

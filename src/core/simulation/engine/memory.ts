@@ -1,4 +1,5 @@
 /** Whether a run fits into the memory that is there. */
+import { crowdSize } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
 import { bytesPerPlayer } from './crowd.js';
 import { slotsMake } from './slots.js';
@@ -9,9 +10,9 @@ const WITH_RESULT = 2;
 const gigabytes = (bytes: number): string => `${(bytes / 1e9).toFixed(bytes < 1e10 ? 1 : 0)} GB`;
 
 /** What to say of a run that needs more than `freeBytes`, with how many players would fit; nothing where it fits. */
-export function memoryProblem({ economy, crowd }: RunSetup, freeBytes: number): string | undefined {
-  const each = WITH_RESULT * bytesPerPlayer(slotsMake(economy));
-  const players = crowd.reduce((sum, one) => sum + one.players, 0);
+export function memoryProblem(setup: RunSetup, freeBytes: number): string | undefined {
+  const each = WITH_RESULT * bytesPerPlayer(slotsMake(setup));
+  const players = crowdSize(setup);
   if (players * each <= freeBytes) return undefined;
   const most = Math.floor(freeBytes / each / 1000) * 1000;
   return `${players.toLocaleString('en')} players need about ${gigabytes(players * each)} of memory, and ${gigabytes(freeBytes)} are free: play ${most.toLocaleString('en')} at most`;

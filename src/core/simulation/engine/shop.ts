@@ -7,23 +7,22 @@ import type { Value } from '../../formula/index.js';
 import { Luck } from '../../random/index.js';
 import { levelChange, levelNextMs, levelSettle, openingIsOpen } from '../../schedule/index.js';
 import type { Level } from '../../schedule/index.js';
-import { quoteMake } from '../../trade/index.js';
-import { REASON_CODES } from '../../trade/index.js';
+import { REASON_CODES, quoteMake } from '../../trade/index.js';
 import type { ReasonCode } from '../../trade/index.js';
+import { runEndMs } from '../days.js';
+import { LUCK } from '../luck.js';
 import { POLICIES, priceShare } from '../policy.js';
 import type { Answer, Visit, Way as Tempting } from '../policy.js';
-import { runEndMs } from '../days.js';
 import type { RunSetup } from '../scenario.js';
 import { TOTAL } from '../tally.js';
 import type { RunTally } from '../tally.js';
 import type { Crowd } from './crowd.js';
-import { termsOf } from './slots.js';
-import type { Amounts, Deal, Slots, Terms, Untold, Way } from './slots.js';
 import { quantitiesBind, quantityNow } from './earning.js';
 import type { Play, Quantity } from './earning.js';
 import { NO_ITEM, OnShow, SEVERAL } from './onShow.js';
-import { LUCK } from '../luck.js';
 import type { SharedStock } from './shared.js';
+import { termsOf } from './slots.js';
+import type { Amounts, Deal, Slots, Terms, Untold, Way } from './slots.js';
 import type { State } from './state.js';
 
 interface EngineAnswer extends Answer {

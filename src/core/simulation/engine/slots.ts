@@ -17,6 +17,8 @@ import type {
   Shop,
 } from '../../economy/index.js';
 import { offerLuck } from '../luck.js';
+import type { RunSetup } from '../scenario.js';
+import { metIn } from './met.js';
 import { keyOfText } from '../../random/index.js';
 import type { Key } from '../../random/index.js';
 import type { Limit, Period } from '../../schedule/index.js';
@@ -161,13 +163,18 @@ const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ kin
 const fixedBasket = (quantities: QuantityBasket): Basket =>
   Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]));
 
-export function slotsMake(economy: Economy): Slots {
+/** Of what the run may come by. */
+export function slotsMake(setup: RunSetup): Slots {
+  const { economy } = setup;
+  const met = metIn(setup);
   const causes: string[] = [];
   const cause = (name: string): number => causes.push(name) - 1;
   const beginning = cause('start:new_player');
   const assets: AssetSlot[] = [
     ...[...economy.currencies.values()].map((currency) => ({ id: currency.id, currency, item: undefined })),
-    ...[...economy.items.values()].map((item) => ({ id: item.id, currency: undefined, item })),
+    ...[...economy.items.values()]
+      .filter(({ id }) => met.items.has(id))
+      .map((item) => ({ id: item.id, currency: undefined, item })),
   ].map(({ id, currency, item }) => ({
     id,
     currency,
@@ -204,7 +211,8 @@ export function slotsMake(economy: Economy): Slots {
   let sharedStocks = 0;
   const shops = [...economy.shops.values()];
   const sales = [...economy.sales.values()];
-  const deals = [...economy.offers.values()].map((offer, slot): Deal => {
+  const offers = [...economy.offers.values()].filter(({ id }) => met.offers.has(id));
+  const deals = offers.map((offer, slot): Deal => {
     const { stock, limits, prices = [] } = offer;
     const given = isFixed(offer.gives) ? fixedBasket(offer.gives) : undefined;
     const ways = prices
@@ -269,7 +277,7 @@ export function slotsMake(economy: Economy): Slots {
     deals,
     dealOf,
     shelves: shops.flatMap(({ shelves }) =>
-      shelves.map((shelf) => ({ shelf, deals: shelf.offers.map(({ id }) => deals[dealOf.get(id)!]!) })),
+      shelves.map((shelf) => ({ shelf, deals: shelf.offers.flatMap(({ id }) => deals[dealOf.get(id) ?? -1] ?? []) })),
     ),
     shops,
     sales,

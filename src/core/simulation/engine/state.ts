@@ -55,7 +55,7 @@ export class State {
     this.copySince = new Float64Array(slots.currencies);
     this.scope = {
       name: (name) => this.named(name)(),
-      owned: (item) => this.heldOf(slots.assetOf.get(item)!),
+      owned: (item) => this.read('owned', item)(),
       balance: (currency) => this.read('balance', currency)(),
       bought: (offer) => this.read('bought', offer)(),
     };
@@ -85,11 +85,15 @@ export class State {
 
   private readMake(lookup: 'owned' | 'balance' | 'bought', id: string): () => number {
     const { slots, crowd } = this;
+    // What nobody comes by in the run has no slot.
     if (lookup === 'bought') {
-      const { lifetime } = slots.deals[slots.dealOf.get(id)!]!;
+      const deal = slots.deals[slots.dealOf.get(id) ?? -1];
+      if (!deal) return () => 0;
+      const { lifetime } = deal;
       return () => crowd.count[this.player * crowd.counters + lifetime]!;
     }
-    const slot = slots.assetOf.get(id)!;
+    const slot = slots.assetOf.get(id);
+    if (slot === undefined) return () => 0;
     if (lookup === 'owned') return () => this.units[this.at + slot]!;
     const scale = 10 ** (this.setup.economy.currencies.get(id)?.decimals ?? 0);
     return () => this.units[this.at + slot]! / scale;
