@@ -1,11 +1,13 @@
 // Player-days per second of the engine beside the reference simulator on the demo's first month; how the engine's time
 // grows with players, days and with things that nobody meets; and what a second thread brings.
-import { fork } from 'node:child_process';
+import { execFileSync, fork } from 'node:child_process';
 import { once } from 'node:events';
+import { fileURLToPath } from 'node:url';
 import { scenarioResolve, simulateEngine, simulateReference } from '../dist/core/simulation/index.js';
-import { runPlay } from '../dist/runs/play.js';
 import { compare, loadDemo, median, secondsOf } from './support.mjs';
 
+const cli = fileURLToPath(new URL('../dist/cli/main.js', import.meta.url));
+const demo = fileURLToPath(new URL('../demo/saltwind-cove/', import.meta.url));
 const { document } = loadDemo();
 const rateOf = (simulate, players, days, economy = document) => {
   const { value } = scenarioResolve(economy, 'first_month', { players, days });
@@ -70,16 +72,23 @@ await compare(
   3,
 );
 
-const task = { text: JSON.stringify(document), scenario: 'first_month', options: { players: 8000, days: 30 } };
+/** As a process of its own, so that neither has an engine that is warm already. */
 const threads = (workers) => async () => {
-  let result;
-  const seconds = await secondsOf(async () => {
-    result = await runPlay(task, { workers });
-  });
-  return result.totals.playerDays / seconds;
+  const players = 10_000;
+  const seconds = await secondsOf(() =>
+    execFileSync(
+      process.execPath,
+      [
+        ...[cli, 'simulate', 'first_month', '--folder', demo, '--players', String(players)],
+        ...['--workers', String(workers), '--json'],
+      ],
+      { stdio: ['ignore', 'ignore', 'inherit'], maxBuffer: 2 ** 30 },
+    ),
+  );
+  return (players * 30) / seconds;
 };
 await compare(
-  'Threads, from the economy as text to the result',
+  'Threads of a command, from its start to the result on paper, 10,000 players',
   'player-days/s',
   { 'two workers': threads(2), 'one worker': threads(1) },
   3,

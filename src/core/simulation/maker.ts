@@ -435,15 +435,20 @@ export class ResultMaker {
   private dryColumns(ownedDay: Record<string, (number | null)[]>, { lastDay }: PlayerEnds): SimulationResult['dry'] {
     const columns: SimulationResult['dry'] = { persona: [], wants: [], ...waiting() };
     for (const [index, persona] of this.personas.entries()) {
-      const wants = wantsOf(this.setup.economy, persona);
+      const wants = wantsOf(this.slots, persona);
       if (wants.length === 0) continue;
       columns.persona.push(index);
       columns.wants.push(wants);
       waitingPush(
         columns,
         this.waitingOf(index, lastDay, (player) => {
-          const days = wants.map((item) => ownedDay[item]?.[player] ?? null);
-          return days.some((day) => day === null) ? null : Math.max(...(days as number[]));
+          let last = 0;
+          for (const item of wants) {
+            const day = ownedDay[item]?.[player] ?? null;
+            if (day === null) return null;
+            last = Math.max(last, day);
+          }
+          return last;
         }),
       );
     }
@@ -452,14 +457,16 @@ export class ResultMaker {
 }
 
 /** What a persona saves for; one that saves for nothing wants whatever is sold for good in the game's own money. */
-function wantsOf(economy: Economy, { spending }: Persona): string[] {
+function wantsOf({ deals, assets, currencies }: Slots, { spending }: Persona): string[] {
   if (spending.wishes.length > 0) return [...spending.wishes];
-  const sold = [...economy.offers.values()].filter(
-    ({ hidden, shelf, shop, prices = [] }) =>
-      !hidden && !shelf.hidden && !shop.hidden && prices.some(({ kind }) => kind !== 'money'),
+  const sold = deals.filter(
+    ({ offer: { hidden, shelf, shop }, ways }) => !hidden && !shelf.hidden && !shop.hidden && ways.length > 0,
   );
-  const given = new Set(sold.flatMap(({ gives }) => gives.map(({ asset }) => asset)));
-  return [...economy.items.values()].filter(({ id, kind }) => kind === 'durable' && given.has(id)).map(({ id }) => id);
+  const given = new Set(sold.flatMap(({ items }) => items));
+  return assets
+    .slice(currencies)
+    .filter(({ item }, place) => item?.kind === 'durable' && given.has(place + currencies))
+    .map(({ id }) => id);
 }
 
 const waiting = (): Waiting => ({
