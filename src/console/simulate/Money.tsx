@@ -1,11 +1,10 @@
 /** Money as a whole, and what play pays. */
-import { unitsFormat } from '../../core/amount/index.js';
 import { moneyRows, payRows } from '../../core/simulation/report.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { DataTable, Sheet } from '../parts/ui.js';
 
 export function Money({ result }: { result: SimulationResult }) {
-  const shown = (units: number, decimals: number) => unitsFormat(Math.round(units), decimals);
+  const shown = (units: number, decimals: number) => (units / 10 ** decimals).toLocaleString('en');
   return (
     <div className="grid items-start gap-3 lg:grid-cols-2">
       <Sheet title="Money that all hold together">
