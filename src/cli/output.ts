@@ -75,23 +75,40 @@ export const holdingsText = (labels: AssetLabels, holdings: Readonly<Record<stri
     .map(([asset, units]) => amountText(labels, asset, units))
     .join(', ') || 'nothing';
 
-/** A progress bar on stderr, only on a terminal and only once the work has taken a second. */
+/** After how long a run says how long it will take where there is no terminal, and how long that must be. */
+const TOLD_MS = 10_000;
+const LONG_MS = 120_000;
+
+/** A progress bar on stderr once the work has taken a second; where that is no terminal, one line if it will take long. */
 export function progressBar(
   title: string,
   nowMs: () => number,
 ): { update(done: number, of: number): void; stop(): void } {
   const startMs = nowMs();
   let bar: cliProgress.SingleBar | undefined;
+  let isTold = false;
   return {
     update: (done, of) => {
       if (!bar && process.stderr.isTTY && nowMs() - startMs > 1000) {
         bar = new cliProgress.SingleBar(
-          { format: `${title} {bar} {value}/{total} days`, stream: process.stderr, hideCursor: true },
+          {
+            format: `${title} {bar} {value}/{total} days, {eta_formatted} to go`,
+            // A day may be done in part.
+            formatValue: (value, _, type) => String(type === 'value' ? Math.floor(value) : value),
+            stream: process.stderr,
+            hideCursor: true,
+          },
           cliProgress.Presets.shades_classic,
         );
         bar.start(of, done);
       }
       bar?.update(done);
+      const passedMs = nowMs() - startMs;
+      if (isTold || process.stderr.isTTY || passedMs < TOLD_MS || done === 0) return;
+      isTold = true;
+      const leftMs = (passedMs * (of - done)) / done;
+      if (leftMs > LONG_MS)
+        process.stderr.write(`${title}: about ${Math.round(leftMs / 60_000)} minutes to go. Ctrl+C ends it.\n`);
     },
     stop: () => bar?.stop(),
   };
