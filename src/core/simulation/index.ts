@@ -9,7 +9,8 @@ export { dayOpens, ownStocks, sharedMemory, stocksBetween } from './engine/share
 export type { SharedMemory } from './engine/shared.js';
 export { slotsMake } from './engine/slots.js';
 export { blocksOf } from './engine/split.js';
-export { ResultMaker, endsJoined, holdingsJoined } from './maker.js';
+export { endsJoined, holdingsJoined } from './holdings.js';
+export { ResultMaker } from './maker.js';
 export { tallyAdd } from './tally.js';
 export { simulateReference } from './reference.js';
 export { METRIC_WORDS, dayShown, distanceText, figureText, flowSums, moneyRows, offerSums, payRows } from './report.js';

@@ -1,111 +1,24 @@
 /** Makes the result's columns of what was counted, day by day and at the end. */
 import type { Economy, Persona } from '../economy/index.js';
 import { REASON_CODES } from '../trade/index.js';
+import { DayColumns } from './dayColumns.js';
 import { runEndMs } from './days.js';
 import type { Slots } from './engine/slots.js';
+import type { Holdings, PlayerEnds } from './holdings.js';
 import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
-import {
-  PERCENTILES,
-  gini,
-  meanOfSums,
-  meanWithInterval,
-  percentile,
-  shareInterval,
-  survivalEstimate,
-} from './statistics.js';
+import { meanOfSums, shareInterval, survivalEstimate, tidy, tidyOrNone } from './statistics.js';
 import type { Observation, Survival } from './statistics.js';
-import { TOTALS, flowAt } from './tally.js';
+import { TOTALS } from './tally.js';
 import type { DayTally, RunTally } from './tally.js';
 
-/** What players hold at the end of a day, `player * currencies + currency`, and who of them is still there. */
-export interface Holdings {
-  balances: Float64Array;
-  here: Uint8Array;
-}
-
-/** What is known of each player at the end. Days of things count from 1, `player * items + item`; 0 where never. */
-export interface PlayerEnds {
-  lastDay: Int32Array;
-  balances: Float64Array;
-  ownedDay: Int32Array;
-  affordedDay: Int32Array;
-}
-
-const joined = <T extends Float64Array | Int32Array | Uint8Array>(all: readonly T[]): T => {
-  const sum = new (all[0]!.constructor as new (length: number) => T)(
-    all.reduce((total, { length }) => total + length, 0),
-  );
-  let at = 0;
-  for (const one of all) {
-    sum.set(one, at);
-    at += one.length;
-  }
-  return sum;
-};
-
-/** What players of several blocks hold, in their order. */
-export const holdingsJoined = (all: readonly Holdings[]): Holdings => ({
-  balances: joined(all.map(({ balances }) => balances)),
-  here: joined(all.map(({ here }) => here)),
-});
-
-export const endsJoined = (all: readonly PlayerEnds[]): PlayerEnds => ({
-  lastDay: joined(all.map(({ lastDay }) => lastDay)),
-  balances: joined(all.map(({ balances }) => balances)),
-  ownedDay: joined(all.map(({ ownedDay }) => ownedDay)),
-  affordedDay: joined(all.map(({ affordedDay }) => affordedDay)),
-});
-
-/** Statistics are kept to six decimals: more would be noise, and longer files. */
-const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
-const tidyOrNone = (value: number | null): number | null => (value === null ? null : tidy(value));
-
-type Columns = { [K in keyof SimulationResult as SimulationResult[K] extends object ? K : never]: SimulationResult[K] };
 type Waiting = SimulationResult['items']['owned'];
 
 export class ResultMaker {
   private readonly personas: Persona[];
-  /** Of each player; players of a persona follow each other, from its start on. */
+  /** Of each player. */
   private readonly personaOf: Int32Array;
-  private readonly starts: readonly number[];
-  private readonly balances: Columns['balances'] = {
-    day: [],
-    persona: [],
-    currency: [],
-    p5: [],
-    p25: [],
-    p50: [],
-    p75: [],
-    p95: [],
-    mean: [],
-    meanLow: [],
-    meanHigh: [],
-    n: [],
-  };
-  private readonly supply: Columns['supply'] = {
-    day: [],
-    currency: [],
-    units: [],
-    gini: [],
-    giniLow: [],
-    giniHigh: [],
-    n: [],
-  };
-  private readonly flows: Columns['flows'] = {
-    day: [],
-    persona: [],
-    currency: [],
-    direction: [],
-    cause: [],
-    units: [],
-  };
-  private readonly caps: Columns['caps'] = { day: [], persona: [], currency: [], times: [], dropped: [] };
-  /** By day: what was sold, and what was paid for it. */
-  private readonly sold: Pick<DayTally, 'sold' | 'paid'>[] = [];
-  /** Causes of flows in the order in which they are told. */
-  private readonly causes: readonly number[];
-  private readonly dropped: ReadonlyMap<number, number>;
+  private readonly days: DayColumns;
 
   constructor(
     private readonly setup: RunSetup,
@@ -115,88 +28,11 @@ export class ResultMaker {
     this.personaOf = Int32Array.from(
       setup.crowd.flatMap(({ players }, persona) => Array.from({ length: players }, () => persona)),
     );
-    let start = 0;
-    this.starts = [0, ...setup.crowd.map(({ players }) => (start += players))];
-    const { causes } = slots;
-    this.causes = [...causes.keys()].sort((a, b) => (causes[a]! < causes[b]! ? -1 : 1));
-    this.dropped = new Map(slots.assets.slice(0, slots.currencies).map(({ overCap }, currency) => [currency, overCap]));
+    this.days = new DayColumns(setup, slots);
   }
 
   dayEnds(day: number, tally: DayTally, holdings: Holdings): void {
-    const { slots, personas } = this;
-    const here = holdings.here.reduce((sum, one) => sum + one, 0);
-    for (let currency = 0; currency < slots.currencies; currency++) {
-      const all = new Float64Array(here);
-      let from = 0;
-      for (const persona of personas.keys()) {
-        let to = from;
-        for (let player = this.starts[persona]!; player < this.starts[persona + 1]!; player++)
-          if (holdings.here[player] === 1) all[to++] = holdings.balances[player * slots.currencies + currency]!;
-        this.balanceRow(day, persona, currency, all.subarray(from, to).sort());
-        from = to;
-      }
-      this.supplyRow(day, currency, all.sort());
-    }
-    this.flowRows(day, tally);
-    this.capRows(day, tally);
-    this.sold.push({ sold: tally.sold, paid: tally.paid });
-  }
-
-  private balanceRow(day: number, persona: number, currency: number, ascending: Float64Array): void {
-    const { balances } = this;
-    const mean = meanWithInterval(ascending);
-    balances.day.push(day);
-    balances.persona.push(persona);
-    balances.currency.push(currency);
-    for (const p of PERCENTILES) balances[`p${p}`].push(tidyOrNone(percentile(ascending, p)));
-    balances.mean.push(tidyOrNone(mean.mean));
-    balances.meanLow.push(tidyOrNone(mean.low));
-    balances.meanHigh.push(tidyOrNone(mean.high));
-    balances.n.push(ascending.length);
-  }
-
-  private supplyRow(day: number, currency: number, ascending: Float64Array): void {
-    const { supply } = this;
-    const uneven = gini(ascending);
-    supply.day.push(day);
-    supply.currency.push(currency);
-    supply.units.push(ascending.reduce((sum, units) => sum + units, 0));
-    supply.gini.push(tidyOrNone(uneven.mean));
-    supply.giniLow.push(tidyOrNone(uneven.low));
-    supply.giniHigh.push(tidyOrNone(uneven.high));
-    supply.n.push(ascending.length);
-  }
-
-  private flowRows(day: number, tally: DayTally): void {
-    const { slots, flows } = this;
-    for (const persona of this.personas.keys())
-      for (let currency = 0; currency < slots.currencies; currency++)
-        for (const way of [0, 1] as const) {
-          const at = flowAt(slots, persona, currency, way);
-          for (const cause of this.causes) {
-            const units = tally.flows[at + cause]!;
-            if (units === 0) continue;
-            flows.day.push(day);
-            flows.persona.push(persona);
-            flows.currency.push(currency);
-            flows.direction.push(way === 0 ? 'in' : 'out');
-            flows.cause.push(slots.causes[cause]!);
-            flows.units.push(units);
-          }
-        }
-  }
-
-  private capRows(day: number, tally: DayTally): void {
-    const { slots, caps } = this;
-    tally.capped.forEach((times, at) => {
-      if (times === 0) return;
-      const [persona, currency] = [Math.floor(at / slots.currencies), at % slots.currencies];
-      caps.day.push(day);
-      caps.persona.push(persona);
-      caps.currency.push(currency);
-      caps.times.push(times);
-      caps.dropped.push(tally.flows[flowAt(slots, persona, currency, 1) + this.dropped.get(currency)!]!);
-    });
+    this.days.dayEnds(day, tally, holdings);
   }
 
   result(tally: RunTally, ends: PlayerEnds): SimulationResult {
@@ -221,14 +57,14 @@ export class ResultMaker {
         players: count,
       })),
       currencies: currencies.map(({ id, name, decimals }) => ({ id, name, decimals })),
-      balances: this.balances,
-      supply: this.supply,
-      flows: this.flows,
-      caps: this.caps,
+      balances: this.days.balances,
+      supply: this.days.supply,
+      flows: this.days.flows,
+      caps: this.days.caps,
       offers: this.offerColumns(tally),
       sales: this.saleColumns(tally),
       items: this.itemColumns(economy, ownedDay, affordedDay, ends),
-      prices: this.priceColumns(),
+      prices: this.days.prices(),
       activities: this.activityColumns(tally),
       dry: this.dryColumns(ownedDay, ends),
       players: {
@@ -358,44 +194,6 @@ export class ResultMaker {
       observations.push(day === null ? { time: lastDay[player]!, happened: false } : { time: day, happened: true });
     }
     return survivalEstimate(observations, this.setup.days);
-  }
-
-  /** Lowe's index: what all that was bought in the run would have cost at the prices of each day. */
-  private priceColumns(): SimulationResult['prices'] {
-    const { slots, sold } = this;
-    const columns: SimulationResult['prices'] = { day: [], currency: [], index: [], spent: [] };
-    for (let currency = 0; currency < slots.currencies; currency++) {
-      const paidOn = (day: number, deal: number) => sold[day]!.paid[deal * slots.currencies + currency]!;
-      const bought = [...slots.deals.keys()]
-        .map((deal) => ({
-          deal,
-          times: sold.reduce((sum, one, day) => sum + (paidOn(day, deal) > 0 ? one.sold[deal]! : 0), 0),
-          price: 0,
-        }))
-        .filter(({ times }) => times > 0);
-      if (bought.length === 0) continue;
-      // Before it is bought first, a thing has the price at which it is.
-      for (const one of bought) {
-        const first = sold.findIndex((_, day) => paidOn(day, one.deal) > 0);
-        one.price = paidOn(first, one.deal) / sold[first]!.sold[one.deal]!;
-      }
-      const cost = () => bought.reduce((sum, { times, price }) => sum + times * price, 0);
-      const base = cost();
-      for (const day of sold.keys()) {
-        let spent = 0;
-        for (const one of bought) {
-          const paid = paidOn(day, one.deal);
-          if (paid === 0) continue;
-          spent += paid;
-          one.price = paid / sold[day]!.sold[one.deal]!;
-        }
-        columns.day.push(day);
-        columns.currency.push(currency);
-        columns.index.push(tidy(cost() / base));
-        columns.spent.push(spent);
-      }
-    }
-    return columns;
   }
 
   private activityColumns(tally: RunTally): SimulationResult['activities'] {

@@ -24,7 +24,7 @@ import { runDay, runEndMs } from './days.js';
 import { slotsMake } from './engine/slots.js';
 import type { Slots } from './engine/slots.js';
 import { ResultMaker } from './maker.js';
-import type { Holdings } from './maker.js';
+import type { Holdings } from './holdings.js';
 import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
 import { sessionsDraw } from './sessions.js';

@@ -185,3 +185,7 @@ function logLogInterval(alive: number, greenwood: number): { lower: number; uppe
   const half = (Z95 * Math.sqrt(greenwood)) / Math.abs(Math.log(alive));
   return { lower: alive ** Math.exp(half), upper: alive ** Math.exp(-half) };
 }
+
+/** Statistics are kept to six decimals: more would be noise, and longer files. */
+export const tidy = (value: number): number => Math.round(value * 1e6) / 1e6;
+export const tidyOrNone = (value: number | null): number | null => (value === null ? null : tidy(value));

@@ -10,7 +10,7 @@ import { Luck, streamOf } from '../../random/index.js';
 import { runDay } from '../days.js';
 import { drawValue } from '../draw.js';
 import { LUCK, playerLuck } from '../luck.js';
-import type { Holdings, PlayerEnds } from '../maker.js';
+import type { Holdings, PlayerEnds } from '../holdings.js';
 import { RunStopped } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
 import { sessionsDraw } from '../sessions.js';
