@@ -47,7 +47,7 @@ export async function runPlay(task: RunTask, { workers, onProgress }: PlayOption
   const memory = sharedMemory(slots, ranges.length);
   const threads = ranges.map((range, block) => new BlockThread({ task, range, block, memory }));
   try {
-    return await playTogether(setup, threads, () => dayOpens(memory), told);
+    return await playTogether(new ResultMaker(setup, slots), setup.days, threads, () => dayOpens(memory), told);
   } finally {
     await Promise.all(threads.map((thread) => thread.close()));
   }
@@ -55,12 +55,12 @@ export async function runPlay(task: RunTask, { workers, onProgress }: PlayOption
 
 /** A day of all blocks at a time; while they play the next, what came of the last is put together. */
 async function playTogether(
-  setup: RunSetup,
+  maker: ResultMaker,
+  days: number,
   threads: readonly BlockThread[],
   open: () => void,
-  onProgress: (days: number) => void,
+  onProgress: (played: number) => void,
 ): Promise<SimulationResult> {
-  const maker = new ResultMaker(setup, slotsMake(setup));
   const parts = threads.map(() => 0);
   const playDay = (day: number): Promise<BlockDay[]> => {
     open();
@@ -74,11 +74,11 @@ async function playTogether(
     );
   };
   let playing = playDay(0);
-  for (let day = 0; day < setup.days; day++) {
+  for (let day = 0; day < days; day++) {
     const [first, ...others] = await playing;
     parts.fill(0);
     onProgress(day + 1);
-    if (day + 1 < setup.days) playing = playDay(day + 1);
+    if (day + 1 < days) playing = playDay(day + 1);
     // It is awaited in the next turn; until then its failure is nobody's surprise.
     playing.catch(() => undefined);
     for (const { tally } of others) tallyAdd(first!.tally, tally);

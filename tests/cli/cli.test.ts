@@ -233,61 +233,6 @@ describe('from folder to release', () => {
   });
 });
 
-describe('simulating', () => {
-  test('on a folder: the same bytes each time, and two results compared', async () => {
-    const run = (file: string, ...more: string[]) =>
-      runCli([
-        'simulate',
-        'racers_only',
-        '--folder',
-        DEMO_FOLDER,
-        '--days',
-        '5',
-        '--players',
-        '24',
-        '--out',
-        join(folder.path, file),
-        ...more,
-      ]);
-    const [first, second, dear] = await Promise.all([
-      run('a.json'),
-      run('b.json'),
-      run('c.json', '--set', '/items/gull_frame/worth/shells=1200'),
-    ]);
-    expect([first.code, second.out, dear.code]).toEqual([0, first.out, 0]);
-    expect(readFileSync(join(folder.path, 'a.json'))).toEqual(readFileSync(join(folder.path, 'b.json')));
-    for (const heading of ['Wallets on the last day', 'Money in and out', 'Days until owned', 'Offers'])
-      expect(first.out).toContain(heading);
-    expect((await runCli(['compare', join(folder.path, 'a.json'), join(folder.path, 'b.json')])).out).toBe(
-      'No difference can be told from chance.\n',
-    );
-    const compared = await runCli(['compare', join(folder.path, 'a.json'), join(folder.path, 'c.json')]);
-    expect(compared.out).toMatch(/Racer +share who own +Gull Frame/);
-  });
-
-  test('on the service: a run with its number, which compare takes', async () => {
-    const first = await cli('simulate', 'racers_only', '--days', '3', '--players', '8');
-    expect(first.out).toMatch(/^Racers only \(run 1\): 8 players, 3 days, seed 11;/);
-    expect(
-      JSON.parse((await cli('simulate', 'racers_only', '--days', '3', '--players', '8', '--seed', '3', '--json')).out),
-    ).toMatchObject({ version: 2, seed: 3 });
-    const compared = await cli('compare', '1', '2');
-    expect([compared.code, compared.err]).toEqual([
-      1,
-      'These runs cannot be compared: the runs differ in seed, start, days or players, so they do not share their luck.\n',
-    ]);
-  });
-
-  test('a scenario that is not there, and an override to nowhere', async () => {
-    expect((await runCli(['simulate', 'frist_month', '--folder', DEMO_FOLDER])).out).toMatch(
-      /Did you mean "first_month"\?/,
-    );
-    expect((await cli('simulate', 'first_month', '--set', '/items/nothing/worth=5')).err).toMatch(
-      /the override \/items\/nothing\/worth leads to nothing/,
-    );
-  });
-});
-
 describe('exit codes and messages', () => {
   test.each([
     [['frobnicate'], 2, /unknown command 'frobnicate'/],

@@ -167,3 +167,16 @@ test('a thread that dies is told, and the next run has another', async () => {
   const after = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
   expect((await design.watchRun(after.id)).status).toBe('done');
 });
+
+test('a run that is deleted while what came of it is being written troubles nobody who watches', async () => {
+  const design = stall.as('design');
+  const { id } = await design.call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 500 } });
+  const params = { run: id };
+  const watched = stall.as('read').watchRun(id);
+  const ended = await Promise.all(
+    [1, 2].map(() => design.call('DELETE /runs/{run}', { params }).catch(() => undefined)),
+  );
+  expect(ended[0]).toMatchObject({ status: 'cancelled' });
+  await Promise.race([watched.catch(() => undefined), new Promise((done) => setTimeout(done, 500))]);
+  expect(stall.service.faults.count).toBe(0);
+});

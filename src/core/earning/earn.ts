@@ -145,7 +145,7 @@ function eventScope(economy: Economy, player: Player, event: GameEvent, nowMs: n
 }
 
 /** A cooldown is a limit of one within its duration. */
-const limitsOf = ({ cooldownMs, limits }: EarningRule): Limit[] =>
+export const ruleLimits = ({ cooldownMs, limits }: EarningRule): Limit[] =>
   cooldownMs === undefined
     ? limits
     : [{ period: 'cooldown', most: 1, span: { kind: 'duration', everyMs: cooldownMs } }, ...limits];
@@ -159,7 +159,7 @@ function ruleSkip(
   luck: Key,
 ): { why: SkipReason; resetsMs?: number } | undefined {
   if (rule.when && rule.when.run(scope) !== true) return { why: 'when' };
-  for (const limit of limitsOf(rule)) {
+  for (const limit of ruleLimits(rule)) {
     const counter = player.counters[counterKey.earning(rule.id, limit.period)];
     if (limitUsed(limit, counter, economy.zone, nowMs) < limit.most) continue;
     const { endMs } = limitPeriod(limit, counter, economy.zone, nowMs);
@@ -173,7 +173,7 @@ function ruleSkip(
 }
 
 function ruleCount(economy: Economy, player: Player, rule: EarningRule, nowMs: number): Player {
-  const limits = limitsOf(rule);
+  const limits = ruleLimits(rule);
   if (limits.length === 0) return player;
   const counters = { ...player.counters };
   for (const limit of limits) {

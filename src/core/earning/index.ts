@@ -1,2 +1,2 @@
-export { eventApply, eventProblems } from './earn.js';
+export { eventApply, eventProblems, ruleLimits } from './earn.js';
 export type { GameEvent, RuleOutcome } from './earn.js';

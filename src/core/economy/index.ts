@@ -5,7 +5,7 @@ export { BUILT_IN_MESSAGES } from './compileTexts.js';
 export { documentShelfRules } from './compileTime.js';
 export { economyLoad } from './load.js';
 export type { EconomyLoaded } from './load.js';
-export { quantitiesEvaluate } from './quantity.js';
+export { quantitiesEvaluate, quantitiesFixed } from './quantity.js';
 export type { QuantityProblem } from './quantity.js';
 export type {
   Buyback,

@@ -2,6 +2,7 @@
 import { unitsRound } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { FormulaInput, Scope } from '../formula/index.js';
+import { fixedUnits } from './types.js';
 import type { QuantityBasket } from './types.js';
 
 export interface QuantityProblem {
@@ -45,3 +46,9 @@ export function quantitiesEvaluate(
   }
   return { ok: true, basket };
 }
+
+/** The units of every quantity where no formula says any; undefined where one does. */
+export const quantitiesFixed = (quantities: QuantityBasket): Basket | undefined =>
+  quantities.every(({ kind }) => kind === 'fixed')
+    ? Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]))
+    : undefined;

@@ -44,7 +44,6 @@ export class DayColumns {
   private readonly sold: Pick<DayTally, 'sold' | 'paid'>[] = [];
   /** Causes of flows in the order in which they are told. */
   private readonly causes: readonly number[];
-  private readonly dropped: ReadonlyMap<number, number>;
   /** Where the players of each persona begin; they follow each other. */
   private readonly starts: readonly number[];
 
@@ -56,7 +55,6 @@ export class DayColumns {
     this.starts = [0, ...setup.crowd.map(({ players }) => (start += players))];
     const { causes } = slots;
     this.causes = [...causes.keys()].sort((a, b) => (causes[a]! < causes[b]! ? -1 : 1));
-    this.dropped = new Map(slots.assets.slice(0, slots.currencies).map(({ overCap }, currency) => [currency, overCap]));
   }
 
   dayEnds(day: number, tally: DayTally, holdings: Holdings): void {
@@ -132,11 +130,11 @@ export class DayColumns {
       caps.persona.push(persona);
       caps.currency.push(currency);
       caps.times.push(times);
-      caps.dropped.push(tally.flows[flowAt(slots, persona, currency, 1) + this.dropped.get(currency)!]!);
+      caps.dropped.push(tally.flows[flowAt(slots, persona, currency, 1) + slots.assets[currency]!.overCap]!);
     });
   }
 
-  /** Lowe's index: what all that was bought in the run would have cost at the prices of each day. */
+  /** Lowe's index: what all that was bought in the run would have cost at the prices of each day, as far as they are known. */
   prices(): SimulationResult['prices'] {
     const { slots, sold } = this;
     const columns: SimulationResult['prices'] = { day: [], currency: [], index: [], spent: [] };

@@ -5,7 +5,7 @@ export { Block } from './engine/block.js';
 export type { BlockDay, BlockEnd, BlockRange } from './engine/block.js';
 export { simulateEngine } from './engine/engine.js';
 export { memoryProblem } from './engine/memory.js';
-export { dayOpens, ownStocks, sharedMemory, stocksBetween } from './engine/shared.js';
+export { dayOpens, sharedMemory, stocksBetween } from './engine/shared.js';
 export type { SharedMemory } from './engine/shared.js';
 export { slotsMake } from './engine/slots.js';
 export { blocksOf } from './engine/split.js';

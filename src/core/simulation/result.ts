@@ -100,7 +100,7 @@ export interface SimulationResult {
     owned: Waiting;
     afforded: Waiting;
   };
-  /** What the purchases of each day cost, against what the same purchases cost on the first day on which there were any: 1 then. */
+  /** What all purchases of the run would have cost at each day's prices, against the first prices known: `index`; and what was `spent` on the day. */
   prices: { day: number[]; currency: number[]; index: number[]; spent: number[] };
   /** What an activity pays a minute, in smallest units. */
   activities: {

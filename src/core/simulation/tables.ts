@@ -10,7 +10,7 @@ export interface ResultTable {
   rows: readonly (readonly Cell[])[];
 }
 
-/** What a column holds where it is not told as it stands, by table; `*` is for all of them. */
+/** What a column holds where it is not told as it stands. */
 type Kind = 'day' | 'money' | 'persona' | 'currency' | 'instant' | 'list';
 const WAITING = Object.fromEntries(
   ['median', 'medianLow', 'medianHigh', 'mean', 'meanLow', 'meanHigh'].map((column) => [column, 'day'] as const),

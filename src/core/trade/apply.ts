@@ -29,7 +29,7 @@ export function purchaseApply(economy: Economy, player: Player, shared: Shared, 
   const cause = `purchase:${offer.id}`;
   const settled = playerSettle(economy, player, atMs);
   const paid = playerPay(economy, settled.player, verdict.price.total, paymentAccount(shop), cause, atMs);
-  const each = paidForEach(verdict);
+  const each = paidForEach(verdict.price.total, verdict.gives);
   const received = playerReceive(economy, paid.player, verdict.gives, shopAccount(shop.id), cause, atMs, each);
   if (Object.keys(received.dropped).length > 0)
     throw new Error(`the purchase of ${offer.id} would have lost ${JSON.stringify(received.dropped)}`);
@@ -44,10 +44,9 @@ export function purchaseApply(economy: Economy, player: Player, shared: Shared, 
 }
 
 /** What each unit cost, rounded down, where one kind of thing was bought: selling back by the price paid needs it. */
-function paidForEach({ price, gives }: Verdict): Basket | null {
+export function paidForEach(total: Readonly<Basket>, gives: Readonly<Basket>): Basket | null {
   const [asset, ...others] = Object.keys(gives);
   if (asset === undefined || others.length > 0 || gives[asset]! < 1) return null;
-  const total = price!.total;
   return Object.fromEntries(Object.keys(total).map((paid) => [paid, Math.floor(total[paid]! / gives[asset]!)]));
 }
 

@@ -1,7 +1,7 @@
 export { ACT_KINDS } from './act.js';
 export type { ActKind, ActRequest, Acted } from './act.js';
 export { ACTS } from './acts.js';
-export { purchaseApply } from './apply.js';
+export { paidForEach, purchaseApply } from './apply.js';
 export { purchaseCheck } from './check.js';
 export { quoteMake } from './quote.js';
 export type { QuoteResult } from './quote.js';

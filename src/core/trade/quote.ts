@@ -1,7 +1,7 @@
 /** What an offer costs and gives for a player, for one or more times at once. */
 import { basketAddAll, basketTimes, basketTimesOver } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
-import { choiceBasket, fixedUnits, quantitiesEvaluate, quantityFormula } from '../economy/index.js';
+import { choiceBasket, quantitiesEvaluate, quantitiesFixed, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, PriceChoice, QuantityBasket, QuantityProblem, Sale } from '../economy/index.js';
 import type { FormulaInput, Scope } from '../formula/index.js';
 import { salesReduce, salesRunning } from './sale.js';
@@ -39,13 +39,13 @@ export function quoteMake(
   const price = choice ? choiceBasket(choice) : [];
   const priced = choice?.kind === 'assets';
   const running = offer.sales.length === 0 ? NO_SALES : salesRunning(offer, scope, nowMs);
-  if (isFixed(price) && isFixed(offer.gives)) {
-    const base = fixed(price);
+  const base = quantitiesFixed(price);
+  const given = quantitiesFixed(offer.gives);
+  if (base && given) {
     const sales = salesReduce(economy, running, base);
     const charged = sales[0]?.price ?? base;
     if (priced && costsNothing(charged)) return { ok: false, why: 'zero-price', time: 1 };
     const total = basketTimes(charged, times);
-    const given = fixed(offer.gives);
     const gives = basketTimes(given, times);
     return total && gives
       ? { ok: true, quote: { base, sales, total, gives, inputs: [] } }
@@ -58,10 +58,6 @@ export function quoteMake(
 const costsNothing = (price: Readonly<Basket>): boolean => Object.values(price).every((units) => units === 0);
 
 const NO_SALES: readonly Sale[] = [];
-
-const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ kind }) => kind === 'fixed');
-const fixed = (quantities: QuantityBasket): Basket =>
-  Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]));
 
 function quoteStepwise(
   economy: Economy,

@@ -169,7 +169,10 @@ export class RunManager {
   private tell(id: number): void {
     const listeners = this.listeners.get(id);
     if (!listeners) return;
-    const view = this.get(id);
+    // A run that was deleted meanwhile has nothing to tell.
+    const run = this.store.find(id);
+    if (!run) return;
+    const view = this.withProgress(run);
     for (const listener of listeners) this.faults.guard(`a listener of run ${id}`, () => listener(view));
   }
 

@@ -1,7 +1,8 @@
 /**
- * A block of the engine: some players who share at most stock with others, played day by day over columns. What a limit, a level, a quote, a draw or a roll is, it asks the same
- * functions as the live service; how a player's state is held, and in which order the parts of an act change it, it
- * says itself, and tests hold it to the reference byte by byte (decision 0030).
+ * A block of the engine: some players who share at most stock with others, played day by day over columns. What a limit,
+ * a level, a quote, a draw or a roll is, it asks the same functions as the live service; how a player's state is held,
+ * and in which order the parts of an act change it, it says itself, and tests hold it to the reference byte by byte
+ * (decision 0030).
  */
 import type { Value } from '../../formula/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';

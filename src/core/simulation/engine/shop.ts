@@ -7,7 +7,7 @@ import type { Value } from '../../formula/index.js';
 import { Luck } from '../../random/index.js';
 import { levelChange, levelNextMs, levelSettle, openingIsOpen } from '../../schedule/index.js';
 import type { Level } from '../../schedule/index.js';
-import { REASON_CODES, quoteMake } from '../../trade/index.js';
+import { REASON_CODES, paidForEach, quoteMake } from '../../trade/index.js';
 import type { ReasonCode } from '../../trade/index.js';
 import { runEndMs } from '../days.js';
 import { LUCK } from '../luck.js';
@@ -427,11 +427,4 @@ export class Shopping {
     const row = (this.state.persona * this.slots.deals.length + deal.slot) * REASON_CODES.length;
     for (const code of codes) this.run.refused[row + REASON_CODES.indexOf(code)]!++;
   }
-}
-
-/** What each unit cost, rounded down, where one kind of thing was bought: stacks are told apart by it. */
-function paidForEach(total: Readonly<Basket>, gives: Readonly<Basket>): Basket | null {
-  const [asset, ...others] = Object.keys(gives);
-  if (asset === undefined || others.length > 0 || gives[asset]! < 1) return null;
-  return Object.fromEntries(Object.keys(total).map((paid) => [paid, Math.floor(total[paid]! / gives[asset]!)]));
 }

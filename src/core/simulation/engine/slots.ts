@@ -2,7 +2,8 @@
 import { assetMost, basketArrivals, counterKey } from '../../player/index.js';
 import type { CounterKey } from '../../player/index.js';
 import type { Basket, Units } from '../../amount/index.js';
-import { fixedUnits } from '../../economy/index.js';
+import { ruleLimits } from '../../earning/index.js';
+import { choiceBasket, quantitiesFixed } from '../../economy/index.js';
 import type {
   Activity,
   Currency,
@@ -11,7 +12,6 @@ import type {
   Item,
   Offer,
   PriceChoice,
-  QuantityBasket,
   Sale,
   Shelf,
   Shop,
@@ -159,10 +159,6 @@ export interface Slots {
 
 const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
 
-const isFixed = (quantities: QuantityBasket): boolean => quantities.every(({ kind }) => kind === 'fixed');
-const fixedBasket = (quantities: QuantityBasket): Basket =>
-  Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]));
-
 /** Of what the run may come by. */
 export function slotsMake(setup: RunSetup): Slots {
   const { economy } = setup;
@@ -214,12 +210,11 @@ export function slotsMake(setup: RunSetup): Slots {
   const offers = [...economy.offers.values()].filter(({ id }) => met.offers.has(id));
   const deals = offers.map((offer, slot): Deal => {
     const { stock, limits, prices = [] } = offer;
-    const given = isFixed(offer.gives) ? fixedBasket(offer.gives) : undefined;
+    const given = quantitiesFixed(offer.gives);
     const ways = prices
       .filter(({ kind }) => kind !== 'money')
       .map((choice): Way => {
-        const quantities = choice.kind === 'assets' ? choice.basket : [];
-        const total = given && isFixed(quantities) ? fixedBasket(quantities) : undefined;
+        const total = given && quantitiesFixed(choiceBasket(choice));
         const isZero = choice.kind === 'assets' && total && Object.values(total).every((units) => units === 0);
         const fixed = total && (isZero ? 'zero-price' : termsOf(assetOf, economy, total, given!));
         const cost = typeof fixed === 'object' ? fixed.cost : undefined;
@@ -255,16 +250,11 @@ export function slotsMake(setup: RunSetup): Slots {
 
   const dealOf = new Map(deals.map(({ offer, slot }) => [offer.id, slot]));
   const ruleSlot = (rule: EarningRule): RuleSlot => {
-    // A cooldown is a limit of one within its duration.
-    const limits: Limit[] =
-      rule.cooldownMs === undefined
-        ? rule.limits
-        : [{ period: 'cooldown', most: 1, span: { kind: 'duration', everyMs: rule.cooldownMs } }, ...rule.limits];
     return {
       rule,
       key: keyOfText(rule.id),
       cause: cause(`earning:${rule.id}`),
-      limits: limits.map((limit) => counted(limit, counterKey.earning(rule.id, limit.period))),
+      limits: ruleLimits(rule).map((limit) => counted(limit, counterKey.earning(rule.id, limit.period))),
       loot: rule.loot === undefined ? undefined : counter(counterKey.loot(rule.loot)),
     };
   };

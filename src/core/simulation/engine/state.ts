@@ -35,7 +35,7 @@ export class State {
   readonly fields: Value[] = [];
   /** For what asks by name: quotes, and the conditions of tables. Fields of an event are not in it. */
   readonly scope: Scope;
-  /** Of the running day, and of all. */
+  /** What is counted of the running day. */
   today: DayTally;
   private flowsAt = 0;
   private readonly totals: Float64Array;

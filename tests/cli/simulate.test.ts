@@ -1,0 +1,121 @@
+/** simulate, compare and runs: on a folder and on the service. */
+import { readFileSync, readdirSync } from 'node:fs';
+import { join } from 'node:path';
+import { parse } from 'csv-parse/sync';
+import { resultTables, scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
+import { DEMO_FOLDER, demoDocument } from '../support/economy.js';
+import { runCli } from '../support/cli.js';
+import { scratchFolder, startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let stall: Stall;
+let folder: ReturnType<typeof scratchFolder>;
+beforeEach(async () => {
+  stall = await startStall();
+  folder = scratchFolder();
+});
+afterEach(async () => {
+  await stall.stop();
+  folder.remove();
+});
+
+const cli = (...args: string[]) =>
+  runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin } });
+
+test('on a folder: the same bytes each time, and two results compared', async () => {
+  const run = (file: string, ...more: string[]) =>
+    runCli([
+      'simulate',
+      'racers_only',
+      '--folder',
+      DEMO_FOLDER,
+      '--days',
+      '5',
+      '--players',
+      '24',
+      '--out',
+      join(folder.path, file),
+      ...more,
+    ]);
+  const [first, second, dear] = await Promise.all([
+    run('a.json'),
+    run('b.json'),
+    run('c.json', '--set', '/items/gull_frame/worth/shells=1200'),
+  ]);
+  expect([first.code, second.out, dear.code]).toEqual([0, first.out, 0]);
+  expect(readFileSync(join(folder.path, 'a.json'))).toEqual(readFileSync(join(folder.path, 'b.json')));
+  for (const heading of ['Wallets on the last day', 'Money in and out', 'Days until owned', 'Offers'])
+    expect(first.out).toContain(heading);
+  expect((await runCli(['compare', join(folder.path, 'a.json'), join(folder.path, 'b.json')])).out).toBe(
+    'No difference can be told from chance.\n',
+  );
+  const compared = await runCli(['compare', join(folder.path, 'a.json'), join(folder.path, 'c.json')]);
+  expect(compared.out).toMatch(/Racer +share who own +Gull Frame/);
+});
+
+test('on the service: a run with its number, which compare takes', async () => {
+  const first = await cli('simulate', 'racers_only', '--days', '3', '--players', '8');
+  expect(first.out).toMatch(/^Racers only \(run 1\): 8 players, 3 days, seed 11;/);
+  expect(
+    JSON.parse((await cli('simulate', 'racers_only', '--days', '3', '--players', '8', '--seed', '3', '--json')).out),
+  ).toMatchObject({ version: 2, seed: 3 });
+  const compared = await cli('compare', '1', '2');
+  expect([compared.code, compared.err]).toEqual([
+    1,
+    'These runs cannot be compared: the runs differ in seed, start, days or players, so they do not share their luck.\n',
+  ]);
+});
+
+test('a scenario that is not there, and an override to nowhere', async () => {
+  expect((await runCli(['simulate', 'frist_month', '--folder', DEMO_FOLDER])).out).toMatch(
+    /Did you mean "first_month"\?/,
+  );
+  expect((await cli('simulate', 'first_month', '--set', '/items/nothing/worth=5')).err).toMatch(
+    /the override \/items\/nothing\/worth leads to nothing/,
+  );
+});
+
+test('each table as CSV: every column of the result, ids for numbers, days from 1', async () => {
+  const csv = join(folder.path, 'tables');
+  const size = ['--days', '5', '--players', '24'];
+  expect((await runCli(['simulate', 'first_month', '--folder', DEMO_FOLDER, ...size, '--csv', csv])).code).toBe(0);
+  const setup = scenarioResolve(demoDocument(), 'first_month', { days: 5, players: 24 });
+  const result = setup.ok ? simulateEngine(setup.value) : undefined;
+  const tables = resultTables(result!);
+  expect(readdirSync(csv).sort()).toEqual(tables.map(({ name }) => `${name}.csv`).sort());
+  const read = (name: string) =>
+    parse(readFileSync(join(csv, `${name}.csv`)), { columns: true, record_delimiter: '\r\n' }) as Record<
+      string,
+      string
+    >[];
+  // Whatever tells a day says it from 1 to 5, or is a mean that counts who does not get there.
+  for (const { name, columns } of tables)
+    for (const column of columns)
+      if (/(^|\.)(day|firstDay|lastDay|median\w*|mean\w*)$/.test(column) && name !== 'balances')
+        for (const row of read(name))
+          if (row[column] !== '') expect([name, column, Number(row[column]) >= 1]).toEqual([name, column, true]);
+  expect(new Set(read('balances').map(({ day }) => day))).toEqual(new Set(['1', '2', '3', '4', '5']));
+  expect(new Set(read('flows').map(({ persona }) => persona))).toEqual(new Set(['daydreamer', 'weekender', 'racer']));
+  expect(read('players')).toHaveLength(24);
+  expect(read('players')[0]).toMatchObject({ player: '1', persona: 'daydreamer' });
+  const spent = read('flows').filter(({ cause, currency }) => cause!.startsWith('purchase:') && currency === 'shells');
+  const out = spent.filter(({ direction }) => direction === 'out').reduce((sum, { units }) => sum + Number(units), 0);
+  expect(
+    read('prices')
+      .filter(({ currency }) => currency === 'shells')
+      .reduce((sum, one) => sum + Number(one['spent']), 0),
+  ).toBe(out);
+});
+
+test('runs are listed, named, shown, saved and deleted', async () => {
+  expect((await cli('runs')).out).toBe('No runs yet: dimestall simulate SCENARIO.\n');
+  await cli('simulate', 'racers_only', '--days', '2', '--players', '5', '--name', 'As it is');
+  expect((await cli('runs')).out).toMatch(/1 +As it is +racers_only +draft +done/);
+  expect((await cli('runs', '1', '--rename', 'Quiet days')).out).toBe('Run 1 is Quiet days.\n');
+  const file = join(folder.path, 'run.json');
+  expect((await cli('runs', '1', '--out', file)).out).toMatch(/\(run 1\): 5 players, 2 days/);
+  expect(JSON.parse(readFileSync(file, 'utf8'))).toMatchObject({ version: 2, days: 2 });
+  expect((await cli('runs', '1', '--delete')).out).toBe('Deleted run 1, Quiet days.\n');
+  expect(await cli('runs', '1')).toMatchObject({ code: 1, err: 'There is no run 1. There are none yet.\n' });
+  expect(await cli('runs', 'x')).toMatchObject({ code: 2 });
+});
