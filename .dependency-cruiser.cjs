@@ -46,7 +46,7 @@ module.exports = {
       to: {
         pathNot: [
           '^src/core/',
-          '^node_modules/(yup|luxon|rrule|intl-messageformat|ical\\.js|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random|csv-parse|csv-stringify)/',
+          '^node_modules/(yup|luxon|rrule|intl-messageformat|ical\\.js|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random|csv-parse|csv-stringify|jstat)/',
         ],
       },
     },

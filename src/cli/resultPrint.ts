@@ -1,6 +1,17 @@
 /** A result of a simulation as a designer reads it in a terminal. */
 import { unitsFormat } from '../core/amount/index.js';
-import { dayShown, flowSums, moneyRows, offerSums, payRows } from '../core/simulation/index.js';
+import {
+  MARK_SIGNS,
+  dayShown,
+  flowSums,
+  markText,
+  moneyRows,
+  offerSums,
+  payRows,
+  targetBounds,
+  targetDecides,
+  targetFigure,
+} from '../core/simulation/index.js';
 import type { SimulationResult } from '../core/simulation/index.js';
 import { printTable } from './output.js';
 import { colors, print } from './print.js';
@@ -13,6 +24,10 @@ export function printResult(result: SimulationResult, run?: number): void {
   print(
     `${colors.bold(name)}${run === undefined ? '' : ` (run ${run})`}: ${players} players, ${days} days, seed ${seed}; ${totals.events} events, ${totals.purchases} purchases`,
   );
+  if (result.targets.length > 0) {
+    section('Targets', 'with 95% intervals');
+    printTable(['', 'target', 'wanted', 'in this run', 'to decide it'], targets(result));
+  }
   section('Wallets on the last day', '5th, 50th and 95th percentile');
   printTable(['persona', 'players left', 'currency', 'p5', 'median', 'p95', 'mean'], lastBalances(result));
   section('Money', 'all that is held at the end of the first and the last day; 0 in Gini is even, 1 is all with one');
@@ -45,6 +60,15 @@ const count = (happened: number, n: number): string => `${happened} of ${n}${n <
 
 const between = (low: number | null, high: number | null): string =>
   low === null ? 'later' : `${dayShown(low)} to ${dayCell(high, 'later')}`;
+
+const targets = ({ targets: rows, currencies }: SimulationResult): Cells[] =>
+  rows.map((row) => [
+    `${MARK_SIGNS[row.mark]} ${markText(row)}`,
+    row.name,
+    targetBounds(row, currencies),
+    targetFigure(row, currencies),
+    targetDecides(row),
+  ]);
 
 function lastBalances({ balances, personas, currencies, days }: SimulationResult): Cells[] {
   return balances.day.flatMap((day, row) => {

@@ -299,6 +299,8 @@ const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
   activities: (id) => `/economy?section=activities&open=/activities/${id}`,
   personas: (id) => `/economy?section=personas&open=/personas/${id}`,
   scenarios: (id) => `/economy?section=scenarios&open=/scenarios/${id}`,
+  targets: (id) => `/economy?section=targets&open=/targets/${id}`,
+  levers: (id) => `/economy?section=levers&open=/levers/${id}`,
 };
 /** Shelves and entries are lists of their own; an item shows the fields of its kind. */
 const ELSEWHERE = ['shelves', 'offers', 'entries'];

@@ -38,7 +38,7 @@ test('two runs are compared on the same luck', async () => {
     });
     ids.push((await design.watchRun(id)).id);
   }
-  const comparison = await design.call('GET /comparisons', { query: { before: ids[0]!, after: ids[1]! } });
+  const comparison = await design.call('GET /comparisons', { query: { before: ids[0]!, after: String(ids[1]!) } });
   const gull =
     comparison.comparable &&
     comparison.differences.find(({ metric, subject }) => metric === 'owned' && subject === 'Gull Frame');
@@ -46,7 +46,7 @@ test('two runs are compared on the same luck', async () => {
   const seed = await design.watchRun(
     (await design.call('POST /runs', { body: { scenario: 'racers_only', days: 6, players: 20, seed: 99 } })).id,
   );
-  expect(await design.call('GET /comparisons', { query: { before: ids[0]!, after: seed.id } })).toMatchObject({
+  expect(await design.call('GET /comparisons', { query: { before: ids[0]!, after: String(seed.id) } })).toMatchObject({
     comparable: false,
   });
 });

@@ -9,6 +9,19 @@ const maybe = <T>(arb: Arb<T>, of = 2): Arb<T | undefined> => fc.option(arb, { n
 /** A field that is there one time in `of`. */
 const seldom = <T>(arb: Arb<T>, of: number): Arb<T | undefined> =>
   fc.oneof({ weight: of - 1, arbitrary: fc.constant(undefined) }, { weight: 1, arbitrary: arb });
+/** One of each measure. */
+const TARGETS = {
+  own: { name: 'Own', measure: 'days-to-own', item: 'frame', persona: 'weekender', from: 2, to: 3 },
+  afford: { name: 'Afford', measure: 'days-to-afford', item: 'sail', percentile: 25, to: 2 },
+  owners: { name: 'Owners', measure: 'owners', item: 'wax', from: 20 },
+  wallet: { name: 'Wallet', measure: 'wallet', currency: 'shells', day: 2, percentile: 75, from: 5, to: 40 },
+  flow: { name: 'Flow', measure: 'net-flow', currency: 'shells', from: -5, to: 5 },
+  short: { name: 'Short', measure: 'refused', reason: 'short-of', to: 30 },
+  limit: { name: 'Limit', measure: 'refused', reason: 'limit-reached', persona: 'racer', to: 30 },
+  pay: { name: 'Pay', measure: 'pay', activity: 'race', than: 'walk', currency: 'shells', from: 0.5, to: 2 },
+  prices: { name: 'Prices', measure: 'prices', currency: 'shells', to: 3 },
+};
+
 /** Fields that are undefined are not there. */
 const record = <T extends object>(fields: { [K in keyof T]: Arb<T[K]> }): Arb<T> =>
   (fc.record(fields) as Arb<T>).map(
@@ -313,6 +326,7 @@ export const smallEconomy: Arb<EconomyDocument> = fc
         },
         activities: { race, walk },
         personas: { weekender, racer },
+        targets: TARGETS,
         scenarios: {
           days: { name: 'Days', start: '2027-03-27', days, players: 4, seed, mix: { weekender: 3, racer: 1 } },
         },

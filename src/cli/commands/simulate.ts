@@ -5,14 +5,18 @@ import { stringify } from 'csv-stringify/sync';
 import type { Command } from 'commander';
 import {
   METRIC_WORDS,
+  MOST_VARIANTS,
+  RESULT_VERSION,
+  dayShown,
   distanceText,
   figureText,
   scenarioResolve,
   RunStopped,
   resultTables,
+  targetsMissedText,
   simulationCompare,
 } from '../../core/simulation/index.js';
-import type { Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
+import type { Comparison, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { fileJson } from '../file.js';
@@ -62,6 +66,8 @@ export function addSimulationCommands(program: Command): void {
       saveResult(result, options);
       if (wantsJson(command)) printJson(result);
       else printResult(result, run);
+      const missed = targetsMissedText(result);
+      if (missed !== undefined) throw new CommandRefused(missed);
     });
 
   program
@@ -77,19 +83,19 @@ export function addSimulationCommands(program: Command): void {
     });
 
   program
-    .command('compare <before> <after>')
+    .command('compare <before> <after...>')
     .description(
-      'two runs on the same luck, by run number or result file: what differs, and can it be told from chance?',
+      'runs on the same luck, by run number or result file: what differs from the first, and can it be told from chance?',
     )
-    .action(async (before: string, after: string, _options: object, command: Command) => {
-      const comparison =
-        /^\d+$/.test(before) && /^\d+$/.test(after)
-          ? await clientOf(command).call('GET /comparisons', {
-              query: { before: Number(before), after: Number(after) },
-            })
-          : simulationCompare(savedResult(before), savedResult(after));
+    .action(async (before: string, after: string[], _options: object, command: Command) => {
+      if (after.length >= MOST_VARIANTS) throw new UsageProblem(`${MOST_VARIANTS} runs are the most.`);
+      const comparison = [before, ...after].every((one) => /^\d+$/.test(one))
+        ? await clientOf(command).call('GET /comparisons', {
+            query: { before: Number(before), after: after.join(',') },
+          })
+        : simulationCompare(savedResult(before), after.map(savedResult));
       if (wantsJson(command)) printJson(comparison);
-      else if (comparison.comparable) printDifferences(comparison.differences);
+      else if (comparison.comparable) printDifferences(comparison, after);
       if (!comparison.comparable) throw new CommandRefused(`These runs cannot be compared: ${comparison.why}.`);
     });
 }
@@ -207,25 +213,34 @@ function savedResult(file: string): SimulationResult {
     throw new UsageProblem(`There is no file "${file}". Name two run numbers, or two files written by simulate --out.`);
   const result = fileJson(file) as SimulationResult | null;
   if (!Array.isArray(result?.personas)) throw new UsageProblem(`"${file}" is not a result of simulate --out.`);
-  if (result.version !== 2)
+  if (result.version !== RESULT_VERSION)
     throw new UsageProblem(
       `"${file}" is a result of version ${String(result.version)}, of which the luck was another. Run it again.`,
     );
   return result;
 }
 
-function printDifferences(differences: readonly Difference[]): void {
+function printDifferences(
+  { differences, differsFrom }: Extract<Comparison, { comparable: true }>,
+  names: readonly string[],
+): void {
   const told = differences.filter(({ distinguishable }) => distinguishable);
   if (told.length === 0) {
     print('No difference can be told from chance.');
     return;
   }
+  const several = names.length > 1;
   print(
-    `${told.length} of ${differences.length} figures differ by more than chance (95% intervals of paired differences):\n`,
+    `${told.length} of ${differences.length} figures differ by more than chance (paired differences; the intervals hold together in 95 of 100 comparisons).`,
   );
+  for (const [variant, day] of differsFrom.entries())
+    if (day !== null)
+      print(`${several ? `${names[variant]}: the` : 'The'} first difference is on day ${dayShown(day)}.`);
+  print('');
   printTable(
-    ['persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'],
+    [...(several ? ['in'] : []), 'persona', 'figure', 'of', 'before', 'after', 'difference', 'from', 'to', 'pairs'],
     told.map((one) => [
+      ...(several ? [names[one.variant]!] : []),
       one.persona,
       METRIC_WORDS[one.metric],
       one.subject,

@@ -93,6 +93,8 @@ const REST: Record<Exclude<keyof EconomyDocument, 'name' | 'timeZone' | 'languag
   activities: true,
   personas: true,
   scenarios: true,
+  targets: true,
+  levers: true,
   audit: true,
 };
 

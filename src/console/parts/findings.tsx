@@ -27,7 +27,16 @@ export function placeLink(pointer: string): string {
 }
 
 /** Sections that have no room of their own. */
-export const OF_THE_ECONOMY = ['attributes', 'events', 'earning', 'activities', 'personas', 'scenarios'] as const;
+export const OF_THE_ECONOMY = [
+  'attributes',
+  'events',
+  'earning',
+  'activities',
+  'personas',
+  'scenarios',
+  'targets',
+  'levers',
+] as const;
 
 const TONES_OF_COUNTS = { error: 'bad', warning: 'care', hint: 'quiet' } as const;
 

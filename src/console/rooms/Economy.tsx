@@ -19,7 +19,13 @@ type Section = (typeof OF_THE_ECONOMY)[number];
 const SETTINGS = 'settings';
 
 /** Those that others name: of them it is told where. */
-const KINDS = { attributes: 'attribute', events: 'event', activities: 'activity', personas: 'persona' } as const;
+const KINDS = {
+  attributes: 'attribute',
+  events: 'event',
+  activities: 'activity',
+  personas: 'persona',
+  scenarios: 'scenario',
+} as const;
 
 /** What one begins with beside its name; undefined where something else must be there first, which `EMPTY` tells. */
 const BEGIN: Record<Section, (document: EconomyDocument) => object | undefined> = {
@@ -43,6 +49,11 @@ const BEGIN: Record<Section, (document: EconomyDocument) => object | undefined> 
     const start = new Date().toISOString().slice(0, 10);
     return persona === undefined ? undefined : { start, days: 30, players: 100, mix: { [persona]: 1 } };
   },
+  targets: ({ items }) => {
+    const item = first(items);
+    return item === undefined ? undefined : { measure: 'days-to-own', item, to: 7 };
+  },
+  levers: () => ({ moves: 'value', from: 1, to: 100 }),
 };
 const first = (section: object | undefined): string | undefined => Object.keys(section ?? {})[0];
 
@@ -53,6 +64,8 @@ const EMPTY: Record<Section, string> = {
   activities: 'What made-up players do, how long it takes, and the events that it ends with. Name the first one above.',
   personas: 'Kinds of made-up players: how often they play, what, and how they spend. Name the first one above.',
   scenarios: 'Simulations that are ready to be run. It takes a persona first; then name the first one above.',
+  targets: 'What a run is held against, such as the day by which players own a thing. It takes an item first.',
+  levers: 'Numbers that may move while prices are looked for, and how far. Name the first one above.',
 };
 
 export default function Economy() {

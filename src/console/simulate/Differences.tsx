@@ -7,7 +7,7 @@ import { DataTable, Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
 export function Differences({ before, after }: { before: string; after: string }) {
   const comparison = useQuery({
     queryKey: ['comparison', before, after],
-    queryFn: () => client.call('GET /comparisons', { query: { before: Number(before), after: Number(after) } }),
+    queryFn: () => client.call('GET /comparisons', { query: { before: Number(before), after } }),
     staleTime: Infinity,
   });
   if (comparison.error) return <Problem error={comparison.error} />;

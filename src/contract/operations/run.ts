@@ -1,7 +1,7 @@
 /** Simulations in the background, their progress and results, and two of them side by side. */
 import { about } from '../../core/schema/index.js';
 import { operations } from '../operation.js';
-import { NUMBERED_PAGE_QUERY, numbered, pageOf } from '../shapes/common.js';
+import { NUMBERED_PAGE_QUERY, numbered, numberedList, pageOf } from '../shapes/common.js';
 import * as run from '../shapes/run.js';
 
 const RUN = { run: numbered() };
@@ -62,8 +62,8 @@ export const runOperations = operations({
   'GET /comparisons': {
     role: 'read',
     aside: true,
-    summary: 'Two runs on the same luck: paired differences with intervals',
-    query: { before: about('A run', numbered()), after: about('Another run', numbered()) },
+    summary: 'Runs on the same luck: how each differs from the first, in pairs of players, with intervals',
+    query: { before: about('A run', numbered()), after: about('Up to seven others, such as 3,4', numberedList()) },
     answers: { 200: run.comparison },
     problems: ['not-found'],
   },

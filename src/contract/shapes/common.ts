@@ -117,3 +117,11 @@ export const whyQuery = () => about('A word on why', text(500));
 
 /** A number in a path. */
 export const numbered = (most = 999_999_999) => wholeNumber(0, most);
+
+/** One to seven numbers with commas between them, as a query has them. */
+export const numberedList = () =>
+  checked<string>({ type: 'string', pattern: '^\\d{1,9}(,\\d{1,9}){0,6}$' }, (value) =>
+    typeof value === 'string' && /^\d{1,9}(,\d{1,9}){0,6}$/.test(value)
+      ? undefined
+      : { problem: `${described(value)} is no list of one to seven numbers`, fix: 'Write them like 3,4,7.' },
+  );

@@ -1,5 +1,12 @@
 /** Simulations: what is asked, how far a run is, its result, and two of them side by side. */
-import type { Comparison, Difference, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
+import { RESULT_VERSION } from '../../core/simulation/index.js';
+import type {
+  Comparison,
+  Difference,
+  ScenarioOptions,
+  SimulationResult,
+  TargetRow,
+} from '../../core/simulation/index.js';
 import {
   anyJson,
   anyKeys,
@@ -94,10 +101,43 @@ const waiting = () => ({
   meanLow: numbersOrNone(),
   meanHigh: numbersOrNone(),
 });
+const judged = () => ({
+  id: anyText(),
+  name: anyText(),
+  unit: choice('days', 'percent', 'money', 'times'),
+  currency: orNull(anyWhole()),
+  from: orNull(finiteNumber()),
+  to: orNull(finiteNumber()),
+});
+const targetRow = named(
+  'TargetRow',
+  either<TargetRow>(
+    [
+      {
+        fits: (value) => isRecord(value) && value['mark'] === 'unknown',
+        schema: record({ ...judged(), mark: exactly('unknown'), why: anyText() }),
+      },
+      {
+        fits: isRecord,
+        schema: record({
+          ...judged(),
+          mark: choice('met', 'under', 'over', 'undecided'),
+          value: orNull(finiteNumber()),
+          low: orNull(finiteNumber()),
+          high: orNull(finiteNumber()),
+          n: anyWhole(),
+          off: finiteNumber(),
+          decides: orNull(anyWhole()),
+        }),
+      },
+    ],
+    () => ({ problem: 'it has no mark', fix: 'See the schema.' }),
+  ),
+);
 export const runResult = named(
   'RunResult',
   shapeOf<Result>({
-    version: exactly(2),
+    version: exactly(RESULT_VERSION),
     scenario: anyText(),
     name: anyText(),
     economy: anyText(),
@@ -190,7 +230,11 @@ export const runResult = named(
       balance: listed('balances', numbers()),
       ownedDay: mapOf(daysOrNone(), anyKeys),
       affordedDay: mapOf(daysOrNone(), anyKeys),
+      shopDays: numbers(),
+      reasonDays: mapOf(numbers(), anyKeys),
+      wallets: listed('wallets', record({ currency: anyWhole(), day: anyWhole(), units: daysOrNone() })),
     }),
+    targets: listed('targets', targetRow),
     totals: shapeOf<Result['totals']>({
       playerDays: anyWhole(),
       sessions: anyWhole(),
@@ -204,6 +248,7 @@ export const runResult = named(
 const difference = named(
   'Difference',
   shapeOf<Difference>({
+    variant: anyWhole(),
     metric: choice('balance', 'owned', 'days-to-own'),
     persona: anyText(),
     subject: anyText(),
@@ -223,7 +268,11 @@ export const comparison = named(
     [
       {
         fits: (value) => isRecord(value) && value['comparable'] === true,
-        schema: record({ comparable: exactly(true), differences: listed('differences', difference) }),
+        schema: record({
+          comparable: exactly(true),
+          differsFrom: daysOrNone(),
+          differences: listed('differences', difference),
+        }),
       },
       { fits: isRecord, schema: record({ comparable: exactly(false), why: anyText() }) },
     ],

@@ -223,6 +223,34 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     pointer: '/shops/pearl_counter/shelves/pearls/offers/pearls_55/price',
     subject: 'Purse of pearls at Pearl Counter',
   },
+  'target-incomplete': {
+    plant: (document) => {
+      document.targets!['shells_do_not_pile_up']!.item = 'oak_reel';
+    },
+    pointer: '/targets/shells_do_not_pile_up/item',
+    subject: 'target Shells do not pile up',
+  },
+  'target-contradiction': {
+    plant: (document) => {
+      document.targets!['sooner'] = { ...document.targets!['storm_frame_in_reach']!, name: 'Sooner', from: 2, to: 9 };
+    },
+    pointer: '/targets/sooner',
+    subject: 'target Sooner',
+  },
+  'target-never-seen': {
+    plant: (document) => {
+      document.scenarios!['first_month']!.days = 20;
+    },
+    pointer: '/targets/storm_frame_in_reach',
+    subject: expect.stringContaining('Weekenders own') as string,
+  },
+  'lever-without-effect': {
+    plant: (document) => {
+      document.levers!['storm_frame']!.at = ['/items/storm_frame/name'];
+    },
+    pointer: '/levers/storm_frame',
+    subject: 'lever Storm Frame',
+  },
   'weight-not-positive': {
     plant: (document) => {
       document.loot!['drift_finds']!.entries['wax']!.weight = -1;

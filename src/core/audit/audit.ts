@@ -10,6 +10,7 @@ import type { Issue, Place } from '../issue/index.js';
 import type { AuditRule, Finding } from './finding.js';
 import { obtainableAssets } from './obtainable.js';
 import { Probes } from './probes.js';
+import { leverWithoutEffect, targetContradiction, targetIncomplete, targetNeverSeen } from './rules/balance.js';
 import { buybackAtCost, buybackPaysNothing, earningLoop, moneyLoop, moneyLoopByChance } from './rules/loops.js';
 import { guaranteeWithoutEffect, keyUnobtainable, lootOwnOnce, tableEmpty, weightNotPositive } from './rules/loot.js';
 import {
@@ -86,6 +87,10 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   saleWithoutEffect,
   saleOffShow,
   productMissing,
+  targetIncomplete,
+  targetContradiction,
+  targetNeverSeen,
+  leverWithoutEffect,
   weightNotPositive,
   pictureMissing,
   limitNeverBinds,

@@ -17,3 +17,5 @@ export type { FormulaValue } from './values.js';
 export type { RoundTo } from './amounts.js';
 export { cellNameOf, jsonNodeAt, jsonResolved } from './schemaCell.js';
 export type { JsonNode } from './schemaCell.js';
+export { amountScaled, decimalsIn } from './amounts.js';
+export { pricePlaces } from './pricePlaces.js';

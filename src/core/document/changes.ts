@@ -225,6 +225,8 @@ const SECTION_WORDS: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   activities: 'activity',
   personas: 'persona',
   scenarios: 'scenario',
+  targets: 'target',
+  levers: 'lever',
 };
 
 function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, after: EconomyDocument): string {

@@ -7,6 +7,7 @@ export type {
   DrawDocument,
   EconomyDocument,
   ItemDocument,
+  LeverDocument,
   LootDocument,
   OfferDocument,
   PersonaDocument,
@@ -14,6 +15,7 @@ export type {
   ScenarioDocument,
   ShelfDocument,
   ShopDocument,
+  TargetDocument,
 } from './schema.js';
 export { isMoney } from './schemaPrice.js';
 export type { BasketDocument, MoneyDocument } from './schemaPrice.js';
@@ -33,7 +35,9 @@ export type { Dangling, Reference, ThingKind, Use } from './references.js';
 export { documentRenamed } from './renamed.js';
 export type { Renaming } from './renamed.js';
 export { documentValidate } from './validate.js';
-export { walkAlong } from './walk.js';
+export { isBasketBlock, walkAlong } from './walk.js';
 export { valueAt } from './pointers.js';
 export { ITEM_ACTS, ITEM_ACT_NAMES, ITEM_KINDS, ITEM_KIND_NAMES, KIND_FIELDS, kindDoes, kindHas } from './itemKinds.js';
 export type { ItemAct, ItemKindName, KindField } from './itemKinds.js';
+export { MEASURES, MEASURE_NAMES, MEASURE_WORDS, TARGET_FIELDS } from './measures.js';
+export type { MeasureName, TargetField, TargetUnit } from './measures.js';

@@ -85,6 +85,7 @@ const HOMES: Partial<Record<RefKind, (path: string[]) => string[]>> = {
   shop: () => ['shops'],
   activity: () => ['activities'],
   persona: () => ['personas'],
+  scenario: () => ['scenarios'],
   'loot-entry': (path) => [...path.slice(0, 2), 'entries'],
   'event-field': (path) => ['events', path.at(-2)!, 'fields'],
 };
@@ -124,12 +125,14 @@ shops:
 personas: {weekender: {name: Weekender, sessions: {perDay: 1, minutes: 9, from: 9, to: 21}, plays: {}, shops: {policy: wishlist, wishes: []}}}
 scenarios:
   cheap: {name: Cheap, start: "2027-03-01T00:00", days: 1, players: 1, mix: {weekender: 1}, set: {/items/tail/worth/shells: 4, /shops/pier/shelves/main/offers/sail/price/shells: 8}}
+levers: {both: {name: Both, moves: factor, from: 0.5, to: 2, at: [/items/tail/worth/shells, /shops/pier/shelves/main/offers/sail/price/shells]}}
 audit: {silenced: {missing-text /items/tail: Later, missing-text /shops/pier/shelves/main/offers/sail: Later}}
 `);
 
-  test('every map that names places is known', () => {
+  test('everything that names places is known', () => {
     expect(NAMED.filter(({ kind }) => kind === 'place').map(({ path }) => pointerOf(path))).toEqual([
       `/scenarios/wax/set/${PLACE.replaceAll('/', '~1')}`,
+      '/levers/wax/at/0',
       `/audit/silenced/price ${PLACE.replaceAll('/', '~1')}`,
     ]);
   });
@@ -148,6 +151,7 @@ audit: {silenced: {missing-text /items/tail: Later, missing-text /shops/pier/she
     const after = mended.ok ? mended.document : written();
     expect(Object.keys(after.scenarios!['cheap']!.set!)).toEqual(['/shops/pier/shelves/main/offers/sail/price/shells']);
     expect(Object.keys(after.audit!.silenced!)).toEqual(['missing-text /shops/pier/shelves/main/offers/sail']);
+    expect(after.levers!['both']!.at).toEqual(['/shops/pier/shelves/main/offers/sail/price/shells']);
   });
 
   test('what is moved keeps what is set and said of it, in its order', () => {
@@ -162,6 +166,10 @@ audit: {silenced: {missing-text /items/tail: Later, missing-text /shops/pier/she
       'missing-text /items/tail': 'Later',
       'missing-text /shops/pier/shelves/rare/offers/sail': 'Later',
     });
+    expect(after.levers!['both']!.at).toEqual([
+      '/items/tail/worth/shells',
+      '/shops/pier/shelves/rare/offers/sail/price/shells',
+    ]);
     expect(danglingReferences(after)).toEqual([]);
   });
 

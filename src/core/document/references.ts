@@ -60,7 +60,7 @@ export function documentReferences(document: EconomyDocument): Reference[] {
     if (block.kind === 'value') {
       if (typeof value !== 'string') return;
       if (block.formula) formulaVisit(value);
-      if (block.ref) add(block.ref, value, cut ?? path.length - (needed ? 1 : 0));
+      if (block.ref) add(block.ref, value, cut ?? path.length - (needed ? 1 : 0), block.aside);
     } else if (block.kind === 'either') {
       const shape = block.options.find(({ fits }) => fits(value));
       const inner = shape && namingOf(shape.schema);
@@ -144,9 +144,15 @@ const pointerIn = (key: string): string => key.slice(key.indexOf('/'));
 export function referencesFollow(document: EconomyDocument, from: string, to: string): void {
   for (const { kind, id, path } of documentReferences(document)) {
     if (kind !== 'place' || !isWithin(id, from)) continue;
-    const holder = valueAt(document, path.slice(0, -2)) as Record<string, object>;
+    const now = `${to}${id.slice(from.length)}`;
     const key = path.at(-1)!;
-    const moved = `${key.slice(0, key.indexOf('/'))}${to}${id.slice(from.length)}`;
+    const list = valueAt(document, path.slice(0, -1));
+    if (Array.isArray(list)) {
+      list[Number(key)] = now;
+      continue;
+    }
+    const holder = valueAt(document, path.slice(0, -2)) as Record<string, object>;
+    const moved = `${key.slice(0, key.indexOf('/'))}${now}`;
     const name = path.at(-2)!;
     holder[name] = Object.fromEntries(
       Object.entries(holder[name]!).map(([one, value]) => [one === key ? moved : one, value]),

@@ -43,6 +43,7 @@ import {
 } from '../schema/index.js';
 import type { Misfit, RefKind } from '../schema/index.js';
 import { ITEM_KIND_NAMES, ITEM_KIND_WORDS } from './itemKinds.js';
+import { leverSchema, targetSchema } from './schemaBalance.js';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
 import { languageTag, textsSchema } from './schemaTexts.js';
@@ -512,6 +513,12 @@ export const economySchema = fields({
     'Simulations that are ready to be run.',
     mapOf(called('scenario', scenarioSchema), ids()),
   ),
+  targets: said('Targets', 'What a run is held against.', mapOf(called('target', targetSchema), ids())),
+  levers: said(
+    'Levers',
+    'Numbers that may move while prices are looked for.',
+    mapOf(called('lever', leverSchema), ids()),
+  ),
   audit: said(
     'Audit',
     'What findings are measured against.',
@@ -547,6 +554,8 @@ export type OfferDocument = ShelfDocument['offers'][string];
 export type ActivityDocument = NonNullable<EconomyDocument['activities']>[string];
 export type PersonaDocument = NonNullable<EconomyDocument['personas']>[string];
 export type ScenarioDocument = NonNullable<EconomyDocument['scenarios']>[string];
+export type TargetDocument = NonNullable<EconomyDocument['targets']>[string];
+export type LeverDocument = NonNullable<EconomyDocument['levers']>[string];
 
 /** The sections whose entries are kept by id, in the order files are written. */
 export const SECTIONS = [
@@ -564,4 +573,6 @@ export const SECTIONS = [
   'activities',
   'personas',
   'scenarios',
+  'targets',
+  'levers',
 ] as const;

@@ -11,6 +11,7 @@ import { lootCompile } from './compileLoot.js';
 import { earningCompile } from './compileEarning.js';
 import { playCompile } from './compilePlay.js';
 import { shopCompile } from './compileShops.js';
+import { targetsCompile } from './compileTargets.js';
 import { textsCompile } from './compileTexts.js';
 import { salesCompile } from './compileTime.js';
 import { DocumentReader } from './reader.js';
@@ -77,6 +78,7 @@ function* compiling(reader: DocumentReader): Steps<Economy> {
     earning,
     earningByEvent: groupBy(earning.values(), (rule) => rule.on),
     ...playCompile(reader),
+    targets: targetsCompile(document),
     audit: {
       bundleFloor: document.audit?.bundleFloor,
       earningFactor: document.audit?.earningFactor,

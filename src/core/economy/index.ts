@@ -33,4 +33,5 @@ export { itemTurns } from './turns.js';
 export type { Turn } from './turns.js';
 export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from './types.js';
 export type { Box, Bundle, Consumable } from './types.js';
-export type { Activity, DrawRule, Persona, Scenario } from './types.js';
+export { targetLacks } from './compileTargets.js';
+export type { Activity, DrawRule, Persona, Scenario, Target } from './types.js';

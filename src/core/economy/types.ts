@@ -337,6 +337,27 @@ export interface Scenario {
   mix: readonly { persona: string; weight: number }[];
 }
 
+/** What a target is of, with everything that it needs; `undefined` personas stand for all players. */
+export type Measured =
+  | { measure: 'days-to-own' | 'days-to-afford'; item: string; percentile: number }
+  | { measure: 'owners'; item: string; day: number | undefined }
+  | { measure: 'wallet'; currency: string; percentile: number; day: number | undefined }
+  | { measure: 'net-flow'; currency: string }
+  | { measure: 'refused'; reason: string }
+  | { measure: 'pay'; activity: string; than: string; currency: string }
+  | { measure: 'prices'; currency: string };
+
+/** What a run is held against. Bounds are as written, both included: days from 1, percent, display units, times. */
+export type Target = Measured & {
+  id: string;
+  name: string;
+  /** The one scenario that it is meant for. */
+  scenario: string | undefined;
+  persona: string | undefined;
+  from: number | undefined;
+  to: number | undefined;
+};
+
 export interface Economy {
   name: string;
   zone: string;
@@ -364,6 +385,8 @@ export interface Economy {
   activities: ReadonlyMap<string, Activity>;
   personas: ReadonlyMap<string, Persona>;
   scenarios: ReadonlyMap<string, Scenario>;
+  /** Those that are complete: the audit tells of the others. */
+  targets: ReadonlyMap<string, Target>;
   /** `bundleFloor`: the least part of its parts' prices that a bundle may cost; undefined where the designer sets none. */
   audit: {
     bundleFloor: number | undefined;

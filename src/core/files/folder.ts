@@ -258,6 +258,8 @@ const DEFAULT_FILES: Readonly<Record<string, string>> = {
   activities: 'players.yaml',
   personas: 'players.yaml',
   scenarios: 'players.yaml',
+  targets: 'balance.yaml',
+  levers: 'balance.yaml',
 };
 
 /**

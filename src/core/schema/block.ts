@@ -32,6 +32,7 @@ export const REF_KINDS = [
   'shop',
   'activity',
   'persona',
+  'scenario',
   'currency',
   'item',
   'loot-entry',
@@ -63,7 +64,14 @@ export type Block =
   | { kind: 'map'; inner: AnySchema; keys: KeyRule; most?: number }
   | { kind: 'list'; inner: AnySchema; least: number; most: number }
   | { kind: 'either'; options: readonly Option[] }
-  | { kind: 'value'; json: object; misfitOf: (value: unknown) => Misfit | undefined; ref?: RefKind; formula?: true };
+  | {
+      kind: 'value';
+      json: object;
+      misfitOf: (value: unknown) => Misfit | undefined;
+      ref?: RefKind;
+      aside?: true;
+      formula?: true;
+    };
 
 /** What texts of a form of their own hold: each is written and picked in its own way. */
 export type Form =
@@ -266,7 +274,7 @@ export function pathJoin(path: string | undefined, key: string | number): string
 export function checked<T>(
   json: object,
   misfitOf: (value: unknown) => Misfit | undefined,
-  names: { ref?: RefKind; formula?: true } = {},
+  names: { ref?: RefKind; aside?: true; formula?: true } = {},
 ) {
   return yup
     .mixed<T & {}>()

@@ -42,6 +42,7 @@ export {
   isFormula,
   limits,
   orFormula,
+  place,
   refTo,
   text,
   wholeNumber,

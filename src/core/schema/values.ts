@@ -64,6 +64,20 @@ export const anyKeys: KeyRule = { test: () => true, rule: 'any key', pattern: ''
 /** The id of something that exists: what it is, `ref` says. */
 export const refTo = (ref: RefKind) => idOf(ref);
 
+/** A place of the document, by its JSON pointer: only said of it, so that it may be about nothing. */
+export const place = () =>
+  checked<string>(
+    { type: 'string', pattern: '^/' },
+    (value) =>
+      typeof value === 'string' && value.startsWith('/')
+        ? undefined
+        : {
+            problem: `${described(value)} is not a place in the economy`,
+            fix: 'Write a JSON pointer, such as /items/storm_frame/worth/shells.',
+          },
+    { ref: 'place', aside: true },
+  );
+
 /** Bounds in words; what only keeps a number exact, or finite, is no bound to a person. */
 function between(least: number, most: number): string {
   const far = (bound: number): boolean => Math.abs(bound) >= Number.MAX_SAFE_INTEGER;

@@ -1,8 +1,12 @@
-/** Two runs on the same luck, player by player: what differs, by how much, and whether it can be told from nothing. */
+/// <reference path="./jstat.d.ts" />
+/** Runs on the same luck, player by player: what differs from the first of them, by how much, and whether it can be told from nothing. */
+import { jStat } from 'jstat';
 import type { SimulationResult } from './result.js';
 import { meanWithInterval } from './statistics.js';
 
 export interface Difference {
+  /** Which of the others it is of, from 0. */
+  variant: number;
   /** What is compared: a persona's balance at the end, or the share of players who own an item. */
   metric: 'balance' | 'owned' | 'days-to-own';
   persona: string;
@@ -11,7 +15,7 @@ export interface Difference {
   decimals: number;
   before: number;
   after: number;
-  /** Mean of the paired differences with its 95% interval; null where one pair says nothing of their spread. */
+  /** Mean of the paired differences with its interval; null where one pair says nothing of their spread. */
   difference: number;
   low: number | null;
   high: number | null;
@@ -21,50 +25,71 @@ export interface Difference {
   distinguishable: boolean;
 }
 
-export type Comparison = { comparable: true; differences: Difference[] } | { comparable: false; why: string };
+export type Comparison =
+  | {
+      comparable: true;
+      /** By the order of the others, the first day, from 0, on which anything is another; null where nothing is. */
+      differsFrom: (number | null)[];
+      differences: Difference[];
+    }
+  | { comparable: false; why: string };
+
+/** As many as can be told apart on one page. */
+export const MOST_VARIANTS = 8;
+
+/** The chance that any of the intervals of a comparison misses its true value. */
+const RISK = 0.05;
 
 /**
- * Pairs the players of two runs by their place, so both must have the same seed, days and crowd.
- * `balance` is in smallest units; `days-to-own` rests on players who came to own the item in both runs.
+ * Pairs the players of each run with those of the first by their place, so all must have the same seed, days and crowd.
+ * `balance` is in smallest units; `days-to-own` rests on players who came to own the item in both runs. The intervals
+ * hold together: each is widened for how many are looked at (Bonferroni's correction, Dunn 1961), so that in 95 of 100
+ * comparisons of equal runs none of them leaves out 0.
  */
-export function simulationCompare(before: SimulationResult, after: SimulationResult): Comparison {
+export function simulationCompare(first: SimulationResult, others: readonly SimulationResult[]): Comparison {
   const crowd = (result: SimulationResult) =>
     JSON.stringify([result.seed, result.days, result.startMs, result.personas.map(({ id, players }) => [id, players])]);
-  if (crowd(before) !== crowd(after))
+  if (others.some((other) => crowd(other) !== crowd(first)))
     return {
       comparable: false,
       why: 'the runs differ in seed, start, days or players, so they do not share their luck',
     };
-  const differences: Difference[] = [];
-  for (const [persona, { name }] of before.personas.entries()) {
-    const members = [...before.players.persona.keys()].filter((player) => before.players.persona[player] === persona);
-    if (members.length === 0) continue;
-    for (const [index, currency] of before.currencies.entries()) {
-      const other = after.currencies.findIndex(({ id }) => id === currency.id);
-      if (other < 0) continue;
-      differences.push(
-        paired(
-          'balance',
-          name,
-          currency.name,
-          members.map((player) => [before.players.balance[index]![player]!, after.players.balance[other]![player]!]),
-          currency.decimals,
-        ),
-      );
-    }
-    for (const item of new Set([...Object.keys(before.players.ownedDay), ...Object.keys(after.players.ownedDay)]))
-      differences.push(...itemDifferences(before, after, name, item, members));
-  }
-  return { comparable: true, differences };
+  const figures = others.flatMap((other, variant) => figuresOf(first, other).map((one) => ({ variant, ...one })));
+  const risk = RISK / Math.max(1, figures.length);
+  return {
+    comparable: true,
+    differsFrom: others.map((other) => firstDifference(first, other)),
+    differences: figures.map((figure) => paired(figure, risk)),
+  };
 }
 
-function itemDifferences(
+type Figure = Pick<Difference, 'metric' | 'persona' | 'subject' | 'decimals'> & {
+  pairs: readonly (readonly [number, number])[];
+};
+
+function figuresOf(before: SimulationResult, after: SimulationResult): Figure[] {
+  return before.personas.flatMap(({ name: persona }, index) => {
+    const members = [...before.players.persona.keys()].filter((player) => before.players.persona[player] === index);
+    if (members.length === 0) return [];
+    const wallets = before.currencies.flatMap(({ id, name, decimals }, currency): Figure[] => {
+      const other = after.currencies.findIndex((one) => one.id === id);
+      if (other < 0) return [];
+      const held = (result: SimulationResult, at: number, player: number) => result.players.balance[at]![player]!;
+      const pairs = members.map((one): [number, number] => [held(before, currency, one), held(after, other, one)]);
+      return [{ metric: 'balance', persona, subject: name, decimals, pairs }];
+    });
+    const items = new Set([...Object.keys(before.players.ownedDay), ...Object.keys(after.players.ownedDay)]);
+    return [...wallets, ...[...items].flatMap((item) => itemFigures(before, after, persona, item, members))];
+  });
+}
+
+function itemFigures(
   before: SimulationResult,
   after: SimulationResult,
   persona: string,
   item: string,
   members: readonly number[],
-): Difference[] {
+): Figure[] {
   const nameOf = (result: SimulationResult) => result.items.name[result.items.item.indexOf(item)];
   const subject = nameOf(before) ?? nameOf(after) ?? item;
   const day = (result: SimulationResult, player: number) => result.players.ownedDay[item]?.[player] ?? null;
@@ -76,26 +101,22 @@ function itemDifferences(
     const [first, second] = [day(before, player), day(after, player)];
     return first === null || second === null ? [] : [[first, second]];
   });
+  const about = { persona, subject, decimals: 0 };
   return [
-    paired('owned', persona, subject, owned),
-    ...(both.length > 0 ? [paired('days-to-own', persona, subject, both)] : []),
+    { metric: 'owned', ...about, pairs: owned },
+    ...(both.length > 0 ? [{ metric: 'days-to-own' as const, ...about, pairs: both }] : []),
   ];
 }
 
-function paired(
-  metric: Difference['metric'],
-  persona: string,
-  subject: string,
-  pairs: readonly (readonly [number, number])[],
-  decimals = 0,
-): Difference {
-  const { mean, low, high, n } = meanWithInterval(pairs.map(([first, second]) => second - first));
+/** `risk`: the chance that the interval misses what it is of. */
+function paired({ pairs, ...about }: Figure & { variant: number }, risk: number): Difference {
+  const { mean, low, high, n } = meanWithInterval(
+    pairs.map(([first, second]) => second - first),
+    (freedom) => jStat.studentt.inv(1 - risk / 2, freedom),
+  );
   const average = (index: 0 | 1) => pairs.reduce((sum, pair) => sum + pair[index], 0) / pairs.length;
   return {
-    metric,
-    persona,
-    subject,
-    decimals,
+    ...about,
     before: average(0),
     after: average(1),
     difference: mean!,
@@ -104,4 +125,20 @@ function paired(
     pairs: n,
     distinguishable: (low ?? 0) > 0 || (high ?? 0) < 0,
   };
+}
+
+/** The first day on which anything that is told by day is another. */
+function firstDifference(first: SimulationResult, other: SimulationResult): number | null {
+  const byDay = ({ balances, supply, flows, caps, prices }: SimulationResult): string[] => {
+    const days = Array.from({ length: first.days }, () => '');
+    for (const table of [balances, supply, flows, caps, prices]) {
+      const columns = Object.values(table);
+      for (const [row, day] of table.day.entries())
+        days[day] += `${columns.map((column) => String(column[row])).join()};`;
+    }
+    return days;
+  };
+  const [before, after] = [byDay(first), byDay(other)];
+  const day = before.findIndex((one, index) => one !== after[index]);
+  return day < 0 ? null : day;
 }

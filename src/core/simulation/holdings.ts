@@ -12,6 +12,9 @@ export interface PlayerEnds {
   balances: Float64Array;
   ownedDay: Int32Array;
   affordedDay: Int32Array;
+  /** On how many days a player went shopping, and met each watched reason, `player * watched + reason`. */
+  shopDays: Int32Array;
+  reasonDays: Int32Array;
 }
 
 const joined = <T extends Float64Array | Int32Array | Uint8Array>(all: readonly T[]): T => {
@@ -37,4 +40,6 @@ export const endsJoined = (all: readonly PlayerEnds[]): PlayerEnds => ({
   balances: joined(all.map(({ balances }) => balances)),
   ownedDay: joined(all.map(({ ownedDay }) => ownedDay)),
   affordedDay: joined(all.map(({ affordedDay }) => affordedDay)),
+  shopDays: joined(all.map(({ shopDays }) => shopDays)),
+  reasonDays: joined(all.map(({ reasonDays }) => reasonDays)),
 });

@@ -1,4 +1,4 @@
-export { simulationCompare } from './compare.js';
+export { MOST_VARIANTS, simulationCompare } from './compare.js';
 export type { Comparison, Difference } from './compare.js';
 export { drawValue } from './draw.js';
 export { Block } from './engine/block.js';
@@ -13,11 +13,31 @@ export { endsJoined, holdingsJoined } from './holdings.js';
 export { ResultMaker } from './maker.js';
 export { tallyAdd } from './tally.js';
 export { simulateReference } from './reference.js';
-export { METRIC_WORDS, dayShown, distanceText, figureText, flowSums, moneyRows, offerSums, payRows } from './report.js';
+export {
+  MARK_SIGNS,
+  MARK_WORDS,
+  METRIC_WORDS,
+  dayShown,
+  distanceText,
+  figureText,
+  flowSums,
+  markText,
+  moneyRows,
+  offerSums,
+  payRows,
+  targetBounds,
+  targetDecides,
+  targetFigure,
+  targetMissed,
+  targetsMissedText,
+} from './report.js';
 export { resultTables } from './tables.js';
 export type { ResultTable } from './tables.js';
 export type { FlowSum, OfferSum } from './report.js';
-export type { SimulationResult } from './result.js';
+export { RESULT_VERSION } from './result.js';
+export type { SimulationResult, TargetRow } from './result.js';
+export { membersOf, targetMeasure, targetOff, targetsJudge, targetsOf } from './targets.js';
+export type { TargetFigure } from './targets.js';
 export { RunStopped, crowdSize, overridesApply, scenarioResolve } from './scenario.js';
 export type { RunSetup, ScenarioOptions } from './scenario.js';
 export { meanWithInterval, percentile, survivalEstimate } from './statistics.js';

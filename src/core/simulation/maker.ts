@@ -5,12 +5,15 @@ import { DayColumns } from './dayColumns.js';
 import { runEndMs } from './days.js';
 import type { Slots } from './engine/slots.js';
 import type { Holdings, PlayerEnds } from './holdings.js';
+import { RESULT_VERSION } from './result.js';
 import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
 import { meanOfSums, shareInterval, survivalEstimate, tidy, tidyOrNone } from './statistics.js';
 import type { Observation, Survival } from './statistics.js';
 import { TOTALS } from './tally.js';
 import type { DayTally, RunTally } from './tally.js';
+import { targetsJudge, targetsOf, walletDays } from './targets.js';
+import type { Measurable } from './targets.js';
 
 type Waiting = SimulationResult['items']['owned'];
 
@@ -19,6 +22,7 @@ export class ResultMaker {
   /** Of each player. */
   private readonly personaOf: Int32Array;
   private readonly days: DayColumns;
+  private readonly wallets: SimulationResult['players']['wallets'];
 
   constructor(
     private readonly setup: RunSetup,
@@ -29,10 +33,21 @@ export class ResultMaker {
       setup.crowd.flatMap(({ players }, persona) => Array.from({ length: players }, () => persona)),
     );
     this.days = new DayColumns(setup, slots);
+    this.wallets = walletDays(setup).map(({ currency, day }) => ({
+      currency: slots.assetOf.get(currency)!,
+      day,
+      units: [],
+    }));
   }
 
   dayEnds(day: number, tally: DayTally, holdings: Holdings): void {
     this.days.dayEnds(day, tally, holdings);
+    const { balances, here } = holdings;
+    for (const wallet of this.wallets)
+      if (wallet.day === day)
+        wallet.units = Array.from(here, (isHere, player) =>
+          isHere === 1 ? balances[player * this.slots.currencies + wallet.currency]! : null,
+        );
   }
 
   result(tally: RunTally, ends: PlayerEnds): SimulationResult {
@@ -42,8 +57,8 @@ export class ResultMaker {
     const currencies = [...economy.currencies.values()];
     const ownedDay = this.byItem(ends.ownedDay);
     const affordedDay = this.byItem(ends.affordedDay);
-    return {
-      version: 2,
+    const result: Measurable = {
+      version: RESULT_VERSION,
       scenario: setup.scenarioId,
       name: setup.name,
       economy: economy.name,
@@ -75,9 +90,18 @@ export class ResultMaker {
         ),
         ownedDay,
         affordedDay,
+        shopDays: [...ends.shopDays],
+        reasonDays: Object.fromEntries(
+          slots.watched.map((reason, place) => [
+            reason,
+            players.map((player) => ends.reasonDays[player * slots.watched.length + place]!),
+          ]),
+        ),
+        wallets: this.wallets,
       },
       totals: Object.fromEntries(TOTALS.map((name, at) => [name, tally.totals[at]!])) as SimulationResult['totals'],
     };
+    return { ...result, targets: targetsJudge(targetsOf(setup), result) };
   }
 
   /** By item, the day of each player; of items that nobody has there is nothing. */

@@ -82,6 +82,9 @@ interface Actor {
   bought: Set<string>;
   /** Offers wanted and refused on the day of that number: a day's refusals count once. */
   refused: { day: number; offers: Set<string> };
+  /** The days on which the player went shopping, and on which something was refused for a watched reason. */
+  shopDays: Set<number>;
+  reasonDays: Set<string>;
 }
 interface Session {
   actor: Actor;
@@ -154,6 +157,8 @@ class Run {
       affordedDay: {},
       bought: new Set(),
       refused: { day: 0, offers: new Set() },
+      shopDays: new Set(),
+      reasonDays: new Set(),
     };
     this.actors.push(actor);
     this.onMove({ kind: 'joins', player: key, atMs: this.setup.startMs, attributes: actor.player.attributes });
@@ -284,6 +289,7 @@ class Run {
     const luck = keyWith(actor.luck, LUCK.visit, began, number);
     const offers = this.offersSeen(actor.player.id, nowMs);
     if (actor.refused.day !== day) actor.refused = { day, offers: new Set() };
+    actor.shopDays.add(day);
     const { keeps } = persona.spending;
     const check = (offer: Offer, pay: string): VerdictAnswer =>
       verdictAnswer(purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs), keeps);
@@ -315,8 +321,10 @@ class Run {
         const reasons = verdict.reasons.map(({ code }) => code);
         const pay = verdict.price?.pay;
         this.onMove({ kind: 'wants', player: actor.player.id, atMs: nowMs, offer: verdict.offer, pay, reasons });
-        if (!actor.refused.offers.has(verdict.offer)) this.recorder.refused(actor.persona, verdict.offer, reasons);
+        if (actor.refused.offers.has(verdict.offer)) return;
         actor.refused.offers.add(verdict.offer);
+        this.recorder.refused(actor.persona, verdict.offer, reasons);
+        for (const code of reasons) actor.reasonDays.add(`${code} ${day}`);
       },
       incomePerDay: (asset) => (actor.earned[asset] ?? 0) / (day + 1),
     };
@@ -382,6 +390,12 @@ class Run {
       balances: this.balances(),
       ownedDay: days(({ ownedDay }) => ownedDay),
       affordedDay: days(({ affordedDay }) => affordedDay),
+      shopDays: Int32Array.from(this.actors, ({ shopDays }) => shopDays.size),
+      reasonDays: Int32Array.from(
+        this.actors.flatMap(({ reasonDays }) =>
+          this.slots.watched.map((code) => [...reasonDays].filter((one) => one.startsWith(`${code} `)).length),
+        ),
+      ),
     });
   }
 }

@@ -1,6 +1,6 @@
 /** What a reader of results wants to know, as data and short texts: the command line and the console show the same. */
 import type { Difference } from './compare.js';
-import type { SimulationResult } from './result.js';
+import type { SimulationResult, TargetRow } from './result.js';
 
 export interface FlowSum {
   cause: string;
@@ -134,4 +134,87 @@ export function payRows({ activities, personas, currencies }: SimulationResult):
       perMinute: `${show(activities.perMinute[row]!)}${low === null ? '' : ` (${show(low)} to ${show(high!)})`}`,
     };
   });
+}
+
+/** What the marks of targets say, and the sign that goes with each, so that colour need not tell them apart. */
+export const MARK_WORDS: Readonly<Record<TargetRow['mark'], string>> = {
+  met: 'met',
+  under: 'too low',
+  over: 'too high',
+  undecided: 'undecided',
+  unknown: 'not measured',
+};
+export const MARK_SIGNS: Readonly<Record<TargetRow['mark'], string>> = {
+  met: '✓',
+  under: '↓',
+  over: '↑',
+  undecided: '?',
+  unknown: '–',
+};
+const EARLY_AND_LATE: Partial<Record<TargetRow['mark'], string>> = { under: 'too early', over: 'too late' };
+
+/** "too late" of days, "too high" of the rest. */
+export const markText = ({ mark, unit }: TargetRow): string =>
+  (unit === 'days' ? EARLY_AND_LATE[mark] : undefined) ?? MARK_WORDS[mark];
+
+/** Whether a run misses it, beyond doubt. */
+export const targetMissed = ({ mark }: TargetRow): boolean => mark === 'under' || mark === 'over';
+
+type Currencies = SimulationResult['currencies'];
+
+/** A number in the unit of a target. */
+export function targetNumber({ unit, currency }: TargetRow, currencies: Currencies, value: number): string {
+  const shown = Number(value.toFixed(Math.abs(value) < 10 ? 2 : 1));
+  switch (unit) {
+    case 'days':
+      return `day ${shown}`;
+    case 'percent':
+      return `${shown} %`;
+    case 'times':
+      return `${shown} times`;
+    case 'money':
+      return `${shown} ${currencies[currency!]!.name}`;
+  }
+}
+
+/** What is well: "day 6 to 9", "up to 15 %", "at least 0.33 times". */
+export function targetBounds(row: TargetRow, currencies: Currencies): string {
+  const { from, to, unit } = row;
+  const show = (value: number) => targetNumber(row, currencies, value);
+  if (from !== null && to !== null) return unit === 'days' ? `day ${from} to ${to}` : `${from} to ${show(to)}`;
+  if (to !== null) return unit === 'days' ? `by ${show(to)}` : `up to ${show(to)}`;
+  return unit === 'days' ? `from ${show(from!)} on` : `at least ${show(from!)}`;
+}
+
+/** The figure with its interval, or why there is none. */
+export function targetFigure(row: TargetRow, currencies: Currencies): string {
+  if (row.mark === 'unknown') return row.why;
+  const { value, low, high, unit } = row;
+  const show = (one: number) => targetNumber(row, currencies, one);
+  if (value === null) return low === null ? 'after the run' : `after the run (${show(low)} at the earliest)`;
+  if (low === null && high === null) return show(value);
+  const bare = (one: number | null) =>
+    one === null ? 'later' : String(Number(one.toFixed(Math.abs(one) < 10 ? 2 : 1)));
+  return low === high ? show(value) : `${show(value)} (${bare(low)} to ${bare(high)}${unit === 'percent' ? ' %' : ''})`;
+}
+
+/** How many players would decide what is undecided. */
+export function targetDecides(row: TargetRow): string {
+  if (row.mark !== 'undecided') return '';
+  return row.decides === null
+    ? 'more players would not decide it'
+    : `about ${row.decides.toLocaleString('en')} players`;
+}
+
+/** Which targets a run misses beyond doubt, in a sentence; undefined where it misses none. */
+export function targetsMissedText({
+  targets,
+  currencies,
+}: Pick<SimulationResult, 'targets' | 'currencies'>): string | undefined {
+  const missed = targets.filter(targetMissed);
+  if (missed.length === 0) return undefined;
+  const each = missed.map(
+    (row) => `${row.name}: ${targetFigure(row, currencies)}, wanted ${targetBounds(row, currencies)}`,
+  );
+  return `${missed.length} of ${targets.length} targets missed. ${each.join('; ')}.`;
 }

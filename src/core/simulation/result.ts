@@ -3,8 +3,39 @@
  * `startMs`'s day; amounts are smallest units; `persona` and `currency` index the lists of the result. Intervals are of
  * 95%; how each figure is made is told in docs/results.md.
  */
+import type { TargetUnit } from '../document/index.js';
 
 type Maybe = number | null;
+
+/** Of the structure of results and of the luck that they rest on: raised when either changes. */
+export const RESULT_VERSION = 3;
+
+/** How a run stands to a target. Bounds and figures are as people write them: days from 1, percent, display units, times. */
+export type TargetRow = {
+  id: string;
+  name: string;
+  unit: TargetUnit;
+  /** Of the money that it is told in, where it is money. */
+  currency: Maybe;
+  from: Maybe;
+  to: Maybe;
+} & (
+  | { mark: 'unknown'; why: string }
+  | {
+      /** `under` and `over`: the figure is certainly below or above what is well; `undecided`: it may be either. */
+      mark: 'met' | 'under' | 'over' | 'undecided';
+      /** Null where it comes to pass after the run for so many. */
+      value: Maybe;
+      low: Maybe;
+      high: Maybe;
+      /** How many players it rests on. */
+      n: number;
+      /** How far outside the bounds, below 0 under them; 0 within. A share of players for days, else relative. */
+      off: number;
+      /** How many players in the run would decide it, about; null where it is decided, or no number would. */
+      decides: Maybe;
+    }
+);
 
 /** A time in days of those for whom it came to pass, with players who leave or run out of days as not seen to the end. */
 interface Waiting {
@@ -22,8 +53,7 @@ interface Waiting {
 }
 
 export interface SimulationResult {
-  /** Of this structure and of the luck that it rests on: raised when either changes. */
-  version: 2;
+  version: typeof RESULT_VERSION;
   scenario: string;
   name: string;
   economy: string;
@@ -122,6 +152,13 @@ export interface SimulationResult {
     balance: number[][];
     ownedDay: Record<string, Maybe[]>;
     affordedDay: Record<string, Maybe[]>;
+    /** On how many days each went shopping, and on how many something was refused, by reason: of reasons that targets look at. */
+    shopDays: number[];
+    reasonDays: Record<string, number[]>;
+    /** What each held at the end of days that targets look at; null of who had left. */
+    wallets: { currency: number; day: number; units: Maybe[] }[];
   };
+  /** How the run stands to each target of the economy that is meant for it. */
+  targets: TargetRow[];
   totals: { playerDays: number; sessions: number; events: number; purchases: number; movements: number };
 }

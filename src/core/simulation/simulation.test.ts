@@ -291,7 +291,7 @@ describe('comparing runs', () => {
   const before = run();
 
   test('a run differs from itself in nothing', () => {
-    const comparison = simulationCompare(before, run());
+    const comparison = simulationCompare(before, [run()]);
     expect(
       comparison.comparable &&
         comparison.differences.filter(({ difference, distinguishable }) => difference !== 0 || distinguishable),
@@ -299,13 +299,12 @@ describe('comparing runs', () => {
   });
 
   test('a frame at twice the price is owned later, and the interval says so', () => {
-    const comparison = simulationCompare(
-      before,
+    const comparison = simulationCompare(before, [
       run({
         '/items/gull_frame/worth/shells': 900,
         '/shops/pier_stall/shelves/frames/offers/racer_kit/price/shells': 1040,
       }),
-    );
+    ]);
     const later =
       comparison.comparable &&
       comparison.differences.find(({ metric, subject }) => metric === 'days-to-own' && subject === 'Gull Frame');
@@ -313,10 +312,24 @@ describe('comparing runs', () => {
     if (later) expect(later.low).toBeGreaterThan(0);
   });
 
+  test('several at once: each interval is the wider for it, and the first day of a difference is told', () => {
+    const dear = run({ '/items/gull_frame/worth/shells': 900 });
+    const one = simulationCompare(before, [dear]);
+    const three = simulationCompare(before, [run(), dear, dear]);
+    if (!one.comparable || !three.comparable) throw new Error('not comparable');
+    expect(three.differsFrom).toEqual([null, one.differsFrom[0], one.differsFrom[0]]);
+    expect(one.differsFrom[0]).toBeGreaterThanOrEqual(0);
+    const wallet = ({ differences }: typeof one, variant: number) =>
+      differences.find((each) => each.metric === 'balance' && each.variant === variant && each.subject === 'Shells')!;
+    expect(wallet(three, 2).difference).toBe(wallet(one, 0).difference);
+    expect(wallet(three, 2).low).toBeLessThan(wallet(one, 0).low!);
+    expect(wallet(three, 0)).toMatchObject({ difference: 0, distinguishable: false });
+  });
+
   test('one player has no interval, and nobody has no balance', () => {
     const alone = () => simulate(world({ players: 1, days: 3, shops: '{policy: wishlist, wishes: [frame]}' }), 'month');
     expect(alone().balances.meanLow.every((low) => low === null)).toBe(true);
-    const comparison = simulationCompare(alone(), alone());
+    const comparison = simulationCompare(alone(), [alone()]);
     expect(comparison.comparable && comparison.differences).not.toEqual([]);
     if (comparison.comparable)
       for (const { low, high, distinguishable, difference } of comparison.differences)
@@ -326,7 +339,7 @@ describe('comparing runs', () => {
   });
 
   test('runs that do not share their luck are not compared', () => {
-    expect(simulationCompare(before, run(undefined, 8))).toMatchObject({ comparable: false });
+    expect(simulationCompare(before, [run(undefined, 8)])).toMatchObject({ comparable: false });
   });
 });
 

@@ -69,6 +69,8 @@ test('nobody to observe gives an empty answer, not a number', () => {
   const none = { mean: null, low: null, high: null, n: 0 };
   expect(survivalEstimate([], 3)).toEqual({
     share: [0, 0, 0],
+    shareLow: [0, 0, 0],
+    shareHigh: [0, 0, 0],
     median: null,
     low: null,
     high: null,

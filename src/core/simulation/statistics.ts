@@ -33,8 +33,11 @@ export interface Mean {
   n: number;
 }
 
-/** Mean with its 95% interval by Student's distribution; of one value there is no interval. */
-export function meanWithInterval(values: ArrayLike<number>): Mean {
+/**
+ * Mean with its interval by Student's distribution, of 95% unless `quantile` gives another of its upper quantiles by
+ * degrees of freedom; of one value there is no interval.
+ */
+export function meanWithInterval(values: ArrayLike<number>, quantile = t95): Mean {
   const n = values.length;
   if (n === 0) return { mean: null, low: null, high: null, n };
   let sum = 0;
@@ -43,11 +46,51 @@ export function meanWithInterval(values: ArrayLike<number>): Mean {
   if (n === 1) return { mean, low: null, high: null, n };
   let squares = 0;
   for (let i = 0; i < n; i++) squares += (values[i]! - mean) ** 2;
-  return around(mean, squares / (n - 1) / n, n);
+  return around(mean, squares / (n - 1) / n, n, n - 1, quantile);
 }
 
-function around(mean: number, variance: number, n: number, freedom = n - 1): Mean {
-  const half = t95(freedom) * Math.sqrt(Math.max(0, variance));
+/**
+ * How much of one thing there is for each of another, over pairs: sum of `ys` by sum of `xs`, with a 95% interval by the
+ * residuals around it (Cochran 1977, 6.4). Null where there is nothing to divide by.
+ */
+export function ratioWithInterval(ys: ArrayLike<number>, xs: ArrayLike<number>): Mean {
+  const n = ys.length;
+  let top = 0;
+  let bottom = 0;
+  for (let i = 0; i < n; i++) {
+    top += ys[i]!;
+    bottom += xs[i]!;
+  }
+  if (bottom === 0) return { mean: null, low: null, high: null, n };
+  const ratio = top / bottom;
+  if (n === 1) return { mean: ratio, low: null, high: null, n };
+  let squares = 0;
+  for (let i = 0; i < n; i++) squares += (ys[i]! - ratio * xs[i]!) ** 2;
+  return around(ratio, (squares / (n - 1) / n) * (n / bottom) ** 2, n);
+}
+
+/** The p-th percentile of an ascending array with its 95% interval by order statistics (Conover 1999, 3.2). */
+export function percentileWithInterval(ascending: ArrayLike<number>, p: number): Mean {
+  const n = ascending.length;
+  const mean = percentile(ascending, p);
+  const half = Z95 * Math.sqrt((n * p * (100 - p)) / 1e4);
+  const [below, above] = [Math.floor((n * p) / 100 - half) - 1, Math.ceil((n * p) / 100 + half)];
+  if (n < 2) return { mean, low: null, high: null, n };
+  return { mean, low: ascending[Math.max(0, below)]!, high: ascending[Math.min(n - 1, above)]!, n };
+}
+
+/** The ratio of two means that are told apart, with a 95% interval on the scale of logarithms; null unless both are above 0. */
+export function quotientOf(one: Mean, other: Mean): Mean {
+  const n = Math.min(one.n, other.n);
+  if (!(one.mean! > 0) || !(other.mean! > 0)) return { mean: null, low: null, high: null, n };
+  const mean = one.mean! / other.mean!;
+  if (one.high === null || other.high === null) return { mean, low: null, high: null, n };
+  const half = Math.hypot((one.high - one.mean!) / one.mean!, (other.high - other.mean!) / other.mean!);
+  return { mean, low: mean * Math.exp(-half), high: mean * Math.exp(half), n };
+}
+
+function around(mean: number, variance: number, n: number, freedom = n - 1, quantile = t95): Mean {
+  const half = quantile(freedom) * Math.sqrt(Math.max(0, variance));
   return { mean, low: mean - half, high: mean + half, n };
 }
 
@@ -105,9 +148,11 @@ export interface Observation {
 }
 
 export interface Survival {
-  /** Share for whom it happened by the end of each day, index = day. */
+  /** Share for whom it happened by the end of each day, index = day, and the bounds of its 95% interval. */
   share: number[];
-  /** Median time with its 95% interval; null where the curve does not get that far. */
+  shareLow: number[];
+  shareHigh: number[];
+  /** Median time, or that of another quantile, with its 95% interval; null where the curve does not get that far. */
   median: number | null;
   low: number | null;
   high: number | null;
@@ -119,11 +164,11 @@ export interface Survival {
 
 /**
  * Kaplan & Meier's product-limit estimate (1958) over whole days 0 to `days` - 1, so that players who leave or run out
- * of days are not counted as "never". The interval of the median is Brookmeyer & Crowley's (1982), with
- * Greenwood's variance on the log(-log) scale; that of the restricted mean is Klein & Moeschberger's (2003, 4.5.3).
- * O(n + days).
+ * of days are not counted as "never". `quantile`: which part of the players `median` is of. Its interval is Brookmeyer
+ * & Crowley's (1982), with Greenwood's variance on the log(-log) scale, and Wilson's where it happened to nobody or to
+ * all; that of the restricted mean is Klein & Moeschberger's (2003, 4.5.3). O(n + days).
  */
-export function survivalEstimate(observations: readonly Observation[], days: number): Survival {
+export function survivalEstimate(observations: readonly Observation[], days: number, quantile = 0.5): Survival {
   const events = new Float64Array(days + 1);
   const exits = new Float64Array(days + 1);
   for (const { time, happened } of observations) (happened ? events : exits)[Math.min(time, days)]!++;
@@ -134,6 +179,8 @@ export function survivalEstimate(observations: readonly Observation[], days: num
   const terms: number[] = [];
   const result: Survival = {
     share,
+    shareLow: [],
+    shareHigh: [],
     median: null,
     low: null,
     high: null,
@@ -141,16 +188,20 @@ export function survivalEstimate(observations: readonly Observation[], days: num
     happened: observations.filter(({ happened }) => happened).length,
     n: observations.length,
   };
+  // Products of shares fall a hair beside round numbers.
+  const left = 1 - quantile + 1e-12;
   for (let day = 0; day < days; day++) {
     if (atRisk > 0 && events[day]! > 0) {
       alive *= 1 - events[day]! / atRisk;
       greenwood += atRisk > events[day]! ? events[day]! / (atRisk * (atRisk - events[day]!)) : Number.POSITIVE_INFINITY;
     }
-    const { lower, upper } = logLogInterval(alive, greenwood);
-    if (result.median === null && alive <= 0.5) result.median = day;
-    if (result.low === null && lower <= 0.5) result.low = day;
-    if (result.high === null && upper <= 0.5) result.high = day;
+    const { lower, upper } = logLogInterval(alive, greenwood, observations.length);
+    if (result.median === null && alive <= left) result.median = day;
+    if (result.low === null && lower <= left) result.low = day;
+    if (result.high === null && upper <= left) result.high = day;
     share.push(1 - alive);
+    result.shareLow.push(1 - upper);
+    result.shareHigh.push(1 - lower);
     terms.push(alive > 0 && events[day]! > 0 ? events[day]! / (atRisk * (atRisk - events[day]!)) : 0);
     atRisk -= events[day]! + exits[day]!;
   }
@@ -179,9 +230,9 @@ function restrictedMean(
   return { mean: area, low: Math.max(0, low!), high: Math.min(share.length, high!), n };
 }
 
-function logLogInterval(alive: number, greenwood: number): { lower: number; upper: number } {
-  if (alive >= 1) return { lower: 1, upper: 1 };
-  if (alive <= 0) return { lower: 0, upper: 0 };
+function logLogInterval(alive: number, greenwood: number, n: number): { lower: number; upper: number } {
+  if (alive >= 1) return { lower: 1 - (shareInterval(0, n).high ?? 0), upper: 1 };
+  if (alive <= 0) return { lower: 0, upper: shareInterval(0, n).high ?? 0 };
   const half = (Z95 * Math.sqrt(greenwood)) / Math.abs(Math.log(alive));
   return { lower: alive ** Math.exp(half), upper: alive ** Math.exp(-half) };
 }

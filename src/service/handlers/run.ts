@@ -59,6 +59,9 @@ export const runHandlers = {
   },
   'DELETE /runs/{run}': async ({ service, params }) => ({ body: await service.runs.end(params.run) }),
   'GET /comparisons': ({ service, query: { before, after } }) => ({
-    body: simulationCompare(resultOf(service, before), resultOf(service, after)),
+    body: simulationCompare(
+      resultOf(service, before),
+      (after ?? '').split(',').map((run) => resultOf(service, run === '' ? undefined : Number(run))),
+    ),
   }),
 } satisfies Partial<Handlers>;

@@ -1,6 +1,7 @@
 /** Records of simulations: what was asked, how far each is, and its result as text. */
 import { gunzipSync } from 'node:zlib';
 import { desc, eq, inArray, lt } from 'drizzle-orm';
+import { RESULT_VERSION } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import type { Database } from './database.js';
 import { runs } from './tables.js';
@@ -50,10 +51,11 @@ export class RunStore {
     return rows.all().map(viewOf);
   }
 
-  /** The result as JSON text; undefined while there is none. */
+  /** The result as JSON text; undefined while there is none, and of one that an earlier version made. */
   resultText(id: number): string | undefined {
     const row = this.database.db.select({ result: runs.result }).from(runs).where(eq(runs.id, id)).get();
-    return row?.result ? gunzipSync(row.result).toString('utf8') : undefined;
+    const text = row?.result ? gunzipSync(row.result).toString('utf8') : '';
+    return text.startsWith(`{"version":${RESULT_VERSION},`) ? text : undefined;
   }
 }
 

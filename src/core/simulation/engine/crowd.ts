@@ -41,6 +41,12 @@ export class Crowd {
   readonly stockSince: Float64Array;
   /** The last day on which an offer was wanted and refused, from 1; 0 where never. */
   readonly refusedDay: Int32Array;
+  /** On how many days a player went shopping, and the last of them, from 1. */
+  readonly shopDays: Int32Array;
+  readonly shopDay: Int32Array;
+  /** The same of days on which something was refused for a watched reason, `player * watched + reason`. */
+  readonly reasonDays: Int32Array;
+  readonly reasonDay: Int32Array;
   readonly persona: Int32Array;
   /** Which of its persona each is. */
   readonly number: Int32Array;
@@ -75,6 +81,10 @@ export class Crowd {
     this.stockLeft = new Float64Array(players * this.stocks);
     this.stockSince = new Float64Array(players * this.stocks);
     this.refusedDay = new Int32Array(players * slots.deals.length);
+    this.shopDays = new Int32Array(players);
+    this.shopDay = new Int32Array(players);
+    this.reasonDays = new Int32Array(players * slots.watched.length);
+    this.reasonDay = new Int32Array(players * slots.watched.length);
     this.persona = new Int32Array(players);
     this.number = new Int32Array(players);
     this.lastDay = new Int32Array(players).fill(lastDay);
@@ -122,7 +132,7 @@ export const levelSince = (since: number): number | null => (Number.isNaN(since)
 export const sinceOf = (sinceMs: number | null): number => sinceMs ?? NONE;
 
 /** Bytes of the columns for each player: what `Crowd` allocates, without the players' attributes. */
-export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals }: Slots): number =>
+export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals, watched }: Slots): number =>
   // Held and earned; the two first days; since when; counters and stock with their times; refusals.
   assets.length * (8 + 8) +
   (assets.length - currencies) * (4 + 4) +
@@ -130,5 +140,7 @@ export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals 
   counters * (8 + 8) +
   ownStocks * (8 + 8) +
   deals.length * 4 +
+  // Days of shopping, and of watched reasons.
+  (1 + watched.length) * (4 + 4) +
   // Persona, number, last day, whether gone, busy until, luck.
   (4 + 4 + 4 + 1 + 8 + 4 + 4);

@@ -50,7 +50,10 @@ function played(simulator: Simulator, setup: RunSetup): SimulationResult | strin
 }
 
 /** What a result shows to have happened, and what a document has, by name. */
-function kindsOf(economy: Economy, { flows, offers, totals }: ReturnType<typeof simulateReference>): string[] {
+function kindsOf(
+  economy: Economy,
+  { flows, offers, totals, targets, players }: ReturnType<typeof simulateReference>,
+): string[] {
   const kinds = new Set<string>();
   for (const cause of flows.cause) kinds.add(cause.replace(/:.*/, ''));
   for (const codes of offers.refused) for (const code of Object.keys(codes)) kinds.add(`refused ${code}`);
@@ -101,6 +104,8 @@ function kindsOf(economy: Economy, { flows, offers, totals }: ReturnType<typeof 
     if (cap !== undefined) kinds.add(`cap ${overCap}`);
   }
   if (economy.yieldingItems.length > 0) kinds.add('yields');
+  for (const { mark } of targets) kinds.add(`target ${mark}`);
+  for (const days of Object.values(players.reasonDays)) if (days.some((n) => n > 1)) kinds.add('reason on two days');
   return [...kinds];
 }
 
@@ -113,6 +118,7 @@ const KINDS = `stopped start activity earning purchase refill ended over-cap pur
   |rotation for each player|rule with a condition|chance|chance by formula|loot|rule that takes|cooldown
   |rule limit lifetime|rule limit calendar|rule limit duration|needs|two events|draw constant|draw formula|draw range
   |draw weights|draw poisson|draw normal|draw lognormal|draw geometric|policy wishlist|policy impulse|keeps|leaves
+  |target met|target under|target over|target undecided|target unknown|reason on two days
   |attributes|sessions fixed|sessions drawn|refill|currency that ends|cap clip|cap refuse|yields`
   .replace(/^[^|]*/, (words) => words.trim().replace(/ /g, '|'))
   .split('|')

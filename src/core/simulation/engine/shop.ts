@@ -121,6 +121,10 @@ export class Shopping {
     this.visitLuck.high = crowd.luckHigh[state.player]!;
     this.visitLuck.low = crowd.luckLow[state.player]!;
     this.visitLuck.add(LUCK.visit).add(day).add(number);
+    if (crowd.shopDay[state.player] !== state.todayIs + 1) {
+      crowd.shopDay[state.player] = state.todayIs + 1;
+      crowd.shopDays[state.player]!++;
+    }
     this.servesForget();
     this.onShow.see(nowMs, () => `${persona.persona.id}-${crowd.number[state.player]}`);
     visit.parameters = this.persona.persona.spending;
@@ -426,5 +430,17 @@ export class Shopping {
     this.allows(deal, terms, codes);
     const row = (this.state.persona * this.slots.deals.length + deal.slot) * REASON_CODES.length;
     for (const code of codes) this.run.refused[row + REASON_CODES.indexOf(code)]!++;
+    this.noteWatched(codes);
+  }
+
+  /** A day counts once for each reason. */
+  private noteWatched(codes: readonly ReasonCode[]): void {
+    const { crowd, slots, state } = this;
+    slots.watched.forEach((reason, place) => {
+      const at = state.player * slots.watched.length + place;
+      if (!codes.includes(reason) || crowd.reasonDay[at] === state.todayIs + 1) return;
+      crowd.reasonDay[at] = state.todayIs + 1;
+      crowd.reasonDays[at]!++;
+    });
   }
 }

@@ -22,7 +22,8 @@ import { metIn } from './met.js';
 import { keyOfText } from '../../random/index.js';
 import type { Key } from '../../random/index.js';
 import type { Limit, Period } from '../../schedule/index.js';
-import type { QuoteResult } from '../../trade/index.js';
+import { REASON_CODES } from '../../trade/index.js';
+import type { QuoteResult, ReasonCode } from '../../trade/index.js';
 
 /** One currency or item. Currencies come first, so that a slot below their number is one. */
 export interface AssetSlot {
@@ -155,6 +156,8 @@ export interface Slots {
   causes: readonly string[];
   /** What a player begins with is told as. */
   beginning: number;
+  /** Reasons of which targets want to know on how many days each player met them. */
+  watched: readonly ReasonCode[];
 }
 
 const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
@@ -283,7 +286,14 @@ export function slotsMake(setup: RunSetup): Slots {
     sharedStocks,
     causes,
     beginning,
+    watched: watchedReasons(setup),
   };
+}
+
+/** Those that the targets of the run look at. */
+function watchedReasons({ economy }: RunSetup): ReasonCode[] {
+  const asked = new Set([...economy.targets.values()].map((target) => target.measure === 'refused' && target.reason));
+  return REASON_CODES.filter((code) => asked.has(code));
 }
 
 export const amountsOf = (assetOf: ReadonlyMap<string, number>, basket: Readonly<Basket>): Amounts => ({

@@ -1,0 +1,7 @@
+/** The part of jstat that is used: it brings no types of its own. */
+declare module 'jstat' {
+  export const jStat: {
+    /** Student's distribution; `inv` is its quantile at `p` with `freedom` degrees of freedom. */
+    studentt: { inv(p: number, freedom: number): number };
+  };
+}

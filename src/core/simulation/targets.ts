@@ -1,0 +1,305 @@
+/** How a run stands to the targets of its economy. How each measure is worked out is told in docs/method.md. */
+import { MEASURES } from '../document/index.js';
+import type { Target } from '../economy/index.js';
+import type { RunSetup } from './scenario.js';
+import type { SimulationResult, TargetRow } from './result.js';
+import {
+  meanOfSums,
+  percentileWithInterval,
+  quotientOf,
+  ratioWithInterval,
+  survivalEstimate,
+  tidy,
+  tidyOrNone,
+} from './statistics.js';
+import type { Mean } from './statistics.js';
+
+/** What is measured on, before it is judged. */
+export type Measurable = Omit<SimulationResult, 'targets'>;
+
+/** Over how many days at the end of a run its net flow is looked at. */
+const FLOW_DAYS = 7;
+
+/** Targets that are meant for the scenario. */
+export const targetsOf = ({ economy, scenarioId }: Pick<RunSetup, 'economy' | 'scenarioId'>): Target[] =>
+  [...economy.targets.values()].filter(({ scenario }) => scenario === undefined || scenario === scenarioId);
+
+/** Ends of days, from 0, at which what each player holds must be kept for the targets. */
+export function walletDays(setup: RunSetup): { currency: string; day: number }[] {
+  const last = setup.days - 1;
+  const wanted = targetsOf(setup).flatMap((target) => {
+    if (target.measure === 'wallet') return [{ currency: target.currency, day: (target.day ?? setup.days) - 1 }];
+    if (target.measure !== 'net-flow') return [];
+    return [flowStart(setup.days), last].map((day) => ({ currency: target.currency, day }));
+  });
+  const distinct = new Map(wanted.map((one) => [`${one.currency} ${one.day}`, one]));
+  return [...distinct.values()].filter(({ day }) => day >= 0 && day <= last);
+}
+
+/** The end of the day, from 0, from which on the net flow is looked at. */
+const flowStart = (days: number): number => Math.max(0, days - 1 - FLOW_DAYS);
+
+/** One bound of a target: how far the figure is on the good side of it (below 0 where it is missed), with its interval. */
+interface Edge {
+  side: 'under' | 'over';
+  margin: number;
+  least: number | null;
+  most: number | null;
+}
+
+/** A figure, with the bounds that it is held against. */
+export interface TargetFigure {
+  value: number | null;
+  low: number | null;
+  high: number | null;
+  n: number;
+  edges: Edge[];
+}
+type Measured = TargetFigure | { why: string };
+
+/** Every target that is meant for the run, in the order written. */
+export const targetsJudge = (targets: readonly Target[], result: Measurable): TargetRow[] =>
+  targets.map((target) => targetRow(target, result, targetMeasure(target, result, membersOf(target, result))));
+
+/** The players that a target is about, by their place in the run. */
+export function membersOf({ persona }: Pick<Target, 'persona'>, { personas, players }: Measurable): Int32Array {
+  const wanted = personas.findIndex(({ id }) => id === persona);
+  const all = Int32Array.from(players.persona.keys());
+  return persona === undefined ? all : all.filter((player) => players.persona[player] === wanted);
+}
+
+/**
+ * The figure of a target over some players of a run, each as often as it is listed, so that players can be drawn again
+ * and again from them. `why` where there is nothing to measure. O(players + days).
+ */
+export function targetMeasure(target: Target, result: Measurable, members: Int32Array): Measured {
+  if (members.length === 0) return { why: 'nobody of that persona plays in this run' };
+  const day = 'day' in target ? target.day : undefined;
+  if (day !== undefined && day > result.days) return { why: `the run has ${result.days} days only` };
+  const figure = FIGURES[target.measure](target as never, result, members);
+  if ('why' in figure) return figure;
+  if (figure.mean === null && figure.edges === undefined) return { why: 'there was nothing to measure' };
+  const { mean: value, low, high, n } = figure;
+  return { value, low, high, n, edges: figure.edges ?? edgesOf(target, figure as Told) };
+}
+
+type Told = Mean & { mean: number };
+type Figure = (Mean & { edges?: Edge[] }) | { why: string };
+type Of<M, T = Target> = T extends { measure: infer N } ? (M extends N ? T : never) : never;
+type Work<M extends Target['measure']> = (target: Of<M>, result: Measurable, members: Int32Array) => Figure;
+
+const times = (mean: Mean, factor: number): Mean => {
+  const scaled = (value: number | null): number | null => value && value * factor;
+  return { mean: scaled(mean.mean), low: scaled(mean.low), high: scaled(mean.high), n: mean.n };
+};
+
+const currencyOf = ({ currencies }: Measurable, id: string): number => currencies.findIndex((one) => one.id === id);
+
+const FIGURES: { [M in Target['measure']]: Work<M> } = {
+  'days-to-own': (target, result, members) => daysUntil(target, result, members, result.players.ownedDay[target.item]),
+  'days-to-afford': (target, result, members) =>
+    daysUntil(target, result, members, result.players.affordedDay[target.item]),
+
+  owners: ({ item, day }, result, members) => {
+    const at = (day ?? result.days) - 1;
+    const { share, shareLow, shareHigh, n } = waiting(result, members, result.players.ownedDay[item]);
+    return times({ mean: share[at]!, low: shareLow[at]!, high: shareHigh[at]!, n }, 100);
+  },
+
+  wallet: ({ currency, day, percentile }, result, members) => {
+    const scale = 10 ** result.currencies[currencyOf(result, currency)]!.decimals;
+    const held = walletOf(result, currency, (day ?? result.days) - 1, members);
+    return times(percentileWithInterval(Float64Array.from(held.filter(isThere)).sort(), percentile), 1 / scale);
+  },
+
+  'net-flow': ({ currency }, result, members) => {
+    const [start, end] = [flowStart(result.days), result.days - 1];
+    if (start === end) return { why: 'a run of one day shows no flow' };
+    const [before, after] = [start, end].map((day) => walletOf(result, currency, day, members));
+    const pairs = before!.flatMap((units, place): [number, number][] => {
+      const now = after![place]!;
+      return isThere(units) && isThere(now) ? [[(now - units) / (end - start), (now + units) / 2]] : [];
+    });
+    return times(
+      ratioWithInterval(
+        pairs.map(([added]) => added),
+        pairs.map(([, held]) => held),
+      ),
+      100,
+    );
+  },
+
+  refused: ({ reason }, result, members) => {
+    const days = result.players.reasonDays[reason];
+    if (!days) return { why: `there is no reason "${reason}"` };
+    const of = (column: readonly number[]) => Float64Array.from(members, (player) => column[player]!);
+    return times(ratioWithInterval(of(days), of(result.players.shopDays)), 100);
+  },
+
+  pay: ({ activity, than, currency, persona }, result) => {
+    const one = payOf(result, activity, currency, persona);
+    return quotientOf(one, payOf(result, than, currency, persona));
+  },
+
+  prices: ({ currency }, { prices, currencies }, members) => {
+    const index = prices.index.filter((_, row) => currencies[prices.currency[row]!]!.id === currency);
+    const n = members.length;
+    if (index.length < 2) return { mean: null, low: null, high: null, n };
+    const rise = 100 * ((index.at(-1)! / index[0]!) ** (7 / (index.length - 1)) - 1);
+    // Prices move it, not players: there is nothing to be unsure of.
+    return { mean: rise, low: rise, high: rise, n };
+  },
+};
+
+const isThere = (units: number | null): units is number => units !== null;
+
+function walletOf(
+  { players, currencies }: Measurable,
+  currency: string,
+  day: number,
+  members: Int32Array,
+): (number | null)[] {
+  const wallet = players.wallets.find((one) => one.day === day && currencies[one.currency]!.id === currency)!;
+  return Array.from(members, (player) => wallet.units[player]!);
+}
+
+/** What an activity pays a minute, over the personas that are looked at, by how often each played it. */
+function payOf({ activities, currencies, personas }: Measurable, id: string, currency: string, persona?: string): Mean {
+  let plays = 0;
+  let sum = 0;
+  let variance = 0;
+  for (const [row, activity] of activities.activity.entries()) {
+    if (activity !== id || currencies[activities.currency[row]!]!.id !== currency) continue;
+    if (persona !== undefined && personas[activities.persona[row]!]!.id !== persona) continue;
+    const [often, pay, high] = [activities.plays[row]!, activities.perMinute[row]!, activities.high[row]!];
+    plays += often;
+    sum += often * pay;
+    variance += high === null ? Infinity : (often * (high - pay)) ** 2;
+  }
+  if (plays === 0) return meanOfSums(0, 0, 0);
+  const [mean, half] = [sum / plays, Math.sqrt(variance) / plays];
+  return Number.isFinite(half)
+    ? { mean, low: mean - half, high: mean + half, n: plays }
+    : { mean, low: null, high: null, n: plays };
+}
+
+const waiting = (
+  { players, days }: Measurable,
+  members: Int32Array,
+  dayOf: readonly (number | null)[] | undefined,
+  quantile?: number,
+) =>
+  survivalEstimate(
+    Array.from(members, (player) => {
+      const day = dayOf?.[player] ?? null;
+      return day === null ? { time: players.lastDay[player]!, happened: false } : { time: day, happened: true };
+    }),
+    days,
+    quantile,
+  );
+
+/**
+ * Days from 1. Whether so many percent are there by the last day that is well is asked of the share who are there then:
+ * it moves with every player, where a day stands still and jumps.
+ */
+function daysUntil(
+  { percentile, from, to }: Of<'days-to-own' | 'days-to-afford'>,
+  result: Measurable,
+  members: Int32Array,
+  dayOf: readonly (number | null)[] | undefined,
+): Figure {
+  const wanted = percentile / 100;
+  const { share, shareLow, shareHigh, median, low, high, n } = waiting(result, members, dayOf, wanted);
+  const shown = (day: number | null): number | null => (day === null ? null : day + 1);
+  const edges: Edge[] = [];
+  if (to !== undefined) {
+    // What lies behind the last day is not seen: nothing says that it is missed.
+    const at = Math.min(Math.floor(to), result.days) - 1;
+    const seen = to < result.days + 1;
+    edges.push({
+      side: 'over',
+      margin: at < 0 ? -1 : share[at]! - wanted,
+      least: at < 0 ? -1 : shareLow[at]! - wanted,
+      most: at < 0 ? -1 : seen ? shareHigh[at]! - wanted : 1,
+    });
+  }
+  const before = Math.min(Math.ceil(from ?? 0) - 1, result.days) - 1;
+  if (before >= 0)
+    edges.push({
+      side: 'under',
+      margin: wanted - share[before]! - HAIR,
+      least: wanted - shareHigh[before]! - HAIR,
+      most: wanted - shareLow[before]! - HAIR,
+    });
+  return { mean: shown(median), low: shown(low), high: shown(high), n, edges };
+}
+
+/** Exactly so many percent there before the first good day are too many. */
+const HAIR = 1e-9;
+
+function edgesOf({ from, to }: Target, { mean, low, high }: Told): Edge[] {
+  const minus = (one: number | null, other: number | null) => (one === null || other === null ? null : one - other);
+  return [
+    ...(to === undefined
+      ? []
+      : [{ side: 'over' as const, margin: to - mean, least: minus(to, high), most: minus(to, low) }]),
+    ...(from === undefined
+      ? []
+      : [{ side: 'under' as const, margin: mean - from, least: minus(low, from), most: minus(high, from) }]),
+  ];
+}
+
+/** By how much a figure counts as one step outside: days are in shares of players already. */
+function scaleOf({ measure, from, to }: Target): number {
+  if (MEASURES[measure].unit === 'days') return 1;
+  if (from !== undefined && to !== undefined && to > from) return to - from;
+  return Math.abs(to ?? from ?? 0) || 1;
+}
+
+/** How far a figure is outside the bounds of its target, below 0 under them; 0 within. */
+export function targetOff(target: Target, { edges }: TargetFigure): number {
+  const missed = edges.find(({ margin }) => margin < 0);
+  return missed ? (missed.side === 'over' ? -missed.margin : missed.margin) / scaleOf(target) : 0;
+}
+
+function targetRow(target: Target, result: Measurable, figure: Measured): TargetRow {
+  const { unit } = MEASURES[target.measure];
+  const about = {
+    id: target.id,
+    name: target.name,
+    unit,
+    currency: unit === 'money' && 'currency' in target ? currencyOf(result, target.currency) : null,
+    from: target.from ?? null,
+    to: target.to ?? null,
+  };
+  if ('why' in figure) return { ...about, mark: 'unknown', why: figure.why };
+  const { value, low, high, n, edges } = figure;
+  const missed = edges.find(({ most }) => most !== null && most < 0);
+  const open = edges.filter(({ least }) => least === null || least < 0);
+  const mark = missed ? missed.side : open.length === 0 ? 'met' : 'undecided';
+  return {
+    ...about,
+    mark,
+    value: tidyOrNone(value),
+    low: tidyOrNone(low),
+    high: tidyOrNone(high),
+    n,
+    off: tidy(targetOff(target, figure)),
+    decides: mark === 'undecided' ? playersToDecide(open, result.players.persona.length) : null,
+  };
+}
+
+const MOST_PLAYERS = 1_000_000;
+
+/** Intervals narrow with the root of how many play: so many bring each of them to one side of its bound. */
+function playersToDecide(edges: readonly Edge[], players: number): number | null {
+  let most = 0;
+  for (const { margin, least, most: upper } of edges) {
+    const half = margin >= 0 ? least && margin - least : upper && upper - margin;
+    if (half === null) return null;
+    most = Math.max(most, players * (half / margin) ** 2);
+  }
+  if (!(most <= MOST_PLAYERS)) return null;
+  const digits = 10 ** Math.max(0, Math.floor(Math.log10(most)) - 1);
+  return Math.ceil(most / digits) * digits;
+}
