@@ -10,7 +10,7 @@ export default defineConfig({
     sourcemap: true,
     rolldownOptions: {
       input: Object.fromEntries(
-        ['cli/main', 'service/main', 'service/aside/worker', 'service/runs/worker', 'runs/blockWorker'].map((entry) => [
+        ['cli/main', 'service/main', 'service/aside/worker', 'service/runs/worker', 'runs/blockWorker', 'runs/tryWorker'].map((entry) => [
           entry,
           `src/${entry}.ts`,
         ]),

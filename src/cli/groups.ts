@@ -17,6 +17,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   act: () => import('./commands/act.js').then(({ addActCommands }) => addActCommands),
   player: () => import('./commands/player.js').then(({ addPlayerCommands }) => addPlayerCommands),
   simulate: () => import('./commands/simulate.js').then(({ addSimulationCommands }) => addSimulationCommands),
+  balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),
 };
 
 /** What the help says of a command, without its file being loaded. */

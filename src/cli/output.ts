@@ -83,16 +83,17 @@ const LONG_MS = 120_000;
 export function progressBar(
   title: string,
   nowMs: () => number,
-): { update(done: number, of: number): void; stop(): void } {
+  unit = 'days',
+): { update(done: number, of: number, more?: string): void; stop(): void } {
   const startMs = nowMs();
   let bar: cliProgress.SingleBar | undefined;
   let isTold = false;
   return {
-    update: (done, of) => {
+    update: (done, of, more = '') => {
       if (!bar && process.stderr.isTTY && nowMs() - startMs > 1000) {
         bar = new cliProgress.SingleBar(
           {
-            format: `${title} {bar} {value}/{total} days, {eta_formatted} to go`,
+            format: `${title} {bar} {value}/{total} ${unit}, {eta_formatted} to go  {more}`,
             // A day may be done in part.
             formatValue: (value, _, type) => String(type === 'value' ? Math.floor(value) : value),
             stream: process.stderr,
@@ -100,9 +101,10 @@ export function progressBar(
           },
           cliProgress.Presets.shades_classic,
         );
-        bar.start(of, done);
+        bar.start(of, done, { more });
       }
-      bar?.update(done);
+      bar?.setTotal(of);
+      bar?.update(done, { more });
       const passedMs = nowMs() - startMs;
       if (isTold || process.stderr.isTTY || passedMs < TOLD_MS || done === 0) return;
       isTold = true;

@@ -26,7 +26,7 @@ export function printResult(result: SimulationResult, run?: number): void {
   );
   if (result.targets.length > 0) {
     section('Targets', 'with 95% intervals');
-    printTable(['', 'target', 'wanted', 'in this run', 'to decide it'], targets(result));
+    printTable(['', 'target', 'wanted', 'in this run', 'to decide it'], targetCells(result));
   }
   section('Wallets on the last day', '5th, 50th and 95th percentile');
   printTable(['persona', 'players left', 'currency', 'p5', 'median', 'p95', 'mean'], lastBalances(result));
@@ -61,8 +61,9 @@ const count = (happened: number, n: number): string => `${happened} of ${n}${n <
 const between = (low: number | null, high: number | null): string =>
   low === null ? 'later' : `${dayShown(low)} to ${dayCell(high, 'later')}`;
 
-const targets = ({ targets: rows, currencies }: SimulationResult): Cells[] =>
-  rows.map((row) => [
+/** How a run stands to its targets, a row for each. */
+export const targetCells = ({ targets, currencies }: Pick<SimulationResult, 'targets' | 'currencies'>): Cells[] =>
+  targets.map((row) => [
     `${MARK_SIGNS[row.mark]} ${markText(row)}`,
     row.name,
     targetBounds(row, currencies),

@@ -2,90 +2,18 @@
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { Option } from 'commander';
-import type { Client } from '../../client/index.js';
-import { SHEET_NAMES, csvRead, csvWrite, documentEdit } from '../../core/catalog/index.js';
-import type { Edit, Edited, SheetName } from '../../core/catalog/index.js';
-import { documentChanges, documentValidate } from '../../core/document/index.js';
-import { economyCompile, issueBlocksSaving } from '../../core/economy/index.js';
-import { folderWrite } from '../../core/files/index.js';
+import { SHEET_NAMES, csvRead, csvWrite } from '../../core/catalog/index.js';
+import type { Edited, SheetName } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { issueFinding } from '../../core/audit/index.js';
 import { pointerOf } from '../../core/issue/index.js';
-import type { EditAnswer } from '../../contract/index.js';
-import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, UsageProblem, clientOf } from '../context.js';
 import { fileText } from '../file.js';
-import { folderFiles, folderLoad, folderSave } from '../folder.js';
-import { countText, refusedFor } from '../output.js';
-import { colors, print, printJson } from '../print.js';
+import { folderLoad } from '../folder.js';
+import { changeDraft, changeFolder, printShown, runEdit, withChange } from '../changing.js';
+import type { ChangeOptions } from '../changing.js';
+import { countText } from '../output.js';
+import { colors, print } from '../print.js';
 import { collect, parseOverrides } from '../parse.js';
-
-interface ChangeOptions {
-  folder?: string;
-  preview?: boolean;
-}
-const withChange = (command: Command): Command =>
-  command
-    .option('--folder <folder>', 'change an economy folder instead of the draft')
-    .option('--preview', 'show what would change, and save nothing');
-
-type Shown = Pick<EditAnswer, 'changes' | 'notes'> & { revision: number | null; written?: string[] };
-
-/** Brings a folder to `edited`, or says why not. */
-function changeFolder(
-  folder: string,
-  preview: boolean | undefined,
-  edit: (document: EconomyDocument) => Edited,
-): Shown {
-  const { document, placeOf } = folderLoad(folder);
-  const edited = edit(document);
-  if (!edited.ok)
-    throw refusedFor(
-      `${countText(edited.issues.length, 'problem')}; nothing was changed`,
-      edited.issues.map((issue) => issueFinding({ ...issue, place: placeOf(issue.pointer) })),
-    );
-  const checked = documentValidate(edited.document);
-  const issues = checked.ok ? economyCompile(edited.document).issues.filter(issueBlocksSaving) : checked.issues;
-  if (issues.length > 0)
-    throw refusedFor(`${countText(issues.length, 'problem')}; nothing was changed`, issues.map(issueFinding));
-  const written = preview ? [] : folderSave(folderWrite(folderFiles(folder), edited.document));
-  return { changes: documentChanges(document, edited.document), notes: edited.notes, revision: null, written };
-}
-
-/** From which revision it is saved, or that it is only shown. */
-type Saving = { revision: number } | { query: { preview: true } };
-
-async function changeDraft(
-  client: Client,
-  preview: boolean | undefined,
-  edit: (how: Saving) => Promise<EditAnswer>,
-): Promise<Shown> {
-  const how: Saving = preview ? { query: { preview: true } } : { revision: (await client.call('GET /draft')).revision };
-  const { changes, notes, saved } = await edit(how);
-  return { changes, notes, revision: saved?.revision ?? null };
-}
-
-function printShown(shown: Shown, preview: boolean | undefined, command: Command): void {
-  if (wantsJson(command)) {
-    printJson(shown);
-    return;
-  }
-  for (const { words } of shown.changes) print(words);
-  for (const note of shown.notes) print(colors.dim(note));
-  const count = countText(shown.changes.length, 'change');
-  if (preview) print(`${count}; nothing was saved.`);
-  else if (shown.revision !== null) print(`Draft revision ${shown.revision} saved: ${count}.`);
-  else print(`${count}${shown.written?.length ? `; written: ${shown.written.join(', ')}` : '; nothing to write'}.`);
-}
-
-async function runEdit(edit: Edit, { folder, preview }: ChangeOptions, command: Command): Promise<void> {
-  const shown =
-    folder === undefined
-      ? await changeDraft(clientOf(command), preview, (how) =>
-          clientOf(command).call('POST /draft/edits', { body: edit, ...how }),
-        )
-      : changeFolder(folder, preview, (document) => documentEdit(document, edit));
-  printShown(shown, preview, command);
-}
 
 /** The draft's document, or a folder's. */
 async function documentFrom(folder: string | undefined, command: Command): Promise<EconomyDocument> {

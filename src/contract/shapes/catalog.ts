@@ -33,6 +33,7 @@ import {
 import type { Shape, ValueOf } from '../../core/schema/index.js';
 import { inputs, listed, profile } from './common.js';
 import { anything } from './draft.js';
+import { overrides } from './run.js';
 
 const pointer = () => text(500);
 const round = () => shapeOf<RoundTo>({ to: anyNumber(0, 1e9), way: choice('up', 'down', 'nearest') });
@@ -65,6 +66,7 @@ const EDITS: EditShapes = {
     round: maybe(round()),
   },
   set: { kind: exactly('set'), pointer: pointer(), value: maybe(anything()) },
+  adjust: { kind: exactly('adjust'), set: overrides() },
 };
 export const edit = named(
   'Edit',

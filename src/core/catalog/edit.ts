@@ -4,6 +4,8 @@
  * first what would change.
  */
 import type { EconomyDocument } from '../document/index.js';
+import { adjust } from './adjust.js';
+import type { AdjustEdit } from './adjust.js';
 import { duplicate, move } from './arrange.js';
 import type { DuplicateEdit, MoveEdit } from './arrange.js';
 import type { Edited } from './outcome.js';
@@ -16,7 +18,7 @@ import type { SetEdit } from './set.js';
 import { tiers } from './tiers.js';
 import type { TiersEdit } from './tiers.js';
 
-export type Edit = RemoveEdit | DuplicateEdit | MoveEdit | RepriceEdit | TiersEdit | SetEdit;
+export type Edit = RemoveEdit | DuplicateEdit | MoveEdit | RepriceEdit | TiersEdit | SetEdit | AdjustEdit;
 
 type Run<E> = (document: EconomyDocument, edit: E) => Edited;
 const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {
@@ -26,6 +28,7 @@ const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {
   reprice,
   tiers,
   set: setValue,
+  adjust,
 };
 export const EDIT_KINDS = Object.keys(EDITS) as Edit['kind'][];
 

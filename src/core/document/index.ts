@@ -34,6 +34,7 @@ export {
 export type { Dangling, Reference, ThingKind, Use } from './references.js';
 export { documentRenamed } from './renamed.js';
 export type { Renaming } from './renamed.js';
+export { overridesApply } from './overrides.js';
 export { documentValidate } from './validate.js';
 export { isBasketBlock, walkAlong } from './walk.js';
 export { valueAt } from './pointers.js';

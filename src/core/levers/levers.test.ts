@@ -1,8 +1,7 @@
 /** Levers: what they move, where they stand, and what cannot be one. */
 import { demoDocument, documentOf } from '../../../tests/support/economy.js';
 import { pointerSegments } from '../issue/index.js';
-import { valueAt } from '../document/index.js';
-import { overridesApply } from '../simulation/index.js';
+import { overridesApply, valueAt } from '../document/index.js';
 import { leverAt, leverNearest, leverNow, leverOf, leverSteps, leversNamed, leversSet } from './index.js';
 import type { Lever } from './index.js';
 

@@ -1,8 +1,8 @@
-/// <reference path="./jstat.d.ts" />
 /** Runs on the same luck, player by player: what differs from the first of them, by how much, and whether it can be told from nothing. */
-import { jStat } from 'jstat';
+import jstat from 'jstat';
 import type { SimulationResult } from './result.js';
 import { meanWithInterval } from './statistics.js';
+import type { Mean } from './statistics.js';
 
 export interface Difference {
   /** Which of the others it is of, from 0. */
@@ -108,12 +108,17 @@ function itemFigures(
   ];
 }
 
+/** A day is told in whole days, at both ends: two differences that are the same are not known to be so (variance of rounding, twice). */
+const DAY_ROUNDING = 2 / 12;
+
 /** `risk`: the chance that the interval misses what it is of. */
 function paired({ pairs, ...about }: Figure & { variant: number }, risk: number): Difference {
-  const { mean, low, high, n } = meanWithInterval(
-    pairs.map(([first, second]) => second - first),
-    (freedom) => jStat.studentt.inv(1 - risk / 2, freedom),
-  );
+  const quantile = (freedom: number): number => jstat.studentt.inv(1 - risk / 2, freedom);
+  const distances = pairs.map(([first, second]) => second - first);
+  const { mean, low, high, n } =
+    about.metric === 'owned'
+      ? pairedShares(distances, quantile)
+      : meanWithInterval(distances, quantile, about.metric === 'days-to-own' ? DAY_ROUNDING : 0);
   const average = (index: 0 | 1) => pairs.reduce((sum, pair) => sum + pair[index], 0) / pairs.length;
   return {
     ...about,
@@ -125,6 +130,17 @@ function paired({ pairs, ...about }: Figure & { variant: number }, risk: number)
     pairs: n,
     distinguishable: (low ?? 0) > 0 || (high ?? 0) < 0,
   };
+}
+
+/** The difference of two shares of the same players, with half a player more in each of the four cases (Agresti & Min 2005): it holds for few. */
+function pairedShares(distances: readonly number[], quantile: (freedom: number) => number): Mean {
+  const n = distances.length;
+  const difference = distances.reduce((sum, one) => sum + one, 0);
+  if (n === 1) return { mean: difference, low: null, high: null, n };
+  const changed = distances.reduce((sum, one) => sum + Math.abs(one), 0) + 1;
+  const all = n + 2;
+  const half = (quantile(n - 1) * Math.sqrt(changed - difference ** 2 / all)) / all;
+  return { mean: difference / n, low: difference / all - half, high: difference / all + half, n };
 }
 
 /** The first day on which anything that is told by day is another. */

@@ -1,7 +1,8 @@
 /** The part of jstat that is used: it brings no types of its own. */
 declare module 'jstat' {
-  export const jStat: {
+  const jstat: {
     /** Student's distribution; `inv` is its quantile at `p` with `freedom` degrees of freedom. */
     studentt: { inv(p: number, freedom: number): number };
   };
+  export default jstat;
 }

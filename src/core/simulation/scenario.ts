@@ -1,10 +1,10 @@
 /** From a scenario's text to a run's set-up: its overrides are put into the economy before it is compiled. */
-import { documentValidate, valueAt } from '../document/index.js';
+import { overridesApply } from '../document/index.js';
 import { economyCompile } from '../economy/index.js';
 import type { Economy, Scenario } from '../economy/index.js';
 import type { EconomyDocument } from '../document/index.js';
-import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
-import type { Issue, Result } from '../issue/index.js';
+import { nearestName, pointerOf } from '../issue/index.js';
+import type { Result } from '../issue/index.js';
 
 export interface ScenarioOptions {
   /** JSON pointer to value: what to change in the economy for this run only. Applied after the scenario's own. */
@@ -63,29 +63,6 @@ export function scenarioResolve(
       crowd: crowdOf(mix, options.players ?? players),
     },
   };
-}
-
-/** The document with values put at pointers that already lead somewhere; the original is left alone. */
-export function overridesApply(
-  document: EconomyDocument,
-  set: Readonly<Record<string, unknown>>,
-): Result<EconomyDocument> {
-  const copy = structuredClone(document);
-  const issues: Issue[] = [];
-  for (const [pointer, value] of Object.entries(set)) {
-    const segments = pointerSegments(pointer);
-    const parent = valueAt(copy, segments.slice(0, -1));
-    if (typeof parent !== 'object' || parent === null || !Object.hasOwn(parent, segments.at(-1) ?? '')) {
-      issues.push({
-        code: 'dangling-reference',
-        pointer,
-        message: `the override ${pointer} leads to nothing`,
-        fix: 'Write a pointer to a value that the economy has.',
-      });
-    } else (parent as Record<string, unknown>)[segments.at(-1)!] = value;
-  }
-  if (issues.length > 0) return { ok: false, issues };
-  return documentValidate(copy);
 }
 
 /** What ends a run before its last day. */

@@ -1,14 +1,7 @@
 import { demoDocument, documentOf } from '../../../tests/support/economy.js';
 import type { EconomyDocument } from '../document/index.js';
-import {
-  distanceText,
-  figureText,
-  flowSums,
-  overridesApply,
-  scenarioResolve,
-  simulateEngine,
-  simulationCompare,
-} from './index.js';
+import { overridesApply } from '../document/index.js';
+import { distanceText, figureText, flowSums, scenarioResolve, simulateEngine, simulationCompare } from './index.js';
 import type { ScenarioOptions, SimulationResult } from './index.js';
 
 function simulate(document: EconomyDocument, scenario: string, options: ScenarioOptions = {}): SimulationResult {

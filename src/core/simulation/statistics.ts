@@ -35,9 +35,9 @@ export interface Mean {
 
 /**
  * Mean with its interval by Student's distribution, of 95% unless `quantile` gives another of its upper quantiles by
- * degrees of freedom; of one value there is no interval.
+ * degrees of freedom; of one value there is no interval. `leastVariance`: what the values are known to vary by at least.
  */
-export function meanWithInterval(values: ArrayLike<number>, quantile = t95): Mean {
+export function meanWithInterval(values: ArrayLike<number>, quantile = t95, leastVariance = 0): Mean {
   const n = values.length;
   if (n === 0) return { mean: null, low: null, high: null, n };
   let sum = 0;
@@ -46,7 +46,7 @@ export function meanWithInterval(values: ArrayLike<number>, quantile = t95): Mea
   if (n === 1) return { mean, low: null, high: null, n };
   let squares = 0;
   for (let i = 0; i < n; i++) squares += (values[i]! - mean) ** 2;
-  return around(mean, squares / (n - 1) / n, n, n - 1, quantile);
+  return around(mean, Math.max(leastVariance, squares / (n - 1)) / n, n, n - 1, quantile);
 }
 
 /**

@@ -45,6 +45,8 @@ interface Edge {
   margin: number;
   least: number | null;
   most: number | null;
+  /** Of days: how many they are beyond the bound, as a part of it, up to 1. */
+  late?: number;
 }
 
 /** A figure, with the bounds that it is held against. */
@@ -221,6 +223,7 @@ function daysUntil(
       margin: at < 0 ? -1 : share[at]! - wanted,
       least: at < 0 ? -1 : shareLow[at]! - wanted,
       most: at < 0 ? -1 : seen ? shareHigh[at]! - wanted : 1,
+      late: apart(shown(median) ?? result.days + 1, to),
     });
   }
   const before = Math.min(Math.ceil(from ?? 0) - 1, result.days) - 1;
@@ -230,9 +233,13 @@ function daysUntil(
       margin: wanted - share[before]! - HAIR,
       least: wanted - shareHigh[before]! - HAIR,
       most: wanted - shareLow[before]! - HAIR,
+      late: apart(shown(median) ?? from!, from!),
     });
   return { mean: shown(median), low: shown(low), high: shown(high), n, edges };
 }
+
+/** How far a day is from a bound, as a part of that bound, up to 1. */
+const apart = (day: number, bound: number): number => Math.min(1, Math.abs(day - bound) / bound);
 
 /** Exactly so many percent there before the first good day are too many. */
 const HAIR = 1e-9;
@@ -256,10 +263,26 @@ function scaleOf({ measure, from, to }: Target): number {
   return Math.abs(to ?? from ?? 0) || 1;
 }
 
-/** How far a figure is outside the bounds of its target, below 0 under them; 0 within. */
+/**
+ * How far a figure is outside the bounds of its target, below 0 under them; 0 within. Of days it is the mean of the share
+ * of players who lack and of how late it is, so that it falls on the way to the bound even where all players are alike.
+ */
 export function targetOff(target: Target, { edges }: TargetFigure): number {
   const missed = edges.find(({ margin }) => margin < 0);
-  return missed ? (missed.side === 'over' ? -missed.margin : missed.margin) / scaleOf(target) : 0;
+  if (!missed) return 0;
+  const far = -missed.margin / scaleOf(target);
+  const off = missed.late === undefined ? far : (far + missed.late) / 2;
+  return missed.side === 'over' ? off : -off;
+}
+
+/** How near a figure is to a bound, against how unsure it is: 0 where its interval is clear of them, 1 where it touches one. */
+export function targetLean({ edges }: TargetFigure): number {
+  let lean = 0;
+  for (const { margin, least } of edges) {
+    if (margin < 0 || least === null) return 1;
+    if (least < 0) lean = Math.max(lean, 1 - margin / (margin - least));
+  }
+  return lean;
 }
 
 function targetRow(target: Target, result: Measurable, figure: Measured): TargetRow {

@@ -14,7 +14,7 @@ import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { economyCompile } from '../../core/economy/index.js';
 import { boxOdds, lootOdds } from '../../core/loot/index.js';
 import { playerScope } from '../../core/player/index.js';
-import { overridesApply } from '../../core/simulation/index.js';
+import { overridesApply } from '../../core/document/index.js';
 import { onePage } from '../handler.js';
 import { instantOf } from '../instant.js';
 import type { Handlers, Worked } from '../handler.js';

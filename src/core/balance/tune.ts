@@ -1,0 +1,342 @@
+/**
+ * Looks for places of levers at which a scenario meets its targets: a direct search over their steps, with small runs on
+ * the same luck and a few larger ones at the end. How, and why so, is told in docs/method.md.
+ */
+import type { EconomyDocument } from '../document/index.js';
+import type { Target } from '../economy/index.js';
+import { leverAt, leverNow, leverSteps } from '../levers/index.js';
+import type { Lever } from '../levers/index.js';
+import { simulationCompare, targetMissed } from '../simulation/index.js';
+import type { Difference, SimulationResult, TargetRow } from '../simulation/index.js';
+import { Trials } from './trials.js';
+import type { Play, Point, TargetTried, Trial } from './trials.js';
+
+export interface TuneAsked {
+  document: EconomyDocument;
+  levers: readonly Lever[];
+  /** Those of the scenario that count. */
+  targets: readonly Target[];
+  play: Play;
+  /** How many players the small runs have, and those at the end. */
+  players: { small: number; full: number };
+  /** Told after every round, with the best so far. */
+  onProgress?: (progress: TuneProgress) => void;
+  /** Asked after every round: the best so far is the answer then. */
+  stopped?: () => boolean;
+}
+
+export interface TuneProgress {
+  /** Runs that are done, of about so many. */
+  done: number;
+  of: number;
+  /** By lever, and how the targets stand there in a small run. */
+  best: { settings: LeverMoved[]; set: Record<string, unknown>; targets: TargetRow[] };
+}
+
+export interface LeverMoved {
+  lever: string;
+  name: string;
+  moves: Lever['moves'];
+  /** Where it stands in the document, and where it would stand. */
+  before: number;
+  after: number;
+}
+
+export interface TuneAnswer {
+  settings: LeverMoved[];
+  /** What to set in the document. */
+  set: Record<string, unknown>;
+  targets: TargetRow[];
+  /** What else differs from the document as it is by more than chance, the surest first. */
+  elsewhere: Difference[];
+}
+
+export interface TuneResult {
+  /** `met`: the first answer meets every target; `likely`: none is missed beyond doubt; `none`: there is no answer within the bounds. */
+  outcome: 'met' | 'likely' | 'none';
+  /** True where it was stopped before its time: the answers are of small runs then. */
+  stopped: boolean;
+  /** How many runs were played, and by how many players each. */
+  runs: number;
+  players: { small: number; full: number };
+  /** How the document as it is stands to the targets. */
+  before: TargetRow[];
+  /** Up to three, the best first; none of them is near another. */
+  answers: TuneAnswer[];
+  /** Of no answer: names of the targets without any one of which there would be one; empty where more than one stands in the way. */
+  inTheWay: string[];
+}
+
+/** How many points are looked at first: of each lever alone, and spread over the whole range at least and for each lever. */
+const SPREAD = { alone: 5, least: 8, each: 4 };
+/** How many rounds of neighbours at most, from each of so many beginnings. */
+const MOST_ROUNDS = 24;
+const BEGINNINGS = 2;
+const FINALISTS = 5;
+const ANSWERS = 3;
+/** Answers differ by this part of a lever's range at least. */
+const APART = 0.08;
+/** How far beside the best it is looked at once more, as a part of a lever's range. */
+const NEAR = 0.03;
+const MOST_ELSEWHERE = 6;
+
+/**
+ * What being near a bound costs beside being outside by all of its width, what moving a lever over all of its range does,
+ * and what moving it at all: of answers that are as good, the one that changes least is the best.
+ */
+const LEAN_COSTS = 0.05;
+const MOVE_COSTS = 0.02;
+const CHANGE_COSTS = 0.01;
+
+export async function tune(asked: TuneAsked): Promise<TuneResult> {
+  const search = new Search(asked);
+  await search.spread();
+  await search.descend();
+  return search.finish();
+}
+
+class Search {
+  private readonly trials: Trials;
+  private readonly draft: Point;
+  private readonly tried: Trial[] = [];
+  private readonly expected: number;
+
+  constructor(private readonly asked: TuneAsked) {
+    const { document, levers, targets, play, players } = asked;
+    this.trials = new Trials(document, levers, targets, play, players.small);
+    this.draft = this.trials.draft();
+    const spread = SPREAD.least + (SPREAD.each + SPREAD.alone) * levers.length;
+    this.expected = Math.min(this.lattice(), spread + 2 * levers.length * 8) + FINALISTS + 1;
+  }
+
+  private get isStopped(): boolean {
+    return this.asked.stopped?.() ?? false;
+  }
+
+  /** How many points there are. */
+  private lattice(): number {
+    return this.asked.levers.reduce((product, lever) => product * (leverSteps(lever) + 1), 1);
+  }
+
+  /** What a trial costs: less is better, and 0 is a draft that meets all with room to spare. */
+  private cost({ point, targets }: Pick<Trial, 'point' | 'targets'>): number {
+    const outside = targets.reduce((sum, { off, lean }) => sum + off ** 2 + LEAN_COSTS * lean ** 2, 0);
+    return outside + this.moved(point);
+  }
+
+  /** What having moved the levers so far costs: the sum, so that one lever may stay where another goes all the way. */
+  private moved(point: Point): number {
+    return this.asked.levers.reduce((sum, lever, place) => {
+      const steps = Math.abs(point[place]! - this.draft[place]!);
+      return steps === 0 ? sum : sum + CHANGE_COSTS + (MOVE_COSTS * steps) / Math.max(1, leverSteps(lever));
+    }, 0);
+  }
+
+  /** Of equal cost the first by its place, so that the answer is always the same. */
+  private readonly byCost = (a: Trial, b: Trial): number =>
+    this.cost(a) - this.cost(b) || comparePoints(a.point, b.point);
+
+  /** Plays points that are within the bounds and new, and tells the best so far. */
+  private async play(points: readonly Point[]): Promise<void> {
+    const wanted = points.filter(
+      (point) => this.trials.within(point) && !this.tried.some((one) => comparePoints(one.point, point) === 0),
+    );
+    const distinct = [...new Map(wanted.map((point) => [point.join(), point])).values()];
+    this.tried.push(...(await Promise.all(distinct.map((point) => this.trials.at(point)))));
+    this.tried.sort(this.byCost);
+    const best = this.tried[0]!;
+    this.asked.onProgress?.({
+      done: this.trials.begun,
+      of: Math.max(this.expected, this.trials.begun),
+      best: {
+        settings: this.settings(best.point),
+        set: this.trials.setAt(best.point),
+        targets: this.rows(best.result),
+      },
+    });
+  }
+
+  /** The draft, then each lever alone and points spread evenly over the whole range (Halton's sequence), or all there are. */
+  async spread(): Promise<void> {
+    const { levers } = this.asked;
+    const sizes = levers.map((lever) => leverSteps(lever) + 1);
+    const wanted = SPREAD.least + SPREAD.each * levers.length;
+    const alone = sizes.flatMap((size, place) =>
+      Array.from({ length: SPREAD.alone }, (_, number) =>
+        this.draft.map((steps, one) =>
+          one === place ? Math.round((number * (size - 1)) / (SPREAD.alone - 1)) : steps,
+        ),
+      ),
+    );
+    const points =
+      this.lattice() <= wanted
+        ? everyPoint(sizes)
+        : [
+            ...alone,
+            ...Array.from({ length: wanted }, (_, number) =>
+              sizes.map((size, place) => Math.floor(halton(number + 1, PRIMES[place % PRIMES.length]!) * size)),
+            ),
+          ];
+    await this.play([this.draft]);
+    if (!this.isStopped) await this.play(points);
+  }
+
+  /** From the best points on: neighbours by strides that are halved where none is better (Hooke & Jeeves 1961). */
+  async descend(): Promise<void> {
+    for (const begin of this.apart(this.tried, BEGINNINGS)) {
+      let at = begin;
+      let strides = this.asked.levers.map((lever) => Math.max(1, Math.round(leverSteps(lever) / 8)));
+      for (let round = 0; round < MOST_ROUNDS && !this.isStopped; round++) {
+        const around = this.around(at.point, strides);
+        await this.play(around);
+        const better = await this.bestOf(around, at);
+        if (better !== at) {
+          // What went well in one direction is tried once more.
+          const further = better.point.map((steps, place) => 2 * steps - at.point[place]!);
+          await this.play([further]);
+          at = await this.bestOf([further], better);
+        } else if (strides.every((stride) => stride === 1)) break;
+        else strides = strides.map((stride) => Math.max(1, Math.floor(stride / 2)));
+      }
+    }
+  }
+
+  /** Each lever by its stride to either side. */
+  private around(point: Point, strides: readonly number[]): Point[] {
+    return point.flatMap((_, place) =>
+      [-1, 1].map((way) => point.map((steps, one) => (one === place ? steps + way * strides[place]! : steps))),
+    );
+  }
+
+  private async bestOf(points: readonly Point[], other: Trial): Promise<Trial> {
+    const trials = await Promise.all(
+      points.filter((point) => this.trials.within(point)).map((point) => this.trials.at(point)),
+    );
+    return [other, ...trials].sort(this.byCost)[0]!;
+  }
+
+  /** The best trials of which none is near another. */
+  private apart(trials: readonly Trial[], most: number): Trial[] {
+    const picked: Trial[] = [];
+    for (const trial of trials) {
+      if (picked.length === most) break;
+      const isNear = picked.some(({ point }) =>
+        this.asked.levers.every(
+          (lever, place) => Math.abs(point[place]! - trial.point[place]!) <= APART * leverSteps(lever),
+        ),
+      );
+      if (!isNear) picked.push(trial);
+    }
+    return picked;
+  }
+
+  /** The best are played once more by more players, beside the document as it is. */
+  async finish(): Promise<TuneResult> {
+    const { document, levers, targets, play, players } = this.asked;
+    const stopped = this.isStopped;
+    const full = stopped ? this.trials : new Trials(document, levers, targets, play, players.full);
+    const before = await full.at(this.draft);
+    const played = (points: readonly Point[]) => Promise.all(points.map((point) => full.at(point)));
+    let finalists = (await played(this.apart(this.tried, FINALISTS).map(({ point }) => point))).sort(this.byMarks);
+    if (!stopped && this.open(finalists[0]!) > 0) {
+      // What is nearly well is often a little beside what is.
+      const strides = levers.map((lever) => Math.max(1, Math.round(leverSteps(lever) * NEAR)));
+      const near = await played(this.around(finalists[0]!.point, strides).filter(full.within));
+      finalists = [...finalists, ...near].sort(this.byMarks);
+    }
+    const answers = this.apart(finalists, ANSWERS);
+    const best = answers[0]!;
+    const outcome = this.open(best) === 0 ? 'met' : this.missed(best) === 0 ? 'likely' : 'none';
+    return {
+      outcome,
+      stopped,
+      runs: this.trials.begun + (stopped ? 0 : full.begun),
+      players,
+      before: this.rows(before.result),
+      // Of answers beside one that is well, those that are not are no answers.
+      answers: answers
+        .filter((trial) => outcome === 'none' || this.missed(trial) === 0)
+        .map((trial) => this.answer(trial, before.result)),
+      inTheWay: outcome === 'none' ? this.inTheWay() : [],
+    };
+  }
+
+  /** How many targets are missed beyond doubt, and how many are not met beyond doubt. */
+  private missed = ({ result }: Trial): number => this.rows(result).filter(targetMissed).length;
+  private open = ({ result }: Trial): number => this.rows(result).filter(({ mark }) => mark !== 'met').length;
+
+  /** First what misses fewest targets, then what leaves fewest undecided. */
+  private byMarks = (a: Trial, b: Trial): number =>
+    this.missed(a) - this.missed(b) || this.open(a) - this.open(b) || this.byCost(a, b);
+
+  private rows({ targets }: SimulationResult): TargetRow[] {
+    return targets.filter(({ id }) => this.asked.targets.some((target) => target.id === id));
+  }
+
+  private settings(point: Point): LeverMoved[] {
+    const { document, levers } = this.asked;
+    return levers.map((lever, place) => {
+      const before = leverNow(document, lever);
+      const stays = point[place] === this.draft[place];
+      return {
+        lever: lever.id,
+        name: lever.name,
+        moves: lever.moves,
+        before,
+        after: stays ? before : leverAt(lever, point[place]!),
+      };
+    });
+  }
+
+  private answer({ point, result }: Trial, before: SimulationResult): TuneAnswer {
+    const comparison = simulationCompare(before, [result]);
+    const differences = comparison.comparable ? comparison.differences : [];
+    return {
+      settings: this.settings(point),
+      set: this.trials.setAt(point),
+      targets: this.rows(result),
+      elsewhere: differences
+        .filter(({ distinguishable }) => distinguishable)
+        .sort((a, b) => sureness(b) - sureness(a))
+        .slice(0, MOST_ELSEWHERE),
+    };
+  }
+
+  /** Targets without any one of which some trial would have been well. */
+  private inTheWay(): string[] {
+    const well = ({ off }: TargetTried): boolean => off === 0;
+    return this.asked.targets
+      .filter((_, place) =>
+        this.tried.some(({ targets }) => targets.every((tried, other) => other === place || well(tried))),
+      )
+      .map(({ name }) => name);
+  }
+}
+
+/** By how many of its half intervals a difference is away from 0. */
+const sureness = ({ difference, low }: Difference): number =>
+  Math.abs(difference) / Math.max(1e-12, Math.abs(difference - (low ?? 0)));
+
+function comparePoints(a: Point, b: Point): number {
+  const place = a.findIndex((steps, index) => steps !== b[index]);
+  return place < 0 ? 0 : a[place]! - b[place]!;
+}
+
+const everyPoint = (sizes: readonly number[]): Point[] =>
+  sizes.reduce<Point[]>(
+    (points, size) => points.flatMap((point) => Array.from({ length: size }, (_, steps) => [...point, steps])),
+    [[]],
+  );
+
+const PRIMES = [2, 3, 5, 7, 11, 13, 17, 19];
+
+/** The `number`th of a sequence that fills 0 to 1 evenly (Halton 1960). */
+function halton(number: number, base: number): number {
+  let value = 0;
+  let part = 1;
+  for (let rest = number; rest > 0; rest = Math.floor(rest / base)) {
+    part /= base;
+    value += part * (rest % base);
+  }
+  return value;
+}
