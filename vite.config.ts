@@ -10,6 +10,8 @@ export default defineConfig({
     alias: {
       'csv-parse/sync': 'csv-parse/browser/esm/sync',
       'csv-stringify/sync': 'csv-stringify/browser/esm/sync',
+      // The form that Node takes too, so that one way of importing it fits both.
+      rrule: 'rrule/dist/es5/rrule.js',
     },
   },
   build: { outDir: '../../dist/console', emptyOutDir: true, target: 'es2022' },

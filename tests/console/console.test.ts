@@ -1,5 +1,4 @@
 /// <reference lib="dom" />
-import { readFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
 import { launch, openConsole, pick } from '../support/browser.js';
 import { startStall } from '../support/stall.js';
@@ -348,81 +347,6 @@ describe('Shops and Check', () => {
     await page.getByText('Choose how to pay: pearls or shells.').waitFor();
     await pick(page, 'Pay with', 'pearls');
     await page.getByText('Pearls: short by 10. It costs 12 and the player has 2.').waitFor();
-  });
-});
-
-describe('Simulate', () => {
-  test('run, change one price, run again, and see both together', async () => {
-    const { page, complaints } = await openConsole(browser, stall, '/simulate');
-    await pick(page, 'Scenario, on the draft', /Racers only/);
-    await page.getByLabel('Days', { exact: true }).fill('8');
-    await page.getByLabel('Players', { exact: true }).fill('40');
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
-    await page.getByText('Racer (40 players): Shells').waitFor();
-    await pick(page, 'Change one price for this run', /Gull Frame at Pier Stall/);
-    await page.getByLabel('to', { exact: true }).fill('900');
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
-    await page.getByRole('heading', { name: 'What differs from run 1 by more than chance' }).waitFor();
-    await page.getByRole('table', { name: 'Differences' }).getByText('Gull Frame: days to own').waitFor();
-    expect(new URL(page.url()).search).toMatch(/run=2&before=1|before=1&run=2/);
-    // The chart as a table says the same numbers as the result.
-    await page.getByRole('button', { name: 'Racer (40 players): Shells as a table' }).click();
-    const { balances } = await stall.as('read').call('GET /runs/{run}/result', { params: { run: 2 } });
-    const row = balances.day.findIndex((day, index) => day === 7 && balances.currency[index] === 0);
-    const cells = await page
-      .getByRole('table', { name: 'Racer (40 players): Shells' })
-      .getByRole('row')
-      .last()
-      .getByRole('cell')
-      .allTextContents();
-    // Day 7 of the result is the eighth.
-    expect(cells.slice(0, 6).map(Number)).toEqual([
-      8,
-      balances.p5[row],
-      balances.p25[row],
-      balances.p50[row],
-      balances.p75[row],
-      balances.p95[row],
-    ]);
-    expect(complaints).toEqual([]);
-    await page.getByRole('button', { name: 'Put this price into the draft' }).click();
-    await revision(page, 2);
-    expect((await draftItem('gull_frame')).worth).toEqual({ shells: 900 });
-  });
-
-  test('progress is seen, and a run can be cancelled', async () => {
-    const { page } = await openConsole(browser, stall, '/simulate');
-    await page.getByLabel('Days', { exact: true }).fill('3000');
-    await page.getByLabel('Players', { exact: true }).fill('2000');
-    await page.getByRole('button', { name: 'Run', exact: true }).click();
-    await page.getByText(/day \d+ of 3000/).waitFor();
-    await page.getByRole('button', { name: 'Cancel' }).click();
-    await page.getByText('cancelled', { exact: true }).waitFor();
-    expect((await stall.as('read').call('GET /runs/{run}', { params: { run: 1 } })).status).toBe('cancelled');
-  });
-
-  test('a chart is saved as CSV', async () => {
-    const { id } = await stall
-      .as('design')
-      .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
-    await stall.as('design').watchRun(id);
-    const { page } = await openConsole(browser, stall, `/simulate?run=${id}`);
-    const [download] = await Promise.all([
-      page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Save Racer (10 players): Shells as CSV' }).click(),
-    ]);
-    const text = readFileSync(await download.path(), 'utf8');
-    expect(text).toMatch(/^day,p5,p25,median,p75,p95,players\r\n1,/);
-    expect(text.trim().split('\r\n')).toHaveLength(4);
-    const [picture] = await Promise.all([
-      page.waitForEvent('download'),
-      page.getByRole('button', { name: 'Save Racer (10 players): Shells as PNG' }).click(),
-    ]);
-    expect(
-      readFileSync(await picture.path())
-        .subarray(1, 4)
-        .toString(),
-    ).toBe('PNG');
   });
 });
 

@@ -16,6 +16,7 @@ const ROOMS = [
   '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   '/check?player=oda&offer=storm_frame',
   '/simulate?run=1',
+  '/simulate?players=60&days=6&scenario=first_month',
   '/economy',
   '/economy?section=earning&open=/earning/race_prize',
   '/calendar?from=2027-03-20T00:00',

@@ -15,7 +15,7 @@ import {
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { ChartFrame } from './ChartFrame.js';
 import { dayShown } from '../../core/simulation/report.js';
-import { bandRows, flowRows } from './figures.js';
+import { bandRows, causeWords, flowRows } from './figures.js';
 import type { OwnedRow } from './figures.js';
 
 /** The run in question, and the one it is compared with. */
@@ -145,8 +145,6 @@ export function BalanceChart({ runs, persona, currency }: { runs: Runs; persona:
     </ChartFrame>
   );
 }
-
-const causeWords = (cause: string): string => cause.replace(':', ': ').replace(/_/g, ' ');
 
 export function FlowChart({
   runs: { now, before },

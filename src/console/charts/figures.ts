@@ -65,6 +65,98 @@ export function ownedRows({ items, personas }: SimulationResult): OwnedRow[] {
   }));
 }
 
+/** The share of a persona's players who own a thing, by day; of what nobody owns, nobody at all. */
+export function shareRow(
+  { items, personas, days }: SimulationResult,
+  item: string,
+  persona: string,
+): readonly number[] {
+  const row = items.item.findIndex((one, at) => one === item && personas[items.persona[at]!]!.id === persona);
+  return items.share[row] ?? Array.from({ length: days }, () => 0);
+}
+
+export interface FlowDay {
+  day: number;
+  /** By cause, for each player who is left: above 0 what came in, below what went out. */
+  by: Record<string, number>;
+  up: number;
+  down: number;
+}
+
+/** What the smaller causes are told as, together. */
+export const OTHER_IN = 'other, in';
+export const OTHER_OUT = 'other, out';
+
+/** As many causes have a colour; the rest go together. */
+const MOST_CAUSES = 6;
+
+/** What came in and went out of one currency by day and cause, for each player who is left, in display units. */
+export function flowDays(
+  { flows, supply, currencies, days }: SimulationResult,
+  currency: number,
+): { causes: string[]; rows: FlowDay[] } {
+  const scale = 10 ** (currencies[currency]?.decimals ?? 0);
+  const players = Array.from({ length: days }, () => 1);
+  for (const [row, day] of supply.day.entries())
+    if (supply.currency[row] === currency) players[day] = supply.n[row]! || 1;
+  const sums = new Map<string, number>();
+  const rowsOf = flows.day.flatMap((day, row) => {
+    if (flows.currency[row] !== currency) return [];
+    const sign = flows.direction[row] === 'in' ? 1 : -1;
+    const cause = flows.cause[row]!;
+    sums.set(cause, (sums.get(cause) ?? 0) + flows.units[row]!);
+    return [{ day, cause, units: (sign * flows.units[row]!) / scale / players[day]! }];
+  });
+  const largest = [...sums].sort(([, a], [, b]) => b - a).slice(0, MOST_CAUSES);
+  const named = new Map(largest.map(([cause]) => [cause, causeWords(cause)]));
+  const rows = Array.from({ length: days }, (_, day): FlowDay => ({ day: dayShown(day), by: {}, up: 0, down: 0 }));
+  for (const { day, cause, units } of rowsOf) {
+    const word = named.get(cause) ?? (units > 0 ? OTHER_IN : OTHER_OUT);
+    const row = rows[day]!;
+    row.by[word] = Math.round(((row.by[word] ?? 0) + units) * 100) / 100;
+    if (units > 0) row.up += units;
+    else row.down += units;
+  }
+  const causes = [...named.values(), OTHER_IN, OTHER_OUT].filter((cause) => rows.some(({ by }) => cause in by));
+  return { causes, rows };
+}
+
+/** A cause as people read it: "earning: race prize". */
+export const causeWords = (cause: string): string => cause.replace(':', ': ').replace(/_/g, ' ');
+
+/** What a minute of each activity pays in one currency, over all personas by how often they play it, the best first. */
+export function payBars(
+  { activities, currencies }: SimulationResult,
+  currency: number,
+): { name: string; pay: number }[] {
+  const scale = 10 ** (currencies[currency]?.decimals ?? 0);
+  const sums = new Map<string, { plays: number; pay: number }>();
+  for (const [row, name] of activities.name.entries()) {
+    if (activities.currency[row] !== currency) continue;
+    const sum = sums.get(name) ?? { plays: 0, pay: 0 };
+    sum.plays += activities.plays[row]!;
+    sum.pay += activities.plays[row]! * activities.perMinute[row]!;
+    sums.set(name, sum);
+  }
+  return [...sums]
+    .map(([name, { plays, pay }]) => ({ name, pay: Math.round((100 * pay) / plays / scale) / 100 }))
+    .sort((a, b) => b.pay - a.pay);
+}
+
+/** What a player holds on average at the end of each day, of those who are left, in display units. */
+export function supplyRows({ supply, currencies }: SimulationResult, currency: number): (number | null)[] {
+  const scale = 10 ** (currencies[currency]?.decimals ?? 0);
+  return supply.units.flatMap((units, row) =>
+    supply.currency[row] !== currency
+      ? []
+      : [supply.n[row] === 0 ? null : Math.round((10 * units) / scale / supply.n[row]!) / 10],
+  );
+}
+
+/** Prices of what is bought against the first day, in percent. */
+export const priceRows = ({ prices }: SimulationResult, currency: number): (number | null)[] =>
+  prices.index.flatMap((index, row) => (prices.currency[row] === currency ? [Math.round(1000 * index) / 10] : []));
+
 /** RFC 4180; a text that a spreadsheet would run as a formula is led by an apostrophe. */
 export function toCsv(head: readonly string[], rows: readonly (readonly (string | number | null)[])[]): string {
   const cell = (value: string | number | null): string => {

@@ -3,10 +3,10 @@ import { useCallback } from 'react';
 import { useSearchParams } from 'react-router';
 
 /** Sets several at once: the address takes one change at a time, so two calls would lose the first. */
-export function useSetParams(): (values: Record<string, string>) => void {
+export function useSetParams(): (values: Record<string, string>, kept?: { back: boolean }) => void {
   const [, setParams] = useSearchParams();
   return useCallback(
-    (values) =>
+    (values, kept) =>
       setParams(
         (before) => {
           const after = new URLSearchParams(before);
@@ -16,7 +16,8 @@ export function useSetParams(): (values: Record<string, string>) => void {
           }
           return after;
         },
-        { replace: true },
+        // Where there is a way back to, the address before stays in the history.
+        { replace: kept?.back !== true },
       ),
     [setParams],
   );

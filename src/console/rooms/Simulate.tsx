@@ -1,9 +1,11 @@
-/** Simulate: choose a scenario, change a price for the run, watch it, and see two runs together. */
+/** Simulate: the bench, where levers are moved and charts follow; and runs that the service keeps, two of them together. */
 import { useQuery } from '@tanstack/react-query';
+import { Link } from 'react-router';
 import type { RunView } from '../../contract/index.js';
 import { client, useRuns } from '../api.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Choice, Empty, Field, Problem, Waiting } from '../parts/ui.js';
+import { Bench } from '../simulate/Bench.js';
 import { Differences } from '../simulate/Differences.js';
 import { Result } from '../simulate/Result.js';
 import { RunTools } from '../simulate/RunTools.js';
@@ -12,7 +14,14 @@ import { SetUp } from '../simulate/SetUp.js';
 /** The choice that stands for "compare with no other run". */
 const ALONE = '(none)';
 
+/** Runs have a number in their address; without one it is the bench. */
 export default function Simulate() {
+  const [run] = useParam('run', '');
+  const [view] = useParam('view', run === '' ? 'bench' : 'runs');
+  return view === 'runs' ? <Runs /> : <Bench />;
+}
+
+function Runs() {
   const [runId, setRunId] = useParam('run', '');
   const [beforeId, setBeforeId] = useParam('before', '');
   const runs = useRuns().data?.items ?? [];
@@ -23,7 +32,12 @@ export default function Simulate() {
   const shown = finished.find(({ id }) => String(id) === runId);
   return (
     <div className="flex flex-col gap-3">
-      <h1 className="text-2xl">Simulate</h1>
+      <div className="flex items-baseline gap-4">
+        <h1 className="text-2xl">Saved runs</h1>
+        <Link className="underline" to="/simulate">
+          Back to the bench
+        </Link>
+      </div>
       <SetUp
         onDone={(run) => {
           setParams({ run: String(run.id), ...(runId === '' ? {} : { before: runId }) });

@@ -3,7 +3,7 @@ export type { Comparison, Difference } from './compare.js';
 export { drawValue } from './draw.js';
 export { Block } from './engine/block.js';
 export type { BlockDay, BlockEnd, BlockRange } from './engine/block.js';
-export { simulateEngine } from './engine/engine.js';
+export { simulateDays, simulateEngine } from './engine/engine.js';
 export { memoryProblem } from './engine/memory.js';
 export { dayOpens, sharedMemory, stocksBetween } from './engine/shared.js';
 export type { SharedMemory } from './engine/shared.js';

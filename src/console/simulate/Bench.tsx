@@ -1,0 +1,505 @@
+/** The bench of Simulate: levers on the left, charts on the right, and everything answers the hand. */
+import { useMemo, useState } from 'react';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import type { LeverMoved } from '../../core/balance/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import type { SimulationResult } from '../../core/simulation/index.js';
+import { useDraft } from '../api.js';
+import { FlowDaysChart, PayChart, PricesChart, ShareChart, SupplyChart, WalletChart } from '../charts/benchCharts.js';
+import type { Drawn } from '../charts/benchCharts.js';
+import { EditBar } from '../parts/EditBar.js';
+import { useParam, useSetParams } from '../parts/search.js';
+import { Button, Choice, Empty, Field, Input, Problem, Waiting } from '../parts/ui.js';
+import { BenchDifferences } from './BenchDifferences.js';
+import { Levers, MixSliders } from './Levers.js';
+import { PutIntoDraft } from './PutIntoDraft.js';
+import { Sensitivity, Tune } from './Search.js';
+import { TargetStrip } from './TargetStrip.js';
+import { Variants } from './Variants.js';
+import {
+  leversRead,
+  leversWrite,
+  mixRead,
+  mixWrite,
+  nameFree,
+  standText,
+  variantsRead,
+  variantsWrite,
+} from './bench.js';
+import type { LeverStand, Mix, Variant } from './bench.js';
+import type { LeverRead, PlayAsked } from './desk/orders.js';
+import { useDesk, useDeskAnswer, useHandRun, useVariantRuns } from './useDesk.js';
+
+const IN_HAND = 'in hand';
+const BEST = 'best so far';
+const DRAFT = 'draft';
+
+export function Bench() {
+  const document = useDraft().data?.document;
+  if (!document) return <Waiting />;
+  const scenarios = Object.entries(document.scenarios ?? {});
+  if (scenarios.length === 0)
+    return (
+      <Empty>
+        The draft has no scenario: how many players of which kinds, and how long. Make one in{' '}
+        <Link className="underline" to="/economy?section=scenarios">
+          Economy, Scenarios
+        </Link>
+        .
+      </Empty>
+    );
+  return <WithScenario document={document} />;
+}
+
+const wholeOf = (text: string, least: number, most: number): number | undefined => {
+  const value = Number(text);
+  return text !== '' && Number.isInteger(value) && value >= least && value <= most ? value : undefined;
+};
+
+/** Levers where a search has them. */
+const standAt = (levers: readonly LeverStand[], settings: readonly LeverMoved[]): LeverStand[] =>
+  levers.map((one) => {
+    const setting = settings.find(({ lever }) => lever === one.spec);
+    return setting ? { spec: one.spec, value: setting.after === setting.before ? null : setting.after } : one;
+  });
+
+/** Levers that stand elsewhere than in the draft, for a run. */
+const moved = (levers: readonly LeverStand[]): PlayAsked['levers'] =>
+  levers.flatMap(({ spec, value }) => (value === null ? [] : [{ spec, value }]));
+
+function WithScenario({ document }: { document: EconomyDocument }) {
+  const at = useDesk(document);
+  const setParams = useSetParams();
+  const [wanted] = useParam('scenario', '');
+  const scenario = document.scenarios?.[wanted] ? wanted : Object.keys(document.scenarios!)[0]!;
+  const [days] = useParam('days', '');
+  const [players] = useParam('players', '');
+  const [seed] = useParam('seed', '');
+  const [leversText] = useParam('levers', Object.keys(document.levers ?? {}).join(';'));
+  const [mixText] = useParam('mix', '');
+  const [variantsText] = useParam('variants', '');
+  const levers = useMemo(() => leversRead(leversText), [leversText]);
+  const mix = useMemo(() => mixRead(mixText), [mixText]);
+  const variants = useMemo(() => variantsRead(variantsText), [variantsText]);
+
+  const size = useMemo(() => {
+    const [d, p, s] = [wholeOf(days, 1, 3650), wholeOf(players, 2, 100_000), wholeOf(seed, 0, 4_294_967_295)];
+    return {
+      scenario,
+      ...(d === undefined ? {} : { days: d }),
+      ...(p === undefined ? {} : { players: p }),
+      ...(s === undefined ? {} : { seed: s }),
+    };
+  }, [scenario, days, players, seed]);
+  const askedOf = (stands: readonly LeverStand[], of: Mix): PlayAsked => ({
+    ...size,
+    levers: moved(stands),
+    ...(of === undefined ? {} : { mix: { ...of } }),
+  });
+  /** While a search goes on, the best so far is drawn in place of what is in hand. */
+  const [best, setBest] = useState<readonly LeverMoved[]>();
+  const own = askedOf(levers, mix);
+  const asked = best ? askedOf(standAt(levers, best), mix) : own;
+  const key = JSON.stringify(asked);
+  const isDraft = asked.levers.length === 0 && mix === undefined;
+  const same = variants.find((one) => JSON.stringify(askedOf(one.levers, one.mix)) === key);
+
+  const specs = levers.map(({ spec }) => spec);
+  const read = useDeskAnswer(at, 'levers', specs, ({ desk, document: about }) => desk.now(about, 'levers', specs));
+  const offered = useDeskAnswer(at, 'offered', null, ({ desk, document: about }) => desk.now(about, 'offered', null));
+  const set = useDeskAnswer(at, 'scenario', size, ({ desk, document: about }) =>
+    desk.now(about, 'scenario', { ...size, levers: [] }),
+  );
+  const full = set.data?.players ?? 0;
+  const hand = useHandRun(at, set.data ? asked : undefined, full);
+
+  const inHand = best ? BEST : isDraft ? DRAFT : (same?.name ?? IN_HAND);
+  const others = [
+    ...(isDraft ? [] : [{ name: DRAFT, levers: [], mix: undefined }]),
+    ...variants.filter((one) => one !== same),
+  ];
+  const runs = useVariantRuns(
+    set.data ? at : undefined,
+    others.map((one) => askedOf(one.levers, one.mix)),
+  );
+  const drawn: Drawn[] = hand.result
+    ? [
+        { name: inHand, result: hand.result, preliminary: hand.preliminary },
+        ...others.flatMap(({ name }, place) => {
+          const result = runs[place]?.data;
+          return result && result.days === hand.result!.days ? [{ name, result, preliminary: false }] : [];
+        }),
+      ]
+    : [];
+
+  const put = (
+    values: { levers?: readonly LeverStand[]; mix?: Mix; variants?: readonly Variant[] },
+    back = true,
+  ): void =>
+    setParams(
+      {
+        ...(values.levers ? { levers: leversWrite(values.levers) || NONE } : {}),
+        ...('mix' in values ? { mix: mixWrite(values.mix) } : {}),
+        ...(values.variants ? { variants: variantsWrite(values.variants) } : {}),
+      },
+      { back },
+    );
+  const keep = (name: string, stands: readonly LeverStand[], of: Mix): void =>
+    put({ variants: [...variants.filter((one) => one.name !== name), { name, levers: stands, mix: of }] });
+
+  const [side, setSide] = useParam('side', 'levers');
+  const [more, setMore] = useParam('more', '');
+  const result = hand.result;
+  return (
+    <div className="flex flex-col gap-2">
+      <SizeBar
+        document={document}
+        scenario={scenario}
+        usual={set.data}
+        status={
+          hand.problem !== undefined ? null : hand.result === undefined ? (
+            'playing the first run'
+          ) : (
+            <>
+              {hand.preliminary && <strong>preliminary: </strong>}
+              {hand.result.players.persona.length.toLocaleString('en')} of {full.toLocaleString('en')} players
+              {hand.going !== undefined && hand.going > 0 && `, ${Math.round(100 * hand.going)} % of all`}
+            </>
+          )
+        }
+      />
+      <Problem error={set.error ?? (hand.problem === undefined ? undefined : new Error(hand.problem))} />
+      {drawn.length > 0 && (
+        <Variants
+          drawn={[inHand, ...others.map(({ name }) => name)]}
+          variants={variants}
+          canKeep={!isDraft && !same && !best}
+          onKeep={(name) => keep(name, levers, mix)}
+          onTake={(variant) =>
+            put({
+              levers: [
+                ...levers.map(({ spec }) => ({
+                  spec,
+                  value: variant.levers.find((one) => one.spec === spec)?.value ?? null,
+                })),
+                ...variant.levers.filter(({ spec }) => !specs.includes(spec)),
+              ],
+              mix: variant.mix,
+            })
+          }
+          onRename={(variant, name) =>
+            put({ variants: variants.map((one) => (one === variant ? { ...one, name } : one)) })
+          }
+          onDrop={(variant) => put({ variants: variants.filter((one) => one !== variant) })}
+        />
+      )}
+      {result && (
+        <TargetStrip
+          result={result}
+          preliminary={hand.preliminary}
+          onShow={(target) => setParams(shownFor(document, target))}
+          onDecide={(count) => setParams({ players: String(Math.min(count, MOST_HERE)) })}
+        />
+      )}
+      <div className="flex items-start gap-2 max-lg:flex-col">
+        <aside
+          aria-label="Levers"
+          onKeyDown={(event) => {
+            const isTyped = event.target instanceof HTMLInputElement;
+            if (event.key !== 'z' || !(event.ctrlKey || event.metaKey) || isTyped) return;
+            // A lever that was moved goes back; edits of the draft are taken back anywhere else.
+            event.nativeEvent.stopImmediatePropagation();
+            event.preventDefault();
+            window.history.back();
+          }}
+          className="w-[300px] shrink-0 rounded-sheet border border-line bg-sheet p-2 max-lg:w-full"
+        >
+          <div role="group" aria-label="Beside the charts" className="mb-2 flex flex-wrap gap-1">
+            {SIDES.map(({ id, words }) => (
+              <button
+                key={id}
+                type="button"
+                aria-pressed={side === id}
+                onClick={() => setSide(id)}
+                className={`rounded-tag border border-line px-2 text-sm font-semibold ${side === id ? 'bg-ink text-paper' : ''}`}
+              >
+                {words}
+              </button>
+            ))}
+          </div>
+          {side === 'levers' && (
+            <>
+              <Levers
+                stands={levers}
+                read={read.data ?? []}
+                offered={offered.data ?? []}
+                onMove={(spec, value, back) =>
+                  put({ levers: levers.map((one) => (one.spec === spec ? { spec, value } : one)) }, back)
+                }
+                onAdd={(spec) => put({ levers: [...levers, { spec, value: null }] })}
+                onRemove={(spec) => put({ levers: levers.filter((one) => one.spec !== spec) })}
+              />
+              {set.data && (
+                <>
+                  <h2 className="mt-3 text-sm font-semibold text-soft">Who plays</h2>
+                  <MixSliders scenario={set.data} mix={mix} onMix={(next, back) => put({ mix: next }, back)} />
+                </>
+              )}
+            </>
+          )}
+          {at && result && side === 'tune' && (
+            <>
+              <Tune
+                at={at}
+                play={own}
+                levers={specs}
+                targets={result.targets}
+                players={full}
+                currencies={result.currencies}
+                onBest={setBest}
+                onTake={(answer) => {
+                  put({
+                    levers: standAt(levers, answer.settings),
+                    variants: [
+                      ...variants.slice(0, 2),
+                      { name: nameFree(variants), levers: standAt(levers, answer.settings), mix },
+                    ],
+                  });
+                }}
+              />
+            </>
+          )}
+          {at && result && side === 'sensitivity' && (
+            <Sensitivity
+              at={at}
+              play={own}
+              levers={specs}
+              targets={result.targets}
+              players={full}
+              currencies={result.currencies}
+            />
+          )}
+          {at && side === 'draft' && (
+            <PutIntoDraft
+              key={key}
+              at={at}
+              asked={asked}
+              words={noteFor(document.scenarios![scenario]!.name, levers, read.data ?? [])}
+              onDone={() => put({ levers: levers.map(({ spec }) => ({ spec, value: null })), mix: undefined })}
+            />
+          )}
+        </aside>
+        <div className="min-w-0 flex-1">
+          {result ? (
+            <Charts
+              document={document}
+              drawn={drawn}
+              more={more !== ''}
+              onMore={() => setMore(more === '' ? '1' : '')}
+            />
+          ) : (
+            hand.problem === undefined && <Waiting />
+          )}
+          {at && drawn.length > 1 && !hand.preliminary && more !== '' && (
+            <div className="mt-2">
+              <BenchDifferences
+                at={at}
+                drawn={[...drawn.slice(1, 2), drawn[0]!, ...drawn.slice(2)]}
+                asked={[asked, full, others.map((one) => askedOf(one.levers, one.mix))]}
+              />
+            </div>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** As many play in a browser; more are a run of the service. */
+const MOST_HERE = 20_000;
+/** No levers at all, where the address would otherwise mean the economy's own. */
+const NONE = ';';
+
+const SIDES = [
+  { id: 'levers', words: 'Levers' },
+  { id: 'tune', words: 'Tune' },
+  { id: 'sensitivity', words: 'Sensitivity' },
+  { id: 'draft', words: 'To the draft' },
+] as const;
+
+/** "First month: Storm Frame 900", from the levers that moved. */
+function noteFor(scenario: string, levers: readonly LeverStand[], read: readonly LeverRead[]): string {
+  const words = levers.flatMap(({ spec, value }) => {
+    const lever = read.find((one) => one.ok && one.id === spec);
+    return value === null || !lever?.ok ? [] : [`${lever.name} ${standText(lever.moves, value)}`];
+  });
+  return `from ${scenario}: ${words.join(', ') || 'who plays'}`.slice(0, 200);
+}
+
+/** What the charts must show for a target to be seen. */
+function shownFor(document: EconomyDocument, id: string): Record<string, string> {
+  const { item, persona, currency } = document.targets?.[id] ?? {};
+  return {
+    ...(item === undefined ? {} : { item }),
+    ...(persona === undefined ? {} : { persona }),
+    ...(currency === undefined ? {} : { currency }),
+  };
+}
+
+function SizeBar({
+  document,
+  scenario,
+  usual,
+  status,
+}: {
+  document: EconomyDocument;
+  scenario: string;
+  usual: { players: number; days: number; seed: number } | undefined;
+  status: ReactNode;
+}) {
+  const setParams = useSetParams();
+  return (
+    <div className="flex flex-wrap items-end gap-3">
+      <h1 className="mr-1 text-2xl">Simulate</h1>
+      <Choice
+        label="Scenario, on the draft"
+        value={scenario}
+        options={Object.entries(document.scenarios ?? {}).map(([value, { name }]) => ({ value, label: name }))}
+        onChange={(next) => setParams({ scenario: next, mix: '', days: '', players: '', seed: '' })}
+      />
+      <SizeField name="players" label="players" usual={usual?.players} most={100_000} width="w-24" />
+      <SizeField name="days" label="days" usual={usual?.days} most={3650} width="w-16" />
+      <SizeField name="seed" label="seed" usual={usual?.seed} most={4_294_967_295} width="w-20" />
+      <span role="status" className="text-sm text-soft">
+        {status}
+      </span>
+      <span className="ml-auto flex items-center gap-2">
+        <Link className="underline" to={`/economy?section=targets`}>
+          Targets
+        </Link>
+        <Link className="underline" to={`/economy?section=personas`}>
+          Personas
+        </Link>
+        <Link className="underline" to="/simulate?view=runs">
+          Saved runs
+        </Link>
+        <EditBar />
+      </span>
+    </div>
+  );
+}
+
+function SizeField({
+  name,
+  label,
+  usual,
+  most,
+  width,
+}: {
+  name: string;
+  label: string;
+  usual: number | undefined;
+  most: number;
+  width: string;
+}) {
+  const [value, setValue] = useParam(name, '');
+  const [typed, setTyped] = useState<string>();
+  const keep = (): void => {
+    if (typed !== undefined) setValue(wholeOf(typed.trim(), 1, most) === undefined ? '' : typed.trim());
+    setTyped(undefined);
+  };
+  return (
+    <Field label={label}>
+      {(id) => (
+        <Input
+          id={id}
+          inputMode="numeric"
+          className={`${width} py-0.5 tabular-nums`}
+          placeholder={usual === undefined ? '' : String(usual)}
+          value={typed ?? value}
+          onChange={(event) => setTyped(event.target.value)}
+          onBlur={keep}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter') keep();
+          }}
+        />
+      )}
+    </Field>
+  );
+}
+
+function Charts({
+  document,
+  drawn,
+  more,
+  onMore,
+}: {
+  document: EconomyDocument;
+  drawn: readonly Drawn[];
+  more: boolean;
+  onMore: () => void;
+}) {
+  const { result } = drawn[0]!;
+  const items = itemsOf(result);
+  const target = Object.values(document.targets ?? {}).find((one) => one.item !== undefined);
+  const [item, setItem] = useParam('item', target?.item ?? items[0]?.value ?? '');
+  const [persona, setPersona] = useParam('persona', target?.persona ?? result.personas[0]!.id);
+  const [currency, setCurrency] = useParam('currency', result.currencies[0]?.id ?? '');
+  const who = Math.max(
+    0,
+    result.personas.findIndex(({ id }) => id === persona),
+  );
+  const money = Math.max(
+    0,
+    result.currencies.findIndex(({ id }) => id === currency),
+  );
+  const personaId = result.personas[who]!.id;
+  const wanted = Object.values(document.targets ?? {}).find(
+    (one) => one.measure === 'days-to-own' && one.item === item && (one.persona ?? personaId) === personaId,
+  );
+  return (
+    <div className="flex flex-col gap-2">
+      <div className="flex flex-wrap items-center gap-2 text-sm">
+        <Choice
+          label="Persona in the charts"
+          value={personaId}
+          options={result.personas.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={setPersona}
+        />
+        {items.length > 0 && <Choice label="Thing in the charts" value={item} options={items} onChange={setItem} />}
+        <Choice
+          label="Currency in the charts"
+          value={result.currencies[money]!.id}
+          options={result.currencies.map(({ id, name }) => ({ value: id, label: name }))}
+          onChange={setCurrency}
+        />
+        <Button className="ml-auto py-0" aria-expanded={more} onClick={onMore}>
+          {more ? 'Fewer charts' : 'More charts'}
+        </Button>
+      </div>
+      <div className="grid gap-2 xl:grid-cols-2">
+        <ShareChart
+          drawn={drawn}
+          item={item}
+          name={items.find(({ value }) => value === item)?.label ?? document.items?.[item]?.name ?? item}
+          persona={personaId}
+          wanted={wanted && { from: wanted.from ?? null, to: wanted.to ?? null, percentile: wanted.percentile ?? 50 }}
+        />
+        <WalletChart drawn={drawn} persona={who} currency={money} />
+        <FlowDaysChart drawn={drawn} currency={money} />
+        <PayChart drawn={drawn} currency={money} />
+        {more && (
+          <>
+            <SupplyChart drawn={drawn} currency={money} />
+            <PricesChart drawn={drawn} currency={money} />
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** Things that somebody came to own, by name. */
+const itemsOf = ({ items }: SimulationResult) =>
+  [...new Map(items.item.map((item, row) => [item, items.name[row]!]))].map(([value, label]) => ({ value, label }));

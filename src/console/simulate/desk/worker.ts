@@ -1,0 +1,217 @@
+/**
+ * The thread that plays beside the room: the same core as in the service, so that a lever that is moved is answered
+ * without a way through the network, and nothing that is only tried is kept anywhere (decision 0032).
+ */
+import { sensitivity, tune } from '../../../core/balance/index.js';
+import { overridesApply, pointerWords, valueAt } from '../../../core/document/index.js';
+import type { EconomyDocument } from '../../../core/document/index.js';
+import { leverNow, leversNamed, leversOffered, leversSet } from '../../../core/levers/index.js';
+import type { Lever } from '../../../core/levers/index.js';
+import {
+  crowdSize,
+  scenarioResolve,
+  simulateDays,
+  simulationCompare,
+  targetsOf,
+} from '../../../core/simulation/index.js';
+import type { RunSetup, SimulationResult } from '../../../core/simulation/index.js';
+import { pointerSegments } from '../../../core/issue/index.js';
+import type { Issue, Result } from '../../../core/issue/index.js';
+import type { Answer, LeverRead, Order, OrderKind, Orders, PlayAsked, SearchAsked } from './orders.js';
+
+let document: EconomyDocument;
+/** The newest run that was asked for: an older one is left. */
+let newest = 0;
+let stopped = false;
+
+const post = (answer: Answer): void => postMessage(answer);
+
+/** What a run is left with when a newer one is asked for. */
+class Left extends Error {}
+
+const sentence = (issues: readonly Issue[]): string => issues.map(({ message, fix }) => `${message}. ${fix}`).join(' ');
+
+function must<T>(result: Result<T>): T {
+  if (!result.ok) throw new Error(sentence(result.issues));
+  return result.value;
+}
+
+/** Lets messages in that have come meanwhile; timers would wait for milliseconds each time. */
+const turn = new MessageChannel();
+const waiting: (() => void)[] = [];
+turn.port1.onmessage = () => waiting.shift()?.();
+const othersFirst = (): Promise<void> =>
+  new Promise((go) => {
+    waiting.push(go);
+    turn.port2.postMessage(null);
+  });
+
+function setOf({ levers, mix, scenario }: PlayAsked): Record<string, unknown> {
+  const named = must(
+    leversNamed(
+      document,
+      levers.map(({ spec }) => spec),
+    ),
+  );
+  const set = leversSet(
+    document,
+    named.map((lever, place) => ({ lever, value: levers[place]!.value })),
+  );
+  for (const [persona, weight] of Object.entries(mix ?? {})) set[`/scenarios/${scenario}/mix/${persona}`] = weight;
+  return set;
+}
+
+const optionsOf = ({ days, players, seed }: PlayAsked) => ({
+  ...(days === undefined ? {} : { days }),
+  ...(players === undefined ? {} : { players }),
+  ...(seed === undefined ? {} : { seed }),
+});
+
+const setupOf = (asked: PlayAsked): RunSetup =>
+  must(scenarioResolve(document, asked.scenario, { ...optionsOf(asked), set: setOf(asked) }));
+
+async function played(
+  setup: RunSetup,
+  isLeft: () => boolean,
+  onDay?: (day: number) => void,
+): Promise<SimulationResult> {
+  const days = simulateDays(setup);
+  for (let day = days.next(); ; day = days.next()) {
+    if (day.done) return day.value;
+    onDay?.(day.value);
+    await othersFirst();
+    if (isLeft()) throw new Left();
+  }
+}
+
+const PROGRESS_MS = 100;
+
+type Work<K extends OrderKind> = (
+  asked: Orders[K]['asked'],
+  id: number,
+) => Orders[K]['answer'] | Promise<Orders[K]['answer']>;
+
+const WORK: { [K in OrderKind]: Work<K> } = {
+  play: (asked, id) => {
+    const setup = setupOf(asked);
+    let toldMs = performance.now();
+    return played(
+      setup,
+      () => newest !== id,
+      (day) => {
+        if (performance.now() - toldMs < PROGRESS_MS) return;
+        toldMs = performance.now();
+        post({ kind: 'progress', id, done: day, of: setup.days });
+      },
+    );
+  },
+  levers: (specs) =>
+    specs.map((spec): LeverRead => {
+      const read = leversNamed(document, [spec]);
+      if (!read.ok) return { ok: false, spec, why: sentence(read.issues) };
+      const lever = read.value[0]!;
+      return { ok: true, now: leverNow(document, lever), ...lever, id: spec, name: nameOf(lever) };
+    }),
+  offered: () => leversOffered(document),
+  scenario: (asked) => {
+    const setup = setupOf(asked);
+    const written = document.scenarios![asked.scenario]!;
+    return {
+      players: crowdSize(setup),
+      days: setup.days,
+      seed: setup.seed,
+      mix: Object.entries(written.mix).map(([persona, weight]) => ({
+        persona,
+        name: document.personas?.[persona]?.name ?? persona,
+        weight,
+      })),
+    };
+  },
+  set: (asked) =>
+    Object.entries(setOf(asked)).map(([pointer, after]) => {
+      const { subject, field } = pointerWords(pointer, document);
+      const before = valueAt(document, pointerSegments(pointer));
+      return { pointer, words: field ? `${subject}, ${field}` : subject, before, after };
+    }),
+  compare: ([first, ...others]) => simulationCompare(first!, others),
+  tune: (asked, id) =>
+    searching(asked, ({ document: from, levers, targets, players, play }) =>
+      tune({
+        document: from,
+        levers,
+        targets,
+        players,
+        play,
+        stopped: () => stopped,
+        onProgress: ({ done, of, best }) => post({ kind: 'progress', id, done, of, best }),
+      }),
+    ),
+  sensitivity: (asked, id) =>
+    searching(asked, ({ document: from, levers, targets, players, play }) =>
+      sensitivity({
+        document: from,
+        levers,
+        targets,
+        play,
+        players: players.full,
+        onProgress: (done, of) => post({ kind: 'progress', id, done, of }),
+      }),
+    ),
+};
+
+/** A lever that was written out by its place is called by what it moves. */
+function nameOf(lever: Lever): string {
+  if (document.levers?.[lever.id]) return lever.name;
+  return leversOffered(document).find(({ spec }) => spec.startsWith(lever.at[0] ?? lever.id))?.words ?? lever.name;
+}
+
+interface Search {
+  document: EconomyDocument;
+  levers: Lever[];
+  targets: ReturnType<typeof targetsOf>;
+  players: SearchAsked['players'];
+  play: (set: Record<string, unknown>, players: number) => Promise<SimulationResult>;
+}
+
+/** From where the hand has left the levers: what is set there is the economy of the search. */
+function searching<T>(
+  { play: asked, levers, targets, players }: SearchAsked,
+  work: (search: Search) => Promise<T>,
+): Promise<T> {
+  stopped = false;
+  const moved = must(overridesApply(document, setOf(asked)));
+  const options = optionsOf(asked);
+  const setup = must(scenarioResolve(moved, asked.scenario, options));
+  // One after the other: runs that take turns would only keep each other's columns from being at hand.
+  let last: Promise<unknown> = Promise.resolve();
+  return work({
+    document: moved,
+    levers: must(leversNamed(moved, levers)),
+    targets: targetsOf(setup).filter(({ id }) => targets.includes(id)),
+    players,
+    play: (set, size) => {
+      const next = last.then(() =>
+        played(must(scenarioResolve(moved, asked.scenario, { ...options, players: size, set })), () => false),
+      );
+      last = next.catch(() => undefined);
+      return next;
+    },
+  });
+}
+
+async function answer<K extends OrderKind>(kind: K, id: number, asked: Orders[K]['asked']): Promise<void> {
+  try {
+    post({ kind: 'done', id, answer: await WORK[kind](asked, id) });
+  } catch (error) {
+    post(error instanceof Left ? { kind: 'left', id } : { kind: 'failed', id, why: (error as Error).message });
+  }
+}
+
+onmessage = ({ data }: MessageEvent<Order>) => {
+  if (data.kind === 'document') ({ document } = data);
+  else if (data.kind === 'stop') stopped = true;
+  else {
+    if (data.kind === 'play') newest = data.id;
+    void answer(data.kind, data.id, data.asked as never);
+  }
+};

@@ -1,0 +1,297 @@
+/// <reference lib="dom" />
+/** Simulate: the bench, where charts follow the hand, and runs that the service keeps. */
+import { readFileSync } from 'node:fs';
+import type { Browser, Page } from 'playwright-core';
+import { scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
+import { targetFigure } from '../../src/core/simulation/report.js';
+import { HandRuns } from '../../src/console/simulate/handRuns.js';
+import type { HandRun } from '../../src/console/simulate/handRuns.js';
+import { leversRead, mixRead, nameClean, variantsRead, variantsWrite } from '../../src/console/simulate/bench.js';
+import { launch, openConsole, pick } from '../support/browser.js';
+import { demoDocument } from '../support/economy.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let browser: Browser;
+let stall: Stall;
+beforeAll(async () => {
+  browser = await launch();
+});
+afterAll(() => browser.close());
+beforeEach(async () => {
+  stall = await startStall();
+});
+afterEach(async () => {
+  for (const context of browser.contexts()) await context.close();
+  await stall.stop();
+});
+
+const draftItem = async (id: string) => (await stall.as('read').call('GET /draft')).document.items![id]!;
+const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();
+
+/** What the strip says of the first target, by a run on this side. */
+function told(set: Record<string, unknown>, players: number): string {
+  const setup = scenarioResolve(demoDocument(), 'first_month', { set, players });
+  if (!setup.ok) throw new Error('no set-up');
+  const { targets, currencies } = simulateEngine(setup.value);
+  return targetFigure(targets[0]!, currencies);
+}
+
+const SMALL_BENCH = '/simulate?players=60&days=26';
+const settled = (page: Page, players: number) =>
+  page
+    .getByRole('status')
+    .filter({ hasText: `${players} of ${players} players` })
+    .first()
+    .waitFor();
+
+describe('the bench', () => {
+  test('a lever that is moved by keys alone is answered by the run that the service would play', async () => {
+    const { page, complaints } = await openConsole(browser, stall, '/simulate?players=60');
+    await settled(page, 60);
+    const strip = page.getByRole('list', { name: 'Targets' });
+    await strip.getByText(told({}, 60)).waitFor();
+    const slider = page.getByRole('slider', { name: 'Storm Frame', exact: true });
+    await slider.focus();
+    // Ten steps of twenty each time.
+    for (let press = 0; press < 3; press++) await page.keyboard.press('Shift+ArrowLeft');
+    await strip.getByText(told({ '/items/storm_frame/worth/shells': 800 }, 60)).waitFor();
+    expect(await page.getByLabel('Storm Frame, number').inputValue()).toBe('800');
+    expect(new URL(page.url()).searchParams.get('levers')).toContain('storm_frame@800');
+    // The way back is the last move's, then the draft's.
+    await page.keyboard.press('Control+z');
+    await page.waitForURL(/storm_frame%401000/);
+    await page.getByRole('button', { name: /^Storm Frame: back/ }).press('Enter');
+    await strip.getByText(told({}, 60)).waitFor();
+    expect(complaints).toEqual([]);
+  });
+
+  test('what is in hand is kept, compared, and put into the draft in one step that can be taken back', async () => {
+    const { page, complaints } = await openConsole(browser, stall, `${SMALL_BENCH}&more=1`);
+    await settled(page, 60);
+    await page.getByLabel('Storm Frame, number').fill('700');
+    await page.keyboard.press('Enter');
+    await page.getByLabel('All frames, number').fill('0.8');
+    await page.keyboard.press('Enter');
+    await page.getByRole('button', { name: 'Keep as a variant' }).click();
+    await page.getByRole('button', { name: 'A', exact: true }).waitFor();
+    await page.getByRole('heading', { name: 'What differs from draft by more than chance' }).waitFor();
+    await page.getByRole('button', { name: 'To the draft' }).click();
+    const changes = page.getByRole('table', { name: 'What would change' });
+    // 700 x 0.8: the number is set, then the factor multiplies.
+    await changes.getByRole('row', { name: /Storm Frame, worth in Shells 1400 560/ }).waitFor();
+    await changes.getByRole('row', { name: /Gull Frame, worth in Shells 450 360/ }).waitFor();
+    expect(await page.getByLabel('Note').inputValue()).toBe('from First month: Storm Frame 700, All frames × 0.80');
+    await page.getByRole('region', { name: 'Put into the draft' }).getByRole('button').press('Enter');
+    await revision(page, 2);
+    expect((await draftItem('storm_frame')).worth).toEqual({ shells: 560 });
+    const { items } = await stall.as('read').call('GET /draft/revisions', { query: {} });
+    expect(items[0]).toMatchObject({ why: 'from First month: Storm Frame 700, All frames × 0.80' });
+    await page.getByRole('button', { name: 'Undo' }).click();
+    await revision(page, 3);
+    expect((await draftItem('storm_frame')).worth).toEqual({ shells: 1400 });
+    expect(complaints).toEqual([]);
+  });
+
+  test('tune watches the best so far, and an answer becomes a variant', async () => {
+    const { page, complaints } = await openConsole(browser, stall, '/simulate?levers=storm_frame&side=tune');
+    await page.getByRole('list', { name: 'Targets' }).waitFor();
+    const panel = page.getByRole('region', { name: 'Tune' });
+    await panel.getByRole('button', { name: 'Tune', exact: true }).click();
+    await page.getByText('best so far', { exact: true }).first().waitFor();
+    await panel.getByText(/Every target can be met|No target is missed/).waitFor({ timeout: 120_000 });
+    await panel.getByRole('button', { name: 'Take as a variant' }).first().click();
+    await page.waitForURL(/variants=A/);
+    const [variant] = variantsRead(new URL(page.url()).searchParams.get('variants')!);
+    expect(variant!.levers[0]!.value).toBeLessThan(1000);
+    await page.getByRole('button', { name: 'Sensitivity' }).click();
+    await page.getByRole('button', { name: 'What moves what?' }).click();
+    await page.getByText(/\+0\.\d+ days/).waitFor({ timeout: 60_000 });
+    expect(complaints).toEqual([]);
+  });
+
+  test('a lever is found by name, and one that is none says why', async () => {
+    const { page } = await openConsole(
+      browser,
+      stall,
+      '/simulate?players=40&days=5&levers=/items/storm_frame/name=1..3',
+    );
+    await page.getByRole('alert').filter({ hasText: 'is no number' }).waitFor();
+    await page.getByRole('button', { name: /^Take \/items\/storm_frame\/name/ }).click();
+    await page.getByLabel('Add a lever').fill('wind chime');
+    await page.getByRole('option').filter({ hasText: 'Wind Chime' }).first().waitFor();
+    await page.keyboard.press('ArrowDown');
+    await page.keyboard.press('Enter');
+    await page.getByRole('slider', { name: /Wind Chime/ }).waitFor();
+    await page.getByRole('slider', { name: 'Racer' }).press('Home');
+    await page.waitForURL(/mix=.*racer%400/);
+  });
+});
+
+/** What is being played, until the test lets it end. */
+function hand() {
+  const plays: { asked: string; players: number; end: (failed?: Error) => void }[] = [];
+  const told: HandRun[] = [];
+  let rested = (): void => undefined;
+  const left = new Error('left');
+  const runs = new HandRuns<string>({
+    play: (asked, players) => {
+      // A run of all is left when another begins.
+      for (const one of plays.splice(0)) if (one.players > 200) one.end(left);
+      return new Promise((done, fail) => {
+        plays.push({ asked, players, end: (error) => (error ? fail(error) : done(`${asked} ${players}` as never)) });
+      });
+    },
+    isLeft: (error) => error === left,
+    rest: (then) => {
+      rested = then;
+      return () => {
+        rested = () => undefined;
+      };
+    },
+    onChange: (run) => told.push(run),
+  });
+  const want = (asked: string, players = 1000) => runs.want({ asked, players, key: `${asked} ${players}` });
+  const turn = () => new Promise((go) => setTimeout(go));
+  return { plays, told, want, rest: () => rested(), turn };
+}
+
+describe('runs that follow the hand', () => {
+  test('never more than one behind: what was passed over meanwhile is not played', async () => {
+    const { plays, told, want, turn } = hand();
+    want('a');
+    for (const next of ['b', 'c', 'd']) want(next);
+    expect(plays).toMatchObject([{ asked: 'a', players: 200 }]);
+    plays[0]!.end();
+    await turn();
+    expect(plays.map(({ asked }) => asked).at(-1)).toBe('d');
+    expect(told.at(-1)).toMatchObject({ result: 'a 200', preliminary: true });
+    plays.at(-1)!.end();
+    await turn();
+    expect(told.at(-1)).toMatchObject({ result: 'd 200', preliminary: true, going: 0 });
+  });
+
+  test('all play when the hand rests, and a newer move ends that', async () => {
+    const { plays, told, want, rest, turn } = hand();
+    want('a');
+    plays[0]!.end();
+    await turn();
+    rest();
+    expect(plays.at(-1)).toMatchObject({ asked: 'a', players: 1000 });
+    want('b');
+    await turn();
+    expect(told.at(-1)).toMatchObject({ result: 'a 200', preliminary: true, problem: undefined });
+    plays.at(-1)!.end();
+    await turn();
+    rest();
+    plays.at(-1)!.end();
+    await turn();
+    expect(told.at(-1)).toMatchObject({ result: 'b 1000', preliminary: false, going: undefined });
+  });
+
+  test('few are all: nothing is played twice; and what fails is told', async () => {
+    const { plays, told, want, turn } = hand();
+    want('a', 80);
+    plays[0]!.end();
+    await turn();
+    expect(told).toMatchObject([{ result: 'a 80', preliminary: false }]);
+    want('b', 80);
+    plays.at(-1)!.end(new Error('it cannot be paid'));
+    await turn();
+    expect(told.at(-1)).toMatchObject({ result: 'a 80', problem: 'it cannot be paid' });
+  });
+});
+
+test('the address keeps what stands on the bench, and forgives what cannot be read', () => {
+  const levers = [
+    { spec: 'storm_frame', value: 900 },
+    { spec: '/items/sail/worth/shells=50..90:5', value: null },
+    { spec: 'group:frames*0.5..1.5', value: 0.85 },
+  ];
+  const variants = [
+    { name: 'cheap', levers, mix: { weekender: 3.5, racer: 0 } },
+    { name: 'B', levers: [], mix: undefined },
+  ];
+  expect(variantsRead(variantsWrite(variants))).toEqual(variants);
+  expect(leversRead('a@1;a@2;;b@x')).toEqual([
+    { spec: 'a', value: 2 },
+    { spec: 'b@x', value: null },
+  ]);
+  expect(mixRead('racer@-1;@;x')).toBeUndefined();
+  expect(nameClean(' a|b~c@d;e ')).toBe('a b c d e');
+});
+
+describe('runs that the service keeps', () => {
+  test('run, change one price, run again, and see both together', async () => {
+    const { page, complaints } = await openConsole(browser, stall, '/simulate?view=runs');
+    await pick(page, 'Scenario, on the draft', /Racers only/);
+    await page.getByLabel('Days', { exact: true }).fill('8');
+    await page.getByLabel('Players', { exact: true }).fill('40');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByText('Racer (40 players): Shells').waitFor();
+    await pick(page, 'Change one price for this run', /Gull Frame at Pier Stall/);
+    await page.getByLabel('to', { exact: true }).fill('900');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByRole('heading', { name: 'What differs from run 1 by more than chance' }).waitFor();
+    await page.getByRole('table', { name: 'Differences' }).getByText('Gull Frame: days to own').waitFor();
+    expect(new URL(page.url()).search).toMatch(/run=2&before=1|before=1&run=2/);
+    // The chart as a table says the same numbers as the result.
+    await page.getByRole('button', { name: 'Racer (40 players): Shells as a table' }).click();
+    const { balances } = await stall.as('read').call('GET /runs/{run}/result', { params: { run: 2 } });
+    const row = balances.day.findIndex((day, index) => day === 7 && balances.currency[index] === 0);
+    const cells = await page
+      .getByRole('table', { name: 'Racer (40 players): Shells' })
+      .getByRole('row')
+      .last()
+      .getByRole('cell')
+      .allTextContents();
+    // Day 7 of the result is the eighth.
+    expect(cells.slice(0, 6).map(Number)).toEqual([
+      8,
+      balances.p5[row],
+      balances.p25[row],
+      balances.p50[row],
+      balances.p75[row],
+      balances.p95[row],
+    ]);
+    expect(complaints).toEqual([]);
+    await page.getByRole('button', { name: 'Put this price into the draft' }).click();
+    await revision(page, 2);
+    expect((await draftItem('gull_frame')).worth).toEqual({ shells: 900 });
+  });
+
+  test('progress is seen, and a run can be cancelled', async () => {
+    const { page } = await openConsole(browser, stall, '/simulate?view=runs');
+    await page.getByLabel('Days', { exact: true }).fill('3000');
+    await page.getByLabel('Players', { exact: true }).fill('2000');
+    await page.getByRole('button', { name: 'Run', exact: true }).click();
+    await page.getByText(/day \d+ of 3000/).waitFor();
+    await page.getByRole('button', { name: 'Cancel' }).click();
+    await page.getByText('cancelled', { exact: true }).waitFor();
+    expect((await stall.as('read').call('GET /runs/{run}', { params: { run: 1 } })).status).toBe('cancelled');
+  });
+
+  test('a chart is saved as CSV', async () => {
+    const { id } = await stall
+      .as('design')
+      .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
+    await stall.as('design').watchRun(id);
+    const { page } = await openConsole(browser, stall, `/simulate?run=${id}`);
+    const [download] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save Racer (10 players): Shells as CSV' }).click(),
+    ]);
+    const text = readFileSync(await download.path(), 'utf8');
+    expect(text).toMatch(/^day,p5,p25,median,p75,p95,players\r\n1,/);
+    expect(text.trim().split('\r\n')).toHaveLength(4);
+    const [picture] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Save Racer (10 players): Shells as PNG' }).click(),
+    ]);
+    expect(
+      readFileSync(await picture.path())
+        .subarray(1, 4)
+        .toString(),
+    ).toBe('PNG');
+  });
+});
