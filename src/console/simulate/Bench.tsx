@@ -165,6 +165,8 @@ function WithScenario({ document }: { document: EconomyDocument }) {
               {hand.preliminary && <strong>preliminary: </strong>}
               {hand.result.players.persona.length.toLocaleString('en')} of {full.toLocaleString('en')} players
               {hand.going !== undefined && hand.going > 0 && `, ${Math.round(100 * hand.going)} % of all`}
+              {!hand.preliminary &&
+                `; ${hand.result.totals.events.toLocaleString('en')} events, ${hand.result.totals.purchases.toLocaleString('en')} purchases`}
             </>
           )
         }

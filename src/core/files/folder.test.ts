@@ -80,6 +80,7 @@ test('a document written to an empty folder is read back the same, order include
   const document = demoDocument();
   const written = folderWrite([], document);
   expect(written.map(({ path }) => path).sort()).toEqual([
+    'balance.yaml',
     'currencies.yaml',
     'earning.yaml',
     'economy.yaml',

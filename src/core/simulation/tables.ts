@@ -52,7 +52,7 @@ export function resultTables(result: SimulationResult): ResultTable[] {
     for (const column of APART[name] ?? []) columns.delete(column);
     tables.push(name === 'players' ? playersTable(result) : tableOf(result, name, columns));
   }
-  return [...tables, sharesTable(result), refusedTable(result)];
+  return [...tables, sharesTable(result), refusedTable(result), targetsTable(result)];
 }
 
 /** Columns of single values by name, nested ones with a dot. */
@@ -156,4 +156,23 @@ const refusedTable = ({ offers, personas }: SimulationResult): ResultTable => ({
       count,
     ]),
   ),
+});
+
+const MEASURED = ['value', 'low', 'high', 'n', 'off', 'decides'] as const;
+
+/** How the run stands to each target, as people write it. */
+const targetsTable = ({ targets, currencies }: SimulationResult): ResultTable => ({
+  name: 'targets',
+  columns: ['target', 'name', 'unit', 'currency', 'from', 'to', 'mark', ...MEASURED, 'why'],
+  rows: targets.map((row) => [
+    row.id,
+    row.name,
+    row.unit,
+    row.currency === null ? null : currencies[row.currency]!.id,
+    row.from,
+    row.to,
+    row.mark,
+    ...MEASURED.map((name) => (row.mark === 'unknown' ? null : row[name])),
+    row.mark === 'unknown' ? row.why : null,
+  ]),
 });

@@ -1,0 +1,101 @@
+/** Targets, tune and sensitivity: on a folder and on the service. */
+import { cpSync, readFileSync, writeFileSync } from 'node:fs';
+import { join } from 'node:path';
+import type { SensitivityResult, TuneResult } from '../../src/core/balance/index.js';
+import { runCli, runProcess } from '../support/cli.js';
+import { DEMO_FOLDER } from '../support/economy.js';
+import { scratchFolder, startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let stall: Stall;
+let folder: ReturnType<typeof scratchFolder>;
+beforeEach(async () => {
+  stall = await startStall();
+  folder = scratchFolder();
+});
+afterEach(async () => {
+  await stall.stop();
+  folder.remove();
+});
+
+const cli = (...args: string[]) =>
+  runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin } });
+const SIZE = ['--players', '200', '--seed', '4'];
+
+test('a missed target is told with by how much, and ends with 1; one that is met or open does not', async () => {
+  const run = (...more: string[]) => runCli(['simulate', 'first_month', '--folder', DEMO_FOLDER, ...SIZE, ...more]);
+  const missed = await run();
+  expect([missed.code, missed.err]).toEqual([
+    1,
+    expect.stringMatching(/^1 of 3 targets missed\. Weekenders own .*: day \d+ .*, wanted day 15 to 21\.$/m),
+  ]);
+  expect(missed.out).toMatch(/↑ too late +Weekenders own the Storm Frame/);
+  const met = await run('--set', '/items/storm_frame/worth/shells=640');
+  expect([met.code, met.err]).toEqual([0, '']);
+  expect(met.out).not.toMatch(/↑|↓/);
+});
+
+test('tune finds a price on a folder and writes it there, with any number of threads', async () => {
+  const own = join(folder.path, 'cove');
+  cpSync(DEMO_FOLDER, own, { recursive: true });
+  const file = join(folder.path, 'answer.json');
+  const ask = (...more: string[]) =>
+    runCli(['tune', 'first_month', '--folder', own, '--lever', 'storm_frame', ...SIZE, ...more]);
+  const json = JSON.parse((await ask('--workers', '1', '--json')).out) as TuneResult;
+  expect(json).toMatchObject({ stopped: false, players: { small: 200, full: 200 } });
+  const price = json.answers[0]!.set['/items/storm_frame/worth/shells'] as number;
+  const taken = await ask('--workers', '2', '--take', '--out', file);
+  expect(taken.code).toBe(0);
+  expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(json);
+  expect(taken.out).toMatch(new RegExp(`Storm Frame +1400 +${price}`));
+  expect(taken.out).toMatch(/Storm Frame, worth in Shells.*1400.*\n1 change; written:/);
+  const items = readFileSync(join(own, 'items.yaml'), 'utf8');
+  expect(items).toMatch(new RegExp(`storm_frame:.*worth: \\{ shells: ${price} \\}`));
+  expect(items).toContain('# Frames: one of each, bought once.');
+});
+
+test('on the service: the answer becomes a revision of the draft with its note', async () => {
+  const out = (await cli('tune', 'first_month', '--lever', 'storm_frame', ...SIZE, '--take')).out;
+  expect(out).toMatch(/Draft revision 2 saved: 1 change\./);
+  const { items } = await stall.as('read').call('GET /draft/revisions', { query: {} });
+  expect(items[0]).toMatchObject({ why: 'tuned first_month' });
+  expect(
+    (await cli('tune', 'first_month', '--source', 'live', '--lever', 'storm_frame', ...SIZE, '--take')).err,
+  ).toMatch(/Only the draft can be changed, and this was of live/);
+});
+
+test('no answer within the bounds: which target stands in the way, and exit code 1', async () => {
+  const none = await cli('tune', 'first_month', '--lever', '/items/storm_frame/worth/shells=1300..1500:50', ...SIZE);
+  expect([none.code, none.err]).toEqual([1, expect.stringMatching(/without "Weekenders own .*" there would be one/)]);
+  expect(none.out).toMatch(/this comes nearest/);
+});
+
+test('sensitivity as a table and as JSON', async () => {
+  const ask = ['sensitivity', 'first_month', '--folder', DEMO_FOLDER, '--lever', 'storm_frame', '--players', '500'];
+  const told = await runCli(ask);
+  expect(told.out).toMatch(/Storm Frame +20 +Weekenders own .* \+0\.\d+ days .* away/);
+  const { effects } = JSON.parse((await runCli([...ask, '--json'])).out) as SensitivityResult;
+  expect(effects).toHaveLength(3);
+  expect(effects[0]).toMatchObject({ lever: 'storm_frame', target: 'storm_frame_in_reach', helps: -1 });
+});
+
+test.each([
+  [['tune', 'first_month', '--lever', 'strom_frame'], 1, /Did you mean "storm_frame"/],
+  [['tune', 'first_month', '--lever', '/items/storm_frame/name=1..3'], 1, /is no number/],
+  [['tune', 'first_month', '--target', 'storm'], 2, /Targets: storm_frame_in_reach/],
+  [['tune', 'racers_only'], 2, /No target of the economy is meant for Racers only/],
+  [['sensitivity', 'frist_month'], 1, /Did you mean "first_month"/],
+  [['tune', 'first_month', '--set', '/items/nothing=1'], 1, /leads to nothing/],
+])('%j is refused', async (args, code, words) => {
+  const { code: exit, out, err } = await runCli([...args, '--folder', DEMO_FOLDER]);
+  expect([exit, out + err]).toEqual([code, expect.stringMatching(words)]);
+});
+
+test('an economy without levers or targets says what to write', async () => {
+  writeFileSync(join(folder.path, 'economy.yaml'), 'name: Bare\ntimeZone: Europe/Lisbon\n');
+  const scenario = ['personas: {p: {name: P, sessions: {perDay: 1, minutes: 1}, plays: {}, shops: {policy: impulse}}}'];
+  scenario.push('scenarios: {s: {name: S, start: "2027-03-01", days: 2, players: 3, mix: {p: 1}}}', '');
+  writeFileSync(join(folder.path, 'players.yaml'), scenario.join('\n'));
+  const bare = (...args: string[]) => runProcess([...args, '--folder', folder.path]);
+  expect((await bare('tune', 's')).err).toMatch(/no levers\. Name a number that may move/);
+});
