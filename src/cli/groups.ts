@@ -18,6 +18,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   player: () => import('./commands/player.js').then(({ addPlayerCommands }) => addPlayerCommands),
   simulate: () => import('./commands/simulate.js').then(({ addSimulationCommands }) => addSimulationCommands),
   balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),
+  pay: () => import('./commands/pay.js').then(({ addPayCommand }) => addPayCommand),
 };
 
 /** What the help says of a command, without its file being loaded. */

@@ -99,3 +99,38 @@ test('an economy without levers or targets says what to write', async () => {
   const bare = (...args: string[]) => runProcess([...args, '--folder', folder.path]);
   expect((await bare('tune', 's')).err).toMatch(/no levers\. Name a number that may move/);
 });
+
+test('pay ranks ways of playing, on a folder with choices and on the service', async () => {
+  const own = join(folder.path, 'cove');
+  cpSync(DEMO_FOLDER, own, { recursive: true });
+  const players = join(own, 'players.yaml');
+  writeFileSync(
+    players,
+    readFileSync(players, 'utf8')
+      .replace('difficulty: { from: 1, to: 3 }', 'difficulty: { chosen: { 1: 3, 2: 2, 3: 1 } }')
+      .replace(
+        '  beach_walk:\n',
+        '  give_up:\n    name: Give up at once\n    minutes: 1\n    emits:\n      race_finished: { place: 6, difficulty: { chosen: { 1: 1, 3: 1 } } }\n  beach_walk:\n',
+      ),
+  );
+  const told = await runCli(['pay', '--folder', own]);
+  expect(told.out.split('\n').slice(1, 3)).toEqual([
+    expect.stringMatching(/^Give up at once +difficulty 3 +12 Shells +12 Shells/),
+    expect.stringMatching(/^Give up at once +difficulty 1 +8 Shells +8 Shells .* 1 of 1\.5$/),
+  ]);
+  expect(told.out).toMatch(/Harbour race +difficulty 1 .* 1 of 1\.5/);
+  // Not three times what is usual, so the audit says nothing unless it is asked to.
+  expect((await runCli(['audit', own])).out).not.toMatch(/earning-loop/);
+  const economy = join(own, 'economy.yaml');
+  writeFileSync(
+    economy,
+    readFileSync(economy, 'utf8').replace('bundleFloor: 0.5', 'bundleFloor: 0.5\n  earningFactor: 2'),
+  );
+  expect((await runCli(['audit', own])).out).toMatch(
+    /earning-loop: Give up at once: with difficulty 3 it pays 12 Shells a minute.*Harbour race as it is usually played pays/,
+  );
+  expect(JSON.parse((await cli('pay', '--json')).out)).toContainEqual(
+    expect.objectContaining({ activity: 'Harbour race', asset: 'shells', exact: true }),
+  );
+  expect((await cli('pay', '--attribute', 'levl=3')).err).toMatch(/no attribute "levl"\. Attributes: level/);
+});

@@ -140,6 +140,7 @@ const draw = fc.oneof(
   whole(0, 6),
   record({ from: whole(0, 2), to: whole(3, 6) }),
   fc.constant({ weights: { 1: 2, 3: 1, 5: 0 } }),
+  fc.constant({ chosen: { 0: 1, 2: 2, 4: 1 } }),
   record({ poisson: one(2, 0.5, 30) }),
   fc.constant({ normal: [4, 2] as [number, number] }),
   fc.constant({ lognormal: [1, 0.5] as [number, number] }),
@@ -212,6 +213,7 @@ const persona = record({
     )
     .map(([often, rest]) => ({ ...often, ...rest })),
   plays: fc.record({ race: one(0, 1, 3), walk: one(1, 2) }),
+  playsFor: seldom(fc.constant('shells'), 3),
   shops: record({
     policy: one('wishlist', 'impulse'),
     wishes: fc.oneof(fc.shuffledSubarray([...ITEMS], { minLength: 1 }), fc.constant(['lantern', 'frame'])),

@@ -17,6 +17,7 @@ import { PutIntoDraft } from './PutIntoDraft.js';
 import { Sensitivity, Tune } from './Search.js';
 import { TargetStrip } from './TargetStrip.js';
 import { Variants } from './Variants.js';
+import { Ways } from './Ways.js';
 import {
   leversRead,
   leversWrite,
@@ -302,6 +303,11 @@ function WithScenario({ document }: { document: EconomyDocument }) {
             />
           ) : (
             hand.problem === undefined && <Waiting />
+          )}
+          {at && result && more !== '' && (
+            <div className="mt-2">
+              <Ways at={at} asked={own} currencies={result.currencies} />
+            </div>
           )}
           {at && drawn.length > 1 && !hand.preliminary && more !== '' && (
             <div className="mt-2">

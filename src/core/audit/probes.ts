@@ -175,9 +175,14 @@ function formulaTexts(value: unknown): string[] {
 function drawValues(draw: unknown): Value[] {
   if (typeof draw === 'number') return [draw];
   if (typeof draw === 'string') return draw.startsWith('=') ? [] : [draw];
-  const { from, to, weights } = draw as { from?: number; to?: number; weights?: Record<string, number> };
+  const { from, to, weights, chosen } = draw as {
+    from?: number;
+    to?: number;
+    weights?: Record<string, number>;
+    chosen?: Record<string, number>;
+  };
   if (from !== undefined && to !== undefined) return [from, to];
-  return Object.keys(weights ?? {}).map((key) => (Number.isNaN(Number(key)) ? key : Number(key)));
+  return Object.keys(weights ?? chosen ?? {}).map((key) => (Number.isNaN(Number(key)) ? key : Number(key)));
 }
 
 /** Ascending, none below 0, with the whole numbers between the least and the most where they are not too many. */

@@ -221,12 +221,13 @@ function keyRead(text: string): CellValue {
   return fine({ item: match[1], ...(match[2] ? { keeps: true } : {}) });
 }
 
-/** How a value is drawn: `3`, `phone`, `=level + 1`, `2-4`, `phone: 3, desktop: 1`, or a distribution with its figures. */
+/** How a value is drawn: `3`, `phone`, `=level + 1`, `2-4`, `phone: 3, desktop: 1`, `chosen easy: 3, hard: 1`, or a distribution with its figures. */
 type Drawn =
   | number
   | string
   | { from: number; to: number }
   | { weights: Record<string, number> }
+  | { chosen: Record<string, number> }
   | Record<string, unknown>;
 /** Distributions, with figures that each could have. */
 const FIGURES: Readonly<Record<string, string>> = {
@@ -253,23 +254,29 @@ function drawRead(text: string): CellValue {
     return fine({ [word]: read.length === 1 ? read[0] : read });
   }
   if (!bare.includes(':')) return fine(bare);
+  const isChosen = bare.startsWith(CHOSEN);
   const weights: Record<string, number> = {};
-  for (const part of parts(bare, ',')) {
+  for (const part of parts(isChosen ? bare.slice(CHOSEN.length) : bare, ',')) {
     const match = /^(.+?)\s*:\s*(\S+)$/.exec(part);
     const weight = numberOf(match?.[2] ?? '', false);
     if (!match || weight === undefined) return wrong(`"${part}" should be a value and its weight, such as phone: 3`);
     weights[match[1]!] = weight;
   }
-  return fine({ weights });
+  return fine(isChosen ? { chosen: weights } : { weights });
 }
+
+/** What stands before what a player chooses: `chosen easy: 3, hard: 1`. */
+const CHOSEN = 'chosen ';
+const weightsWrite = (weights: object): string =>
+  Object.entries(weights)
+    .map(([one, weight]) => `${one}: ${String(weight)}`)
+    .join(', ');
 
 function drawWrite(value: Drawn): string {
   if (typeof value !== 'object') return String(value);
   if ('from' in value) return `${String(value.from)}-${String(value.to)}`;
-  if ('weights' in value)
-    return Object.entries(value.weights as Record<string, number>)
-      .map(([one, weight]) => `${one}: ${weight}`)
-      .join(', ');
+  if ('weights' in value) return weightsWrite(value.weights as object);
+  if ('chosen' in value) return `${CHOSEN}${weightsWrite(value.chosen as object)}`;
   const [[word, figures]] = Object.entries(value) as [[string, unknown]];
   return `${word} ${[figures].flat().join(' ')}`;
 }

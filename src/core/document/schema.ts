@@ -286,6 +286,7 @@ export type DrawDocument =
   | string
   | { from: number; to: number }
   | { weights: Record<string, number> }
+  | { chosen: Record<string, number> }
   | { poisson: number }
   | { normal: [number, number] }
   | { lognormal: [number, number] }
@@ -293,7 +294,7 @@ export type DrawDocument =
 
 const noDraw = (value: unknown): Misfit => ({
   problem: `${JSON.stringify(value)} is not a way to draw a value`,
-  fix: 'Write a constant, a formula, {from, to}, {weights: {value: weight}}, {poisson: mean}, {normal: [mean, deviation]}, {lognormal: [mu, sigma]} or {geometric: chance}.',
+  fix: 'Write a constant, a formula, {from, to}, {weights: {value: weight}}, {chosen: {value: weight}}, {poisson: mean}, {normal: [mean, deviation]}, {lognormal: [mu, sigma]} or {geometric: chance}.',
 });
 /** A mean and a deviation, which is 0 or more. */
 const pair = () =>
@@ -347,6 +348,8 @@ const DRAWS = {
     },
   ),
   weights: fields({ weights: weights().required() }),
+  // What the player decides, and how often each is decided where nothing else says it.
+  chosen: fields({ chosen: weights().required() }),
   poisson: fields({ poisson: anyNumber(0, 10_000).required() }),
   normal: fields({ normal: pair().required() }),
   lognormal: fields({ lognormal: pair().required() }),
@@ -402,6 +405,11 @@ const personaSchema = fields({
     'Plays',
     'Which activities, and how often beside each other.',
     mapOf(anyNumber(0, 1_000_000), ids('activity')).required(),
+  ),
+  playsFor: said(
+    'Plays for',
+    'What is theirs to choose they choose for the best pay in this currency; by weights where nothing is picked.',
+    refTo('currency'),
   ),
   shops: said(
     'Shops',

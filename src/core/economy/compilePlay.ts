@@ -108,6 +108,7 @@ function personaCompile(
       const activity = activities.get(play);
       return activity ? [{ activity, weight }] : [];
     }),
+    playsFor: written.playsFor !== undefined && reader.currencies.has(written.playsFor) ? written.playsFor : undefined,
     spending: {
       policy: shops.policy,
       wishes: (shops.wishes ?? []).filter((wish) => reader.items.has(wish)),
@@ -120,6 +121,9 @@ function personaCompile(
 }
 
 /** Of a number's field, weighted keys are numbers. */
+const weighed = (weights: Readonly<Record<string, number>>, type: ValueType) =>
+  Object.entries(weights).map(([value, weight]) => ({ value: type === 'number' ? Number(value) : value, weight }));
+
 function drawCompile(
   reader: DocumentReader,
   written: DrawDocument,
@@ -132,14 +136,8 @@ function drawCompile(
   }
   if (typeof written !== 'object') return { kind: 'constant', value: written };
   if ('from' in written) return { kind: 'range', from: written.from, to: written.to };
-  if ('weights' in written)
-    return {
-      kind: 'weights',
-      values: Object.entries(written.weights).map(([value, weight]) => ({
-        value: type === 'number' ? Number(value) : value,
-        weight,
-      })),
-    };
+  if ('weights' in written) return { kind: 'weights', values: weighed(written.weights, type) };
+  if ('chosen' in written) return { kind: 'chosen', values: weighed(written.chosen, type) };
   if ('poisson' in written) return { kind: 'poisson', mean: written.poisson };
   if ('normal' in written) return { kind: 'normal', mean: written.normal[0], deviation: written.normal[1] };
   if ('lognormal' in written) return { kind: 'lognormal', mu: written.lognormal[0], sigma: written.lognormal[1] };

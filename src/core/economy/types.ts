@@ -292,6 +292,8 @@ export type DrawRule =
   | { kind: 'formula'; formula: Formula }
   | { kind: 'range'; from: number; to: number }
   | { kind: 'weights'; values: readonly { value: Value; weight: number }[] }
+  /** The player's choice; drawn by weights where nobody chooses for pay. */
+  | { kind: 'chosen'; values: readonly { value: Value; weight: number }[] }
   | { kind: 'poisson'; mean: number }
   | { kind: 'normal'; mean: number; deviation: number }
   | { kind: 'lognormal'; mu: number; sigma: number }
@@ -313,6 +315,8 @@ export interface Persona {
   /** Sessions a day, on average or (`fixed`) each day, how long each is, and between which hours (both included) it begins. */
   sessions: { perDay: number; fixed: boolean; minutes: number; fromHour: number; toHour: number };
   plays: readonly { activity: Activity; weight: number }[];
+  /** The currency for whose pay choices are made; by weights where there is none. */
+  playsFor: string | undefined;
   spending: {
     policy: 'wishlist' | 'impulse';
     wishes: readonly string[];

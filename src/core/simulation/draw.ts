@@ -26,6 +26,7 @@ export function drawMake(rule: DrawRule, random: Random, bound: (formula: Formul
       return () => rule.from + Math.floor(random() * (rule.to - rule.from + 1));
     // The schema makes sure that some weight is above 0.
     case 'weights':
+    case 'chosen':
       return weightsMake(rule.values, random);
     case 'poisson':
       return poissonMake(random, rule.mean);

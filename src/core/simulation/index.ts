@@ -12,11 +12,16 @@ export { blocksOf } from './engine/split.js';
 export { endsJoined, holdingsJoined } from './holdings.js';
 export { ResultMaker } from './maker.js';
 export { tallyAdd } from './tally.js';
+export { activityPay, activityWays, payScope } from './pay.js';
+export { wayRows } from './payRows.js';
+export type { WayRow } from './payRows.js';
+export type { Choices, Pay, PlayWay } from './pay.js';
 export { simulateReference } from './reference.js';
 export {
   MARK_SIGNS,
   MARK_WORDS,
   METRIC_WORDS,
+  choicesText,
   dayShown,
   distanceText,
   figureText,

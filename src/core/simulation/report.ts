@@ -1,5 +1,6 @@
 /** What a reader of results wants to know, as data and short texts: the command line and the console show the same. */
 import type { Difference } from './compare.js';
+import type { Choices } from './pay.js';
 import type { SimulationResult, TargetRow } from './result.js';
 
 export interface FlowSum {
@@ -218,3 +219,9 @@ export function targetsMissedText({
   );
   return `${missed.length} of ${targets.length} targets missed. ${each.join('; ')}.`;
 }
+
+/** A way in words: "difficulty 3". */
+export const choicesText = (choices: Choices): string =>
+  Object.values(choices)
+    .flatMap((fields) => Object.entries(fields).map(([field, value]) => `${field.replace(/_/g, ' ')} ${value}`))
+    .join(', ');

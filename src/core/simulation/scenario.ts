@@ -3,6 +3,7 @@ import { overridesApply } from '../document/index.js';
 import { economyCompile } from '../economy/index.js';
 import type { Economy, Scenario } from '../economy/index.js';
 import type { EconomyDocument } from '../document/index.js';
+import { personasChoosing } from './pay.js';
 import { nearestName, pointerOf } from '../issue/index.js';
 import type { Result } from '../issue/index.js';
 
@@ -48,8 +49,9 @@ export function scenarioResolve(
   }
   const changed = overridesApply(document, { ...scenarios[scenarioId]!.set, ...options.set });
   if (!changed.ok) return changed;
-  const { economy, issues } = economyCompile(changed.value);
+  const { economy: compiled, issues } = economyCompile(changed.value);
   if (issues.length > 0) return { ok: false, issues };
+  const economy = { ...compiled, personas: personasChoosing(compiled) };
   const { name, startMs, days, players, seed = economy.seed, mix } = economy.scenarios.get(scenarioId)!;
   return {
     ok: true,

@@ -2,7 +2,7 @@
 import type { SensitivityResult, TuneProgress, TuneResult } from '../../../core/balance/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
 import type { Lever, LeverOffered } from '../../../core/levers/index.js';
-import type { Comparison, SimulationResult } from '../../../core/simulation/index.js';
+import type { Comparison, SimulationResult, WayRow } from '../../../core/simulation/index.js';
 
 /** One run: a scenario with its size, and levers that stand elsewhere than in the draft. */
 export interface PlayAsked {
@@ -51,6 +51,8 @@ export interface Orders {
   scenario: { asked: PlayAsked; answer: ScenarioRead };
   /** What the levers come to in the document. */
   set: { asked: PlayAsked; answer: Moved[] };
+  /** What every way of playing pays, with the levers where they are. */
+  ways: { asked: PlayAsked; answer: WayRow[] };
   compare: { asked: readonly SimulationResult[]; answer: Comparison };
   tune: { asked: SearchAsked; answer: TuneResult };
   sensitivity: { asked: SearchAsked; answer: SensitivityResult };

@@ -8,7 +8,10 @@ import type { EconomyDocument } from '../../../core/document/index.js';
 import { leverNow, leversNamed, leversOffered, leversSet } from '../../../core/levers/index.js';
 import type { Lever } from '../../../core/levers/index.js';
 import {
+  activityWays,
   crowdSize,
+  payScope,
+  wayRows,
   scenarioResolve,
   simulateDays,
   simulationCompare,
@@ -133,6 +136,13 @@ const WORK: { [K in OrderKind]: Work<K> } = {
       const before = valueAt(document, pointerSegments(pointer));
       return { pointer, words: field ? `${subject}, ${field}` : subject, before, after };
     }),
+  ways: (asked) => {
+    const { economy } = setupOf(asked);
+    const ways = [...economy.activities.values()].flatMap((activity) =>
+      activityWays(economy, activity, payScope(economy)),
+    );
+    return wayRows(ways, [...economy.currencies.keys()]);
+  },
   compare: ([first, ...others]) => simulationCompare(first!, others),
   tune: (asked, id) =>
     searching(asked, ({ document: from, levers, targets, players, play }) =>

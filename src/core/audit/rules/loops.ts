@@ -2,6 +2,7 @@
 import { amountText, basketText, economyLabels } from '../../texts/index.js';
 import type { Economy } from '../../economy/index.js';
 import { pointerOf } from '../../issue/index.js';
+import { choicesText } from '../../simulation/index.js';
 import { playPay } from '../play.js';
 import { conversionsAt, economyConversions } from '../conversions.js';
 import { loopsOverTime, moneyLoops } from '../loops.js';
@@ -136,20 +137,21 @@ export const earningLoop: AuditRule = {
   severity: 'warning',
   help: 'A way of playing that pays far more a minute than the intended ones, such as giving up at once.',
   find: ({ economy }) => {
-    const pay = playPay(economy);
+    const { ways, intended, usual, best } = playPay(economy);
     const factor = economy.audit.earningFactor ?? DEFAULT_FACTOR;
     const labels = economyLabels(economy);
-    return pay.activities.flatMap(({ id, name, perMinute }) =>
+    const amount = (asset: string, units: number) => amountText(labels, asset, Math.round(units * 10) / 10);
+    return ways.flatMap(({ activity, name, choices, perMinute }) =>
       Object.keys(perMinute)
-        .filter((asset) => (pay.intended[asset] ?? 0) > 0 && perMinute[asset]! > factor * pay.intended[asset]!)
+        .filter((asset) => (intended[asset] ?? 0) > 0 && perMinute[asset]!.mean > factor * intended[asset]!)
         .map((asset) => {
-          const [gets, usual] = [perMinute[asset]!, pay.intended[asset]!].map((units) =>
-            amountText(labels, asset, Math.round(units * 10) / 10),
-          );
+          const way = choicesText(choices);
+          const other = best[asset]!;
+          const rival = `${economy.activities.get(other)!.name} as it is usually played pays ${amount(asset, usual[other]![asset]!)}`;
           return {
-            pointer: pointerOf(['activities', id]),
+            pointer: pointerOf(['activities', activity]),
             subject: name,
-            message: `it pays ${gets} a minute, and what personas usually play pays ${usual}: more than ${factor} times as much`,
+            message: `${way === '' ? 'it' : `with ${way} it`} pays ${amount(asset, perMinute[asset]!.mean)} a minute, and what personas usually play pays ${amount(asset, intended[asset]!)}: more than ${factor} times as much${other === activity && way === '' ? '' : `; ${rival}`}`,
             fix: 'Lower what its events pay, limit the rule, or make it longer; audit.earningFactor sets the factor.',
           };
         }),

@@ -14,6 +14,7 @@ import { Crowd, bytesPerPlayer } from './crowd.js';
 import { ownStocks } from './shared.js';
 import { blocksOf } from './split.js';
 import { slotsMake } from './slots.js';
+import { personasChoosing } from '../pay.js';
 import { RunStopped } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
 import type { Simulator } from '../reference.js';
@@ -36,7 +37,15 @@ function setupUnread(document: EconomyDocument): RunSetup {
   const { id, name, startMs, days, players, seed, mix } = economy.scenarios.get('days')!;
   const weights = mix.reduce((sum, { weight }) => sum + weight, 0);
   const crowd = mix.map(({ persona, weight }) => ({ persona, players: (players * weight) / weights }));
-  return { economy, scenarioId: id, name, startMs, days, seed: seed!, crowd };
+  return {
+    economy: { ...economy, personas: personasChoosing(economy) },
+    scenarioId: id,
+    name,
+    startMs,
+    days,
+    seed: seed!,
+    crowd,
+  };
 }
 
 /** The result, or what stopped the run. */
@@ -91,7 +100,8 @@ function kindsOf(
     if (emits.length > 1) kinds.add('two events');
     for (const { fields } of emits) for (const { draw } of fields) kinds.add(`draw ${draw.kind}`);
   }
-  for (const { spending, leaves, attributes, sessions } of economy.personas.values()) {
+  for (const { spending, leaves, attributes, sessions, playsFor } of economy.personas.values()) {
+    if (playsFor !== undefined) kinds.add('plays for pay');
     kinds.add(sessions.fixed ? 'sessions fixed' : 'sessions drawn');
     kinds.add(`policy ${spending.policy}`);
     if (Object.keys(spending.keeps).length > 0) kinds.add('keeps');
@@ -117,7 +127,7 @@ const KINDS = `stopped start activity earning purchase refill ended over-cap pur
   |offer with a condition|gives formula|hidden offer|shop with a condition|shop with hours|till|rotation
   |rotation for each player|rule with a condition|chance|chance by formula|loot|rule that takes|cooldown
   |rule limit lifetime|rule limit calendar|rule limit duration|needs|two events|draw constant|draw formula|draw range
-  |draw weights|draw poisson|draw normal|draw lognormal|draw geometric|policy wishlist|policy impulse|keeps|leaves
+  |draw weights|draw chosen|plays for pay|draw poisson|draw normal|draw lognormal|draw geometric|policy wishlist|policy impulse|keeps|leaves
   |target met|target under|target over|target undecided|target unknown|reason on two days
   |attributes|sessions fixed|sessions drawn|refill|currency that ends|cap clip|cap refuse|yields`
   .replace(/^[^|]*/, (words) => words.trim().replace(/ /g, '|'))
