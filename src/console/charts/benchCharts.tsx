@@ -1,5 +1,5 @@
 /** The charts of the bench: what is in hand solid, kept variants dashed, each named at the end of its line. One cursor goes through all. */
-import { useRef } from 'react';
+import { useRef, useState } from 'react';
 import type { ReactElement } from 'react';
 import {
   Area,
@@ -45,6 +45,7 @@ const STILL = { isAnimationActive: false, dot: false } as const;
 const HEIGHT = 168;
 const MARGIN = { top: 6, right: 74, left: 0, bottom: 0 };
 const POPUP = {
+  itemStyle: { padding: 0, lineHeight: 1.25 },
   contentStyle: {
     background: 'var(--sheet)',
     border: '1px solid var(--line)',
@@ -67,6 +68,20 @@ function useHeldTop(needed: number, isHeld: boolean): number {
   // oxlint-disable-next-line react/refs
   return top.current;
 }
+
+/** Figures are told where the mouse is; all others show the day alone, by the line that goes through them. */
+function Plot({ children }: { children: (popup: PopupProps) => ReactElement }) {
+  const [isHere, setHere] = useState(false);
+  return (
+    <div onMouseEnter={() => setHere(true)} onMouseLeave={() => setHere(false)}>
+      <ResponsiveContainer width="100%" height={HEIGHT}>
+        {children(isHere ? POPUP : { ...POPUP, content: nothing })}
+      </ResponsiveContainer>
+    </div>
+  );
+}
+type PopupProps = typeof POPUP & { content?: () => null };
+const nothing = (): null => null;
 
 const roundUp = (value: number): number => {
   if (value <= 0) return 1;
@@ -180,26 +195,28 @@ export function ShareChart({
   const title = `${who} with ${name}, %`;
   return (
     <ChartFrame title={title} table={{ head: ['day', ...drawn.map((one) => one.name)], rows: rowsOf(columns, days) }}>
-      <ResponsiveContainer width="100%" height={HEIGHT}>
-        <LineChart data={merged(columns, days)} margin={MARGIN} syncId={SYNC}>
-          <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
-          {wanted && (
-            <ReferenceArea
-              x1={Math.max(1, wanted.from ?? 1)}
-              x2={Math.min(days, wanted.to ?? days)}
-              y1={0}
-              y2={100}
-              fill="var(--tint-brass)"
-              fillOpacity={0.9}
-            />
-          )}
-          {wanted && <ReferenceLine y={wanted.percentile} stroke="var(--brass)" strokeDasharray="3 3" />}
-          <XAxis dataKey="day" type="number" domain={[1, days]} {...AXIS} {...DAYS} />
-          <YAxis {...AXIS} width={34} domain={[0, 100]} />
-          <Tooltip {...POPUP} formatter={(value) => `${grouped(value)} %`} />
-          {VariantLines({ drawn, columns, days, top: 100, step: true })}
-        </LineChart>
-      </ResponsiveContainer>
+      <Plot>
+        {(popup) => (
+          <LineChart data={merged(columns, days)} margin={MARGIN} syncId={SYNC}>
+            <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
+            {wanted && (
+              <ReferenceArea
+                x1={Math.max(1, wanted.from ?? 1)}
+                x2={Math.min(days, wanted.to ?? days)}
+                y1={0}
+                y2={100}
+                fill="var(--tint-brass)"
+                fillOpacity={0.9}
+              />
+            )}
+            {wanted && <ReferenceLine y={wanted.percentile} stroke="var(--brass)" strokeDasharray="3 3" />}
+            <XAxis dataKey="day" type="number" domain={[1, days]} {...AXIS} {...DAYS} />
+            <YAxis {...AXIS} width={34} domain={[0, 100]} />
+            <Tooltip {...popup} formatter={(value) => `${grouped(value)} %`} />
+            {VariantLines({ drawn, columns, days, top: 100, step: true })}
+          </LineChart>
+        )}
+      </Plot>
     </ChartFrame>
   );
 }
@@ -247,34 +264,36 @@ export function WalletChart({
         ]),
       }}
     >
-      <ResponsiveContainer width="100%" height={HEIGHT}>
-        <ComposedChart data={data} margin={MARGIN} syncId={SYNC}>
-          <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
-          <XAxis dataKey="day" type="number" domain={[1, days]} {...AXIS} {...DAYS} />
-          <YAxis {...AXIS} width={46} domain={[0, top]} allowDataOverflow tickFormatter={grouped} />
-          <Tooltip
-            {...POPUP}
-            formatter={(value) => (Array.isArray(value) ? value.map(grouped).join(' to ') : grouped(value))}
-          />
-          <Area
-            dataKey="most"
-            name="5th to 95th percentile"
-            stroke="none"
-            fill={COLOURS[0]}
-            fillOpacity={0.14}
-            {...STILL}
-          />
-          <Area
-            dataKey="half"
-            name="half of the players"
-            stroke="none"
-            fill={COLOURS[0]}
-            fillOpacity={0.24}
-            {...STILL}
-          />
-          {VariantLines({ drawn, columns, days, top })}
-        </ComposedChart>
-      </ResponsiveContainer>
+      <Plot>
+        {(popup) => (
+          <ComposedChart data={data} margin={MARGIN} syncId={SYNC}>
+            <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
+            <XAxis dataKey="day" type="number" domain={[1, days]} {...AXIS} {...DAYS} />
+            <YAxis {...AXIS} width={46} domain={[0, top]} allowDataOverflow tickFormatter={grouped} />
+            <Tooltip
+              {...popup}
+              formatter={(value) => (Array.isArray(value) ? value.map(grouped).join(' to ') : grouped(value))}
+            />
+            <Area
+              dataKey="most"
+              name="5th to 95th percentile"
+              stroke="none"
+              fill={COLOURS[0]}
+              fillOpacity={0.14}
+              {...STILL}
+            />
+            <Area
+              dataKey="half"
+              name="half of the players"
+              stroke="none"
+              fill={COLOURS[0]}
+              fillOpacity={0.24}
+              {...STILL}
+            />
+            {VariantLines({ drawn, columns, days, top })}
+          </ComposedChart>
+        )}
+      </Plot>
     </ChartFrame>
   );
 }
@@ -317,38 +336,40 @@ export function FlowDaysChart({ drawn, currency }: { drawn: readonly Drawn[]; cu
         rows: rows.map(({ day, by }) => [day, ...causes.map((cause) => by[cause] ?? 0)]),
       }}
     >
-      <ResponsiveContainer width="100%" height={HEIGHT}>
-        <BarChart
-          data={rows.map(({ day, by }) => ({ day, ...by }))}
-          margin={{ ...MARGIN, right: 4 }}
-          stackOffset="sign"
-          syncId={SYNC}
-          barCategoryGap={1}
-        >
-          <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
-          <XAxis dataKey="day" {...AXIS} {...DAYS} />
-          <YAxis {...AXIS} width={40} domain={[-top, top]} tickFormatter={grouped} />
-          <ReferenceLine y={0} stroke="var(--ink-soft)" />
-          <Tooltip {...POPUP} formatter={grouped} cursor={{ fill: 'var(--sheet-sunk)' }} />
-          <Legend
-            verticalAlign="middle"
-            align="right"
-            layout="vertical"
-            iconSize={8}
-            wrapperStyle={{ fontSize: 11, maxWidth: 150 }}
-          />
-          {causes.map((cause) => (
-            <Bar
-              key={cause}
-              dataKey={cause}
-              stackId="flow"
-              fill={colourOf(cause)}
-              fillOpacity={preliminary ? 0.55 : 0.9}
-              isAnimationActive={false}
+      <Plot>
+        {(popup) => (
+          <BarChart
+            data={rows.map(({ day, by }) => ({ day, ...by }))}
+            margin={{ ...MARGIN, right: 4 }}
+            stackOffset="sign"
+            syncId={SYNC}
+            barCategoryGap={1}
+          >
+            <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
+            <XAxis dataKey="day" {...AXIS} {...DAYS} />
+            <YAxis {...AXIS} width={40} domain={[-top, top]} tickFormatter={grouped} />
+            <ReferenceLine y={0} stroke="var(--ink-soft)" />
+            <Tooltip {...popup} formatter={grouped} cursor={{ fill: 'var(--sheet-sunk)' }} />
+            <Legend
+              verticalAlign="middle"
+              align="right"
+              layout="vertical"
+              iconSize={8}
+              wrapperStyle={{ fontSize: 11, maxWidth: 150 }}
             />
-          ))}
-        </BarChart>
-      </ResponsiveContainer>
+            {causes.map((cause) => (
+              <Bar
+                key={cause}
+                dataKey={cause}
+                stackId="flow"
+                fill={colourOf(cause)}
+                fillOpacity={preliminary ? 0.55 : 0.9}
+                isAnimationActive={false}
+              />
+            ))}
+          </BarChart>
+        )}
+      </Plot>
     </ChartFrame>
   );
 }
@@ -369,23 +390,25 @@ export function PayChart({ drawn, currency }: { drawn: readonly Drawn[]; currenc
         rows: rows.map(({ name }) => [name, ...bars.map((one) => one.get(name) ?? null)]),
       }}
     >
-      <ResponsiveContainer width="100%" height={HEIGHT}>
-        <BarChart data={rows} layout="vertical" margin={{ ...MARGIN, right: 12 }}>
-          <XAxis type="number" {...AXIS} tickFormatter={grouped} />
-          <YAxis type="category" dataKey="name" {...AXIS} width={110} interval={0} />
-          <Tooltip {...POPUP} labelFormatter={String} formatter={grouped} cursor={{ fill: 'var(--sheet-sunk)' }} />
-          {drawn.map(({ name, preliminary }, place) => (
-            <Bar
-              key={place}
-              dataKey={`v${place}`}
-              name={name}
-              fill={lookOf(place).colour}
-              fillOpacity={preliminary ? 0.55 : 1}
-              isAnimationActive={false}
-            />
-          ))}
-        </BarChart>
-      </ResponsiveContainer>
+      <Plot>
+        {(popup) => (
+          <BarChart data={rows} layout="vertical" margin={{ ...MARGIN, right: 12 }}>
+            <XAxis type="number" {...AXIS} tickFormatter={grouped} />
+            <YAxis type="category" dataKey="name" {...AXIS} width={110} interval={0} />
+            <Tooltip {...popup} labelFormatter={String} formatter={grouped} cursor={{ fill: 'var(--sheet-sunk)' }} />
+            {drawn.map(({ name, preliminary }, place) => (
+              <Bar
+                key={place}
+                dataKey={`v${place}`}
+                name={name}
+                fill={lookOf(place).colour}
+                fillOpacity={preliminary ? 0.55 : 1}
+                isAnimationActive={false}
+              />
+            ))}
+          </BarChart>
+        )}
+      </Plot>
     </ChartFrame>
   );
 }
@@ -425,15 +448,17 @@ function DayLines({
   const top = useHeldTop(roundUp(needed), drawn[0]!.preliminary);
   return (
     <ChartFrame title={title} table={{ head: ['day', ...drawn.map(({ name }) => name)], rows: rowsOf(columns, days) }}>
-      <ResponsiveContainer width="100%" height={HEIGHT}>
-        <LineChart data={merged(columns, days)} margin={MARGIN} syncId={SYNC}>
-          <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
-          <XAxis dataKey="day" type="number" domain={[1, days]} {...AXIS} {...DAYS} />
-          <YAxis {...AXIS} width={46} domain={[0, top]} tickFormatter={grouped} />
-          <Tooltip {...POPUP} formatter={grouped} />
-          {VariantLines({ drawn, columns, days, top })}
-        </LineChart>
-      </ResponsiveContainer>
+      <Plot>
+        {(popup) => (
+          <LineChart data={merged(columns, days)} margin={MARGIN} syncId={SYNC}>
+            <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
+            <XAxis dataKey="day" type="number" domain={[1, days]} {...AXIS} {...DAYS} />
+            <YAxis {...AXIS} width={46} domain={[0, top]} tickFormatter={grouped} />
+            <Tooltip {...popup} formatter={grouped} />
+            {VariantLines({ drawn, columns, days, top })}
+          </LineChart>
+        )}
+      </Plot>
     </ChartFrame>
   );
 }

@@ -173,30 +173,42 @@ function WithScenario({ document }: { document: EconomyDocument }) {
         }
       />
       <Problem error={set.error ?? (hand.problem === undefined ? undefined : new Error(hand.problem))} />
-      {drawn.length > 0 && (
-        <Variants
-          drawn={[inHand, ...others.map(({ name }) => name)]}
-          variants={variants}
-          canKeep={!isDraft && !same && !best}
-          onKeep={(name) => keep(name, levers, mix)}
-          onTake={(variant) =>
-            put({
-              levers: [
-                ...levers.map(({ spec }) => ({
-                  spec,
-                  value: variant.levers.find((one) => one.spec === spec)?.value ?? null,
-                })),
-                ...variant.levers.filter(({ spec }) => !specs.includes(spec)),
-              ],
-              mix: variant.mix,
-            })
-          }
-          onRename={(variant, name) =>
-            put({ variants: variants.map((one) => (one === variant ? { ...one, name } : one)) })
-          }
-          onDrop={(variant) => put({ variants: variants.filter((one) => one !== variant) })}
-        />
-      )}
+      <div className="flex items-center gap-3">
+        {drawn.length > 0 && (
+          <Variants
+            drawn={[inHand, ...others.map(({ name }) => name)]}
+            variants={variants}
+            canKeep={!isDraft && !same && !best}
+            onKeep={(name) => keep(name, levers, mix)}
+            onTake={(variant) =>
+              put({
+                levers: [
+                  ...levers.map(({ spec }) => ({
+                    spec,
+                    value: variant.levers.find((one) => one.spec === spec)?.value ?? null,
+                  })),
+                  ...variant.levers.filter(({ spec }) => !specs.includes(spec)),
+                ],
+                mix: variant.mix,
+              })
+            }
+            onRename={(variant, name) =>
+              put({ variants: variants.map((one) => (one === variant ? { ...one, name } : one)) })
+            }
+            onDrop={(variant) => put({ variants: variants.filter((one) => one !== variant) })}
+          />
+        )}
+        <span className="ml-auto flex shrink-0 gap-3">
+          {MADE_IN_ECONOMY.map(({ section, words }) => (
+            <Link key={section} className="underline" to={`/economy?section=${section}`}>
+              {words}
+            </Link>
+          ))}
+          <Link className="underline" to="/simulate?view=runs">
+            Saved runs
+          </Link>
+        </span>
+      </div>
       {result && (
         <TargetStrip
           result={result}
@@ -329,6 +341,14 @@ const MOST_HERE = 20_000;
 /** No levers at all, where the address would otherwise mean the economy's own. */
 const NONE = ';';
 
+/** What the bench works with, and where it is made. */
+const MADE_IN_ECONOMY = [
+  { section: 'targets', words: 'Targets' },
+  { section: 'personas', words: 'Personas' },
+  { section: 'activities', words: 'Activities' },
+  { section: 'scenarios', words: 'Scenarios' },
+];
+
 const SIDES = [
   { id: 'levers', words: 'Levers' },
   { id: 'tune', words: 'Tune' },
@@ -383,15 +403,6 @@ function SizeBar({
         {status}
       </span>
       <span className="ml-auto flex items-center gap-2">
-        <Link className="underline" to={`/economy?section=targets`}>
-          Targets
-        </Link>
-        <Link className="underline" to={`/economy?section=personas`}>
-          Personas
-        </Link>
-        <Link className="underline" to="/simulate?view=runs">
-          Saved runs
-        </Link>
         <EditBar />
       </span>
     </div>
