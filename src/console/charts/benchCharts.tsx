@@ -1,5 +1,8 @@
-/** The charts of the bench: what is in hand solid, kept variants dashed, each named at the end of its line. One cursor goes through all. */
-import { useRef, useState } from 'react';
+/**
+ * The charts of the bench: what is in hand solid, kept variants dashed, each named at the end of its line. One cursor goes
+ * through all. Each is drawn again for another run alone, so that a lever moves without waiting for them.
+ */
+import { memo, useRef, useState } from 'react';
 import type { ReactElement } from 'react';
 import {
   Area,
@@ -167,25 +170,24 @@ function VariantLines({
     .reverse();
 }
 
-export interface Window {
-  from: number | null;
-  to: number | null;
-  percentile: number;
-}
-
 /** Who own a thing by each day, with what the target wants drawn in. */
-export function ShareChart({
+export const ShareChart = memo(function ShareChart({
   drawn,
   item,
   name,
   persona,
-  wanted,
+  from,
+  to,
+  percentile,
 }: {
   drawn: readonly Drawn[];
   item: string;
   name: string;
   persona: string;
-  wanted: Window | undefined;
+  /** What a target wants; no percentile where there is none. */
+  from: number | undefined;
+  to: number | undefined;
+  percentile: number | undefined;
 }) {
   const { days, personas } = drawn[0]!.result;
   const columns = drawn.map(({ result }) =>
@@ -199,17 +201,17 @@ export function ShareChart({
         {(popup) => (
           <LineChart data={merged(columns, days)} margin={MARGIN} syncId={SYNC}>
             <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
-            {wanted && (
+            {percentile !== undefined && (
               <ReferenceArea
-                x1={Math.max(1, wanted.from ?? 1)}
-                x2={Math.min(days, wanted.to ?? days)}
+                x1={Math.max(1, from ?? 1)}
+                x2={Math.min(days, to ?? days)}
                 y1={0}
                 y2={100}
                 fill="var(--tint-brass)"
                 fillOpacity={0.9}
               />
             )}
-            {wanted && <ReferenceLine y={wanted.percentile} stroke="var(--brass)" strokeDasharray="3 3" />}
+            {percentile !== undefined && <ReferenceLine y={percentile} stroke="var(--brass)" strokeDasharray="3 3" />}
             <XAxis dataKey="day" type="number" domain={[1, days]} {...AXIS} {...DAYS} />
             <YAxis {...AXIS} width={34} domain={[0, 100]} />
             <Tooltip {...popup} formatter={(value) => `${grouped(value)} %`} />
@@ -219,13 +221,13 @@ export function ShareChart({
       </Plot>
     </ChartFrame>
   );
-}
+});
 
 const rowsOf = (columns: readonly (readonly (number | null)[])[], days: number) =>
   Array.from({ length: days }, (_, day) => [dayShown(day), ...columns.map((column) => column[day] ?? null)]);
 
 /** What a persona holds: half of the players and nearly all as bands, medians of variants as lines. */
-export function WalletChart({
+export const WalletChart = memo(function WalletChart({
   drawn,
   persona,
   currency,
@@ -296,7 +298,7 @@ export function WalletChart({
       </Plot>
     </ChartFrame>
   );
-}
+});
 
 const CAUSES = [
   'var(--series-1)',
@@ -323,7 +325,13 @@ function useCauseColours(causes: readonly string[]): (cause: string) => string {
 }
 
 /** What comes in and goes out of the game in a day: sources up, sinks down. Of the run in hand. */
-export function FlowDaysChart({ drawn, currency }: { drawn: readonly Drawn[]; currency: number }) {
+export const FlowDaysChart = memo(function FlowDaysChart({
+  drawn,
+  currency,
+}: {
+  drawn: readonly Drawn[];
+  currency: number;
+}) {
   const [{ result, preliminary }] = drawn as [Drawn, ...Drawn[]];
   const { causes, rows } = flowDays(result, currency);
   const colourOf = useCauseColours(causes);
@@ -372,10 +380,10 @@ export function FlowDaysChart({ drawn, currency }: { drawn: readonly Drawn[]; cu
       </Plot>
     </ChartFrame>
   );
-}
+});
 
 /** What a minute of each activity pays, the best first; the runs beside each other. */
-export function PayChart({ drawn, currency }: { drawn: readonly Drawn[]; currency: number }) {
+export const PayChart = memo(function PayChart({ drawn, currency }: { drawn: readonly Drawn[]; currency: number }) {
   const { currencies } = drawn[0]!.result;
   const bars = drawn.map(({ result }) => new Map(payBars(result, currency).map(({ name, pay }) => [name, pay])));
   const rows = payBars(drawn[0]!.result, currency).map(({ name }) => ({
@@ -411,10 +419,16 @@ export function PayChart({ drawn, currency }: { drawn: readonly Drawn[]; currenc
       </Plot>
     </ChartFrame>
   );
-}
+});
 
 /** All that players hold together, of each who is left; and how prices stand against the first day. */
-export function SupplyChart({ drawn, currency }: { drawn: readonly Drawn[]; currency: number }) {
+export const SupplyChart = memo(function SupplyChart({
+  drawn,
+  currency,
+}: {
+  drawn: readonly Drawn[];
+  currency: number;
+}) {
   return (
     <DayLines
       drawn={drawn}
@@ -422,8 +436,14 @@ export function SupplyChart({ drawn, currency }: { drawn: readonly Drawn[]; curr
       columnOf={(result) => supplyRows(result, currency)}
     />
   );
-}
-export function PricesChart({ drawn, currency }: { drawn: readonly Drawn[]; currency: number }) {
+});
+export const PricesChart = memo(function PricesChart({
+  drawn,
+  currency,
+}: {
+  drawn: readonly Drawn[];
+  currency: number;
+}) {
   return (
     <DayLines
       drawn={drawn}
@@ -431,7 +451,7 @@ export function PricesChart({ drawn, currency }: { drawn: readonly Drawn[]; curr
       columnOf={(result) => priceRows(result, currency)}
     />
   );
-}
+});
 
 function DayLines({
   drawn,

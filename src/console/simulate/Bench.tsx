@@ -124,15 +124,17 @@ function WithScenario({ document }: { document: EconomyDocument }) {
     set.data ? at : undefined,
     others.map((one) => askedOf(one.levers, one.mix)),
   );
-  const drawn: Drawn[] = hand.result
-    ? [
-        { name: inHand, result: hand.result, preliminary: hand.preliminary },
-        ...others.flatMap(({ name }, place) => {
-          const result = runs[place]?.data;
-          return result && result.days === hand.result!.days ? [{ name, result, preliminary: false }] : [];
-        }),
-      ]
-    : [];
+  const drawn = useSameRuns(
+    hand.result
+      ? [
+          { name: inHand, result: hand.result, preliminary: hand.preliminary },
+          ...others.flatMap(({ name }, place) => {
+            const result = runs[place]?.data;
+            return result && result.days === hand.result!.days ? [{ name, result, preliminary: false }] : [];
+          }),
+        ]
+      : [],
+  );
 
   const put = (
     values: { levers?: readonly LeverStand[]; mix?: Mix; variants?: readonly Variant[] },
@@ -336,6 +338,20 @@ function WithScenario({ document }: { document: EconomyDocument }) {
   );
 }
 
+/** The same list as long as the same runs are drawn under the same names. */
+function useSameRuns(runs: readonly Drawn[]): readonly Drawn[] {
+  const [kept, setKept] = useState(runs);
+  const isSame =
+    kept.length === runs.length &&
+    kept.every(({ name, result, preliminary }, place) => {
+      const other = runs[place]!;
+      return name === other.name && result === other.result && preliminary === other.preliminary;
+    });
+  if (isSame) return kept;
+  setKept(runs);
+  return runs;
+}
+
 /** As many play in a browser; more are a run of the service. */
 const MOST_HERE = 20_000;
 /** No levers at all, where the address would otherwise mean the economy's own. */
@@ -503,7 +519,9 @@ function Charts({
           item={item}
           name={items.find(({ value }) => value === item)?.label ?? document.items?.[item]?.name ?? item}
           persona={personaId}
-          wanted={wanted && { from: wanted.from ?? null, to: wanted.to ?? null, percentile: wanted.percentile ?? 50 }}
+          from={wanted?.from}
+          to={wanted?.to}
+          percentile={wanted && (wanted.percentile ?? 50)}
         />
         <WalletChart drawn={drawn} persona={who} currency={money} />
         <FlowDaysChart drawn={drawn} currency={money} />

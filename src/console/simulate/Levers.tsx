@@ -125,8 +125,15 @@ interface Row {
   onRemove?: () => void;
 }
 
-function SliderRow({ name, value, usual, usualWords, from, to, step, prefix, more, onMove, onRemove }: Row) {
+function SliderRow({ name, value: kept, usual, usualWords, from, to, step, prefix, more, onMove, onRemove }: Row) {
   const part = to > from ? Math.min(1, Math.max(0, (usual - from) / (to - from))) : 0;
+  // The hand is shown at once; the address, and all that hangs from it, comes after.
+  const [hand, setHand] = useState({ over: kept, value: kept });
+  const value = hand.over === kept ? hand.value : kept;
+  const move = (next: number, back: boolean): void => {
+    setHand({ over: kept, value: next });
+    onMove(next, back);
+  };
   const isMoved = value !== usual;
   const isDragged = useRef(false);
   return (
@@ -137,7 +144,7 @@ function SliderRow({ name, value, usual, usualWords, from, to, step, prefix, mor
         </span>
         {more !== undefined && <Badge>{more}</Badge>}
         {prefix !== '' && <span className="text-sm text-soft">{prefix}</span>}
-        <NumberBox key={value} label={`${name}, number`} value={value} onKeep={(next) => onMove(next, true)} />
+        <NumberBox key={value} label={`${name}, number`} value={value} onKeep={(next) => move(next, true)} />
         {onRemove && <Remove name={name} onRemove={onRemove} />}
       </div>
       <div className="relative h-6">
@@ -148,7 +155,7 @@ function SliderRow({ name, value, usual, usualWords, from, to, step, prefix, mor
           max={to}
           step={step}
           onValueChange={([next]) => {
-            onMove(Number(next!.toPrecision(12)), !isDragged.current);
+            move(Number(next!.toPrecision(12)), !isDragged.current);
             isDragged.current = true;
           }}
           onValueCommit={() => {
@@ -169,7 +176,7 @@ function SliderRow({ name, value, usual, usualWords, from, to, step, prefix, mor
           aria-label={`${name}: back, ${usualWords}`}
           title={`Back: ${usualWords}`}
           disabled={!isMoved}
-          onClick={() => onMove(usual, true)}
+          onClick={() => move(usual, true)}
           className={`absolute top-3.5 -translate-x-1/2 text-[10px] leading-none ${isMoved ? 'text-copper' : 'text-soft'}`}
           style={{ left: `calc(8px + (100% - 16px) * ${part})` }}
         >
