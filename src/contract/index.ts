@@ -25,7 +25,7 @@ export type { Page } from './shapes/common.js';
 export type { PictureRow, ValuesView } from './shapes/catalog.js';
 export type { AuditView, ChangesView, DraftSaved, DraftView, EditAnswer, RevisionView } from './shapes/draft.js';
 export type { EventAnswer, EventOutcome, GrantAnswer, MovementRow, PlayerView } from './shapes/player.js';
-export type { RunSetupView, RunStatus, RunView } from './shapes/run.js';
+export type { RunSetupView, RunMarks, RunStatus, RunView } from './shapes/run.js';
 export type {
   CalendarView,
   ChannelView,

@@ -12,6 +12,7 @@ import {
   figureText,
   scenarioResolve,
   RunStopped,
+  marksText,
   resultTables,
   targetsMissedText,
   simulationCompare,
@@ -113,13 +114,14 @@ async function listRuns(command: Command): Promise<void> {
   else if (items.length === 0) print('No runs yet: dimestall simulate SCENARIO.');
   else
     printTable(
-      ['run', 'name', 'scenario', 'on', 'status', 'days', 'begun', 'by'],
-      items.map(({ id, name, setup, status, day, days, createdMs, createdBy }) => [
+      ['run', 'name', 'scenario', 'on', 'status', 'targets', 'days', 'begun', 'by'],
+      items.map(({ id, name, setup, status, marks, day, days, createdMs, createdBy }) => [
         id,
         name,
         setup.scenario,
         setup.source,
         status,
+        marks ? marksText(marks) : '',
         status === 'running' ? `${day} of ${days}` : days,
         new Date(createdMs).toISOString(),
         createdBy,

@@ -2,6 +2,7 @@
 import { useQuery } from '@tanstack/react-query';
 import { Suspense, lazy } from 'react';
 import { Link } from 'react-router';
+import { marksText } from '../../core/simulation/report.js';
 import { client, useAudit, useChanges, useChannels, useDraft, useReleases, useRuns } from '../api.js';
 import { Counts, FindingList } from '../parts/findings.js';
 import { Badge, DataTable, Empty, Sheet, Waiting, instantWords } from '../parts/ui.js';
@@ -239,6 +240,15 @@ function Runs({ zone }: { zone: string | undefined }) {
               ),
             },
             { head: 'status', cell: ({ status }) => <Badge tone={STATUS[status]}>{status}</Badge> },
+            {
+              head: 'targets',
+              cell: ({ marks }) =>
+                marks && marksText(marks) !== '' ? (
+                  <Badge tone={marks.missed > 0 ? 'bad' : marks.open > 0 ? 'care' : 'good'}>{marksText(marks)}</Badge>
+                ) : (
+                  ''
+                ),
+            },
             { head: 'when', cell: ({ createdMs }) => instantWords(createdMs, zone) },
           ]}
         />

@@ -39,7 +39,7 @@ const settingsText = (settings: readonly LeverMoved[]): string =>
     .map(({ name, moves, after }) => `${name} ${standText(moves, after)}`)
     .join(', ') || 'as it is';
 
-const marksText = (targets: readonly TargetRow[]): string => {
+const metText = (targets: readonly TargetRow[]): string => {
   const met = targets.filter(({ mark }) => mark === 'met').length;
   return met === targets.length ? `all ${met} met` : `${met} of ${targets.length} met`;
 };
@@ -113,7 +113,7 @@ export function Tune({
             value={progress.done}
           />
           {progress.done} runs; best so far: {progress.best && settingsText(progress.best.settings)}
-          {progress.best && ` (${marksText(progress.best.targets)})`}
+          {progress.best && ` (${metText(progress.best.targets)})`}
         </div>
       )}
       <Problem error={search.error} />

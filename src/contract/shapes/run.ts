@@ -67,6 +67,9 @@ const setup = record({
     seed: maybe(options.seed),
   }),
 });
+/** How many targets a run met, missed beyond doubt, and left open or could not measure. */
+const marks = record({ met: anyWhole(), missed: anyWhole(), open: anyWhole() });
+export type RunMarks = ValueOf<typeof marks>;
 export const run = named(
   'Run',
   record({
@@ -79,6 +82,7 @@ export const run = named(
     createdMs: anyWhole(),
     createdBy: anyText(),
     error: orNull(anyText()),
+    marks: orNull(marks),
     setup,
   }),
 );

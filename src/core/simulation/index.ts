@@ -27,6 +27,7 @@ export {
   figureText,
   flowSums,
   markText,
+  marksText,
   moneyRows,
   offerSums,
   payRows,

@@ -225,3 +225,10 @@ export const choicesText = (choices: Choices): string =>
   Object.values(choices)
     .flatMap((fields) => Object.entries(fields).map(([field, value]) => `${field.replace(/_/g, ' ')} ${value}`))
     .join(', ');
+
+/** How a run stands to its targets, in few words: "2 of 3 met, 1 missed"; nothing where it has none. */
+export function marksText({ met, missed, open }: { met: number; missed: number; open: number }): string {
+  const all = met + missed + open;
+  if (all === 0) return '';
+  return [`${met} of ${all} met`, ...(missed > 0 ? [`${missed} missed`] : [])].join(', ');
+}

@@ -108,7 +108,12 @@ export class RunManager {
       }
       this.idle.push(worker);
       if (message.kind === 'done')
-        this.finish(id, { status: 'done', result: Buffer.from(message.result), day: message.day });
+        this.finish(id, {
+          status: 'done',
+          result: Buffer.from(message.result),
+          day: message.day,
+          marks: message.marks,
+        });
       else {
         if (message.fault) this.faults.note(`run ${id}`, new Error(message.error));
         this.finish(id, { status: 'failed', error: message.error });

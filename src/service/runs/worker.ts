@@ -2,7 +2,9 @@
 import { setPriority } from 'node:os';
 import { parentPort } from 'node:worker_threads';
 import { gzipSync } from 'node:zlib';
-import { RunStopped } from '../../core/simulation/index.js';
+import { RunStopped, targetMissed } from '../../core/simulation/index.js';
+import type { SimulationResult } from '../../core/simulation/index.js';
+import type { RunMarks } from '../../contract/index.js';
 import { runPlay } from '../../runs/play.js';
 import type { RunTask } from '../../runs/task.js';
 
@@ -15,7 +17,7 @@ export type RunMessage =
   /** Days that are done, and which part of all. */
   | { kind: 'progress'; day: number; done: number }
   /** JSON, compressed. */
-  | { kind: 'done'; result: Uint8Array; day: number }
+  | { kind: 'done'; result: Uint8Array; day: number; marks: RunMarks }
   /** `fault`: it should not have. */
   | { kind: 'failed'; error: string; fault: boolean };
 
@@ -39,7 +41,14 @@ parentPort!.on('message', ({ task, workers }: RunOrder) => {
       post({ kind: 'progress', day, done: played / of });
     },
   }).then(
-    (result) => post({ kind: 'done', result: gzipSync(JSON.stringify(result)), day: result.days }),
+    (result) =>
+      post({ kind: 'done', result: gzipSync(JSON.stringify(result)), day: result.days, marks: marksOf(result) }),
     (error: Error) => post({ kind: 'failed', error: error.message, fault: !(error instanceof RunStopped) }),
   );
 });
+
+function marksOf({ targets }: SimulationResult): RunMarks {
+  const met = targets.filter(({ mark }) => mark === 'met').length;
+  const missed = targets.filter(targetMissed).length;
+  return { met, missed, open: targets.length - met - missed };
+}

@@ -2,12 +2,12 @@
 import { gunzipSync } from 'node:zlib';
 import { desc, eq, inArray, lt } from 'drizzle-orm';
 import { RESULT_VERSION } from '../../core/simulation/index.js';
-import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
+import type { RunMarks, RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import type { Database } from './database.js';
 import { runs } from './tables.js';
 
 /** What changes in a run while it is waiting or running. */
-export type RunChange = Partial<Pick<RunView, 'name' | 'status' | 'day' | 'error'>> & { result?: Buffer };
+export type RunChange = Partial<Pick<RunView, 'name' | 'status' | 'day' | 'error' | 'marks'>> & { result?: Buffer };
 
 export class RunStore {
   constructor(private readonly database: Database) {}
@@ -21,8 +21,9 @@ export class RunStore {
     return this.database.db.insert(runs).values(row).returning({ id: runs.id }).get().id;
   }
 
-  change(id: number, change: RunChange): void {
-    this.database.db.update(runs).set(change).where(eq(runs.id, id)).run();
+  change(id: number, { marks, ...change }: RunChange): void {
+    const set = { ...change, ...(marks ? { marks: JSON.stringify(marks) } : {}) };
+    this.database.db.update(runs).set(set).where(eq(runs.id, id)).run();
   }
 
   remove(id: number): void {
@@ -73,11 +74,15 @@ const VIEW = {
   createdMs: runs.createdMs,
   createdBy: runs.createdBy,
   error: runs.error,
+  marks: runs.marks,
 };
 
-const viewOf = (row: Omit<RunView, 'setup' | 'status' | 'done'> & { setup: string; status: string }): RunView => ({
+const viewOf = (
+  row: Omit<RunView, 'setup' | 'status' | 'done' | 'marks'> & { setup: string; status: string; marks: string | null },
+): RunView => ({
   ...row,
   done: doneOf(row),
   status: row.status as RunStatus,
   setup: JSON.parse(row.setup) as RunSetupView,
+  marks: row.marks === null ? null : (JSON.parse(row.marks) as RunMarks),
 });

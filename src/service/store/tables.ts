@@ -236,4 +236,6 @@ export const runs = sqliteTable('runs', {
   error: text(),
   /** JSON, compressed by gzip: it repeats itself much. */
   result: blob('result_gzip', { mode: 'buffer' }),
+  /** JSON: how many targets it met, missed and left open; nothing of a run that is not done, or was before there were any. */
+  marks: text(),
 });
