@@ -64,7 +64,7 @@ const SHOTS = {
   'catalog-offers': '/catalog?view=offers&values=rufus&sort=-price',
   shops: '/shops?player=oda',
   check: '/check?player=oda&offer=storm_frame',
-  simulate: '/simulate?run=2&before=1&item=storm_frame',
+  simulate: `/simulate?levers=${encodeURIComponent('storm_frame@700;race_prize;frames')}&variants=${encodeURIComponent('cheap frames|storm_frame;race_prize;frames@0.7|')}`,
   'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   economy: '/economy?section=earning&open=/earning/race_prize',
   // Those of the tutorial come last: each goes one step further in its day.
@@ -129,6 +129,11 @@ const BEFORE = {
   },
 };
 const ON_PAGE = {
+  simulate: async (page) => {
+    await page.getByText(/^300 of 300 players/).waitFor();
+    await page.waitForTimeout(1500);
+    await page.mouse.move(560, 380);
+  },
   economy: async (page) => {
     await page.getByLabel('Only if', { exact: true }).fill('pla');
     await page.getByRole('option', { name: /^place/ }).waitFor();

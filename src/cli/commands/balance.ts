@@ -189,14 +189,16 @@ async function tuned(asked: Asked, options: TuneOptions, command: Command): Prom
   };
   process.once('SIGINT', stop);
   try {
-    return await withTries(asked, options, (tries, bar) =>
-      tune({
+    return await withTries(asked, options, async (tries, bar) => {
+      const result = await tune({
         ...asked,
         play: tries.play,
         stopped: () => stopped,
         onProgress: ({ done, of, best }) => bar.update(done, of, wantsJson(command) ? '' : bestText(best)),
-      }),
-    );
+      });
+      bar.update(result.runs, result.runs);
+      return result;
+    });
   } finally {
     process.off('SIGINT', stop);
   }

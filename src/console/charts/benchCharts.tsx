@@ -48,6 +48,7 @@ const STILL = { isAnimationActive: false, dot: false } as const;
 const HEIGHT = 168;
 const MARGIN = { top: 6, right: 74, left: 0, bottom: 0 };
 const POPUP = {
+  isAnimationActive: false,
   itemStyle: { padding: 0, lineHeight: 1.25 },
   contentStyle: {
     background: 'var(--sheet)',

@@ -10,9 +10,10 @@ import { FlowDaysChart, PayChart, PricesChart, ShareChart, SupplyChart, WalletCh
 import type { Drawn } from '../charts/benchCharts.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useParam, useSetParams } from '../parts/search.js';
-import { Button, Choice, Empty, Field, Input, Problem, Waiting } from '../parts/ui.js';
+import { Button, Choice, Field, Input, Problem, Waiting } from '../parts/ui.js';
 import { BenchDifferences } from './BenchDifferences.js';
 import { Levers, MixSliders } from './Levers.js';
+import { NoScenario } from './NoScenario.js';
 import { PutIntoDraft } from './PutIntoDraft.js';
 import { Sensitivity, Tune } from './Search.js';
 import { TargetStrip } from './TargetStrip.js';
@@ -31,6 +32,7 @@ import {
 import type { LeverStand, Mix, Variant } from './bench.js';
 import type { LeverRead, PlayAsked } from './desk/orders.js';
 import { useDesk, useDeskAnswer, useHandRun, useVariantRuns } from './useDesk.js';
+import type { DeskFor } from './useDesk.js';
 
 const IN_HAND = 'in hand';
 const BEST = 'best so far';
@@ -40,16 +42,7 @@ export function Bench() {
   const document = useDraft().data?.document;
   if (!document) return <Waiting />;
   const scenarios = Object.entries(document.scenarios ?? {});
-  if (scenarios.length === 0)
-    return (
-      <Empty>
-        The draft has no scenario: how many players of which kinds, and how long. Make one in{' '}
-        <Link className="underline" to="/economy?section=scenarios">
-          Economy, Scenarios
-        </Link>
-        .
-      </Empty>
-    );
+  if (scenarios.length === 0) return <NoScenario />;
   return <WithScenario document={document} />;
 }
 
@@ -151,6 +144,14 @@ function WithScenario({ document }: { document: EconomyDocument }) {
   const keep = (name: string, stands: readonly LeverStand[], of: Mix): void =>
     put({ variants: [...variants.filter((one) => one.name !== name), { name, levers: stands, mix: of }] });
 
+  const search = (desk: DeskFor, { targets, currencies }: SimulationResult) => ({
+    at: desk,
+    play: own,
+    levers: specs,
+    targets,
+    players: full,
+    currencies,
+  });
   const [side, setSide] = useParam('side', 'levers');
   const [more, setMore] = useParam('more', '');
   const result = hand.result;
@@ -268,12 +269,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
           {at && result && side === 'tune' && (
             <>
               <Tune
-                at={at}
-                play={own}
-                levers={specs}
-                targets={result.targets}
-                players={full}
-                currencies={result.currencies}
+                {...search(at, result)}
                 onBest={setBest}
                 onTake={(answer) => {
                   put({
@@ -287,16 +283,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
               />
             </>
           )}
-          {at && result && side === 'sensitivity' && (
-            <Sensitivity
-              at={at}
-              play={own}
-              levers={specs}
-              targets={result.targets}
-              players={full}
-              currencies={result.currencies}
-            />
-          )}
+          {at && result && side === 'sensitivity' && <Sensitivity {...search(at, result)} />}
           {at && side === 'draft' && (
             <PutIntoDraft
               key={key}

@@ -1,7 +1,8 @@
 /** The run in hand against the draft's and the kept variants', player by player. */
-import { METRIC_WORDS, dayShown, distanceText, figureText } from '../../core/simulation/report.js';
-import { DataTable, Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { dayShown } from '../../core/simulation/report.js';
+import { Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
 import type { Drawn } from '../charts/benchCharts.js';
+import { DifferenceTable } from './DifferenceTable.js';
 import { useDeskAnswer } from './useDesk.js';
 import type { DeskFor } from './useDesk.js';
 
@@ -32,32 +33,11 @@ export function BenchDifferences({ at, drawn, asked }: { at: DeskFor; drawn: rea
       </p>
       {told.length > 0 && (
         <div className="max-h-80 overflow-auto" tabIndex={0} role="region" aria-label="Differences, as a list">
-          <DataTable
-            label="Differences"
-            rows={told}
-            rowKey={({ variant, metric, persona, subject }) => `${variant} ${metric} ${persona} ${subject}`}
-            columns={[
-              { head: 'in', cell: ({ variant }) => others[variant]!.name },
-              { head: 'persona', cell: ({ persona }) => persona },
-              { head: 'figure', cell: ({ metric, subject }) => `${subject}: ${METRIC_WORDS[metric]}` },
-              { head: first!.name, right: true, cell: (one) => figureText(one, one.before) },
-              { head: 'there', right: true, cell: (one) => figureText(one, one.after) },
-              {
-                head: 'difference',
-                right: true,
-                cell: (one) => (
-                  <strong>
-                    {one.difference > 0 ? '+' : ''}
-                    {distanceText(one, one.difference)}
-                  </strong>
-                ),
-              },
-              {
-                head: 'interval',
-                right: true,
-                cell: (one) => `${distanceText(one, one.low)} to ${distanceText(one, one.high)}`,
-              },
-            ]}
+          <DifferenceTable
+            differences={told}
+            before={first!.name}
+            after="there"
+            variants={others.map(({ name }) => name)}
           />
         </div>
       )}

@@ -1,8 +1,8 @@
 /** Which figures of two runs differ by more than chance. */
 import { useQuery } from '@tanstack/react-query';
-import { METRIC_WORDS, distanceText, figureText } from '../../core/simulation/report.js';
 import { client } from '../api.js';
-import { DataTable, Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { DifferenceTable } from './DifferenceTable.js';
 
 export function Differences({ before, after }: { before: string; after: string }) {
   const comparison = useQuery({
@@ -20,33 +20,7 @@ export function Differences({ before, after }: { before: string; after: string }
       {told.length === 0 ? (
         <Empty>No difference can be told from chance.</Empty>
       ) : (
-        <DataTable
-          label="Differences"
-          rows={told}
-          rowKey={({ metric, persona, subject }) => `${metric} ${persona} ${subject}`}
-          columns={[
-            { head: 'persona', cell: ({ persona }) => persona },
-            { head: 'figure', cell: ({ metric, subject }) => `${subject}: ${METRIC_WORDS[metric]}` },
-            { head: 'before', right: true, cell: (one) => figureText(one, one.before) },
-            { head: 'this run', right: true, cell: (one) => figureText(one, one.after) },
-            {
-              head: 'difference',
-              right: true,
-              cell: (one) => (
-                <strong>
-                  {one.difference > 0 ? '+' : ''}
-                  {distanceText(one, one.difference)}
-                </strong>
-              ),
-            },
-            {
-              head: '95% interval',
-              right: true,
-              cell: (one) => `${distanceText(one, one.low)} to ${distanceText(one, one.high)}`,
-            },
-            { head: 'pairs', right: true, cell: ({ pairs }) => pairs },
-          ]}
-        />
+        <DifferenceTable differences={told} before="before" after="this run" />
       )}
     </Sheet>
   );

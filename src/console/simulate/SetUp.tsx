@@ -2,12 +2,12 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import type { RunView } from '../../contract/index.js';
-import { Link } from 'react-router';
 import { client, useDraft } from '../api.js';
 import { priceSpots } from '../fields/priceSpots.js';
 import { useEdits } from '../parts/edits.js';
 import { useParam } from '../parts/search.js';
-import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { Badge, Button, Choice, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
+import { NoScenario } from './NoScenario.js';
 
 const NO_CHANGE = '(nothing)';
 
@@ -46,16 +46,7 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
     if (run.status === 'done') onDone(run);
   });
   if (!document) return <Waiting />;
-  if (scenarios.length === 0)
-    return (
-      <Empty>
-        The draft has no scenario: how many players of which kinds, and how long. Make one in{' '}
-        <Link className="underline" to="/economy?section=scenarios">
-          Economy, Scenarios
-        </Link>
-        .
-      </Empty>
-    );
+  if (scenarios.length === 0) return <NoScenario />;
   const running = active !== undefined && (active.status === 'waiting' || active.status === 'running');
   return (
     <Sheet>
