@@ -73,20 +73,23 @@ export function printShown(shown: Shown, preview: boolean | undefined, command: 
 }
 
 /** One edit of the draft or a folder; `why` is kept with the draft's revision. */
-export async function runEdit(
+export async function edited(
   edit: Edit,
   { folder, preview }: ChangeOptions,
   command: Command,
   why?: string,
-): Promise<void> {
-  const shown =
-    folder === undefined
-      ? await changeDraft(clientOf(command), preview, (how) =>
-          clientOf(command).call('POST /draft/edits', {
-            body: edit,
-            ...(why !== undefined && 'revision' in how ? { ...how, query: { why } } : how),
-          }),
-        )
-      : changeFolder(folder, preview, (document) => documentEdit(document, edit));
-  printShown(shown, preview, command);
+): Promise<Shown> {
+  if (folder !== undefined) return changeFolder(folder, preview, (document) => documentEdit(document, edit));
+  const client = clientOf(command);
+  return changeDraft(client, preview, (how) =>
+    client.call('POST /draft/edits', {
+      body: edit,
+      ...(why !== undefined && 'revision' in how ? { ...how, query: { why } } : how),
+    }),
+  );
+}
+
+/** The same, told. */
+export async function runEdit(edit: Edit, options: ChangeOptions, command: Command): Promise<void> {
+  printShown(await edited(edit, options, command), options.preview, command);
 }

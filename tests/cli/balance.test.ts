@@ -55,13 +55,13 @@ test('tune finds a price on a folder and writes it there, with any number of thr
 });
 
 test('on the service: the answer becomes a revision of the draft with its note', async () => {
-  const out = (await cli('tune', 'first_month', '--lever', 'storm_frame', ...SIZE, '--take')).out;
-  expect(out).toMatch(/Draft revision 2 saved: 1 change\./);
+  const out = (await cli('tune', 'first_month', '--lever', 'storm_frame', ...SIZE, '--take', '--json')).out;
+  expect(JSON.parse(out)).toMatchObject({ saved: { revision: 2, changes: [expect.anything()] } });
   const { items } = await stall.as('read').call('GET /draft/revisions', { query: {} });
   expect(items[0]).toMatchObject({ why: 'tuned first_month' });
   expect(
     (await cli('tune', 'first_month', '--source', 'live', '--lever', 'storm_frame', ...SIZE, '--take')).err,
-  ).toMatch(/Only the draft can be changed, and this was of live/);
+  ).toMatch(/Only the draft can be changed, and this would be of live/);
 });
 
 test('no answer within the bounds: which target stands in the way, and exit code 1', async () => {

@@ -21,7 +21,8 @@ import {
 } from '../../core/simulation/index.js';
 import type { RunSetup, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
 import { Tries } from '../../runs/tries.js';
-import { runEdit } from '../changing.js';
+import { edited, printShown } from '../changing.js';
+import type { Shown } from '../changing.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { countText, printTable, progressBar, refusedFor } from '../output.js';
@@ -60,13 +61,20 @@ export function addBalanceCommands(program: Command): void {
   )
     .option('--take', 'put the best answer into the draft or the folder')
     .action(async (scenario: string, options: TuneOptions, command: Command) => {
+      if (options.take && options.folder === undefined && options.source !== 'draft')
+        throw new UsageProblem(`Only the draft can be changed, and this would be of ${options.source}.`);
       const asked = await askedFor(scenario, options, command);
       const result = await tuned(asked, options, command);
       if (options.out) writeFileSync(options.out, `${JSON.stringify(result)}\n`);
-      if (wantsJson(command)) printJson(result);
-      else printTuned(asked, result);
+      const isJson = wantsJson(command);
+      if (!isJson) printTuned(asked, result);
+      const saved =
+        options.take && result.outcome !== 'none'
+          ? await taken(result, `tuned ${scenario}`, options, command)
+          : undefined;
+      if (isJson) printJson({ ...result, ...(saved ? { saved } : {}) });
+      else if (saved) printShown(saved, false, command);
       if (result.outcome === 'none') throw new CommandRefused(noAnswer(result));
-      if (options.take) await take(result.answers[0]!.set, `tuned ${scenario}`, options, command);
     });
 
   withScenario(
@@ -297,19 +305,13 @@ function printSensitivity({ levers, targets, effects, players }: SensitivityResu
   );
 }
 
-/** One step of the draft, or of the folder's files. */
-async function take(
-  set: Record<string, unknown>,
+/** The best answer as one step of the draft, or of the folder's files; nothing where it is what there is already. */
+async function taken(
+  { answers }: TuneResult,
   why: string,
-  { folder, source }: BalanceOptions,
+  { folder }: TuneOptions,
   command: Command,
-): Promise<void> {
-  if (folder === undefined && source !== 'draft')
-    throw new UsageProblem(`Only the draft can be changed, and this was of ${source}.`);
-  if (Object.keys(set).length === 0) {
-    print('\nThe best answer is what there is already.');
-    return;
-  }
-  print('');
-  await runEdit({ kind: 'adjust', set }, { folder }, command, why);
+): Promise<Shown | undefined> {
+  const { set } = answers[0]!;
+  return Object.keys(set).length === 0 ? undefined : edited({ kind: 'adjust', set }, { folder }, command, why);
 }
