@@ -19,6 +19,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   simulate: () => import('./commands/simulate.js').then(({ addSimulationCommands }) => addSimulationCommands),
   balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),
   pay: () => import('./commands/pay.js').then(({ addPayCommand }) => addPayCommand),
+  replay: () => import('./commands/replay.js').then(({ addReplayCommand }) => addReplayCommand),
 };
 
 /** What the help says of a command, without its file being loaded. */

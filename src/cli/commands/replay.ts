@@ -1,0 +1,154 @@
+/** replay: recorded purchases against the draft or a folder: what would be refused now, and what each would cost. */
+import { writeFileSync } from 'node:fs';
+import type { Command } from 'commander';
+import { stringify } from 'csv-stringify/sync';
+import { issueFinding } from '../../core/audit/index.js';
+import { economyCompile } from '../../core/economy/index.js';
+import type { Economy } from '../../core/economy/index.js';
+import { purchasesRead, replayPurchases } from '../../core/replay/index.js';
+import type { BrokenLine, OfferReplayed, ReplayResult, Replayed } from '../../core/replay/index.js';
+import { instantWritten } from '../../core/schedule/index.js';
+import { amountText, documentLabels } from '../../core/texts/amounts.js';
+import { reasonSentence } from '../../core/texts/index.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import { CommandRefused, clientOf, wantsJson } from '../context.js';
+import { fileText } from '../file.js';
+import { folderLoad } from '../folder.js';
+import { countText, printTable, refusedFor } from '../output.js';
+import { colors, print, printJson } from '../print.js';
+
+interface ReplayOptions {
+  folder?: string;
+  source: string;
+  by?: string;
+  csv?: string;
+  skipBroken?: boolean;
+}
+
+/** So many broken lines are told one by one. */
+const TOLD = 20;
+
+export function addReplayCommand(program: Command): void {
+  program
+    .command('replay <log>')
+    .description(
+      'recorded purchases (CSV or NDJSON) on other prices: what would be refused now and why, and what it would cost',
+    )
+    .option('--folder <folder>', 'against an economy folder, without a service')
+    .option('--source <source>', 'against the draft, a channel or a release number', 'draft')
+    .option('--by <attribute>', 'sums by the value of this attribute of the players too')
+    .option('--csv <file>', 'save what becomes of each purchase')
+    .option('--skip-broken', 'leave out lines that cannot be read; otherwise nothing is replayed')
+    .action(async (log: string, options: ReplayOptions, command: Command) => {
+      const { folder, source, by, csv, skipBroken = false } = options;
+      const document =
+        folder === undefined
+          ? (await clientOf(command).call('GET /sources/{source}', { params: { source } })).document
+          : folderLoad(folder).document;
+      const { economy, issues } = economyCompile(document);
+      if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
+      const { purchases, broken, others } = purchasesRead(fileText(log), document);
+      if (broken.length > 0 && !skipBroken) throw brokenLines(log, broken);
+      if (purchases.length === 0)
+        throw new CommandRefused(
+          `${log} holds no purchase${others > 0 ? `: ${countText(others, 'line')} without an offer` : ''}. A purchase has player, at and offer.`,
+        );
+      const each: Replayed[] = [];
+      const result = replayPurchases(economy, purchases, {
+        ...(by === undefined ? {} : { by }),
+        onEach: (one) => each.push(one),
+      });
+      if (csv !== undefined) writeFileSync(csv, eachAsCsv(economy, each));
+      if (wantsJson(command)) printJson({ ...result, skipped: broken.length, others });
+      else printReplay(economy, documentLabels(document), result, each, broken.length);
+      if (result.refused > 0)
+        throw new CommandRefused(
+          `${result.refused} of ${countText(result.purchases, 'purchase')} would be refused now.`,
+        );
+    });
+}
+
+const brokenLines = (log: string, broken: readonly BrokenLine[]): CommandRefused =>
+  new CommandRefused(
+    `${countText(broken.length, 'line')} of ${log} cannot be read; nothing was replayed. Mend them, or leave them out with --skip-broken.`,
+    {
+      json: { file: log, broken },
+      print: () => {
+        for (const { line, problem } of broken.slice(0, TOLD)) print(`${colors.red(`${log}:${line}`)}: ${problem}`);
+        if (broken.length > TOLD) print(`and ${broken.length - TOLD} more`);
+      },
+    },
+  );
+
+function printReplay(
+  economy: Economy,
+  labels: AssetLabels,
+  { purchases, players, refused, offers, groups }: ReplayResult,
+  each: readonly Replayed[],
+  skipped: number,
+): void {
+  print(
+    `${countText(purchases, 'purchase')} by ${countText(players, 'player')}: ${purchases - refused} would go through, ${refused} would be refused${skipped > 0 ? `; ${countText(skipped, 'line')} left out` : ''}.\n`,
+  );
+  const amounts = (basket: Readonly<Record<string, number>>): string =>
+    Object.entries(basket)
+      .map(([asset, units]) => amountText(labels, asset, units))
+      .join(', ');
+  const cells = (one: Omit<OfferReplayed, 'offer' | 'name'>): (string | number)[] => [
+    one.recorded,
+    Object.entries(one.refused)
+      .map(([code, times]) => `${times} ${code}`)
+      .join(', '),
+    amounts(one.paid),
+    amounts(one.cost),
+    one.dearer,
+    one.cheaper,
+    one.same,
+  ];
+  const head = ['recorded', 'refused now', 'was paid', 'would cost', 'dearer', 'cheaper', 'same'];
+  printTable(
+    ['offer', ...head],
+    offers.map((one) => [one.name, ...cells(one)]),
+  );
+  if (groups.length > 0) {
+    print('');
+    printTable(
+      ['players', 'how many', ...head],
+      groups.map((one) => [one.group, one.players, ...cells(one)]),
+    );
+  }
+  const examples = new Map<string, string>();
+  for (const one of each)
+    if (one.outcome === 'refused' && !examples.has(one.reasons[0]!.code))
+      examples.set(
+        one.reasons[0]!.code,
+        `line ${one.recorded.line}, ${one.recorded.player}, ${one.name}: ${reasonSentence(economy, one.reasons[0]!)}`,
+      );
+  if (examples.size > 0) print(`\nFor example:\n${[...examples.values()].join('\n')}`);
+}
+
+/** RFC 4180 ends lines with CR LF. */
+const eachAsCsv = (economy: Economy, each: readonly Replayed[]): string =>
+  stringify(
+    [
+      ['line', 'player', 'at', 'offer', 'outcome', 'paid', 'cost', 'reasons'],
+      ...each.map((one) => {
+        const { line, player, atMs, offer, paid } = one.recorded;
+        const units = (basket: object | undefined): string =>
+          Object.entries(basket ?? {})
+            .map(([asset, amount]) => `${String(amount)} ${asset}`)
+            .join(', ');
+        return [
+          line,
+          player,
+          instantWritten(economy.zone, atMs),
+          offer,
+          one.outcome,
+          units(paid),
+          one.outcome === 'bought' ? units(one.total) : '',
+          one.outcome === 'refused' ? one.reasons.map(({ code }) => code).join(' ') : '',
+        ];
+      }),
+    ],
+    { record_delimiter: 'windows' },
+  );
