@@ -10,10 +10,14 @@ export default defineConfig({
     sourcemap: true,
     rolldownOptions: {
       input: Object.fromEntries(
-        ['cli/main', 'service/main', 'service/aside/worker', 'service/runs/worker', 'runs/blockWorker', 'runs/tryWorker'].map((entry) => [
-          entry,
-          `src/${entry}.ts`,
-        ]),
+        [
+          'cli/main',
+          'service/main',
+          'service/aside/worker',
+          'service/runs/worker',
+          'runs/blockWorker',
+          'runs/tryWorker',
+        ].map((entry) => [entry, `src/${entry}.ts`]),
       ),
       output: { entryFileNames: '[name].js', chunkFileNames: 'chunks/[name]-[hash].js' },
     },

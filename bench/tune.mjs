@@ -21,7 +21,8 @@ const searched = async (search) => {
   const seconds = await secondsOf(search);
   return { seconds, sizes };
 };
-const runsAlone = (all) => secondsOf(() => all.forEach((size) => once({ '/items/storm_frame/worth/shells': 900 }, size)));
+const runsAlone = (all) =>
+  secondsOf(() => all.forEach((size) => once({ '/items/storm_frame/worth/shells': 900 }, size)));
 
 for (const [title, search] of [
   ['Tuning three levers against three targets', () => tune({ document, levers, targets, play, players })],
