@@ -15,7 +15,7 @@ import type { ByHand } from './MatchColumns.js';
 import { Preview } from './Preview.js';
 
 export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; onClose: () => void }) {
-  const { importSheet, saving } = useEdits();
+  const { importSheet, saving, saved } = useEdits();
   const [typed, setTyped] = useState('');
   const [byHand, setByHand] = useState<ByHand | null>(null);
   const draft = useDraft().data!.document;
@@ -29,8 +29,9 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
     setByHand(null);
   };
   const [error, setError] = useState<unknown>(null);
+  // Asked of the draft as it will be: what was typed a moment ago is saved first.
   const preview = useQuery({
-    queryKey: ['sheet', sheet, text],
+    queryKey: ['sheet', sheet, saved, text],
     queryFn: () =>
       client.call('POST /draft/sheets/{sheet}', {
         params: { sheet },
@@ -38,7 +39,7 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
         body: text,
         query: { preview: true },
       }),
-    enabled: text.trim() !== '',
+    enabled: text.trim() !== '' && !saving,
     retry: false,
   });
   const download = async () => {
