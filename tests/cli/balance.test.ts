@@ -20,7 +20,7 @@ afterEach(async () => {
 
 const cli = (...args: string[]) =>
   runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin } });
-const SIZE = ['--players', '200', '--seed', '4'];
+const SIZE = ['--players', '160', '--seed', '4'];
 
 test('a missed target is told with by how much, and ends with 1; one that is met or open does not', async () => {
   const run = (...more: string[]) => runCli(['simulate', 'first_month', '--folder', DEMO_FOLDER, ...SIZE, ...more]);
@@ -42,7 +42,7 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   const ask = (...more: string[]) =>
     runCli(['tune', 'first_month', '--folder', own, '--lever', 'storm_frame', ...SIZE, ...more]);
   const json = JSON.parse((await ask('--workers', '1', '--json')).out) as TuneResult;
-  expect(json).toMatchObject({ stopped: false, players: { small: 200, full: 200 } });
+  expect(json).toMatchObject({ stopped: false, players: { small: 160, full: 160 } });
   const price = json.answers[0]!.set['/items/storm_frame/worth/shells'] as number;
   const taken = await ask('--workers', '2', '--take', '--out', file);
   expect(taken.code).toBe(0);
@@ -62,6 +62,21 @@ test('on the service: the answer becomes a revision of the draft with its note',
   expect(
     (await cli('tune', 'first_month', '--source', 'live', '--lever', 'storm_frame', ...SIZE, '--take')).err,
   ).toMatch(/Only the draft can be changed, and this would be of live/);
+});
+
+test('levers begin where the scenario has their numbers', async () => {
+  const own = join(folder.path, 'cove');
+  cpSync(DEMO_FOLDER, own, { recursive: true });
+  const players = join(own, 'players.yaml');
+  const month = readFileSync(players, 'utf8').replace(
+    '    seed: 7\n',
+    '    seed: 7\n    set: { /items/storm_frame/worth/shells: 640 }\n',
+  );
+  writeFileSync(players, month);
+  const ask = ['tune', 'first_month', '--folder', own, '--lever', 'storm_frame', '--players', '300', '--json'];
+  const { before, answers } = JSON.parse((await runCli(ask)).out) as TuneResult;
+  expect(before[0]).toMatchObject({ mark: 'met' });
+  expect(answers[0]!.settings).toMatchObject([{ before: 640 }]);
 });
 
 test('no answer within the bounds: which target stands in the way, and exit code 1', async () => {

@@ -126,7 +126,9 @@ async function askedFor(scenario: string, options: BalanceOptions, command: Comm
     folder === undefined
       ? (await clientOf(command).call('GET /sources/{source}', { params: { source } })).document
       : folderLoad(folder).document;
-  const changed = overridesApply(written, set ? parseOverrides(set) : {});
+  // Levers begin where the scenario has their numbers, which may be elsewhere than in the economy.
+  const own = written.scenarios?.[scenario]?.set;
+  const changed = overridesApply(written, { ...own, ...(set ? parseOverrides(set) : {}) });
   if (!changed.ok) throw refusedFor('that cannot be set', changed.issues.map(issueFinding));
   const document = changed.value;
   const sized: ScenarioOptions = { ...(days === undefined ? {} : { days }), ...(seed === undefined ? {} : { seed }) };

@@ -100,7 +100,8 @@ function WithScenario({ document }: { document: EconomyDocument }) {
   const same = variants.find((one) => JSON.stringify(askedOf(one.levers, one.mix)) === key);
 
   const specs = levers.map(({ spec }) => spec);
-  const read = useDeskAnswer(at, 'levers', specs, ({ desk, document: about }) => desk.now(about, 'levers', specs));
+  const named = { scenario, specs };
+  const read = useDeskAnswer(at, 'levers', named, ({ desk, document: about }) => desk.now(about, 'levers', named));
   const offered = useDeskAnswer(at, 'offered', null, ({ desk, document: about }) => desk.now(about, 'offered', null));
   const set = useDeskAnswer(at, 'scenario', size, ({ desk, document: about }) =>
     desk.now(about, 'scenario', { ...size, levers: [] }),

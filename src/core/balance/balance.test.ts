@@ -147,7 +147,7 @@ test('a lever whose run shows no figure to one side is told from the other', asy
 test('intervals of paired differences hold 0 in 95 of 100 comparisons of equal variants', () => {
   const PAIRS = 200;
   const run = (seed: number): SimulationResult => {
-    const setup = scenarioResolve(demoDocument(), 'first_month', { seed, players: 40, days: 4 });
+    const setup = scenarioResolve(demoDocument(), 'first_month', { seed, players: 24, days: 3 });
     if (!setup.ok) throw new Error('no set-up');
     return simulateEngine(setup.value);
   };

@@ -46,7 +46,7 @@ export interface SearchAsked {
 export interface Orders {
   /** A newer one of these ends the one before: that answers with nothing. */
   play: { asked: PlayAsked; answer: SimulationResult };
-  levers: { asked: readonly string[]; answer: LeverRead[] };
+  levers: { asked: { scenario: string; specs: readonly string[] }; answer: LeverRead[] };
   offered: { asked: null; answer: LeverOffered[] };
   scenario: { asked: PlayAsked; answer: ScenarioRead };
   /** What the levers come to in the document. */

@@ -49,15 +49,28 @@ const othersFirst = (): Promise<void> =>
     turn.port2.postMessage(null);
   });
 
+/** The economy as a scenario has it: its own changes are what levers begin from. */
+let scene: { of: EconomyDocument; scenario: string; document: EconomyDocument } | undefined;
+function sceneOf(scenario: string): EconomyDocument {
+  if (scene?.of !== document || scene.scenario !== scenario)
+    scene = {
+      of: document,
+      scenario,
+      document: must(overridesApply(document, { ...document.scenarios?.[scenario]?.set })),
+    };
+  return scene.document;
+}
+
 function setOf({ levers, mix, scenario }: PlayAsked): Record<string, unknown> {
+  const from = sceneOf(scenario);
   const named = must(
     leversNamed(
-      document,
+      from,
       levers.map(({ spec }) => spec),
     ),
   );
   const set = leversSet(
-    document,
+    from,
     named.map((lever, place) => ({ lever, value: levers[place]!.value })),
   );
   for (const [persona, weight] of Object.entries(mix ?? {})) set[`/scenarios/${scenario}/mix/${persona}`] = weight;
@@ -108,13 +121,15 @@ const WORK: { [K in OrderKind]: Work<K> } = {
       },
     );
   },
-  levers: (specs) =>
-    specs.map((spec): LeverRead => {
-      const read = leversNamed(document, [spec]);
+  levers: ({ scenario, specs }) => {
+    const from = sceneOf(scenario);
+    return specs.map((spec): LeverRead => {
+      const read = leversNamed(from, [spec]);
       if (!read.ok) return { ok: false, spec, why: sentence(read.issues) };
       const lever = read.value[0]!;
-      return { ok: true, now: leverNow(document, lever), ...lever, id: spec, name: nameOf(lever) };
-    }),
+      return { ok: true, now: leverNow(from, lever), ...lever, id: spec, name: nameOf(lever) };
+    });
+  },
   offered: () => leversOffered(document),
   scenario: (asked) => {
     const setup = setupOf(asked);
@@ -189,7 +204,7 @@ function searching<T>(
   work: (search: Search) => Promise<T>,
 ): Promise<T> {
   stopped = false;
-  const moved = must(overridesApply(document, setOf(asked)));
+  const moved = must(overridesApply(sceneOf(asked.scenario), setOf(asked)));
   const options = optionsOf(asked);
   const setup = must(scenarioResolve(moved, asked.scenario, options));
   // One after the other: runs that take turns would only keep each other's columns from being at hand.
