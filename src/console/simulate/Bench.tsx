@@ -1,21 +1,20 @@
 /** The bench of Simulate: levers on the left, charts on the right, and everything answers the hand. */
 import { useMemo, useState } from 'react';
-import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import type { LeverMoved } from '../../core/balance/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { useDraft } from '../api.js';
-import { FlowDaysChart, PayChart, PricesChart, ShareChart, SupplyChart, WalletChart } from '../charts/benchCharts.js';
 import type { Drawn } from '../charts/benchCharts.js';
-import { EditBar } from '../parts/EditBar.js';
 import { useParam, useSetParams } from '../parts/search.js';
-import { Button, Choice, Field, Input, Problem, Waiting } from '../parts/ui.js';
+import { Problem, Waiting } from '../parts/ui.js';
 import { BenchDifferences } from './BenchDifferences.js';
 import { Levers, MixSliders } from './Levers.js';
 import { NoScenario } from './NoScenario.js';
 import { PutIntoDraft } from './PutIntoDraft.js';
 import { Sensitivity, Tune } from './Search.js';
+import { ShownCharts } from './ShownCharts.js';
+import { SizeBar } from './SizeBar.js';
 import { TargetStrip } from './TargetStrip.js';
 import { Variants } from './Variants.js';
 import { Ways } from './Ways.js';
@@ -28,6 +27,7 @@ import {
   standText,
   variantsRead,
   variantsWrite,
+  wholeOf,
 } from './bench.js';
 import type { LeverStand, Mix, Variant } from './bench.js';
 import type { LeverRead, PlayAsked } from './desk/orders.js';
@@ -45,11 +45,6 @@ export function Bench() {
   if (scenarios.length === 0) return <NoScenario />;
   return <WithScenario document={document} />;
 }
-
-const wholeOf = (text: string, least: number, most: number): number | undefined => {
-  const value = Number(text);
-  return text !== '' && Number.isInteger(value) && value >= least && value <= most ? value : undefined;
-};
 
 /** Levers where a search has them. */
 const standAt = (levers: readonly LeverStand[], settings: readonly LeverMoved[]): LeverStand[] =>
@@ -297,7 +292,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
         </aside>
         <div className="min-w-0 flex-1">
           {result ? (
-            <Charts
+            <ShownCharts
               document={document}
               drawn={drawn}
               more={more !== ''}
@@ -378,153 +373,3 @@ function shownFor(document: EconomyDocument, id: string): Record<string, string>
     ...(currency === undefined ? {} : { currency }),
   };
 }
-
-function SizeBar({
-  document,
-  scenario,
-  usual,
-  status,
-}: {
-  document: EconomyDocument;
-  scenario: string;
-  usual: { players: number; days: number; seed: number } | undefined;
-  status: ReactNode;
-}) {
-  const setParams = useSetParams();
-  return (
-    <div className="flex flex-wrap items-end gap-3">
-      <h1 className="mr-1 text-2xl">Simulate</h1>
-      <Choice
-        label="Scenario, on the draft"
-        value={scenario}
-        options={Object.entries(document.scenarios ?? {}).map(([value, { name }]) => ({ value, label: name }))}
-        onChange={(next) => setParams({ scenario: next, mix: '', days: '', players: '', seed: '' })}
-      />
-      <SizeField name="players" label="players" usual={usual?.players} most={100_000} width="w-24" />
-      <SizeField name="days" label="days" usual={usual?.days} most={3650} width="w-16" />
-      <SizeField name="seed" label="seed" usual={usual?.seed} most={4_294_967_295} width="w-20" />
-      <span role="status" className="text-sm text-soft">
-        {status}
-      </span>
-      <span className="ml-auto flex items-center gap-2">
-        <EditBar />
-      </span>
-    </div>
-  );
-}
-
-function SizeField({
-  name,
-  label,
-  usual,
-  most,
-  width,
-}: {
-  name: string;
-  label: string;
-  usual: number | undefined;
-  most: number;
-  width: string;
-}) {
-  const [value, setValue] = useParam(name, '');
-  const [typed, setTyped] = useState<string>();
-  const keep = (): void => {
-    if (typed !== undefined) setValue(wholeOf(typed.trim(), 1, most) === undefined ? '' : typed.trim());
-    setTyped(undefined);
-  };
-  return (
-    <Field label={label}>
-      {(id) => (
-        <Input
-          id={id}
-          inputMode="numeric"
-          className={`${width} py-0.5 tabular-nums`}
-          placeholder={usual === undefined ? '' : String(usual)}
-          value={typed ?? value}
-          onChange={(event) => setTyped(event.target.value)}
-          onBlur={keep}
-          onKeyDown={(event) => {
-            if (event.key === 'Enter') keep();
-          }}
-        />
-      )}
-    </Field>
-  );
-}
-
-function Charts({
-  document,
-  drawn,
-  more,
-  onMore,
-}: {
-  document: EconomyDocument;
-  drawn: readonly Drawn[];
-  more: boolean;
-  onMore: () => void;
-}) {
-  const { result } = drawn[0]!;
-  const items = itemsOf(result);
-  const target = Object.values(document.targets ?? {}).find((one) => one.item !== undefined);
-  const [item, setItem] = useParam('item', target?.item ?? items[0]?.value ?? '');
-  const [persona, setPersona] = useParam('persona', target?.persona ?? result.personas[0]!.id);
-  const [currency, setCurrency] = useParam('currency', result.currencies[0]?.id ?? '');
-  const who = Math.max(
-    0,
-    result.personas.findIndex(({ id }) => id === persona),
-  );
-  const money = Math.max(
-    0,
-    result.currencies.findIndex(({ id }) => id === currency),
-  );
-  const personaId = result.personas[who]!.id;
-  const wanted = Object.values(document.targets ?? {}).find(
-    (one) => one.measure === 'days-to-own' && one.item === item && (one.persona ?? personaId) === personaId,
-  );
-  return (
-    <div className="flex flex-col gap-2">
-      <div className="flex flex-wrap items-center gap-2 text-sm">
-        <Choice
-          label="Persona in the charts"
-          value={personaId}
-          options={result.personas.map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={setPersona}
-        />
-        {items.length > 0 && <Choice label="Thing in the charts" value={item} options={items} onChange={setItem} />}
-        <Choice
-          label="Currency in the charts"
-          value={result.currencies[money]!.id}
-          options={result.currencies.map(({ id, name }) => ({ value: id, label: name }))}
-          onChange={setCurrency}
-        />
-        <Button className="ml-auto py-0" aria-expanded={more} onClick={onMore}>
-          {more ? 'Fewer charts' : 'More charts'}
-        </Button>
-      </div>
-      <div className="grid gap-2 xl:grid-cols-2">
-        <ShareChart
-          drawn={drawn}
-          item={item}
-          name={items.find(({ value }) => value === item)?.label ?? document.items?.[item]?.name ?? item}
-          persona={personaId}
-          from={wanted?.from}
-          to={wanted?.to}
-          percentile={wanted && (wanted.percentile ?? 50)}
-        />
-        <WalletChart drawn={drawn} persona={who} currency={money} />
-        <FlowDaysChart drawn={drawn} currency={money} />
-        <PayChart drawn={drawn} currency={money} />
-        {more && (
-          <>
-            <SupplyChart drawn={drawn} currency={money} />
-            <PricesChart drawn={drawn} currency={money} />
-          </>
-        )}
-      </div>
-    </div>
-  );
-}
-
-/** Things that somebody came to own, by name. */
-const itemsOf = ({ items }: SimulationResult) =>
-  [...new Map(items.item.map((item, row) => [item, items.name[row]!]))].map(([value, label]) => ({ value, label }));

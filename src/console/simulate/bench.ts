@@ -84,3 +84,9 @@ export const shown = (value: number): string => String(Number(value.toPrecision(
 /** Where a lever stands, in words. */
 export const standText = (moves: 'value' | 'factor', value: number): string =>
   moves === 'factor' ? `× ${value.toFixed(2)}` : shown(value);
+
+/** A whole number within bounds that somebody typed; undefined where it is none. */
+export const wholeOf = (text: string, least: number, most: number): number | undefined => {
+  const value = Number(text);
+  return text !== '' && Number.isInteger(value) && value >= least && value <= most ? value : undefined;
+};
