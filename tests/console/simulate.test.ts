@@ -99,6 +99,10 @@ describe('the bench', () => {
     const panel = page.getByRole('region', { name: 'Tune' });
     await panel.getByRole('button', { name: 'Tune', exact: true }).click();
     await page.getByText('best so far', { exact: true }).first().waitFor();
+    // It goes on while another tab is looked at.
+    await page.getByRole('button', { name: 'Levers', exact: true }).click();
+    await page.getByRole('slider', { name: 'Racer' }).waitFor();
+    await page.getByRole('button', { name: 'Tune', exact: true }).click();
     await panel.getByText(/Every target can be met|No target is missed/).waitFor({ timeout: 120_000 });
     await panel.getByRole('button', { name: 'Take as a variant' }).first().click();
     await page.waitForURL(/variants=A/);

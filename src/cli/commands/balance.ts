@@ -68,10 +68,9 @@ export function addBalanceCommands(program: Command): void {
       if (options.out) writeFileSync(options.out, `${JSON.stringify(result)}\n`);
       const isJson = wantsJson(command);
       if (!isJson) printTuned(asked, result);
-      const saved =
-        options.take && result.outcome !== 'none'
-          ? await taken(result, `tuned ${scenario}`, options, command)
-          : undefined;
+      // Whoever stopped it has not seen what would be saved.
+      const mayTake = options.take && result.outcome !== 'none' && !result.stopped;
+      const saved = mayTake ? await taken(result, `tuned ${scenario}`, options, command) : undefined;
       if (isJson) printJson({ ...result, ...(saved ? { saved } : {}) });
       else if (saved) printShown(saved, false, command);
       if (result.outcome === 'none') throw new CommandRefused(noAnswer(result));

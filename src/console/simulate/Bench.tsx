@@ -262,24 +262,27 @@ function WithScenario({ document }: { document: EconomyDocument }) {
               )}
             </>
           )}
-          {at && result && side === 'tune' && (
+          {at && result && (
+            // A search goes on, and its answers stay, while another tab is looked at.
             <>
-              <Tune
-                {...search(at, result)}
-                onBest={setBest}
-                onTake={(answer) => {
-                  put({
-                    levers: standAt(levers, answer.settings),
-                    variants: [
-                      ...variants.slice(0, 2),
-                      { name: nameFree(variants), levers: standAt(levers, answer.settings), mix },
-                    ],
-                  });
-                }}
-              />
+              <div hidden={side !== 'tune'}>
+                <Tune
+                  {...search(at, result)}
+                  onBest={setBest}
+                  onTake={(answer) => {
+                    const stands = standAt(levers, answer.settings);
+                    put({
+                      levers: stands,
+                      variants: [...variants.slice(0, 2), { name: nameFree(variants), levers: stands, mix }],
+                    });
+                  }}
+                />
+              </div>
+              <div hidden={side !== 'sensitivity'}>
+                <Sensitivity {...search(at, result)} />
+              </div>
             </>
           )}
-          {at && result && side === 'sensitivity' && <Sensitivity {...search(at, result)} />}
           {at && side === 'draft' && (
             <PutIntoDraft
               key={key}

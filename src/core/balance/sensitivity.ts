@@ -167,7 +167,7 @@ const RESAMPLES = 200;
 /**
  * What the higher run has more than the lower, with the 2.5th and 97.5th percentile of what it is among players drawn
  * again from them, the same in both runs (bootstrap, Efron 1979). What does not rest on single players has the
- * interval of both figures, as if they were unrelated, which is too wide rather than too narrow.
+ * intervals of both figures, as if they were unrelated: too wide of pay rather than too narrow, and none of prices.
  */
 function differences(
   target: Target,
