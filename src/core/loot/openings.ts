@@ -3,7 +3,7 @@ import type { Basket } from '../amount/index.js';
 import type { Box, Economy, LootTable } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
 import { basketArrivals } from '../player/index.js';
-import { ANYTHING, TableOdds } from './odds.js';
+import { ANYTHING, TableOdds, entriesOpen } from './odds.js';
 
 export interface AssetOdds {
   asset: string;
@@ -56,6 +56,38 @@ export function lootOdds(economy: Economy, table: LootTable, scope: Scope, alway
   };
 }
 
+/** Mean units of each asset in an opening, in the long run: `longRunExpected` without what else `lootOdds` works out. */
+export function lootMeans(economy: Economy, table: LootTable, scope: Scope): Readonly<Record<string, number>> {
+  let known = meansKnown.get(economy);
+  if (!known) meansKnown.set(economy, (known = new Map()));
+  const key = openKey(economy, table, scope);
+  let means = known.get(key);
+  if (!means) known.set(key, (means = meansNow(economy, table, scope)));
+  return means;
+}
+
+/** They are asked for at every event, and are the same for all players to whom the same entries are open. */
+const meansKnown = new WeakMap<Economy, Map<string, Readonly<Record<string, number>>>>();
+
+/** The table with those of its entries, and of the tables in it, that can be drawn. */
+const openKey = (economy: Economy, table: LootTable, scope: Scope): string =>
+  `${table.id}(${entriesOpen(table, scope)
+    .map(({ id, table: nested }) =>
+      nested === undefined ? id : `${id}:${openKey(economy, economy.loot.get(nested)!, scope)}`,
+    )
+    .join()})`;
+
+function meansNow(economy: Economy, table: LootTable, scope: Scope): Readonly<Record<string, number>> {
+  const odds = new TableOdds(economy, table, scope);
+  const share = odds.guaranteed ? forcedShare(odds.hit(), table.guarantee!.within) : 0;
+  return Object.fromEntries(odds.assets.map((asset) => [asset, longRunMean(odds, asset, share)]));
+}
+
+const longRunMean = (odds: TableOdds, asset: string, share: number): number => {
+  const plain = odds.mean(asset, odds.times());
+  return share === 0 ? plain : plain * (1 - share) + odds.mean(asset, odds.timesForced()) * share;
+};
+
 /** The odds of a box: its table's with what it always gives; a box without a table has certain contents only. */
 export function boxOdds(economy: Economy, box: Pick<Box, 'id' | 'name' | 'gives' | 'loot'>, scope: Scope): LootOdds {
   const table = box.loot === undefined ? undefined : economy.loot.get(box.loot);
@@ -93,7 +125,7 @@ function assetOdds(odds: TableOdds, asset: string, within: number | undefined, a
     chance: 1 - first.none,
     expected: first.mean,
     longRunChance: 1 - (plain.none * (1 - share) + forced.none * share),
-    longRunExpected: plain.mean * (1 - share) + forced.mean * share,
+    longRunExpected: always + longRunMean(odds, asset, share),
     ...openingsNeeded({
       none: plain.none,
       noneAndMissed: always > 0 ? 0 : odds.none(asset, odds.guaranteed),

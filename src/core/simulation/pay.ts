@@ -6,7 +6,7 @@
 import { quantitiesEvaluate } from '../economy/index.js';
 import type { Activity, DrawRule, EarningRule, Economy, Persona } from '../economy/index.js';
 import type { Scope, Value } from '../formula/index.js';
-import { lootOdds } from '../loot/index.js';
+import { lootMeans } from '../loot/index.js';
 import { playerCreate, playerScope } from '../player/index.js';
 import { randomStream } from '../random/index.js';
 import { drawValue } from './draw.js';
@@ -206,9 +206,8 @@ function rulesPay(economy: Economy, rules: readonly EarningRule[], scope: Scope)
     const takes = quantitiesEvaluate(rule.takes, scope);
     if (gives.ok) for (const asset in gives.basket) add(asset, gives.basket[asset]!);
     if (takes.ok) for (const asset in takes.basket) add(asset, -takes.basket[asset]!);
-    if (rule.loot !== undefined)
-      for (const { asset, longRunExpected } of lootOdds(economy, economy.loot.get(rule.loot)!, scope).assets)
-        add(asset, longRunExpected);
+    const drawn = rule.loot === undefined ? {} : lootMeans(economy, economy.loot.get(rule.loot)!, scope);
+    for (const asset in drawn) add(asset, drawn[asset]!);
   }
   return total;
 }
