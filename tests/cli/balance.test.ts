@@ -21,6 +21,8 @@ afterEach(async () => {
 const cli = (...args: string[]) =>
   runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin } });
 const SIZE = ['--players', '160', '--seed', '4'];
+/** Few steps, so that few runs are needed. */
+const COARSE = ['--lever', '/items/storm_frame/worth/shells=400..1600:120'];
 
 test('a missed target is told with by how much, and ends with 1; one that is met or open does not', async () => {
   const run = (...more: string[]) => runCli(['simulate', 'first_month', '--folder', DEMO_FOLDER, ...SIZE, ...more]);
@@ -39,15 +41,14 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   const own = join(folder.path, 'cove');
   cpSync(DEMO_FOLDER, own, { recursive: true });
   const file = join(folder.path, 'answer.json');
-  const ask = (...more: string[]) =>
-    runCli(['tune', 'first_month', '--folder', own, '--lever', 'storm_frame', ...SIZE, ...more]);
+  const ask = (...more: string[]) => runCli(['tune', 'first_month', '--folder', own, ...COARSE, ...SIZE, ...more]);
   const json = JSON.parse((await ask('--workers', '1', '--json')).out) as TuneResult;
   expect(json).toMatchObject({ stopped: false, players: { small: 160, full: 160 } });
   const price = json.answers[0]!.set['/items/storm_frame/worth/shells'] as number;
   const taken = await ask('--workers', '2', '--take', '--out', file);
   expect(taken.code).toBe(0);
   expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(json);
-  expect(taken.out).toMatch(new RegExp(`Storm Frame +1400 +${price}`));
+  expect(taken.out).toMatch(new RegExp(`/items/storm_frame/worth/shells +1400 +${price}`));
   expect(taken.out).toMatch(/Storm Frame, worth in Shells.*1400.*\n1 change; written:/);
   const items = readFileSync(join(own, 'items.yaml'), 'utf8');
   expect(items).toMatch(new RegExp(`storm_frame:.*worth: \\{ shells: ${price} \\}`));
@@ -55,7 +56,7 @@ test('tune finds a price on a folder and writes it there, with any number of thr
 });
 
 test('on the service: the answer becomes a revision of the draft with its note', async () => {
-  const out = (await cli('tune', 'first_month', '--lever', 'storm_frame', ...SIZE, '--take', '--json')).out;
+  const out = (await cli('tune', 'first_month', ...COARSE, ...SIZE, '--take', '--json')).out;
   expect(JSON.parse(out)).toMatchObject({ saved: { revision: 2, changes: [expect.anything()] } });
   const { items } = await stall.as('read').call('GET /draft/revisions', { query: {} });
   expect(items[0]).toMatchObject({ why: 'tuned first_month' });
@@ -73,7 +74,7 @@ test('levers begin where the scenario has their numbers', async () => {
     '    seed: 7\n    set: { /items/storm_frame/worth/shells: 640 }\n',
   );
   writeFileSync(players, month);
-  const ask = ['tune', 'first_month', '--folder', own, '--lever', 'storm_frame', '--players', '300', '--json'];
+  const ask = ['tune', 'first_month', '--folder', own, ...COARSE, ...SIZE, '--json'];
   const { before, answers } = JSON.parse((await runCli(ask)).out) as TuneResult;
   expect(before[0]).toMatchObject({ mark: 'met' });
   expect(answers[0]!.settings).toMatchObject([{ before: 640 }]);
@@ -86,10 +87,10 @@ test('no answer within the bounds: which target stands in the way, and exit code
 });
 
 test('sensitivity as a table and as JSON', async () => {
-  const ask = ['sensitivity', 'first_month', '--folder', DEMO_FOLDER, '--lever', 'storm_frame', '--players', '500'];
-  const told = await runCli(ask);
+  const ask = ['sensitivity', 'first_month', '--folder', DEMO_FOLDER, '--lever', 'storm_frame'];
+  const told = await runCli([...ask, '--players', '500']);
   expect(told.out).toMatch(/Storm Frame +20 +Weekenders own .* \+0\.\d+ days .* away/);
-  const { effects } = JSON.parse((await runCli([...ask, '--json'])).out) as SensitivityResult;
+  const { effects } = JSON.parse((await runCli([...ask, '--players', '500', '--json'])).out) as SensitivityResult;
   expect(effects).toHaveLength(3);
   expect(effects[0]).toMatchObject({ lever: 'storm_frame', target: 'storm_frame_in_reach', helps: -1 });
 });
