@@ -89,7 +89,7 @@ const offer = record({
   price: maybe(price, 8),
   stock: seldom(
     record({
-      units: whole(1, 3),
+      units: whole(1, 2),
       scope: maybe(one('shared', 'player')),
       restock: maybe(record({ amount: whole(1, 2), every: one('day', 'PT5H', 'P1D'), at: seldom(one('09:00'), 3) })),
     }),
@@ -207,11 +207,14 @@ const persona = record({
       one({ perDay: 0.5 }, { perDay: 1 }, { perDay: 2 }, { perDay: 6 }, { perDay: 2, fixed: true }),
       record({
         minutes: one(5, 20, 30),
-        from: maybe(one(0, 9, 22)),
-        to: maybe(one(3, 23)),
+        weekdays: seldom(one({ monday: 0, tuesday: 2 }, { saturday: 3, sunday: 2, wednesday: 0.5 }), 3),
       }),
+      fc.oneof(
+        record({ from: maybe(one(0, 9, 22)), to: maybe(one(3, 23)) }),
+        fc.constant({ hours: { 0: 1, 7: 2.5, 8: 0, 23: 4 } }),
+      ),
     )
-    .map(([often, rest]) => ({ ...often, ...rest })),
+    .map(([often, rest, begins]) => ({ ...often, ...rest, ...begins })),
   plays: fc.record({ race: one(0, 1, 3), walk: one(1, 2) }),
   playsFor: seldom(fc.constant('shells'), 3),
   shops: record({
@@ -233,7 +236,7 @@ export const smallEconomy: Arb<EconomyDocument> = fc
       shells: record({
         name: fc.constant('Shells'),
         start: maybe(whole(1, 60)),
-        cap: seldom(whole(60, 120), 3),
+        cap: seldom(whole(60, 110), 2),
         overCap: maybe(one('clip', 'refuse')),
         rounding: maybe(one('up', 'down', 'nearest')),
       }),

@@ -1,7 +1,7 @@
 export { documentChanges, documentPatch, pointerWords, reordered } from './changes.js';
 export type { Change } from './changes.js';
 export { economyJsonSchema } from './jsonSchema.js';
-export { SECTIONS, economySchema } from './schema.js';
+export { SECTIONS, WEEKDAYS, economySchema } from './schema.js';
 export type {
   ActivityDocument,
   DrawDocument,

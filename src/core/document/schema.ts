@@ -386,6 +386,15 @@ const activitySchema = fields({
   ),
 });
 
+const HOUR = /^(?:\d|1\d|2[0-3])$/;
+
+/** As weeks go: Monday first. */
+export const WEEKDAYS = ['monday', 'tuesday', 'wednesday', 'thursday', 'friday', 'saturday', 'sunday'] as const;
+export type Weekday = (typeof WEEKDAYS)[number];
+const timesAsMany = (day: Weekday) =>
+  said(day[0]!.toUpperCase() + day.slice(1), 'Times as many as on average.', anyNumber(0, 48));
+type TimesAsMany = ReturnType<typeof timesAsMany>;
+
 const personaSchema = fields({
   name: said('Name', 'What designers call it.', name()),
   description: said('Description', 'Who that is.', description()),
@@ -399,6 +408,20 @@ const personaSchema = fields({
       minutes: said('Minutes', 'How long one is.', anyNumber(0.1, 1440).required()),
       from: said('From hour', 'The first hour in which they begin.', wholeNumber(0, 23)),
       to: said('To hour', 'The last hour in which they begin.', wholeNumber(0, 23)),
+      hours: said(
+        'Hours',
+        'In which hours they begin, from 0 to 23, and how often beside each other; instead of from and to.',
+        mapOf(anyNumber(0, 1_000_000), {
+          test: (key) => HOUR.test(key),
+          rule: 'an hour is a number from 0 to 23, such as 18: 2.5',
+          pattern: HOUR.source,
+        }),
+      ),
+      weekdays: said(
+        'Weekdays',
+        'How many times as many there are on a day of the week; once where nothing is written.',
+        fields(Object.fromEntries(WEEKDAYS.map((day) => [day, timesAsMany(day)])) as Record<Weekday, TimesAsMany>),
+      ),
     }).required(),
   ),
   plays: said(

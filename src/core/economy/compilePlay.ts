@@ -1,9 +1,21 @@
 /** What made-up players are and do: events, activities, personas and scenarios. */
-import type { DrawDocument, EconomyDocument } from '../document/index.js';
+import { WEEKDAYS } from '../document/index.js';
+import type { DrawDocument, EconomyDocument, PersonaDocument } from '../document/index.js';
 import type { ValueType } from '../formula/index.js';
 import { isFormula } from '../schema/index.js';
 import type { DocumentReader, Segments } from './reader.js';
-import type { Activity, DrawRule, Economy, GameEventKind, Persona, Scenario } from './types.js';
+import type {
+  Activity,
+  DrawRule,
+  Economy,
+  GameEventKind,
+  Persona,
+  Scenario,
+  SessionBegins,
+  Sessions,
+} from './types.js';
+
+type SessionsDocument = PersonaDocument['sessions'];
 
 type Section<K extends keyof EconomyDocument> =
   NonNullable<EconomyDocument[K]> extends Record<string, infer T> ? T : never;
@@ -81,14 +93,7 @@ function personaCompile(
   written: Section<'personas'>,
 ): Persona {
   const at = ['personas', id];
-  const { sessions, shops } = written;
-  if (sessions.fixed && !Number.isInteger(sessions.perDay))
-    reader.issue(
-      'wrong-value',
-      [...at, 'sessions', 'perDay'],
-      `${sessions.perDay} is no number of sessions that every day can have`,
-      'Write a whole number, or leave fixed out.',
-    );
+  const { shops } = written;
   return {
     id,
     name: written.name,
@@ -97,13 +102,7 @@ function personaCompile(
       const draw = type && drawCompile(reader, drawn, type, [...at, 'attributes', attribute]);
       return draw ? [{ attribute, draw }] : [];
     }),
-    sessions: {
-      perDay: sessions.perDay,
-      fixed: sessions.fixed ?? false,
-      minutes: sessions.minutes,
-      fromHour: sessions.from ?? 0,
-      toHour: sessions.to ?? 23,
-    },
+    sessions: sessionsCompile(reader, written.sessions, [...at, 'sessions']),
     plays: Object.entries(written.plays).flatMap(([play, weight]) => {
       const activity = activities.get(play);
       return activity ? [{ activity, weight }] : [];
@@ -118,6 +117,45 @@ function personaCompile(
     },
     leaves: written.leaves ?? 0,
   };
+}
+
+function sessionsCompile(reader: DocumentReader, written: SessionsDocument, at: Segments): Sessions {
+  const { perDay: mean, fixed = false, minutes, weekdays } = written;
+  const perDay = WEEKDAYS.map((day) => mean * (weekdays?.[day] ?? 1));
+  const odd = fixed ? perDay.find((count) => !Number.isInteger(count)) : undefined;
+  if (odd !== undefined)
+    reader.issue(
+      'wrong-value',
+      [...at, 'perDay'],
+      `${odd} is no number of sessions that every day can have`,
+      'Write a whole number, or leave fixed out.',
+    );
+  return { perDay, fixed, minutes, begins: beginsCompile(reader, written, at) };
+}
+
+function beginsCompile(reader: DocumentReader, { from, to, hours }: SessionsDocument, at: Segments): SessionBegins {
+  const fromHour = from ?? 0;
+  const evenly: SessionBegins = { kind: 'evenly', fromHour, hours: (((to ?? 23) - fromHour + 24) % 24) + 1 };
+  if (hours === undefined) return evenly;
+  const weights = Object.entries(hours).map(([hour, weight]) => ({ hour: Number(hour), weight }));
+  const total = weights.reduce((sum, { weight }) => sum + weight, 0);
+  if (from !== undefined || to !== undefined)
+    reader.issue(
+      'wrong-value',
+      [...at, 'hours'],
+      'when sessions begin is said twice: by hours, and by from and to',
+      'Leave one of them out.',
+    );
+  if (total > 0) {
+    let sum = 0;
+    const shares = weights
+      .filter(({ weight }) => weight > 0)
+      .sort((a, b) => a.hour - b.hour)
+      .map(({ hour, weight }) => ({ hour, upTo: (sum += weight) / total }));
+    return { kind: 'hourly', hours: shares };
+  }
+  reader.issue('wrong-value', [...at, 'hours'], 'sessions begin in none of these hours', 'Give one a weight above 0.');
+  return evenly;
 }
 
 /** Of a number's field, weighted keys are numbers. */

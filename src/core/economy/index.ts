@@ -34,4 +34,4 @@ export type { Turn } from './turns.js';
 export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from './types.js';
 export type { Box, Bundle, Consumable } from './types.js';
 export { targetLacks } from './compileTargets.js';
-export type { Activity, DrawRule, Persona, Scenario, Target } from './types.js';
+export type { Activity, DrawRule, Persona, Scenario, SessionBegins, Sessions, Target } from './types.js';

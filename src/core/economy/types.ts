@@ -308,12 +308,26 @@ export interface Activity {
   emits: readonly { event: string; fields: readonly { field: string; draw: DrawRule }[] }[];
 }
 
+/** When made-up players play. */
+export interface Sessions {
+  /** How many on a day, Monday first: on average or (`fixed`) each time. */
+  perDay: readonly number[];
+  fixed: boolean;
+  /** How long each is. */
+  minutes: number;
+  begins: SessionBegins;
+}
+
+/** In which hours sessions begin: evenly in so many from one on, or by shares that end, hour by hour, at `upTo` (the last at 1). */
+export type SessionBegins =
+  | { kind: 'evenly'; fromHour: number; hours: number }
+  | { kind: 'hourly'; hours: readonly { hour: number; upTo: number }[] };
+
 export interface Persona {
   id: string;
   name: string;
   attributes: readonly { attribute: string; draw: DrawRule }[];
-  /** Sessions a day, on average or (`fixed`) each day, how long each is, and between which hours (both included) it begins. */
-  sessions: { perDay: number; fixed: boolean; minutes: number; fromHour: number; toHour: number };
+  sessions: Sessions;
   plays: readonly { activity: Activity; weight: number }[];
   /** The currency for whose pay choices are made; by weights where there is none. */
   playsFor: string | undefined;

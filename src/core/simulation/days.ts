@@ -1,5 +1,5 @@
 /** The days of a run by the calendar of the economy. */
-import { periodAround } from '../schedule/index.js';
+import { periodAround, wallAt } from '../schedule/index.js';
 import type { Period } from '../schedule/index.js';
 import type { RunSetup } from './scenario.js';
 
@@ -10,5 +10,9 @@ export function runDay({ economy, startMs }: RunSetup, day: number): Period {
   const firstNoonMs = periodAround(economy.zone, 'day', startMs).startMs + 12 * HOUR_MS;
   return periodAround(economy.zone, 'day', firstNoonMs + day * 24 * HOUR_MS);
 }
+
+/** Of a day's first instant, from 0 for Monday. */
+export const weekdayOf = ({ economy }: RunSetup, startMs: number): number =>
+  (new Date(wallAt(economy.zone, startMs)).getUTCDay() + 6) % 7;
 
 export const runEndMs = (setup: RunSetup): number => runDay(setup, setup.days - 1).endMs;

@@ -20,14 +20,14 @@ import type { ReasonCode, Shared } from '../trade/index.js';
 import { drawValue, weightedPick } from './draw.js';
 import { POLICIES, byChecking, verdictAnswer, waysToPay } from './policy.js';
 import type { VerdictAnswer, Visit } from './policy.js';
-import { runDay, runEndMs } from './days.js';
+import { runDay, runEndMs, weekdayOf } from './days.js';
 import { slotsMake } from './engine/slots.js';
 import type { Slots } from './engine/slots.js';
 import { ResultMaker } from './maker.js';
 import type { Holdings } from './holdings.js';
 import { Recorder } from './recorder.js';
 import type { SimulationResult } from './result.js';
-import { sessionsDraw } from './sessions.js';
+import { sessionBegins, sessionsDraw } from './sessions.js';
 import { LUCK, offerLuck, playerLuck } from './luck.js';
 import { ruleFailed } from './scenario.js';
 import type { RunSetup } from './scenario.js';
@@ -190,12 +190,11 @@ class Run {
   /** The sessions of a day, none beginning before the one before it should be over. */
   private sessions(actor: Actor, day: number, dayStartMs: number): Session[] {
     const { sessions } = this.personas[actor.persona]!;
-    const { minutes, fromHour, toHour } = sessions;
+    const { minutes, begins } = sessions;
     const random = streamOf(keyWith(actor.luck, LUCK.sessions, day));
-    const count = sessionsDraw(random, sessions)();
-    const hours = ((toHour - fromHour + 24) % 24) + 1;
+    const count = sessionsDraw(random, sessions)[weekdayOf(this.setup, dayStartMs)]!();
     const starts = Array.from({ length: count }, () =>
-      Math.max(this.setup.startMs, Math.floor(dayStartMs + (fromHour + random() * hours) * HOUR_MS)),
+      Math.max(this.setup.startMs, Math.floor(dayStartMs + sessionBegins(begins, random()) * HOUR_MS)),
     ).sort((a, b) => a - b);
     let freeMs = actor.busyUntilMs;
     return starts.map((drawnMs, number) => {

@@ -2,7 +2,8 @@ import { demoDocument, documentOf } from '../../../tests/support/economy.js';
 import type { EconomyDocument } from '../document/index.js';
 import { overridesApply } from '../document/index.js';
 import { distanceText, figureText, flowSums, scenarioResolve, simulateEngine, simulationCompare } from './index.js';
-import type { ScenarioOptions, SimulationResult } from './index.js';
+import type { RunSetup, ScenarioOptions, SimulationResult } from './index.js';
+import { simulateReference } from './reference.js';
 
 function simulate(document: EconomyDocument, scenario: string, options: ScenarioOptions = {}): SimulationResult {
   const setup = scenarioResolve(document, scenario, options);
@@ -397,4 +398,49 @@ test('no session of a player begins before the one before it is over', () => {
   const paid = flows.units.reduce((sum, units, row) => sum + (flows.cause[row] === 'earning:finds' ? units : 0), 0);
   expect(totals.events).toBeGreaterThan(300);
   expect(paid).toBe(5 * totals.events);
+});
+
+test('weekdays have their own number of sessions, and hours their own share of the beginnings', () => {
+  const fixed = world({
+    sessions: '{perDay: 2, fixed: true, minutes: 10, from: 9, to: 20, weekdays: {monday: 0, saturday: 3, sunday: 0.5}}',
+    players: 10,
+    days: 7,
+  });
+  const { flows } = simulate(fixed, 'month');
+  const walks = [0, 1, 2, 3, 4, 5, 6].map((day) =>
+    flows.units.reduce(
+      (sum, units, row) => (flows.day[row] === day && flows.cause[row] === 'earning:finds' ? sum + units / 5 : sum),
+      0,
+    ),
+  );
+  // 1 March 2027 is a Monday. Ten players, one walk a session.
+  expect(walks).toEqual([0, 20, 20, 20, 20, 60, 10]);
+
+  const hourly = world({
+    sessions: '{perDay: 4, minutes: 10, hours: {7: 1, 8: 0, 20: 3}}',
+    players: 100,
+    days: 10,
+  });
+  const setup = scenarioResolve(hourly, 'month');
+  const begun = new Map<number, number>();
+  simulateReference((setup as { value: RunSetup }).value, {
+    onMove: ({ kind, atMs }) => {
+      const hour = new Date(atMs - 10 * 60_000).getUTCHours();
+      if (kind === 'event') begun.set(hour, (begun.get(hour) ?? 0) + 1);
+    },
+  });
+  // A session that waits for the one before it may slip into the next hour.
+  const [early, late] = [begun.get(7)!, begun.get(20)!];
+  expect(late / early).toBeGreaterThan(2.6);
+  expect(late / early).toBeLessThan(3.4);
+  expect([...begun.keys()].every((hour) => [7, 8, 20, 21].includes(hour))).toBe(true);
+});
+
+test.each([
+  ['hours: {8: 0}', 'sessions begin in none of these hours'],
+  ['from: 8, hours: {8: 1}', 'when sessions begin is said twice'],
+  ['fixed: true, weekdays: {monday: 0.25}', '0.5 is no number of sessions'],
+])('sessions with %s are refused', (sessions, problem) => {
+  expect(() => world({ sessions: `{perDay: 2, minutes: 30, ${sessions}}` })).toThrow(problem);
+});
 });

@@ -8,13 +8,13 @@ import type { Value } from '../../formula/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
 import type { Key } from '../../random/index.js';
 import { Luck, streamOf } from '../../random/index.js';
-import { runDay } from '../days.js';
+import { runDay, weekdayOf } from '../days.js';
 import { drawValue } from '../draw.js';
 import { LUCK, playerLuck } from '../luck.js';
 import type { Holdings, PlayerEnds } from '../holdings.js';
 import { RunStopped } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
-import { sessionsDraw } from '../sessions.js';
+import { sessionBegins, sessionsDraw } from '../sessions.js';
 import { TOTAL, dayTally, runTally, tallyAdd } from '../tally.js';
 import type { DayTally, RunTally } from '../tally.js';
 import { Crowd } from './crowd.js';
@@ -208,8 +208,9 @@ export class Block {
     const { crowd } = this;
     const planned = this.carried.filter(({ player }) => crowd.gone[player] === 0);
     const isPlain = planned.length === 0;
+    const weekday = weekdayOf(this.setup, dayStartMs);
     for (let player = 0; player < crowd.players; player++)
-      if (crowd.gone[player] === 0) this.plan(player, day, dayStartMs, planned);
+      if (crowd.gone[player] === 0) this.plan(player, day, weekday, dayStartMs, planned);
     // Players who share nothing may as well play one after the other, which keeps what is theirs at hand.
     if (isPlain && this.slots.sharedStocks === 0) return planned;
     // Among equal starts the place in this list decides.
@@ -226,16 +227,15 @@ export class Block {
   }
 
   /** The sessions of a day, none beginning before the one before it should be over. */
-  private plan(player: number, day: number, dayStartMs: number, into: Session[]): void {
+  private plan(player: number, day: number, weekday: number, dayStartMs: number, into: Session[]): void {
     const { crowd, setup, luck, starts } = this;
     const slot = this.personas[crowd.persona[player]!]!;
-    const { minutes, fromHour, toHour } = slot.persona.sessions;
+    const { minutes, begins } = slot.persona.sessions;
     this.luckOf(player).add(LUCK.sessions).add(day);
-    const count = slot.sessions();
-    const hours = ((toHour - fromHour + 24) % 24) + 1;
+    const count = slot.sessions[weekday]!();
     starts.length = count;
     for (let number = 0; number < count; number++)
-      starts[number] = Math.max(setup.startMs, Math.floor(dayStartMs + (fromHour + luck.next() * hours) * HOUR_MS));
+      starts[number] = Math.max(setup.startMs, Math.floor(dayStartMs + sessionBegins(begins, luck.next()) * HOUR_MS));
     if (count > 1) starts.sort((a, b) => a - b);
     let freeMs = crowd.busyUntil[player]!;
     for (let number = 0; number < count; number++) {

@@ -20,7 +20,7 @@ import type { RunSetup } from '../scenario.js';
 import type { Simulator } from '../reference.js';
 import type { SimulationResult } from '../result.js';
 
-const SEEDS = 660;
+const SEEDS = 800;
 /** In how many of them each kind of rule must come up. */
 const LEAST = 20;
 
@@ -103,6 +103,8 @@ function kindsOf(
   for (const { spending, leaves, attributes, sessions, playsFor } of economy.personas.values()) {
     if (playsFor !== undefined) kinds.add('plays for pay');
     kinds.add(sessions.fixed ? 'sessions fixed' : 'sessions drawn');
+    kinds.add(`begins ${sessions.begins.kind}`);
+    if (new Set(sessions.perDay).size > 1) kinds.add('weekdays');
     kinds.add(`policy ${spending.policy}`);
     if (Object.keys(spending.keeps).length > 0) kinds.add('keeps');
     if (leaves > 0) kinds.add('leaves');
@@ -129,12 +131,12 @@ const KINDS = `stopped start activity earning purchase refill ended over-cap pur
   |rule limit lifetime|rule limit calendar|rule limit duration|needs|two events|draw constant|draw formula|draw range
   |draw weights|draw chosen|plays for pay|draw poisson|draw normal|draw lognormal|draw geometric|policy wishlist|policy impulse|keeps|leaves
   |target met|target under|target over|target undecided|target unknown|reason on two days
-  |attributes|sessions fixed|sessions drawn|refill|currency that ends|cap clip|cap refuse|yields`
+  |attributes|sessions fixed|sessions drawn|begins evenly|begins hourly|weekdays|refill|currency that ends|cap clip|cap refuse|yields`
   .replace(/^[^|]*/, (words) => words.trim().replace(/ /g, '|'))
   .split('|')
   .map((kind) => kind.trim());
 
-test('six hundred economies come to the same bytes, and everything comes up in them', () => {
+test('eight hundred economies come to the same bytes, and everything comes up in them', () => {
   const seen = new Map<string, number>();
   for (let seed = 0; seed < SEEDS; seed++) {
     const [document] = fc.sample(fc.noBias(smallEconomy), { seed, numRuns: 1 }) as [EconomyDocument];

@@ -34,8 +34,8 @@ interface EngineAnswer extends Answer {
 export interface PersonaSlot {
   persona: Persona;
   plays: readonly { play: Play; weight: number }[];
-  /** How many sessions a day has, drawn from the engine's luck. */
-  sessions: () => number;
+  /** How many sessions a day has, by weekday, drawn from the engine's luck. */
+  sessions: readonly (() => number)[];
   /** What is never spent of each asset. */
   keeps: Float64Array;
 }

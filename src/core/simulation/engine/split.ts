@@ -11,7 +11,8 @@ function costOf({ sessions, plays }: Persona): number {
   const weight = plays.reduce((sum, one) => sum + one.weight, 0);
   const minutes = plays.reduce((sum, one) => sum + one.weight * one.activity.minutes, 0) / Math.max(weight, 1e-9);
   const turns = weight > 0 ? sessions.minutes / minutes : 0;
-  return COST.day + sessions.perDay * (COST.session + COST.turn * turns);
+  const perDay = sessions.perDay.reduce((sum, one) => sum + one, 0) / sessions.perDay.length;
+  return COST.day + perDay * (COST.session + COST.turn * turns);
 }
 
 /** As many ranges as asked for, or as there are players. */
