@@ -443,4 +443,3 @@ test.each([
 ])('sessions with %s are refused', (sessions, problem) => {
   expect(() => world({ sessions: `{perDay: 2, minutes: 30, ${sessions}}` })).toThrow(problem);
 });
-});
