@@ -1,6 +1,7 @@
 // Replaying recorded purchases beside checking as many purchases that are not recorded anywhere.
 import { economyCompile } from '../dist/core/economy/index.js';
-import { purchasesRead, replayPurchases } from '../dist/core/replay/index.js';
+import { purchasesRead } from '../dist/core/log/index.js';
+import { replayPurchases } from '../dist/core/replay/index.js';
 import { playerCreate } from '../dist/core/player/index.js';
 import { scenarioResolve } from '../dist/core/simulation/index.js';
 import { simulateReference } from '../dist/core/simulation/reference.js';

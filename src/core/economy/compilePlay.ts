@@ -1,7 +1,7 @@
 /** What made-up players are and do: events, activities, personas and scenarios. */
 import { WEEKDAYS } from '../document/index.js';
 import type { DrawDocument, EconomyDocument, PersonaDocument } from '../document/index.js';
-import type { ValueType } from '../formula/index.js';
+import type { Value, ValueType } from '../formula/index.js';
 import { isFormula } from '../schema/index.js';
 import type { DocumentReader, Segments } from './reader.js';
 import type {
@@ -158,9 +158,14 @@ function beginsCompile(reader: DocumentReader, { from, to, hours }: SessionsDocu
   return evenly;
 }
 
-/** Of a number's field, weighted keys are numbers. */
+/** Weighted keys are text as written; what they stand for is as the field has it. */
+const KEY_VALUES: Readonly<Record<ValueType, (key: string) => Value>> = {
+  number: Number,
+  text: (key) => key,
+  truth: (key) => key === 'true',
+};
 const weighed = (weights: Readonly<Record<string, number>>, type: ValueType) =>
-  Object.entries(weights).map(([value, weight]) => ({ value: type === 'number' ? Number(value) : value, weight }));
+  Object.entries(weights).map(([key, weight]) => ({ value: KEY_VALUES[type](key), weight }));
 
 function drawCompile(
   reader: DocumentReader,

@@ -4,7 +4,8 @@ import { economyCompile } from '../economy/index.js';
 import { scenarioResolve } from '../simulation/index.js';
 import { simulateReference } from '../simulation/reference.js';
 import type { Move } from '../simulation/reference.js';
-import { purchasesRead, replayPurchases } from './index.js';
+import { purchasesRead } from '../log/index.js';
+import { replayPurchases } from './index.js';
 
 /** What a hundred made-up players of the demo's first month bought, as a log. */
 function recordedMonth(): string {

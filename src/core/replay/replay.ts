@@ -12,7 +12,7 @@ import { playerCreate, playerHolds, playerReceive, playerScope, playerSettle } f
 import type { Player } from '../player/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck, quoteMake, sharedWith } from '../trade/index.js';
 import type { Reason, Shared, Verdict } from '../trade/index.js';
-import type { Recorded } from './log.js';
+import type { Recorded } from '../log/index.js';
 
 /** What becomes of one purchase. */
 export type Replayed = { recorded: Recorded; name: string } & (

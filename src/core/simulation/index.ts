@@ -3,7 +3,8 @@ export type { Comparison, Difference } from './compare.js';
 export { drawValue } from './draw.js';
 export { Block } from './engine/block.js';
 export type { BlockDay, BlockEnd, BlockRange } from './engine/block.js';
-export { simulateDays, simulateEngine } from './engine/engine.js';
+export { simulateCounts, simulateDays, simulateEngine } from './engine/engine.js';
+export type { RunCounts } from './engine/engine.js';
 export { memoryProblem } from './engine/memory.js';
 export { dayOpens, sharedMemory, stocksBetween } from './engine/shared.js';
 export type { SharedMemory } from './engine/shared.js';
@@ -46,4 +47,5 @@ export { membersOf, targetLean, targetMeasure, targetOff, targetsJudge, targetsO
 export type { TargetFigure } from './targets.js';
 export { RunStopped, crowdSize, scenarioResolve } from './scenario.js';
 export type { RunSetup, ScenarioOptions } from './scenario.js';
-export { meanWithInterval, percentile, survivalEstimate } from './statistics.js';
+export type { Mean } from './statistics.js';
+export { meanWithInterval, percentile, ratioWithInterval, shareInterval, survivalEstimate } from './statistics.js';

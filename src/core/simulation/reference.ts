@@ -43,8 +43,8 @@ export interface SimulateOptions {
 /** What a player did at an instant, as a game would tell it to a live service. */
 export type Move = { player: string; atMs: number } & (
   | { kind: 'joins'; attributes: Readonly<Record<string, Value>> }
-  | { kind: 'event'; name: string; fields: Readonly<Record<string, Value>> }
-  | { kind: 'buys'; offer: string; pay: string; total: Readonly<Record<string, number>> }
+  | { kind: 'event'; session: string; name: string; fields: Readonly<Record<string, Value>> }
+  | { kind: 'buys'; session: string; offer: string; pay: string; total: Readonly<Record<string, number>> }
   | { kind: 'wants'; offer: string; pay: string | undefined; reasons: readonly ReasonCode[] }
 );
 
@@ -108,6 +108,9 @@ export const simulateReference = (setup: RunSetup, { onProgress, onMove }: Refer
   }
   return run.result();
 };
+
+/** Of a player's own sessions. */
+const sessionName = ({ day, number }: Session): string => `${day}.${number}`;
 
 class Run {
   private readonly economy: Economy;
@@ -227,7 +230,7 @@ class Run {
         if (!activity) break;
         const doneMs = state.nowMs + Math.round(activity.minutes * MINUTE_MS);
         if (doneMs >= dayEndMs) return false;
-        this.play(actor, activity, random, keyWith(actor.luck, LUCK.event, session.day, number, turn), day, doneMs);
+        this.play(session, activity, random, keyWith(actor.luck, LUCK.event, session.day, number, turn), day, doneMs);
         state.nowMs = doneMs;
         state.turn++;
       }
@@ -253,7 +256,15 @@ class Run {
     return weightedPick(open, luck)?.activity;
   }
 
-  private play(actor: Actor, activity: Activity, random: () => number, luck: Key, day: number, nowMs: number): void {
+  private play(
+    session: Session,
+    activity: Activity,
+    random: () => number,
+    luck: Key,
+    day: number,
+    nowMs: number,
+  ): void {
+    const { actor } = session;
     const entry = playerPay(
       this.economy,
       actor.player,
@@ -270,7 +281,14 @@ class Run {
       const values = Object.fromEntries(fields.map(({ field, draw }) => [field, drawValue(draw, random, scope)]));
       // Its luck comes from its keys: nothing asks for its id.
       const event = { id: name, name, fields: values };
-      this.onMove({ kind: 'event', player: actor.player.id, atMs: nowMs, name, fields: values });
+      this.onMove({
+        kind: 'event',
+        player: actor.player.id,
+        atMs: nowMs,
+        session: sessionName(session),
+        name,
+        fields: values,
+      });
       const earned = eventApply(this.economy, actor.player, event, nowMs, keyWith(luck, index));
       actor.player = earned.player;
       this.recorder.count('events');
@@ -283,7 +301,8 @@ class Run {
     this.recorder.played(actor.persona, activity.id, paid);
   }
 
-  private visit({ actor, day: began, number }: Session, persona: Persona, day: number, nowMs: number): void {
+  private visit(session: Session, persona: Persona, day: number, nowMs: number): void {
+    const { actor, day: began, number } = session;
     const { economy } = this;
     const luck = keyWith(actor.luck, LUCK.visit, began, number);
     const offers = this.offersSeen(actor.player.id, nowMs);
@@ -305,7 +324,15 @@ class Run {
       }),
       buy: ({ verdict }) => {
         const { pay, total } = verdict.price!;
-        this.onMove({ kind: 'buys', player: actor.player.id, atMs: nowMs, offer: verdict.offer, pay, total });
+        this.onMove({
+          kind: 'buys',
+          player: actor.player.id,
+          atMs: nowMs,
+          session: sessionName(session),
+          offer: verdict.offer,
+          pay,
+          total,
+        });
         const bought = purchaseApply(economy, actor.player, this.shared, verdict);
         actor.player = bought.player;
         this.shared = sharedWith(this.shared, bought.shared);

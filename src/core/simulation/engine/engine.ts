@@ -7,6 +7,7 @@ import type { RunSetup } from '../scenario.js';
 import { Block } from './block.js';
 import { ownStocks } from './shared.js';
 import { slotsMake } from './slots.js';
+import { TOTAL } from '../tally.js';
 
 /** A day at a time, between which whoever drives it may do something else, or leave it. `onPart` is told of days and parts of them. */
 export function* simulateDays(
@@ -35,3 +36,36 @@ export const simulateEngine: Simulator = (setup, { onProgress } = {}) => {
   }
   return day.value;
 };
+
+/** What the players of a run did, counted: by activity and by offer, of those that came up at all. */
+export interface RunCounts {
+  playerDays: number;
+  sessions: number;
+  plays: Record<string, number>;
+  bought: Record<string, number>;
+}
+
+/** Plays a run for its counts alone. */
+export function simulateCounts(setup: RunSetup): RunCounts {
+  const slots = slotsMake(setup);
+  const block = new Block(setup, slots, { from: 0, to: crowdSize(setup) }, ownStocks());
+  for (let day = 0; day < setup.days; day++) block.day(day);
+  const { totals, plays, times } = block.end().tally;
+  const counted = (ids: readonly string[], column: Float64Array): Record<string, number> => {
+    const counts: Record<string, number> = {};
+    column.forEach((count, at) => {
+      const id = ids[at % ids.length]!;
+      if (count > 0) counts[id] = (counts[id] ?? 0) + count;
+    });
+    return counts;
+  };
+  return {
+    playerDays: totals[TOTAL.playerDays]!,
+    sessions: totals[TOTAL.sessions]!,
+    plays: counted([...slots.activities.keys()], plays),
+    bought: counted(
+      slots.deals.map(({ offer }) => offer.id),
+      times,
+    ),
+  };
+}
