@@ -47,7 +47,7 @@ module.exports = {
       to: {
         pathNot: [
           '^src/core/',
-          '^node_modules/(yup|luxon|rrule|intl-messageformat|ical\\.js|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random|csv-parse|csv-stringify|jstat)/',
+          '^node_modules/(yup|luxon|rrule|intl-messageformat|ical\\.js|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random|csv-parse|csv-stringify|jstat|ml-kmeans)/',
         ],
       },
     },

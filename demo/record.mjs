@@ -92,4 +92,4 @@ const text = lines.map((line) => `${JSON.stringify(line)}\n`).join('');
 mkdirSync('demo/log', { recursive: true });
 const packed = gzipSync(text, { level: 9 });
 writeFileSync('demo/log/saltwind-cove.ndjson.gz', packed);
-console.log(`${told.size} players, ${lines.length} lines, ${(packed.length / 1e6).toFixed(2)} MB packed`);
+process.stdout.write(`${told.size} players, ${lines.length} lines, ${(packed.length / 1e6).toFixed(2)} MB packed\n`);

@@ -20,6 +20,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),
   pay: () => import('./commands/pay.js').then(({ addPayCommand }) => addPayCommand),
   replay: () => import('./commands/replay.js').then(({ addReplayCommand }) => addReplayCommand),
+  fit: () => import('./commands/fit.js').then(({ addFitCommand }) => addFitCommand),
 };
 
 /** What the help says of a command, without its file being loaded. */

@@ -69,7 +69,7 @@ test('on the same prices all goes through; on the draft it is told what is refus
 test('broken lines are told by file and line, and left out only when that is asked for', async () => {
   const log = written('log.csv', LOG.replace('2027-03-03T10:00', 'yesterday').replace(',2,,30', ',two,,30'));
   const refused = await runCli(['replay', log, '--folder', DEMO_FOLDER]);
-  expect([refused.code, refused.err]).toEqual([1, expect.stringMatching(/2 lines of .* nothing was replayed/)]);
+  expect([refused.code, refused.err]).toEqual([1, expect.stringMatching(/2 lines of .* nothing was done/)]);
   expect(refused.out).toMatch(/log\.csv:3.*"yesterday" is no instant[\s\S]*log\.csv:4.*no number of times/);
   const left = await runCli(['replay', log, '--folder', DEMO_FOLDER, '--skip-broken']);
   expect(left.out).toMatch(/^1 purchase by 1 player: 1 would go through, 0 would be refused; 2 lines left out\./);

@@ -6,7 +6,6 @@ import { issueFinding } from '../../core/audit/index.js';
 import { economyCompile } from '../../core/economy/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import { purchasesRead } from '../../core/log/index.js';
-import type { BrokenLine } from '../../core/log/index.js';
 import { replayPurchases } from '../../core/replay/index.js';
 import type { OfferReplayed, ReplayResult, Replayed } from '../../core/replay/index.js';
 import { instantWritten } from '../../core/schedule/index.js';
@@ -14,10 +13,10 @@ import { amountText, documentLabels } from '../../core/texts/amounts.js';
 import { reasonSentence } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
-import { fileText } from '../file.js';
 import { folderLoad } from '../folder.js';
 import { countText, printTable, refusedFor } from '../output.js';
-import { colors, print, printJson } from '../print.js';
+import { logText, wholeLog } from '../logFile.js';
+import { print, printJson } from '../print.js';
 
 interface ReplayOptions {
   folder?: string;
@@ -26,9 +25,6 @@ interface ReplayOptions {
   csv?: string;
   skipBroken?: boolean;
 }
-
-/** So many broken lines are told one by one. */
-const TOLD = 20;
 
 export function addReplayCommand(program: Command): void {
   program
@@ -49,8 +45,7 @@ export function addReplayCommand(program: Command): void {
           : folderLoad(folder).document;
       const { economy, issues } = economyCompile(document);
       if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
-      const { purchases, broken, others } = purchasesRead(fileText(log), document);
-      if (broken.length > 0 && !skipBroken) throw brokenLines(log, broken);
+      const { purchases, broken, others } = wholeLog(log, purchasesRead(logText(log), document), skipBroken);
       if (purchases.length === 0)
         throw new CommandRefused(
           `${log} holds no purchase${others > 0 ? `: ${countText(others, 'line')} without an offer` : ''}. A purchase has player, at and offer.`,
@@ -69,18 +64,6 @@ export function addReplayCommand(program: Command): void {
         );
     });
 }
-
-const brokenLines = (log: string, broken: readonly BrokenLine[]): CommandRefused =>
-  new CommandRefused(
-    `${countText(broken.length, 'line')} of ${log} cannot be read; nothing was replayed. Mend them, or leave them out with --skip-broken.`,
-    {
-      json: { file: log, broken },
-      print: () => {
-        for (const { line, problem } of broken.slice(0, TOLD)) print(`${colors.red(`${log}:${line}`)}: ${problem}`);
-        if (broken.length > TOLD) print(`and ${broken.length - TOLD} more`);
-      },
-    },
-  );
 
 function printReplay(
   economy: Economy,

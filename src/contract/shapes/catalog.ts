@@ -11,6 +11,7 @@ import type {
 } from '../../core/catalog/index.js';
 import type { AssetOdds, LootOdds } from '../../core/loot/index.js';
 import {
+  anyKeys,
   anyNumber,
   anyText,
   anyWhole,
@@ -20,6 +21,7 @@ import {
   fields,
   finiteNumber,
   listOf,
+  mapOf,
   maybe,
   named,
   orNull,
@@ -37,6 +39,10 @@ import { overrides } from './run.js';
 
 const pointer = () => text(500);
 const round = () => shapeOf<RoundTo>({ to: anyNumber(0, 1e9), way: choice('up', 'down', 'nearest') });
+
+/** Things by section and id: what each may hold the whole document's schema says. */
+const things = () =>
+  mapOf(mapOf(anything(), anyKeys, 10_000), anyKeys, 100) as unknown as Shape<Record<string, Record<string, unknown>>>;
 
 type EditShapes = { [K in Edit['kind']]: { readonly [F in keyof Extract<Edit, { kind: K }>]-?: Shape<unknown> } };
 const EDITS: EditShapes = {
@@ -67,6 +73,7 @@ const EDITS: EditShapes = {
   },
   set: { kind: exactly('set'), pointer: pointer(), value: maybe(anything()) },
   adjust: { kind: exactly('adjust'), set: overrides() },
+  put: { kind: exactly('put'), things: things() },
 };
 export const edit = named(
   'Edit',

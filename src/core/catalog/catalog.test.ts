@@ -404,6 +404,26 @@ test('setting makes the groups on the way, and refuses what no economy could hol
   expect(refused(document, { kind: 'set', pointer: '/items/nothing/here' }).issues[0]!.code).toBe('dangling-reference');
 });
 
+test('putting adds whole things, says what it replaces, and refuses what no economy could hold', () => {
+  const document = demoDocument();
+  const persona = { ...document.personas!['racer']!, name: 'Gull' };
+  const { document: after, notes } = edit(document, {
+    kind: 'put',
+    things: { personas: { gull: persona, racer: persona } },
+  });
+  expect(notes).toEqual(['personas/racer was there and is replaced.']);
+  expect(Object.keys(after.personas!)).toEqual([...Object.keys(document.personas!), 'gull']);
+  expect(after.personas!['racer']!.name).toBe('Gull');
+  expect(refused(document, { kind: 'put', things: { people: {} } }).issues[0]!.message).toBe(
+    'there is no section "people"',
+  );
+  const dangling = { personas: { gull: { ...persona, plays: { swim: 1 } } } };
+  expect(refused(document, { kind: 'put', things: dangling }).issues[0]).toMatchObject({
+    pointer: '/personas/gull/plays/swim',
+  });
+  expect(document).toEqual(demoDocument());
+});
+
 test('where a currency comes from, where it goes, and what it buys', () => {
   const flow = assetFlow(demoDocument(), demoEconomy(), 'ribbons');
   expect(flow.sources.map(({ name, words: said }) => `${name}: ${said}`)).toEqual([

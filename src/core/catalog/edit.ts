@@ -9,6 +9,8 @@ import type { AdjustEdit } from './adjust.js';
 import { duplicate, move } from './arrange.js';
 import type { DuplicateEdit, MoveEdit } from './arrange.js';
 import type { Edited } from './outcome.js';
+import { put } from './put.js';
+import type { PutEdit } from './put.js';
 import { remove } from './remove.js';
 import type { RemoveEdit } from './remove.js';
 import { reprice } from './reprice.js';
@@ -18,7 +20,7 @@ import type { SetEdit } from './set.js';
 import { tiers } from './tiers.js';
 import type { TiersEdit } from './tiers.js';
 
-export type Edit = RemoveEdit | DuplicateEdit | MoveEdit | RepriceEdit | TiersEdit | SetEdit | AdjustEdit;
+export type Edit = RemoveEdit | DuplicateEdit | MoveEdit | RepriceEdit | TiersEdit | SetEdit | AdjustEdit | PutEdit;
 
 type Run<E> = (document: EconomyDocument, edit: E) => Edited;
 const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {
@@ -29,6 +31,7 @@ const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {
   tiers,
   set: setValue,
   adjust,
+  put,
 };
 export const EDIT_KINDS = Object.keys(EDITS) as Edit['kind'][];
 

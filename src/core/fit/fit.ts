@@ -12,9 +12,11 @@ import { groupsByAttribute, groupsFound } from './groups.js';
 import type { Grouping } from './groups.js';
 import { historiesOf } from './histories.js';
 import type { Histories, History, PlayKind } from './histories.js';
-import { personaFit, runOf } from './persona.js';
+import { runOf } from './alike.js';
+import { personaFit } from './persona.js';
 import type { PersonaFitted } from './persona.js';
 import { ratesFit } from './rates.js';
+import { totalOf } from './shown.js';
 import { intervalOf } from './types.js';
 import type { Interval } from './types.js';
 
@@ -169,8 +171,8 @@ export function fitPersonas(asked: FitAsked): FitResult {
   };
 }
 
-/** About so many runs are played for a group, where it saves for something and where not. */
-const RUNS = 16;
+/** At most so many runs are played for a group. */
+const RUNS = 21;
 
 function groupingOf({ document, by, groups }: FitAsked, { players, days }: Histories, seed: number): Grouping {
   if (by !== undefined) return groupsByAttribute(players, by);
@@ -193,7 +195,7 @@ function figuresOf(
   document: EconomyDocument,
   histories: Histories,
   held: readonly History[],
-  { persona, activities, rates, shown }: PersonaFitted,
+  { persona, activities, rates, shown, playOf }: PersonaFitted,
   seed: number,
 ): FitFigure[] {
   const counts = runOf(document, histories, persona, activities, REPORT_PLAYERS, seed + 1);
@@ -229,11 +231,11 @@ function figuresOf(
   );
   for (const kind of histories.kinds) {
     if (shown.plays[kind.activity] === undefined) continue;
-    const played = ownPlays(counts.plays, kind, activities) / Math.max(1, counts.sessions);
+    const own = Object.keys(counts.plays).filter((id) => playOf.get(id) === kind.activity);
+    const played = own.reduce((sum, id) => sum + counts.plays[id]!, 0) / Math.max(1, counts.sessions);
     add('plays', document.activities?.[kind.activity]?.name ?? kind.activity, played, ratio(playsOf(kind)));
   }
-  const sum = (bought: Readonly<Record<string, number>>): number => Object.values(bought).reduce((a, b) => a + b, 0);
-  add('bought', undefined, sum(counts.bought) / Math.max(1, counts.sessions), ratio(boughtOf()));
+  add('bought', undefined, totalOf(counts.bought) / Math.max(1, counts.sessions), ratio(boughtOf()));
   const most = Object.entries(shown.bought)
     .sort(([a, m], [b, n]) => n - m || (a < b ? -1 : 1))
     .slice(0, MOST_OFFERS);
@@ -241,16 +243,6 @@ function figuresOf(
     add('bought', offer, (counts.bought[offer] ?? 0) / Math.max(1, counts.sessions), ratio(boughtOf(offer)));
   return figures;
 }
-
-/** Plays of an activity by the persona, whether it is the economy's own or the group's. */
-const ownPlays = (
-  plays: Readonly<Record<string, number>>,
-  { activity }: PlayKind,
-  activities: Readonly<Record<string, ActivityDocument>>,
-): number => {
-  const own = Object.keys(activities).find((id) => id.startsWith('fitted_') && id.endsWith(`_${activity}`));
-  return (plays[activity] ?? 0) + (own === undefined ? 0 : (plays[own] ?? 0));
-};
 
 const playsOf =
   ({ signature, sharedBy }: PlayKind): Told =>
@@ -295,7 +287,7 @@ function notesOf(
       );
   }
   for (const { name, spread, players: count } of groups)
-    if (spread > WIDE && count > 10)
+    if (spread > WIDE && count >= LEAST_PLAYERS)
       notes.push(
         `Players of "${name}" differ ${spread.toFixed(1)} times as much in how often they play as chance has it: more groups would tell them better.`,
       );

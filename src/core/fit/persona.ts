@@ -1,21 +1,17 @@
-/**
- * A persona that plays and buys as a group of players did. What the log shows is fitted by itself: rates, hours, fields. What
- * it shows only together with the wallets, which it does not tell, is found by playing: which activities are chosen beside
- * each other, and how ready they are to buy, are moved until made-up players play and buy as much as those of the log
- * (indirect inference: Gourieroux, Monfort & Renault 1993). docs/method.md.
- */
+/** A persona that plays and buys as a group of players did: rates, hours and fields as the log shows them. docs/method.md. */
 import type { ActivityDocument, DrawDocument, EconomyDocument, PersonaDocument } from '../document/index.js';
 import { WEEKDAYS } from '../document/index.js';
 import type { Value } from '../formula/index.js';
-import { localWritten, localMs } from '../schedule/index.js';
-import { RunStopped, percentile, scenarioResolve, simulateCounts } from '../simulation/index.js';
-import type { RunCounts } from '../simulation/index.js';
 import jstat from 'jstat';
+import { playedLike } from './alike.js';
+import type { GroupAsked } from './alike.js';
 import { drawFit } from './draws.js';
 import type { DrawFitted } from './draws.js';
-import type { Histories, History, PlayKind } from './histories.js';
+import type { History } from './histories.js';
 import { ratesFit } from './rates.js';
 import type { Rates } from './rates.js';
+import { shownBy, totalOf } from './shown.js';
+import type { Shown } from './shown.js';
 import { rounded } from './types.js';
 
 export interface PersonaFitted {
@@ -25,36 +21,14 @@ export interface PersonaFitted {
   rates: Rates;
   /** What they did a session, by activity and by offer. */
   shown: Shown;
+  /** Which activity of the log each that the persona plays stands for. */
+  playOf: ReadonlyMap<string, string>;
   /** How fields of events spread in the log. */
   fields: { activity: string; field: string; fitted: DrawFitted }[];
 }
 
-/** A session's worth of what players did. */
-export interface Shown {
-  sessions: number;
-  minutes: number;
-  plays: Record<string, number>;
-  bought: Record<string, number>;
-}
-
-export interface GroupAsked {
-  document: EconomyDocument;
-  histories: Histories;
-  members: readonly History[];
-  /** The persona's id, and what its own activities are told apart by. */
-  id: string;
-  name: string;
-  seed: number;
-  /** Told after every run. */
-  onRun?: () => void;
-}
-
 /** Below this chance something is told from chance. */
 const SURE = 0.01;
-/** Runs that are played to find what only play shows, and by how many players. */
-const ROUNDS = 8;
-const PLAYERS = 80;
-
 export function personaFit(asked: GroupAsked): PersonaFitted {
   const { document, histories, members, name } = asked;
   const { days, firstWallMs, kinds } = histories;
@@ -76,34 +50,10 @@ export function personaFit(asked: GroupAsked): PersonaFitted {
     shops: { policy: 'impulse', chance: 0.1 },
     ...(rates.leaves.value >= 0.00005 ? { leaves: rounded(rates.leaves.value) } : {}),
   };
-  const played = playedLike(asked, begun, activities, shown, new Map([...named].map(([play, own]) => [own.id, play])));
+  const playOf = new Map([...named].map(([play, own]) => [own.id, play]));
+  const played = playedLike(asked, begun, activities, shown, playOf);
   const persona = { ...played, description: describe(document, activities, played, shown, members.length) };
-  return { persona, activities, rates, shown, fields };
-}
-
-/** What players did a session. Of an event that several activities report, each has an equal part. */
-export function shownBy(members: readonly History[], kinds: readonly PlayKind[]): Shown {
-  const counts = new Map<string, number>();
-  const bought: Record<string, number> = {};
-  let sessions = 0;
-  let [minutes, timed] = [0, 0];
-  for (const member of members)
-    for (const session of member.sessions) {
-      sessions++;
-      if (session.minutes !== undefined) {
-        minutes += session.minutes;
-        timed++;
-      }
-      for (const { event } of session.events) counts.set(event, (counts.get(event) ?? 0) + 1);
-      for (const { offer } of session.purchases) bought[offer] = (bought[offer] ?? 0) + 1;
-    }
-  const plays: Record<string, number> = {};
-  for (const { activity, signature, sharedBy } of kinds) {
-    const times = (counts.get(signature) ?? 0) / sharedBy / sessions;
-    if (times > 0) plays[activity] = times;
-  }
-  for (const offer in bought) bought[offer]! /= sessions;
-  return { sessions, minutes: timed > 0 ? minutes / timed : 0, plays, bought };
+  return { persona, activities, rates, shown, playOf, fields };
 }
 
 /** Sessions a day, and weekdays where these can be told from each other (a test of the likelihood ratio, Wilks 1938). */
@@ -191,166 +141,19 @@ function activitiesFit({ document, histories, members, id, name }: GroupAsked, {
   return { activities, fields, named };
 }
 
+/** Those that the log tells, but for what everybody has anyhow. */
 function attributesFit(
   document: EconomyDocument,
   members: readonly History[],
 ): NonNullable<PersonaDocument['attributes']> {
   return Object.fromEntries(
-    Object.keys(document.attributes ?? {}).flatMap((attribute) => {
+    Object.entries(document.attributes ?? {}).flatMap(([attribute, { start }]) => {
       const values = members.flatMap(({ attributes }) =>
         attributes[attribute] === undefined ? [] : [attributes[attribute]],
       );
-      return values.length === 0 ? [] : [[attribute, drawFit(values).draw]];
+      return values.every((value) => value === start) ? [] : [[attribute, drawFit(values).draw]];
     }),
   );
-}
-
-/** The document with this persona as the only one that plays, on the days of the log. */
-export function runOf(
-  document: EconomyDocument,
-  { firstWallMs, days }: Pick<Histories, 'firstWallMs' | 'days'>,
-  persona: PersonaDocument,
-  activities: Readonly<Record<string, ActivityDocument>>,
-  players: number,
-  seed: number,
-): RunCounts {
-  const setup = scenarioResolve(
-    {
-      ...document,
-      activities: { ...document.activities, ...activities },
-      personas: { ...document.personas, fitted: persona },
-      scenarios: {
-        ...document.scenarios,
-        fitted: {
-          name: 'Fitted',
-          start: localWritten(document.timeZone, localMs(document.timeZone, firstWallMs)),
-          days,
-          players,
-          seed,
-          mix: { fitted: 1 },
-        },
-      },
-    },
-    'fitted',
-  );
-  if (!setup.ok) throw new RunStopped(setup.issues.map(({ pointer, message }) => `${pointer}: ${message}`).join('; '));
-  return simulateCounts(setup.value);
-}
-
-const perSession = (counts: Readonly<Record<string, number>>, sessions: number): Record<string, number> =>
-  Object.fromEntries(Object.entries(counts).map(([id, count]) => [id, count / Math.max(1, sessions)]));
-const total = (counts: Readonly<Record<string, number>>): number =>
-  Object.values(counts).reduce((sum, one) => sum + one, 0);
-
-/** Moves weights and the chance to buy until play shows what the log does; of the ways of spending the one that buys most alike. */
-function playedLike(
-  { document, histories, members, seed, onRun }: GroupAsked,
-  begun: PersonaDocument,
-  activities: Readonly<Record<string, ActivityDocument>>,
-  shown: Shown,
-  playOf: ReadonlyMap<string, string>,
-): PersonaDocument {
-  const wishes = wishesOf(document, members);
-  const ways: PersonaDocument['shops'][] = [
-    { policy: 'impulse', chance: 0.1 },
-    ...(wishes.length > 0 ? [{ policy: 'wishlist' as const, wishes, delayDays: 0.5, chance: 0.1 }] : []),
-  ];
-  const wanted = total(shown.bought);
-  const minutesBy = new Map(
-    Object.entries({ ...document.activities, ...activities }).map(([play, { minutes }]) => [play, minutes]),
-  );
-  const found = ways.map((shops) => {
-    let persona: PersonaDocument = { ...begun, shops: { ...shops, chance: wanted === 0 ? 0 : shops.chance } };
-    let best = { persona, off: Infinity };
-    for (let round = 0; round < ROUNDS; round++) {
-      const counts = runOf(document, histories, persona, activities, PLAYERS, seed);
-      onRun?.();
-      const plays = perSession(counts.plays, counts.sessions);
-      const bought = perSession(counts.bought, counts.sessions);
-      const minutes = Object.entries(plays).reduce((sum, [id, times]) => sum + times * minutesBy.get(id)!, 0);
-      const off =
-        apart(bought, shown.bought) +
-        apart(named(plays, playOf), shown.plays) +
-        Math.abs(Math.log(share(wanted, total(bought)))) +
-        Math.abs(Math.log(share(shown.minutes, minutes)));
-      if (off < best.off) best = { persona, off };
-      persona = {
-        ...persona,
-        sessions: {
-          ...persona.sessions,
-          minutes: Math.max(1, Math.round(10 * (persona.sessions.minutes + shown.minutes - minutes)) / 10),
-        },
-        plays: Object.fromEntries(
-          Object.entries(persona.plays).map(([play, weight]) => [
-            play,
-            rounded(weight * share(shown.plays[playOf.get(play)!]!, plays[play] ?? 0)),
-          ]),
-        ),
-        shops: {
-          ...persona.shops,
-          chance: rounded(Math.min(1, Math.max(0.001, persona.shops.chance! * share(wanted, total(bought))))),
-        },
-      };
-      if (wanted === 0) persona.shops.chance = 0;
-    }
-    return best;
-  });
-  return found.sort((a, b) => a.off - b.off)[0]!.persona;
-}
-
-/** How much more is wanted than was played; no more than fourfold either way in one step. */
-const share = (wanted: number, played: number): number =>
-  wanted === 0 && played === 0 ? 1 : Math.min(4, Math.max(0.25, wanted / Math.max(1e-6, played)));
-
-const named = (counts: Readonly<Record<string, number>>, nameOf: ReadonlyMap<string, string>): Record<string, number> =>
-  Object.fromEntries(Object.entries(counts).map(([id, count]) => [nameOf.get(id) ?? id, count]));
-
-/** How far two lists of amounts are apart, from 0 to 1: of all in the larger, what the other does not have in the same place. */
-function apart(one: Readonly<Record<string, number>>, other: Readonly<Record<string, number>>): number {
-  const ids = new Set([...Object.keys(one), ...Object.keys(other)]);
-  let [gap, all] = [0, 0];
-  for (const id of ids) {
-    gap += Math.abs((one[id] ?? 0) - (other[id] ?? 0));
-    all += Math.max(one[id] ?? 0, other[id] ?? 0);
-  }
-  return all === 0 ? 0 : gap / all;
-}
-
-/** At least so many of the players must have bought a thing for it to be one that they save for. */
-const LEAST_BUYERS = 0.1;
-const MOST_WISHES = 20;
-
-/** Things that are kept and were bought, in the order in which players bought them: by the median day. */
-function wishesOf(document: EconomyDocument, members: readonly History[]): string[] {
-  const gives = new Map<string, string[]>();
-  for (const { shelves } of Object.values(document.shops ?? {}))
-    for (const { offers } of Object.values(shelves))
-      for (const [offer, { gives: given }] of Object.entries(offers))
-        gives.set(offer, typeof given === 'string' ? [given] : Object.keys(given ?? {}));
-  const days = new Map<string, number[]>();
-  for (const { sessions } of members) {
-    const own = new Set<string>();
-    for (const { day, purchases } of sessions)
-      for (const { offer } of purchases)
-        for (const item of gives.get(offer) ?? []) {
-          if (document.items?.[item]?.kind !== 'durable' || own.has(item)) continue;
-          own.add(item);
-          days.set(item, [...(days.get(item) ?? []), day]);
-        }
-  }
-  return [...days]
-    .filter(([, all]) => all.length >= LEAST_BUYERS * members.length)
-    .map(([item, all]) => ({
-      item,
-      middle: percentile(
-        all.sort((a, b) => a - b),
-        50,
-      )!,
-      mean: all.reduce((sum, day) => sum + day, 0) / all.length,
-    }))
-    .sort((a, b) => a.middle - b.middle || a.mean - b.mean || (a.item < b.item ? -1 : 1))
-    .slice(0, MOST_WISHES)
-    .map(({ item }) => item);
 }
 
 function describe(
@@ -360,7 +163,7 @@ function describe(
   { plays: played }: Shown,
   players: number,
 ): string {
-  const all = total(played);
+  const all = totalOf(played);
   const most = Object.entries(played).sort(([, a], [, b]) => b - a)[0];
   const what = most && `, mostly ${document.activities?.[most[0]]?.name ?? activities[most[0]]?.name ?? most[0]}`;
   const share = most && all > 0 ? ` (${Math.round((100 * most[1]) / all)} %)` : '';

@@ -1,0 +1,176 @@
+/** fit: personas from an event log, and how well they replay players of it that they were not fitted to. */
+import { writeFileSync } from 'node:fs';
+import type { Command } from 'commander';
+import type { Edit } from '../../core/catalog/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { FitProblem, fitPersonas } from '../../core/fit/index.js';
+import type { FitFigure, FitResult } from '../../core/fit/index.js';
+import { logRead } from '../../core/log/index.js';
+import { edited, printShown } from '../changing.js';
+import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
+import { folderLoad } from '../folder.js';
+import { logText, wholeLog } from '../logFile.js';
+import { countText, printTable, progressBar } from '../output.js';
+import { parseNumber } from '../parse.js';
+import { colors, print, printJson } from '../print.js';
+
+interface FitOptions {
+  folder?: string;
+  source: string;
+  by?: string;
+  groups?: number;
+  gap?: number;
+  seed?: number;
+  skipBroken?: boolean;
+  out?: string;
+  take?: boolean;
+}
+
+export function addFitCommand(program: Command): void {
+  program
+    .command('fit <log>')
+    .description(
+      'personas from an event log (CSV or NDJSON, packed or not), and how well they tell players who were held out',
+    )
+    .option('--folder <folder>', 'for an economy folder, without a service')
+    .option('--source <source>', 'for the draft, a channel or a release number', 'draft')
+    .option('--by <attribute>', 'a persona for each value of this attribute; otherwise by how they play')
+    .option('--groups <n>', 'how many kinds of players to look for; otherwise as many as are apart', parseNumber(1, 12))
+    .option(
+      '--gap <minutes>',
+      'lines further apart begin another session, where the log has no column "session"; 30',
+      parseNumber(1, 1440),
+    )
+    .option('--seed <n>', 'for the luck: who is held out, and how made-up players play', parseNumber(0, 4_294_967_295))
+    .option('--skip-broken', 'leave out lines that cannot be read; otherwise nothing is fitted')
+    .option('--out <file>', 'save everything as JSON')
+    .option('--take', 'put the personas, what they play and a scenario into the draft or the folder')
+    .action(async (log: string, options: FitOptions, command: Command) => {
+      const { folder, source, by, groups, gap, seed, skipBroken = false, out, take } = options;
+      if (take && folder === undefined && source !== 'draft')
+        throw new UsageProblem(`Only the draft can be changed, and this would be of ${source}.`);
+      if (by !== undefined && groups !== undefined)
+        throw new UsageProblem('Groups are by an attribute or found: leave --by or --groups out.');
+      const document =
+        folder === undefined
+          ? (await clientOf(command).call('GET /sources/{source}', { params: { source } })).document
+          : folderLoad(folder).document;
+      if (by !== undefined && !Object.hasOwn(document.attributes ?? {}, by))
+        throw new UsageProblem(
+          `There is no attribute "${by}". Attributes: ${Object.keys(document.attributes ?? {}).join(', ') || 'none yet'}.`,
+        );
+      const read = wholeLog(log, logRead(logText(log), document), skipBroken);
+      const result = fitted(log, () =>
+        withBar((onProgress) =>
+          fitPersonas({
+            document,
+            log: read,
+            onProgress,
+            ...(by === undefined ? {} : { by }),
+            ...(groups === undefined ? {} : { groups }),
+            ...(gap === undefined ? {} : { gapMinutes: gap }),
+            ...(seed === undefined ? {} : { seed }),
+          }),
+        ),
+      );
+      if (out !== undefined) writeFileSync(out, `${JSON.stringify(result, null, 2)}\n`);
+      const isJson = wantsJson(command);
+      if (!isJson) printFit(document, result, read.broken.length);
+      const shown = take
+        ? await edited(putOf(result), { ...(folder === undefined ? {} : { folder }) }, command, `fitted to ${log}`)
+        : undefined;
+      if (isJson) printJson({ ...result, skipped: read.broken.length, ...(shown ? { saved: shown } : {}) });
+      else if (shown) printShown(shown, false, command);
+      else print('\nNothing was saved; --take puts the personas, what they play and the scenario "fitted" into it.');
+    });
+}
+
+function fitted(log: string, fit: () => FitResult): FitResult {
+  try {
+    return fit();
+  } catch (error) {
+    throw error instanceof FitProblem ? new CommandRefused(`${log}: ${error.message}`) : error;
+  }
+}
+
+function withBar<T>(run: (onProgress: (done: number, of: number) => void) => T): T {
+  const bar = progressBar('Fitting', Date.now, 'runs');
+  try {
+    return run(bar.update);
+  } finally {
+    bar.stop();
+  }
+}
+
+const putOf = ({ personas, activities, scenario }: FitResult): Edit => ({
+  kind: 'put',
+  things: { activities, personas, scenarios: { [scenario.id]: scenario.scenario } },
+});
+
+const FIGURES: Readonly<Record<FitFigure['figure'], string>> = {
+  'sessions-a-day': 'sessions a day',
+  leaving: 'leave, of those who are there, each day',
+  minutes: 'minutes a session',
+  plays: 'times a session',
+  bought: 'bought a session',
+};
+
+function printFit(document: EconomyDocument, result: FitResult, skipped: number): void {
+  const { players, events, purchases, days, groups, apart } = result;
+  print(
+    `${countText(players, 'player')}, ${countText(events, 'event')} and ${countText(purchases, 'purchase')} in ${countText(days, 'day')}${skipped > 0 ? `; ${countText(skipped, 'line')} left out` : ''}.`,
+  );
+  print(
+    `${countText(groups.length, 'group')}${apart === null ? '' : `, apart by ${apart.toFixed(2)} (from 0.25 on there are groups, from 0.5 on clear ones)`}.`,
+  );
+  const names = offerNames(document);
+  for (const group of groups) {
+    print(`\n${colors.bold(group.name)} (${group.persona})`);
+    print(group.description);
+    const drawn = group.fields.filter(({ draw }) => typeof draw === 'object');
+    if (drawn.length > 0)
+      printTable(
+        ['field', 'of', 'mean', 'deviation', 'drawn from'],
+        drawn.map(({ activity, field, mean, deviation, draw }) => [
+          field,
+          activityName(document, activity),
+          digits(mean),
+          digits(deviation),
+          JSON.stringify(draw).replaceAll('"', ''),
+        ]),
+      );
+    if (group.figures.length === 0) continue;
+    const held = group.figures.filter(({ holds }) => holds).length;
+    print(`Against ${countText(group.heldOut, 'player')} held out: ${held} of ${group.figures.length} within 95 %.`);
+    printTable(
+      ['figure', 'of', 'persona', 'held out', '95 %', ''],
+      group.figures.map(({ figure, of, persona, log, holds }) => [
+        FIGURES[figure],
+        of === undefined ? '' : (names.get(of) ?? of),
+        digits(persona),
+        digits(log.value),
+        `${digits(log.low)} to ${digits(log.high)}`,
+        holds ? colors.green('✓') : colors.yellow(persona > log.high ? '↑ too much' : '↓ too little'),
+      ]),
+    );
+  }
+  if (result.notes.length > 0) print('');
+  for (const note of result.notes) print(colors.dim(note));
+}
+
+const digits = (value: number | undefined): string =>
+  value === undefined ? '' : value === 0 ? '0' : String(Number(value.toPrecision(3)));
+
+const activityName = (document: EconomyDocument, id: string): string => document.activities?.[id]?.name ?? id;
+
+/** What is bought is named by the first thing that an offer gives, where it has no name of its own. */
+function offerNames(document: EconomyDocument): Map<string, string> {
+  const names = new Map<string, string>();
+  for (const { shelves } of Object.values(document.shops ?? {}))
+    for (const { offers } of Object.values(shelves))
+      for (const [id, { name, gives }] of Object.entries(offers)) {
+        const item = typeof gives === 'string' ? gives : Object.keys(gives ?? {})[0];
+        names.set(id, name ?? document.items?.[item ?? '']?.name ?? id);
+      }
+  return names;
+}
