@@ -417,9 +417,9 @@ test('putting adds whole things, says what it replaces, and refuses what no econ
   expect(refused(document, { kind: 'put', things: { people: {} } }).issues[0]!.message).toBe(
     'there is no section "people"',
   );
-  const dangling = { personas: { gull: { ...persona, plays: { swim: 1 } } } };
-  expect(refused(document, { kind: 'put', things: dangling }).issues[0]).toMatchObject({
-    pointer: '/personas/gull/plays/swim',
+  const never = { personas: { gull: { ...persona, sessions: { perDay: -1, minutes: 5 } } } };
+  expect(refused(document, { kind: 'put', things: never }).issues[0]).toMatchObject({
+    pointer: '/personas/gull/sessions/perDay',
   });
   expect(document).toEqual(demoDocument());
 });
