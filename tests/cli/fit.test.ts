@@ -44,7 +44,7 @@ test('a packed log becomes personas of a folder, which run there', async () => {
   expect(told.out).toMatch(/^100 players, .* events and .* purchases in 14 days\.\n2 groups\.\n/);
   expect(told.out).toMatch(/phone \(fitted_phone\)\nFitted to \d+ players of a log: \d.* sessions a day/);
   expect(told.out).toMatch(/Against \d+ players held out: \d+ of \d+ within 95 %\./);
-  expect(told.out).toMatch(/place +Harbour race +\d.* \{weights:\{1:/);
+  expect(told.out).toMatch(/place +Harbour race +\d.* 1: \d.* %, 2: /);
   expect(told.out).toMatch(/persona phone: added\nscenario As in the log: added\n/);
   const { personas } = JSON.parse(readFileSync(out, 'utf8')) as FitResult;
   expect(Object.keys(personas)).toEqual(['fitted_phone', 'fitted_desktop']);

@@ -2,9 +2,8 @@
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import type { Edit } from '../../core/catalog/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
-import { FitProblem, fitPersonas } from '../../core/fit/index.js';
-import type { FitFigure, FitResult } from '../../core/fit/index.js';
+import { FitProblem, apartWords, drawRows, figureRows, fitPersonas, heldWords } from '../../core/fit/index.js';
+import type { FigureRow, FitResult } from '../../core/fit/index.js';
 import { logRead } from '../../core/log/index.js';
 import { edited, printShown } from '../changing.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
@@ -75,7 +74,7 @@ export function addFitCommand(program: Command): void {
       );
       if (out !== undefined) writeFileSync(out, `${JSON.stringify(result, null, 2)}\n`);
       const isJson = wantsJson(command);
-      if (!isJson) printFit(document, result, read.broken.length);
+      if (!isJson) printFit(result, read.broken.length);
       const shown = take
         ? await edited(putOf(result), { ...(folder === undefined ? {} : { folder }) }, command, `fitted to ${log}`)
         : undefined;
@@ -107,50 +106,32 @@ const putOf = ({ personas, activities, scenario }: FitResult): Edit => ({
   things: { activities, personas, scenarios: { [scenario.id]: scenario.scenario } },
 });
 
-const FIGURES: Readonly<Record<FitFigure['figure'], string>> = {
-  'sessions-a-day': 'sessions a day',
-  leaving: 'leave, of those who are there, each day',
-  minutes: 'minutes a session',
-  plays: 'times a session',
-  bought: 'bought a session',
-};
-
-function printFit(document: EconomyDocument, result: FitResult, skipped: number): void {
-  const { players, events, purchases, days, groups, apart } = result;
+function printFit(result: FitResult, skipped: number): void {
+  const { players, events, purchases, days, groups } = result;
   print(
     `${countText(players, 'player')}, ${countText(events, 'event')} and ${countText(purchases, 'purchase')} in ${countText(days, 'day')}${skipped > 0 ? `; ${countText(skipped, 'line')} left out` : ''}.`,
   );
-  print(
-    `${countText(groups.length, 'group')}${apart === null ? '' : `, apart by ${apart.toFixed(2)} (from 0.25 on there are groups, from 0.5 on clear ones)`}.`,
-  );
-  const names = offerNames(document);
+  print(`${countText(groups.length, 'group')}${apartWords(result)}.`);
   for (const group of groups) {
     print(`\n${colors.bold(group.name)} (${group.persona})`);
     print(group.description);
-    const drawn = group.fields.filter(({ draw }) => typeof draw === 'object');
+    const drawn = drawRows(group);
     if (drawn.length > 0)
       printTable(
         ['field', 'of', 'mean', 'deviation', 'drawn from'],
-        drawn.map(({ activity, field, mean, deviation, draw }) => [
-          field,
-          activityName(document, activity),
-          digits(mean),
-          digits(deviation),
-          JSON.stringify(draw).replaceAll('"', ''),
-        ]),
+        drawn.map(({ field, of, mean, deviation, draw }) => [field, of, mean, deviation, draw]),
       );
     if (group.figures.length === 0) continue;
-    const held = group.figures.filter(({ holds }) => holds).length;
-    print(`Against ${countText(group.heldOut, 'player')} held out: ${held} of ${group.figures.length} within 95 %.`);
+    print(`Against ${countText(group.heldOut, 'player')} held out: ${heldWords(group)}.`);
     printTable(
       ['figure', 'of', 'persona', 'held out', '95 %', ''],
-      group.figures.map(({ figure, of, persona, log, holds }) => [
-        FIGURES[figure],
-        of === undefined ? '' : (names.get(of) ?? of),
-        digits(persona),
-        digits(log.value),
-        `${digits(log.low)} to ${digits(log.high)}`,
-        holds ? colors.green('✓') : colors.yellow(persona > log.high ? '↑ too much' : '↓ too little'),
+      figureRows(group).map(({ figure, of, persona, heldOut, interval, verdict }) => [
+        figure,
+        of,
+        persona,
+        heldOut,
+        interval,
+        VERDICTS[verdict],
       ]),
     );
   }
@@ -158,19 +139,8 @@ function printFit(document: EconomyDocument, result: FitResult, skipped: number)
   for (const note of result.notes) print(colors.dim(note));
 }
 
-const digits = (value: number | undefined): string =>
-  value === undefined ? '' : value === 0 ? '0' : String(Number(value.toPrecision(3)));
-
-const activityName = (document: EconomyDocument, id: string): string => document.activities?.[id]?.name ?? id;
-
-/** What is bought is named by the first thing that an offer gives, where it has no name of its own. */
-function offerNames(document: EconomyDocument): Map<string, string> {
-  const names = new Map<string, string>();
-  for (const { shelves } of Object.values(document.shops ?? {}))
-    for (const { offers } of Object.values(shelves))
-      for (const [id, { name, gives }] of Object.entries(offers)) {
-        const item = typeof gives === 'string' ? gives : Object.keys(gives ?? {})[0];
-        names.set(id, name ?? document.items?.[item ?? '']?.name ?? id);
-      }
-  return names;
-}
+const VERDICTS: Readonly<Record<FigureRow['verdict'], string>> = {
+  holds: colors.green('✓'),
+  'too much': colors.yellow('↑ too much'),
+  'too little': colors.yellow('↓ too little'),
+};

@@ -1,16 +1,13 @@
 /** replay: recorded purchases against the draft or a folder: what would be refused now, and what each would cost. */
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
-import { stringify } from 'csv-stringify/sync';
 import { issueFinding } from '../../core/audit/index.js';
 import { economyCompile } from '../../core/economy/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import { purchasesRead } from '../../core/log/index.js';
-import { replayPurchases } from '../../core/replay/index.js';
+import { replayCsv, replayExamples, replayPurchases } from '../../core/replay/index.js';
 import type { OfferReplayed, ReplayResult, Replayed } from '../../core/replay/index.js';
-import { instantWritten } from '../../core/schedule/index.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
-import { reasonSentence } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
@@ -55,7 +52,7 @@ export function addReplayCommand(program: Command): void {
         ...(by === undefined ? {} : { by }),
         onEach: (one) => each.push(one),
       });
-      if (csv !== undefined) writeFileSync(csv, eachAsCsv(economy, each));
+      if (csv !== undefined) writeFileSync(csv, replayCsv(economy, each));
       if (wantsJson(command)) printJson({ ...result, skipped: broken.length, others });
       else printReplay(economy, documentLabels(document), result, each, broken.length);
       if (result.refused > 0)
@@ -102,38 +99,6 @@ function printReplay(
       groups.map((one) => [one.group, one.players, ...cells(one)]),
     );
   }
-  const examples = new Map<string, string>();
-  for (const one of each)
-    if (one.outcome === 'refused' && !examples.has(one.reasons[0]!.code))
-      examples.set(
-        one.reasons[0]!.code,
-        `line ${one.recorded.line}, ${one.recorded.player}, ${one.name}: ${reasonSentence(economy, one.reasons[0]!)}`,
-      );
-  if (examples.size > 0) print(`\nFor example:\n${[...examples.values()].join('\n')}`);
+  const examples = replayExamples(economy, each);
+  if (examples.length > 0) print(`\nFor example:\n${examples.join('\n')}`);
 }
-
-/** RFC 4180 ends lines with CR LF. */
-const eachAsCsv = (economy: Economy, each: readonly Replayed[]): string =>
-  stringify(
-    [
-      ['line', 'player', 'at', 'offer', 'outcome', 'paid', 'cost', 'reasons'],
-      ...each.map((one) => {
-        const { line, player, atMs, offer, paid } = one.recorded;
-        const units = (basket: object | undefined): string =>
-          Object.entries(basket ?? {})
-            .map(([asset, amount]) => `${String(amount)} ${asset}`)
-            .join(', ');
-        return [
-          line,
-          player,
-          instantWritten(economy.zone, atMs),
-          offer,
-          one.outcome,
-          units(paid),
-          one.outcome === 'bought' ? units(one.total) : '',
-          one.outcome === 'refused' ? one.reasons.map(({ code }) => code).join(' ') : '',
-        ];
-      }),
-    ],
-    { record_delimiter: 'windows' },
-  );

@@ -27,7 +27,7 @@ export function ChartFrame({ title, table, children }: { title: string; table: T
           </Button>
           <Button
             className="px-2 py-0"
-            onClick={() => save(`${title}.csv`, new Blob([toCsv(table.head, table.rows)], { type: 'text/csv' }))}
+            onClick={() => saveFile(`${title}.csv`, new Blob([toCsv(table.head, table.rows)], { type: 'text/csv' }))}
             aria-label={`Save ${title} as CSV`}
           >
             CSV
@@ -65,7 +65,8 @@ export function ChartFrame({ title, table, children }: { title: string; table: T
   );
 }
 
-function save(name: string, content: Blob): void {
+/** Gives the browser a file to keep. */
+export function saveFile(name: string, content: Blob): void {
   const link = document.createElement('a');
   link.href = URL.createObjectURL(content);
   link.download = name.replace(/[^\w. -]+/g, '_');
@@ -93,6 +94,6 @@ async function savePng(name: string, frame: HTMLElement | null): Promise<void> {
   context.fillRect(0, 0, canvas.width, canvas.height);
   context.drawImage(image, 0, 0, canvas.width, canvas.height);
   canvas.toBlob((blob) => {
-    if (blob) save(name, blob);
+    if (blob) saveFile(name, blob);
   });
 }

@@ -1,4 +1,4 @@
-/** Simulate: the bench, where levers are moved and charts follow; and runs that the service keeps, two of them together. */
+/** Simulate: the bench, where levers are moved and charts follow; runs that the service keeps, two of them together; and logs of a game. */
 import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { RunView } from '../../contract/index.js';
@@ -8,6 +8,7 @@ import { Choice, Empty, Field, Problem, Waiting } from '../parts/ui.js';
 import { Bench } from '../simulate/Bench.js';
 import { Differences } from '../simulate/Differences.js';
 import { Result } from '../simulate/Result.js';
+import { FromLog } from '../simulate/FromLog.js';
 import { RunTools } from '../simulate/RunTools.js';
 import { SetUp } from '../simulate/SetUp.js';
 
@@ -18,7 +19,8 @@ const ALONE = '(none)';
 export default function Simulate() {
   const [run] = useParam('run', '');
   const [view] = useParam('view', run === '' ? 'bench' : 'runs');
-  return view === 'runs' ? <Runs /> : <Bench />;
+  if (view === 'runs') return <Runs />;
+  return view === 'replay' || view === 'fit' ? <FromLog /> : <Bench />;
 }
 
 function Runs() {

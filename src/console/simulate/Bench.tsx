@@ -203,6 +203,9 @@ function WithScenario({ document }: { document: EconomyDocument }) {
               {words}
             </Link>
           ))}
+          <Link className="underline" to="/simulate?view=fit">
+            From a log
+          </Link>
           <Link className="underline" to="/simulate?view=runs">
             Saved runs
           </Link>

@@ -2,7 +2,14 @@
  * Personas from an event log: groups of players, a persona for each, and how well these replay players of the log that they
  * were not fitted to. docs/method.md.
  */
-import type { ActivityDocument, EconomyDocument, PersonaDocument, ScenarioDocument } from '../document/index.js';
+import type {
+  ActivityDocument,
+  DrawDocument,
+  EconomyDocument,
+  PersonaDocument,
+  ScenarioDocument,
+} from '../document/index.js';
+import { economyCompile } from '../economy/index.js';
 import type { LogRead } from '../log/index.js';
 import { randomOnce } from '../random/index.js';
 import { idFor } from '../schema/index.js';
@@ -56,7 +63,13 @@ export interface GroupFitted {
   leaving: Interval;
   /** How much more they differ in how often they play than chance has it: 1 is not at all. */
   spread: number;
-  fields: { activity: string; field: string; mean: number | undefined; deviation: number | undefined; draw: unknown }[];
+  fields: {
+    activity: string;
+    field: string;
+    mean: number | undefined;
+    deviation: number | undefined;
+    draw: DrawDocument;
+  }[];
   figures: FitFigure[];
 }
 
@@ -86,7 +99,7 @@ const MOST_OFFERS = 3;
 /** More groups than these are no kinds of players. */
 const MOST_GROUPS = 12;
 /** Players differ by much more than chance: one persona cannot tell them. */
-const WIDE = 1.5;
+const WIDE = 2;
 
 /** Throws a `FitProblem` where nothing can be fitted. Linear in the log, beside its sorting and the runs. */
 export class FitProblem extends Error {}
@@ -135,7 +148,7 @@ export function fitPersonas(asked: FitAsked): FitResult {
       leaving: fitted.rates.leaves,
       spread: fitted.rates.spread,
       fields: fitted.fields.map(({ activity, field, fitted: { draw, spread } }) => ({
-        activity,
+        activity: document.activities?.[activity]?.name ?? activity,
         field,
         mean: spread?.mean,
         deviation: spread?.deviation,
@@ -239,8 +252,14 @@ function figuresOf(
   const most = Object.entries(shown.bought)
     .sort(([a, m], [b, n]) => n - m || (a < b ? -1 : 1))
     .slice(0, MOST_OFFERS);
+  const names = economyCompile(document).economy.offers;
   for (const [offer] of most)
-    add('bought', offer, (counts.bought[offer] ?? 0) / Math.max(1, counts.sessions), ratio(boughtOf(offer)));
+    add(
+      'bought',
+      names.get(offer)?.name ?? offer,
+      (counts.bought[offer] ?? 0) / Math.max(1, counts.sessions),
+      ratio(boughtOf(offer)),
+    );
   return figures;
 }
 

@@ -64,15 +64,21 @@ const MAX_ROW = 100_000;
  * (`{"player":"oda","at":"2027-03-01T10:00","offer":"storm_frame","paid":{"shells":1400},"attributes":{"level":3}}`)
  * or CSV (RFC 4180) with the columns `player`, `at`, `offer` and, where there are any, `times`, `pay`, `paid.CURRENCY`,
  * `attribute.NAME` and `session`. An instant without an offset is in the economy's time zone. Lines without an offer are
- * of something else. In the order of time; of one instant in that of the log. O(n log n).
+ * of something else; what one of them tells of a player's attributes stands for the lines after it. In the order of time; of one instant in that of the log. O(n log n).
  */
 export function purchasesRead(text: string, document: EconomyDocument): PurchasesRead {
   const read: PurchasesRead = { purchases: [], broken: [], others: 0 };
   const { rows, broken } = rowsOf(text, ['offer']);
   read.broken.push(...broken);
-  for (const one of rows)
-    if (isSaid(one.row['offer'])) keep(recorded(one, document), one.line, read.purchases, read.broken);
+  const told = new Map<unknown, Record<string, Value>>();
+  for (const one of rows) {
+    const { player, attributes, offer } = one.row;
+    if (isRecord(attributes)) told.set(player, { ...told.get(player), ...(attributes as Record<string, Value>) });
+    if (isSaid(offer)) keep(recorded(one, document), one.line, read.purchases, read.broken);
     else read.others++;
+    const last = read.purchases.at(-1);
+    if (last?.line === one.line) last.attributes = told.get(player) ?? {};
+  }
   read.purchases.sort(byTime);
   read.broken.sort((a, b) => a.line - b.line);
   return read;

@@ -1,6 +1,9 @@
 /** What the room asks of the thread that plays beside it, and what comes back. */
 import type { SensitivityResult, TuneProgress, TuneResult } from '../../../core/balance/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
+import type { FitResult } from '../../../core/fit/index.js';
+import type { BrokenLine } from '../../../core/log/index.js';
+import type { ReplayResult } from '../../../core/replay/index.js';
 import type { Lever, LeverOffered } from '../../../core/levers/index.js';
 import type { Comparison, SimulationResult, WayRow } from '../../../core/simulation/index.js';
 
@@ -42,6 +45,39 @@ export interface SearchAsked {
   players: { small: number; full: number };
 }
 
+/** A log as a file, which is read beside the room. */
+export interface LogAsked {
+  log: Blob;
+  /** By the values of this attribute. */
+  by?: string;
+  /** How many groups are looked for; as many as are apart where it is not said. */
+  groups?: number;
+  skipBroken: boolean;
+}
+
+/** Lines that cannot be read, the first of `count`. */
+export interface LogBroken {
+  kind: 'broken';
+  lines: readonly BrokenLine[];
+  count: number;
+}
+
+export interface ReplayRead {
+  kind: 'done';
+  result: ReplayResult;
+  /** For each reason the first purchase that would be refused, in words. */
+  examples: string[];
+  /** Every purchase with what becomes of it. */
+  csv: string;
+  skipped: number;
+}
+
+export interface FitRead {
+  kind: 'done';
+  result: FitResult;
+  skipped: number;
+}
+
 /** Each with the answer that it gets. */
 export interface Orders {
   /** A newer one of these ends the one before: that answers with nothing. */
@@ -56,6 +92,8 @@ export interface Orders {
   compare: { asked: readonly SimulationResult[]; answer: Comparison };
   tune: { asked: SearchAsked; answer: TuneResult };
   sensitivity: { asked: SearchAsked; answer: SensitivityResult };
+  replay: { asked: LogAsked; answer: ReplayRead | LogBroken };
+  fit: { asked: LogAsked; answer: FitRead | LogBroken };
 }
 export type OrderKind = keyof Orders;
 

@@ -5,6 +5,12 @@
 import { sensitivity, tune } from '../../../core/balance/index.js';
 import { overridesApply, pointerWords, valueAt } from '../../../core/document/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
+import { economyCompile } from '../../../core/economy/index.js';
+import { fitPersonas } from '../../../core/fit/index.js';
+import { MAX_LOG_LENGTH, logRead, purchasesRead } from '../../../core/log/index.js';
+import type { BrokenLine } from '../../../core/log/index.js';
+import { replayCsv, replayExamples, replayPurchases } from '../../../core/replay/index.js';
+import type { Replayed } from '../../../core/replay/index.js';
 import { leverNow, leversNamed, leversOffered, leversSet } from '../../../core/levers/index.js';
 import type { Lever } from '../../../core/levers/index.js';
 import {
@@ -20,7 +26,7 @@ import {
 import type { RunSetup, SimulationResult } from '../../../core/simulation/index.js';
 import { pointerSegments } from '../../../core/issue/index.js';
 import type { Issue, Result } from '../../../core/issue/index.js';
-import type { Answer, LeverRead, Order, OrderKind, Orders, PlayAsked, SearchAsked } from './orders.js';
+import type { Answer, LeverRead, LogBroken, Order, OrderKind, Orders, PlayAsked, SearchAsked } from './orders.js';
 
 let document: EconomyDocument;
 /** The newest run that was asked for: an older one is left. */
@@ -182,7 +188,69 @@ const WORK: { [K in OrderKind]: Work<K> } = {
         onProgress: (done, of) => post({ kind: 'progress', id, done, of }),
       }),
     ),
+  replay: async ({ log, by, skipBroken }) => {
+    const { economy, issues } = economyCompile(document);
+    if (issues.length > 0) throw new Error(sentence(issues));
+    const read = purchasesRead(await logText(log), document);
+    if (read.broken.length > 0 && !skipBroken) return brokenOf(read);
+    if (read.purchases.length === 0)
+      throw new Error('There is no purchase in it. A purchase has player, at and offer.');
+    const each: Replayed[] = [];
+    const result = replayPurchases(economy, read.purchases, {
+      ...(by === undefined ? {} : { by }),
+      onEach: (one) => each.push(one),
+    });
+    return {
+      kind: 'done',
+      result,
+      examples: replayExamples(economy, each),
+      csv: replayCsv(economy, each),
+      skipped: read.broken.length,
+    };
+  },
+  fit: async ({ log, by, groups, skipBroken }, id) => {
+    const read = logRead(await logText(log), document);
+    if (read.broken.length > 0 && !skipBroken) return brokenOf(read);
+    const result = fitPersonas({
+      document,
+      log: read,
+      onProgress: (done, of) => post({ kind: 'progress', id, done, of }),
+      ...(by === undefined ? {} : { by }),
+      ...(groups === undefined ? {} : { groups }),
+    });
+    return { kind: 'done', result, skipped: read.broken.length };
+  },
 };
+
+/** So many broken lines are told one by one. */
+const TOLD = 20;
+const brokenOf = ({ broken }: { broken: readonly BrokenLine[] }): LogBroken => ({
+  kind: 'broken',
+  lines: broken.slice(0, TOLD),
+  count: broken.length,
+});
+
+/** A log's text, unpacked where gzip packed it: as far as it fits into memory. */
+async function logText(log: Blob): Promise<string> {
+  const start = new Uint8Array(await log.slice(0, 2).arrayBuffer());
+  const isPacked = start[0] === 0x1f && start[1] === 0x8b;
+  if (!isPacked) return log.text();
+  const texts: string[] = [];
+  let length = 0;
+  const words = log.stream().pipeThrough(new DecompressionStream('gzip')).pipeThrough(new TextDecoderStream());
+  try {
+    for (const reader = words.getReader(); ;) {
+      const { done, value } = await reader.read();
+      if (done) return texts.join('');
+      texts.push(value);
+      length += value.length;
+      if (length > MAX_LOG_LENGTH) break;
+    }
+  } catch {
+    throw new Error('It cannot be unpacked: what gzip packed is not whole. Pack it again.');
+  }
+  throw new Error(`Unpacked it has more than ${MAX_LOG_LENGTH / 1e6} MB. Split it, by days or players.`);
+}
 
 /** A lever that was written out by its place is called by what it moves. */
 function nameOf(lever: Lever): string {
