@@ -63,7 +63,8 @@ test('personas of a log go into the draft in one step, are played on the bench, 
   expect(Object.keys((await draft()).personas!)).toEqual(expect.arrayContaining(['fitted_phone', 'fitted_desktop']));
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('combobox', { name: 'Scenario' }).getByText('First month').waitFor();
-  await expect.poll?.(async () => Object.keys((await draft()).personas!)).toEqual(['daydreamer', 'weekender', 'racer']);
+  await page.getByText('draft 3', { exact: true }).waitFor();
+  expect(Object.keys((await draft()).personas!)).toEqual(['daydreamer', 'weekender', 'racer']);
 }, 120_000);
 
 test('a replay tells broken lines first, then what is refused and why; it is saved as a table', async () => {
