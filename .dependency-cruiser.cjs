@@ -35,7 +35,7 @@ module.exports = {
       to: {
         path: '^src/core/',
         pathNot:
-          '^src/core/(amount|issue|texts/amounts|document/(itemKinds|kinds|pointers|textKeys)|formula/functions|schema/ids|simulation/report|fit/report|catalog/(cell|schemaCell|sheet|table)|schedule/localTime)',
+          '^src/core/(amount|issue|texts/amounts|document/(itemKinds|kinds|pointers|textKeys)|formula/functions|schema/ids|simulation/(report|figures)|fit/report|catalog/(cell|schemaCell|sheet|table)|schedule/localTime)',
         dependencyTypesNot: ['type-only'],
       },
     },
@@ -47,7 +47,7 @@ module.exports = {
       to: {
         pathNot: [
           '^src/core/',
-          '^node_modules/(yup|luxon|rrule|intl-messageformat|ical\\.js|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random|csv-parse|csv-stringify|jstat|ml-kmeans)/',
+          '^node_modules/(yup|luxon|rrule|intl-messageformat|ical\\.js|@types/luxon|yaml|jsep|fast-json-patch|pure-rand|d3-random|@types/d3-random|csv-parse|csv-stringify|jstat|ml-kmeans|d3-scale|d3-shape|@types/d3-scale|@types/d3-shape)/',
         ],
       },
     },

@@ -10,7 +10,7 @@ export default {
   },
   // Packages that are published as ES modules only.
   transformIgnorePatterns: [
-    '/node_modules/(?!(d3-random|cookie|eventsource-parser|fast-check|pure-rand|intl-messageformat|@formatjs|ical.js|@seriousme)/)',
+    '/node_modules/(?!(d3-[a-z-]+|internmap|cookie|eventsource-parser|fast-check|pure-rand|intl-messageformat|@formatjs|ical.js|@seriousme)/)',
   ],
   // Without this each use of one of these in a test's context is a question to the context, thirty times as slow.
   sandboxInjectedGlobals: [

@@ -2,6 +2,7 @@
 import cliProgress from 'cli-progress';
 import CliTable from 'cli-table3';
 import type { Finding, Severity } from '../core/audit/index.js';
+import { isNumeric } from '../core/report/page.js';
 import { amountText } from '../core/texts/amounts.js';
 import type { AssetLabels } from '../core/texts/index.js';
 import { CommandRefused } from './context.js';
@@ -31,10 +32,7 @@ const BARE = {
 export function printTable(head: readonly string[], rows: readonly (readonly Cell[])[]): void {
   if (rows.length === 0) return;
   const aligns = head.map((_, column) => {
-    const cells = rows.map((row) => String(row[column]));
-    const numeric =
-      cells.every((cell) => /^-?[\d.,%]*( .{0,24})?$/.test(cell)) && cells.some((cell) => /\d/.test(cell));
-    return numeric ? ('right' as const) : ('left' as const);
+    return isNumeric(rows.map((row) => row[column]!)) ? ('right' as const) : ('left' as const);
   });
   const table = new CliTable({
     head: head.map((title) => colors.bold(title)),
@@ -49,6 +47,7 @@ export function printTable(head: readonly string[], rows: readonly (readonly Cel
       .split('\n')
       .map((line) => line.trimEnd())
       .join('\n'),
+    { kind: 'table', head, rows },
   );
 }
 

@@ -10,7 +10,25 @@ process.stdout.on('error', (error: NodeJS.ErrnoException) => {
   process.exit();
 });
 
-export const print = (line = ''): void => {
+/** What is printed, for a report that keeps it: undefined where none is asked for. */
+export type Printed =
+  | { kind: 'line'; text: string }
+  | { kind: 'heading'; text: string; more?: string | undefined }
+  | { kind: 'table'; head: readonly string[]; rows: readonly (readonly (string | number)[])[] };
+let kept: Printed[] | undefined;
+export const keepPrinted = (): void => {
+  kept = [];
+};
+/** What was printed since; nothing is kept any more. */
+export const printedKept = (): Printed[] | undefined => {
+  const all = kept;
+  kept = undefined;
+  return all;
+};
+
+/** `as`: how a report keeps it, where that is something else than a line. */
+export const print = (line = '', as?: Printed): void => {
+  kept?.push(as ?? { kind: 'line', text: line });
   process.stdout.write(`${line}\n`);
 };
 /** Whether the command has answered in JSON: it does so once. */

@@ -48,7 +48,7 @@ export function printResult(result: SimulationResult, run?: number): void {
 }
 
 function section(title: string, more?: string): void {
-  print(`\n${colors.bold(title)}${more === undefined ? '' : ` (${more})`}`);
+  print(`\n${colors.bold(title)}${more === undefined ? '' : ` (${more})`}`, { kind: 'heading', text: title, more });
 }
 
 const whole = (units: number, decimals: number): string => unitsFormat(Math.round(units), decimals);

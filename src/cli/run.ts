@@ -15,15 +15,43 @@ export async function run(words: readonly string[]): Promise<number> {
   try {
     const program = programMake();
     await addCommands(program, commandAsked(program, words));
+    program.hook('preAction', async (_, command) => {
+      const { report } = command.opts<{ report?: string }>();
+      if (report === undefined) return;
+      // What it says is found by the command's own words: `simulate first_month`.
+      const { reportBegin } = await import('./report.js');
+      reportBegin(report, [command.name(), ...command.args].join(' '), words.includes('--json'));
+    });
     await program.parseAsync(words, { from: 'user' });
+    if (isReporting(words)) (await import('./report.js')).reportSave();
     return EXIT.fine;
-  } catch (error) {
+  } catch (caught) {
+    const error = await savedAsToo(caught, words);
     const failure = failureOf(error);
     const json = words.includes('--json');
     if (!json) failure.print?.();
     else if (failure.exit !== EXIT.fine && !hasAnswered()) printJson({ problem: failure.problem });
     failure.complain();
     return failure.exit;
+  }
+}
+
+const isReporting = (words: readonly string[]): boolean =>
+  words.some((word) => word === '--report' || word.startsWith('--report='));
+
+/** A refusal is in the report as well. What keeps the report from being saved is told in its place. */
+async function savedAsToo(error: unknown, words: readonly string[]): Promise<unknown> {
+  if (!isReporting(words)) return error;
+  const { reportDrop, reportSave } = await import('./report.js');
+  if (!(error instanceof CommandRefused) || error.found) {
+    reportDrop();
+    return error;
+  }
+  try {
+    reportSave(error.message);
+    return error;
+  } catch (other) {
+    return other;
   }
 }
 

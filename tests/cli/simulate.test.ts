@@ -1,5 +1,5 @@
 /** simulate, compare and runs: on a folder and on the service. */
-import { readFileSync, readdirSync } from 'node:fs';
+import { existsSync, readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { resultTables, scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
@@ -121,4 +121,43 @@ test('runs are listed, named, shown, saved and deleted', async () => {
   expect((await cli('runs', '1', '--delete')).out).toBe('Deleted run 1, Quiet days.\n');
   expect(await cli('runs', '1')).toMatchObject({ code: 1, err: 'There is no run 1. There are none yet.\n' });
   expect(await cli('runs', 'x')).toMatchObject({ code: 2 });
+});
+
+describe('reports', () => {
+  const run = (...args: string[]) => runCli([...args, '--folder', DEMO_FOLDER]);
+  const small = ['--players', '80', '--days', '26', '--seed', '4'];
+
+  test('what is printed, with pictures, is one file; a missed target is the first thing that it says', async () => {
+    const file = join(folder.path, 'run.html');
+    const told = await run('simulate', 'first_month', ...small, '--report', file);
+    const page = readFileSync(file, 'utf8');
+    expect(page).toContain('<h1>simulate first_month</h1>');
+    expect(told.code).toBe(1);
+    expect(page.indexOf(told.err.trim().slice(0, 20))).toBeLessThan(page.indexOf('<table'));
+    expect(page).toMatch(/<figure><figcaption>Weekender with Storm Frame, % by day<\/figcaption><svg /);
+    expect(page).toContain('<h2>Money in and out <small>all players, all days</small></h2>');
+    // Every row of the terminal's tables is there.
+    expect(page).toContain(`<td>${/Paper Lantern/.exec(told.out)![0]}</td>`);
+  });
+
+  test('a comparison draws the runs over each other', async () => {
+    const [one, other] = [join(folder.path, 'dear.json'), join(folder.path, 'cheap.json')];
+    await run('simulate', 'first_month', ...small, '--out', one);
+    await run('simulate', 'first_month', ...small, '--set', '/items/storm_frame/worth/shells=400', '--out', other);
+    const file = join(folder.path, 'both.html');
+    expect((await runCli(['compare', one, other, '--report', file])).code).toBe(0);
+    const page = readFileSync(file, 'utf8');
+    expect(page).toMatch(/>dear<\/text>.*>cheap<\/text>|>cheap<\/text>.*>dear<\/text>/s);
+    expect(page).toContain('with Storm Frame, % by day');
+  });
+
+  test('a report that cannot be made says so, and what cannot be saved ends with 2', async () => {
+    const json = await run('pay', '--report', join(folder.path, 'pay.html'), '--json');
+    expect([json.code, json.err]).toEqual([2, expect.stringMatching(/leave --json or --report out/)]);
+    const nowhere = await run('pay', '--report', join(folder.path, 'no/such/pay.html'));
+    expect([nowhere.code, nowhere.err]).toEqual([2, expect.stringMatching(/pay\.html" is not there/)]);
+    const refused = join(folder.path, 'refused.html');
+    expect((await run('simulate', 'frist_month', '--report', refused)).code).toBe(1);
+    expect(existsSync(refused)).toBe(false);
+  });
 });

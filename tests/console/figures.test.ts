@@ -1,6 +1,7 @@
 import { demoDocument } from '../support/economy.js';
 import { scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
-import { bandRows, flowRows, ownedRows, toCsv } from '../../src/console/charts/figures.js';
+import { toCsv } from '../../src/console/charts/csv.js';
+import { bandRows, flowRows, ownedRows } from '../../src/core/simulation/figures.js';
 
 const setup = scenarioResolve(demoDocument(), 'first_month', { days: 4, players: 20 });
 if (!setup.ok) throw new Error();

@@ -76,6 +76,15 @@ describe('the bench', () => {
     await page.getByRole('button', { name: 'Keep as a variant' }).click();
     await page.getByRole('button', { name: 'A', exact: true }).waitFor();
     await page.getByRole('heading', { name: 'What differs from draft by more than chance' }).waitFor();
+    const [report] = await Promise.all([
+      page.waitForEvent('download'),
+      page.getByRole('button', { name: 'Report', exact: true }).click(),
+    ]);
+    const told = readFileSync(await report.path(), 'utf8');
+    expect([report.suggestedFilename(), told]).toEqual([
+      'First month.html',
+      expect.stringMatching(/<p>A: Storm Frame 700, All frames × 0\.80<\/p>.*<h2>Against draft /s),
+    ]);
     await page.getByRole('button', { name: 'To the draft' }).click();
     const changes = page.getByRole('table', { name: 'What would change' });
     // 700 x 0.8: the number is set, then the factor multiplies.

@@ -20,6 +20,7 @@ import {
   targetsOf,
 } from '../../core/simulation/index.js';
 import type { RunSetup, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
+import { withReport } from '../report.js';
 import { Tries } from '../../runs/tries.js';
 import { edited, printShown } from '../changing.js';
 import type { Shown } from '../changing.js';
@@ -91,7 +92,7 @@ export function addBalanceCommands(program: Command): void {
 }
 
 const withScenario = (command: Command, where: string): Command =>
-  command
+  withReport(command)
     .option('--folder <folder>', 'on an economy folder, without a service')
     .option('--source <source>', 'draft, a channel or a release number', 'draft')
     .option(

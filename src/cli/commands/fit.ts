@@ -9,6 +9,7 @@ import { edited, printShown } from '../changing.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { logText, wholeLog } from '../logFile.js';
+import { withReport } from '../report.js';
 import { countText, printTable, progressBar } from '../output.js';
 import { parseNumber } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
@@ -26,11 +27,13 @@ interface FitOptions {
 }
 
 export function addFitCommand(program: Command): void {
-  program
-    .command('fit <log>')
-    .description(
-      'personas from an event log (CSV or NDJSON, packed or not), and how well they tell players who were held out',
-    )
+  withReport(
+    program
+      .command('fit <log>')
+      .description(
+        'personas from an event log (CSV or NDJSON, packed or not), and how well they tell players who were held out',
+      ),
+  )
     .option('--folder <folder>', 'for an economy folder, without a service')
     .option('--source <source>', 'for the draft, a channel or a release number', 'draft')
     .option('--by <attribute>', 'a persona for each value of this attribute; otherwise by how they play')

@@ -8,6 +8,7 @@ import { amountText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
+import { withReport } from '../report.js';
 import { countText, printTable, refusedFor } from '../output.js';
 import { collect, parseFields } from '../parse.js';
 import { print, printJson } from '../print.js';
@@ -19,9 +20,11 @@ interface PayOptions {
 }
 
 export function addPayCommand(program: Command): void {
-  program
-    .command('pay')
-    .description('what every way of playing pays a minute, the best first: choices, giving up early')
+  withReport(
+    program
+      .command('pay')
+      .description('what every way of playing pays a minute, the best first: choices, giving up early'),
+  )
     .option('--folder <folder>', 'of an economy folder, without a service')
     .option('--source <source>', 'draft, a channel or a release number', 'draft')
     .option('--attribute <name=value>', 'of the player who plays, such as level=3', collect)

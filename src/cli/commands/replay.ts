@@ -11,6 +11,7 @@ import { amountText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
+import { withReport } from '../report.js';
 import { countText, printTable, refusedFor } from '../output.js';
 import { logText, wholeLog } from '../logFile.js';
 import { print, printJson } from '../print.js';
@@ -24,11 +25,13 @@ interface ReplayOptions {
 }
 
 export function addReplayCommand(program: Command): void {
-  program
-    .command('replay <log>')
-    .description(
-      'recorded purchases (CSV or NDJSON) on other prices: what would be refused now and why, and what it would cost',
-    )
+  withReport(
+    program
+      .command('replay <log>')
+      .description(
+        'recorded purchases (CSV or NDJSON) on other prices: what would be refused now and why, and what it would cost',
+      ),
+  )
     .option('--folder <folder>', 'against an economy folder, without a service')
     .option('--source <source>', 'against the draft, a channel or a release number', 'draft')
     .option('--by <attribute>', 'sums by the value of this attribute of the players too')

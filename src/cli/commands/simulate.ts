@@ -1,6 +1,6 @@
 /** simulate and compare: on the service, or on a folder and on saved results. */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { stringify } from 'csv-stringify/sync';
 import type { Command } from 'commander';
 import {
@@ -18,6 +18,8 @@ import {
   simulationCompare,
 } from '../../core/simulation/index.js';
 import type { Comparison, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { runCharts } from '../../core/report/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { fileJson } from '../file.js';
@@ -25,6 +27,7 @@ import { folderLoad } from '../folder.js';
 import { printTable, progressBar, refusedFor } from '../output.js';
 import { print, printJson } from '../print.js';
 import { printResult } from '../resultPrint.js';
+import { pictures, withReport } from '../report.js';
 import { runPlay } from '../../runs/play.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
@@ -42,9 +45,9 @@ interface SimulateOptions {
 }
 
 export function addSimulationCommands(program: Command): void {
-  program
-    .command('simulate <scenario>')
-    .description('let made-up players play a scenario and see what prices do')
+  withReport(
+    program.command('simulate <scenario>').description('let made-up players play a scenario and see what prices do'),
+  )
     .option('--folder <folder>', 'run on an economy folder, without a service')
     .option('--source <source>', 'draft, a channel or a release number', 'draft')
     .option('--days <n>', "instead of the scenario's", parseNumber(1, 3650))
@@ -60,13 +63,14 @@ export function addSimulationCommands(program: Command): void {
     .option('--name <text>', "instead of the scenario's, for a run on the service")
     .option('--workers <n>', 'how many threads play, with --folder; the result is the same', parseNumber(1, 64))
     .action(async (scenario: string, options: SimulateOptions, command: Command) => {
-      const { result, run } =
+      const { result, run, targets } =
         options.folder === undefined
           ? await simulateService(scenario, options, command)
           : await simulateFolder(scenario, options);
       saveResult(result, options);
       if (wantsJson(command)) printJson(result);
       else printResult(result, run);
+      pictures(() => runCharts([{ name: '', result }], { targets }));
       const missed = targetsMissedText(result);
       if (missed !== undefined) throw new CommandRefused(missed);
     });
@@ -83,22 +87,36 @@ export function addSimulationCommands(program: Command): void {
       else await oneRun(parseNumber(1, Number.MAX_SAFE_INTEGER)(run), options, command);
     });
 
-  program
-    .command('compare <before> <after...>')
-    .description(
-      'runs on the same luck, by run number or result file: what differs from the first, and can it be told from chance?',
-    )
-    .action(async (before: string, after: string[], _options: object, command: Command) => {
-      if (after.length >= MOST_VARIANTS) throw new UsageProblem(`${MOST_VARIANTS} runs are the most.`);
-      const comparison = [before, ...after].every((one) => /^\d+$/.test(one))
-        ? await clientOf(command).call('GET /comparisons', {
-            query: { before: Number(before), after: after.join(',') },
-          })
-        : simulationCompare(savedResult(before), after.map(savedResult));
-      if (wantsJson(command)) printJson(comparison);
-      else if (comparison.comparable) printDifferences(comparison, after);
-      if (!comparison.comparable) throw new CommandRefused(`These runs cannot be compared: ${comparison.why}.`);
-    });
+  withReport(
+    program
+      .command('compare <before> <after...>')
+      .description(
+        'runs on the same luck, by run number or result file: what differs from the first, and can it be told from chance?',
+      ),
+  ).action(async (before: string, after: string[], { report }: { report?: string }, command: Command) => {
+    if (after.length >= MOST_VARIANTS) throw new UsageProblem(`${MOST_VARIANTS} runs are the most.`);
+    const names = [before, ...after];
+    const areRuns = names.every((one) => /^\d+$/.test(one));
+    const comparison = areRuns
+      ? await clientOf(command).call('GET /comparisons', {
+          query: { before: Number(before), after: after.join(',') },
+        })
+      : simulationCompare(savedResult(before), after.map(savedResult));
+    if (wantsJson(command)) printJson(comparison);
+    else if (comparison.comparable) printDifferences(comparison, after);
+    if (!comparison.comparable) throw new CommandRefused(`These runs cannot be compared: ${comparison.why}.`);
+    if (report === undefined) return;
+    const client = areRuns ? clientOf(command) : undefined;
+    const results = await Promise.all(
+      names.map(async (name) => ({
+        name: client ? `run ${name}` : basename(name, '.json'),
+        result: client
+          ? await client.call('GET /runs/{run}/result', { params: { run: Number(name) } })
+          : savedResult(name),
+      })),
+    );
+    pictures(() => runCharts(results, comparison));
+  });
 }
 
 interface RunsOptions {
@@ -164,10 +182,14 @@ function saveResult(result: SimulationResult, { out, csv }: { out?: string; csv?
     writeFileSync(join(csv, `${name}.csv`), stringify([[...columns], ...rows], { record_delimiter: 'windows' }));
 }
 
-async function simulateFolder(
-  scenario: string,
-  options: SimulateOptions,
-): Promise<{ result: SimulationResult; run?: number }> {
+/** A result, which run of the service it is, and the targets of the economy. */
+interface Simulated {
+  result: SimulationResult;
+  run?: number;
+  targets: EconomyDocument['targets'];
+}
+
+async function simulateFolder(scenario: string, options: SimulateOptions): Promise<Simulated> {
   const { document } = folderLoad(options.folder!);
   const wanted = scenarioOptions(options);
   const setup = scenarioResolve(document, scenario, wanted);
@@ -175,7 +197,8 @@ async function simulateFolder(
   const bar = progressBar(setup.value.name, Date.now);
   try {
     const task = { text: JSON.stringify(document), scenario, options: wanted };
-    return { result: await runPlay(task, { workers: options.workers, onProgress: bar.update }) };
+    const result = await runPlay(task, { workers: options.workers, onProgress: bar.update });
+    return { result, targets: document.targets };
   } catch (error) {
     throw error instanceof RunStopped ? new UsageProblem(`${error.message}.`) : error;
   } finally {
@@ -183,11 +206,7 @@ async function simulateFolder(
   }
 }
 
-async function simulateService(
-  scenario: string,
-  options: SimulateOptions,
-  command: Command,
-): Promise<{ result: SimulationResult; run: number }> {
+async function simulateService(scenario: string, options: SimulateOptions, command: Command): Promise<Simulated> {
   const client = clientOf(command);
   const started = await client.call('POST /runs', {
     body: {
@@ -207,7 +226,9 @@ async function simulateService(
   bar.stop();
   if (run.status !== 'done')
     throw new CommandRefused(`Run ${run.id} ${run.status}${run.error ? `: ${run.error}` : ''}.`);
-  return { result: await client.call('GET /runs/{run}/result', { params: { run: run.id } }), run: run.id };
+  const { document } = await client.call('GET /sources/{source}', { params: { source: options.source } });
+  const result = await client.call('GET /runs/{run}/result', { params: { run: run.id } });
+  return { result, run: run.id, targets: document.targets };
 }
 
 function savedResult(file: string): SimulationResult {

@@ -2,7 +2,7 @@
 import { useRef, useState } from 'react';
 import type { ReactNode } from 'react';
 import { Button, DataTable } from '../parts/ui.js';
-import { toCsv } from './figures.js';
+import { toCsv } from './csv.js';
 
 export interface TableData {
   head: string[];

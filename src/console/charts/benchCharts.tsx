@@ -23,7 +23,16 @@ import {
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { dayShown } from '../../core/simulation/report.js';
 import { ChartFrame } from './ChartFrame.js';
-import { OTHER_IN, OTHER_OUT, bandRows, flowDays, payBars, priceRows, shareRow, supplyRows } from './figures.js';
+import {
+  OTHER_IN,
+  OTHER_OUT,
+  bandRows,
+  flowDays,
+  payBars,
+  priceRows,
+  shareRow,
+  supplyRows,
+} from '../../core/simulation/figures.js';
 
 /** A run with its name; the first of several is the one in hand. */
 export interface Drawn {

@@ -15,8 +15,8 @@ import {
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { ChartFrame } from './ChartFrame.js';
 import { dayShown } from '../../core/simulation/report.js';
-import { bandRows, causeWords, flowRows } from './figures.js';
-import type { OwnedRow } from './figures.js';
+import { bandRows, causeWords, flowRows } from '../../core/simulation/figures.js';
+import type { OwnedRow } from '../../core/simulation/figures.js';
 
 /** The run in question, and the one it is compared with. */
 export interface Runs {

@@ -6,6 +6,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { useDraft } from '../api.js';
 import type { Drawn } from '../charts/benchCharts.js';
+import { saveFile } from '../charts/ChartFrame.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Problem, Waiting } from '../parts/ui.js';
 import { BenchDifferences } from './BenchDifferences.js';
@@ -140,6 +141,10 @@ function WithScenario({ document }: { document: EconomyDocument }) {
   const keep = (name: string, stands: readonly LeverStand[], of: Mix): void =>
     put({ variants: [...variants.filter((one) => one.name !== name), { name, levers: stands, mix: of }] });
 
+  const says = (name: string): string => {
+    const kept = others.find((one) => one.name === name) ?? { levers, mix };
+    return movedWords(kept.levers, kept.mix, read.data ?? []);
+  };
   const search = (desk: DeskFor, { targets, currencies }: SimulationResult) => ({
     at: desk,
     play: own,
@@ -203,6 +208,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
               {words}
             </Link>
           ))}
+          {at && drawn.length > 0 && <ReportLink at={at} drawn={drawn} says={says} />}
           <Link className="underline" to="/simulate?view=fit">
             From a log
           </Link>
@@ -291,7 +297,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
               key={key}
               at={at}
               asked={asked}
-              words={noteFor(document.scenarios![scenario]!.name, levers, read.data ?? [])}
+              words={noteFor(document.scenarios![scenario]!.name, levers, mix, read.data ?? [])}
               onDone={() => put({ levers: levers.map(({ spec }) => ({ spec, value: null })), mix: undefined })}
             />
           )}
@@ -324,6 +330,29 @@ function WithScenario({ document }: { document: EconomyDocument }) {
         </div>
       </div>
     </div>
+  );
+}
+
+/** What stands here as one file that opens without the service. */
+function ReportLink({
+  at: { desk, document },
+  drawn,
+  says,
+}: {
+  at: DeskFor;
+  drawn: readonly Drawn[];
+  /** What makes a run what it is, by its name. */
+  says: (name: string) => string;
+}) {
+  const save = async (): Promise<void> => {
+    const runs = drawn.map(({ name, result }) => ({ name, says: says(name), result }));
+    const page = await desk.now(document, 'report', { runs, against: Math.min(1, runs.length - 1) });
+    saveFile(`${runs[0]!.result.name}.html`, new Blob([page], { type: 'text/html' }));
+  };
+  return (
+    <button type="button" className="underline" onClick={() => void save()}>
+      Report
+    </button>
   );
 }
 
@@ -361,14 +390,19 @@ const SIDES = [
   { id: 'draft', words: 'To the draft' },
 ] as const;
 
-/** "First month: Storm Frame 900", from the levers that moved. */
-function noteFor(scenario: string, levers: readonly LeverStand[], read: readonly LeverRead[]): string {
+/** "Storm Frame 900, who plays": what stands elsewhere than in the draft. */
+function movedWords(levers: readonly LeverStand[], mix: Mix, read: readonly LeverRead[]): string {
   const words = levers.flatMap(({ spec, value }) => {
     const lever = read.find((one) => one.ok && one.id === spec);
     return value === null || !lever?.ok ? [] : [`${lever.name} ${standText(lever.moves, value)}`];
   });
-  return `from ${scenario}: ${words.join(', ') || 'who plays'}`.slice(0, 200);
+  const people = Object.entries(mix ?? {}).map(([persona, weight]) => `${persona} ${weight}`);
+  return [...words, ...(people.length > 0 ? [`who plays: ${people.join(', ')}`] : [])].join(', ');
 }
+
+/** "from First month: Storm Frame 900". */
+const noteFor = (scenario: string, levers: readonly LeverStand[], mix: Mix, read: readonly LeverRead[]): string =>
+  `from ${scenario}: ${movedWords(levers, mix, read)}`.slice(0, 200);
 
 /** What the charts must show for a target to be seen. */
 function shownFor(document: EconomyDocument, id: string): Record<string, string> {

@@ -2,7 +2,7 @@
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { BalanceChart, FlowChart, Legend, OwnedChart } from '../charts/charts.js';
 import type { Runs } from '../charts/charts.js';
-import { ownedRows } from '../charts/figures.js';
+import { ownedRows } from '../../core/simulation/figures.js';
 import { Money } from './Money.js';
 import { useParam } from '../parts/search.js';
 import { Choice, DataTable, Empty, Field, Sheet } from '../parts/ui.js';

@@ -38,6 +38,7 @@ export {
   targetMissed,
   targetsMissedText,
 } from './report.js';
+export { OTHER_IN, OTHER_OUT, bandRows, flowDays, payBars, priceRows, shareRow, supplyRows } from './figures.js';
 export { resultTables } from './tables.js';
 export type { ResultTable } from './tables.js';
 export type { FlowSum, OfferSum } from './report.js';

@@ -90,6 +90,11 @@ export interface Orders {
   /** What every way of playing pays, with the levers where they are. */
   ways: { asked: PlayAsked; answer: WayRow[] };
   compare: { asked: readonly SimulationResult[]; answer: Comparison };
+  /** A page that opens without the service; the others are held against the run at `against`. */
+  report: {
+    asked: { runs: readonly { name: string; says: string; result: SimulationResult }[]; against: number };
+    answer: string;
+  };
   tune: { asked: SearchAsked; answer: TuneResult };
   sensitivity: { asked: SearchAsked; answer: SensitivityResult };
   replay: { asked: LogAsked; answer: ReplayRead | LogBroken };

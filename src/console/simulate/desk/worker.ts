@@ -9,6 +9,7 @@ import { economyCompile } from '../../../core/economy/index.js';
 import { fitPersonas } from '../../../core/fit/index.js';
 import { MAX_LOG_LENGTH, logRead, purchasesRead } from '../../../core/log/index.js';
 import type { BrokenLine } from '../../../core/log/index.js';
+import { benchReport } from '../../../core/report/index.js';
 import { replayCsv, replayExamples, replayPurchases } from '../../../core/replay/index.js';
 import type { Replayed } from '../../../core/replay/index.js';
 import { leverNow, leversNamed, leversOffered, leversSet } from '../../../core/levers/index.js';
@@ -165,6 +166,7 @@ const WORK: { [K in OrderKind]: Work<K> } = {
     return wayRows(ways, [...economy.currencies.keys()]);
   },
   compare: ([first, ...others]) => simulationCompare(first!, others),
+  report: ({ runs, against }) => benchReport(runs, against, document.targets),
   tune: (asked, id) =>
     searching(asked, ({ document: from, levers, targets, players, play }) =>
       tune({

@@ -1,6 +1,7 @@
-/** From a result's columns to the rows that charts and tables show, days counted from 1. No drawing here. */
-import { dayShown, flowSums } from '../../core/simulation/report.js';
-import type { FlowSum, SimulationResult } from '../../core/simulation/index.js';
+/** From a result's columns to the rows that charts and tables show, days counted from 1. Nothing here reads a schema. */
+import { dayShown, flowSums } from './report.js';
+import type { FlowSum } from './report.js';
+import type { SimulationResult } from './result.js';
 
 export interface BandRow {
   day: number;
@@ -156,13 +157,3 @@ export function supplyRows({ supply, currencies }: SimulationResult, currency: n
 /** Prices of what is bought against the first day, in percent. */
 export const priceRows = ({ prices }: SimulationResult, currency: number): (number | null)[] =>
   prices.index.flatMap((index, row) => (prices.currency[row] === currency ? [Math.round(1000 * index) / 10] : []));
-
-/** RFC 4180; a text that a spreadsheet would run as a formula is led by an apostrophe. */
-export function toCsv(head: readonly string[], rows: readonly (readonly (string | number | null)[])[]): string {
-  const cell = (value: string | number | null): string => {
-    if (value === null) return '';
-    const text = typeof value === 'string' && /^[=+\-@\t\r]/.test(value) ? `'${value}` : String(value);
-    return /[",\r\n]/.test(text) ? `"${text.replace(/"/g, '""')}"` : text;
-  };
-  return [head, ...rows].map((row) => row.map(cell).join(',')).join('\r\n') + '\r\n';
-}

@@ -1,0 +1,5 @@
+export { benchReport } from './bench.js';
+export { runCharts } from './charts.js';
+export type { NamedResult } from './charts.js';
+export { isNumeric, reportPage } from './page.js';
+export type { ReportBlock } from './page.js';
