@@ -48,7 +48,7 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   const taken = await ask('--workers', '2', '--take', '--out', file);
   expect(taken.code).toBe(0);
   expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(json);
-  expect(taken.out).toMatch(new RegExp(`/items/storm_frame/worth/shells +1400 +${price}`));
+  expect(taken.out).toMatch(new RegExp(`Storm Frame, worth in Shells +1400 +${price}`));
   expect(taken.out).toMatch(/Storm Frame, worth in Shells.*1400.*\n1 change; written:/);
   const items = readFileSync(join(own, 'items.yaml'), 'utf8');
   expect(items).toMatch(new RegExp(`storm_frame:.*worth: \\{ shells: ${price} \\}`));

@@ -168,7 +168,28 @@ async function clickedDayThree(): Promise<void> {
   await page.getByRole('row', { name: /Storm Frame, worth in Shells 1400 620/ }).waitFor();
   await page.getByRole('region', { name: 'Put into the draft' }).getByRole('button').click();
   await saved();
-  // 2. Giving up pays best.
+  // 2. Ribbons flood the festival.
+  await pick(page, 'Scenario, on the draft', 'Wind festival');
+  await page.getByRole('list', { name: 'Targets' }).getByText('31.5 Ribbons (26 to 35)').waitFor();
+  const lever = async (typed: string, name: string) => {
+    await page.getByRole('combobox', { name: 'Add a lever' }).fill(typed);
+    await page.getByRole('option', { name }).click();
+  };
+  await page.getByRole('button', { name: 'Levers', exact: true }).click();
+  await lever('crate at festival', 'Festival Crate at Festival Booth, limits day');
+  await lever('keeper', "Lantern keeper's thanks, limits day");
+  await page.getByRole('button', { name: 'Sensitivity', exact: true }).click();
+  await page.getByRole('button', { name: 'What moves what?' }).click();
+  await page.getByRole('region', { name: 'Sensitivity' }).getByText('+7.5', { exact: true }).waitFor();
+  await page.getByRole('button', { name: 'Levers', exact: true }).click();
+  await page.getByLabel("earning rule Lantern keeper's thanks, limits day, number").fill('2');
+  await page.keyboard.press('Enter');
+  await page.getByRole('list', { name: 'Targets' }).getByText('13.5 Ribbons (11 to 17)').waitFor();
+  await page.getByRole('button', { name: 'To the draft' }).click();
+  await page.getByRole('row', { name: /Lantern keeper's thanks, limits day 4 2/ }).waitFor();
+  await page.getByRole('region', { name: 'Put into the draft' }).getByRole('button').click();
+  await saved();
+  // 3. Giving up pays best.
   const section = async (name: string) => {
     await room('Economy');
     await page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name, exact: true }).click();

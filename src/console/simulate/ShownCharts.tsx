@@ -18,11 +18,16 @@ export function ShownCharts({
   onMore: () => void;
 }) {
   const { result } = drawn[0]!;
-  const items = itemsOf(result);
-  const target = Object.values(document.targets ?? {}).find((one) => one.item !== undefined);
-  const [item, setItem] = useParam('item', target?.item ?? items[0]?.value ?? '');
-  const [persona, setPersona] = useParam('persona', target?.persona ?? result.personas[0]!.id);
-  const [currency, setCurrency] = useParam('currency', result.currencies[0]?.id ?? '');
+  const owned = itemsOf(result);
+  // What the run's targets are about is looked at first.
+  const targets = result.targets.flatMap(({ id }) => document.targets?.[id] ?? []);
+  const named = <K extends 'item' | 'persona' | 'currency'>(field: K) =>
+    targets.find((one) => one[field] !== undefined)?.[field];
+  const [item, setItem] = useParam('item', named('item') ?? owned[0]?.value ?? '');
+  const [persona, setPersona] = useParam('persona', named('persona') ?? result.personas[0]!.id);
+  const [currency, setCurrency] = useParam('currency', named('currency') ?? result.currencies[0]?.id ?? '');
+  const isOwned = item === '' || owned.some(({ value }) => value === item);
+  const items = isOwned ? owned : [{ value: item, label: document.items?.[item]?.name ?? item }, ...owned];
   const who = Math.max(
     0,
     result.personas.findIndex(({ id }) => id === persona),
@@ -59,7 +64,7 @@ export function ShownCharts({
         <ShareChart
           drawn={drawn}
           item={item}
-          name={items.find(({ value }) => value === item)?.label ?? document.items?.[item]?.name ?? item}
+          name={items.find(({ value }) => value === item)?.label ?? item}
           persona={personaId}
           from={wanted?.from}
           to={wanted?.to}

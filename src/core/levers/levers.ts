@@ -1,7 +1,7 @@
 /** Levers: numbers of an economy that may move, alone or many by one factor, within bounds and by steps. */
 import { fractionOf } from '../amount/index.js';
 import { amountScaled, decimalsIn, pricePlaces } from '../catalog/index.js';
-import { isBasketBlock, valueAt, walkAlong } from '../document/index.js';
+import { placeWords, isBasketBlock, valueAt, walkAlong } from '../document/index.js';
 import type { EconomyDocument, LeverDocument } from '../document/index.js';
 import { nearestName, pointerOf, pointerSegments } from '../issue/index.js';
 import type { Issue, Result } from '../issue/index.js';
@@ -152,6 +152,9 @@ export function leversNamed(document: EconomyDocument, names: readonly string[])
   return issues.length > 0 ? { ok: false, issues } : { ok: true, value: levers };
 }
 
+/** What a lever is called that moves all prices of a group. */
+export const groupWords = (group: string): string => `All prices of ${group}`;
+
 type Written = { id: string; lever: LeverDocument; path: string[] } | { issue: Issue };
 
 function leverWritten(document: EconomyDocument, name: string): Written {
@@ -184,7 +187,10 @@ function leverWritten(document: EconomyDocument, name: string): Written {
       },
     };
   const lever: LeverDocument = {
-    name: pointer ?? `all ${document.groups?.[group!]?.name ?? group}`,
+    name:
+      pointer === undefined
+        ? groupWords(document.groups?.[group!]?.name ?? group!)
+        : placeWords(document, pointerSegments(pointer)),
     moves: sign === '=' ? 'value' : 'factor',
     from: numbers[0]!,
     to: numbers[1]!,

@@ -1,8 +1,9 @@
 /** Every number of an economy that a lever can move, by its name: what a designer picks from. */
 import { pricePlaces } from '../catalog/index.js';
-import { pointerWords, valueAt } from '../document/index.js';
+import { placeWords, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
+import { groupWords } from './levers.js';
 import { isFormula } from '../schema/index.js';
 
 export interface LeverOffered {
@@ -25,7 +26,7 @@ export function leversOffered(document: EconomyDocument): LeverOffered[] {
   const groups = Object.entries(document.groups ?? {}).flatMap(([id, { name }]) =>
     pricePlaces(document, { group: id }).length === 0
       ? []
-      : [{ spec: `group:${id}*0.5..1.5:0.05`, words: `All prices of ${name}`, now: null }],
+      : [{ spec: `group:${id}*0.5..1.5:0.05`, words: groupWords(name), now: null }],
   );
   const places = SECTIONS.flatMap((section) => numbersBelow(document[section] ?? {}, [section]));
   return [...known, ...groups, ...places.map((path) => offered(document, pointerOf(path)))];
@@ -42,8 +43,7 @@ const CONDITIONS = new Set(['when', 'set']);
 
 function offered(document: EconomyDocument, pointer: string): LeverOffered {
   const now = valueAt(document, pointerSegments(pointer)) as number | string;
-  const { subject, field } = pointerWords(pointer, document);
-  return { spec: `${pointer}${boundsFor(now)}`, words: field ? `${subject}, ${field}` : subject, now };
+  return { spec: `${pointer}${boundsFor(now)}`, words: placeWords(document, pointerSegments(pointer)), now };
 }
 
 /** From half to twice the number, by steps of which some dozens make that; a formula is multiplied. */

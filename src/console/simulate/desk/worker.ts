@@ -3,7 +3,7 @@
  * without a way through the network, and nothing that is only tried is kept anywhere (decision 0032).
  */
 import { sensitivity, tune } from '../../../core/balance/index.js';
-import { overridesApply, pointerWords, valueAt } from '../../../core/document/index.js';
+import { overridesApply, placeWords, valueAt } from '../../../core/document/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
 import { economyCompile } from '../../../core/economy/index.js';
 import { fitPersonas } from '../../../core/fit/index.js';
@@ -134,7 +134,7 @@ const WORK: { [K in OrderKind]: Work<K> } = {
       const read = leversNamed(from, [spec]);
       if (!read.ok) return { ok: false, spec, why: sentence(read.issues) };
       const lever = read.value[0]!;
-      return { ok: true, now: leverNow(from, lever), ...lever, id: spec, name: nameOf(lever) };
+      return { ok: true, now: leverNow(from, lever), ...lever, id: spec };
     });
   },
   offered: () => leversOffered(document),
@@ -154,9 +154,8 @@ const WORK: { [K in OrderKind]: Work<K> } = {
   },
   set: (asked) =>
     Object.entries(setOf(asked)).map(([pointer, after]) => {
-      const { subject, field } = pointerWords(pointer, document);
       const before = valueAt(document, pointerSegments(pointer));
-      return { pointer, words: field ? `${subject}, ${field}` : subject, before, after };
+      return { pointer, words: placeWords(document, pointerSegments(pointer)), before, after };
     }),
   ways: (asked) => {
     const { economy } = setupOf(asked);
@@ -252,12 +251,6 @@ async function logText(log: Blob): Promise<string> {
     throw new Error('It cannot be unpacked: what gzip packed is not whole. Pack it again.');
   }
   throw new Error(`Unpacked it has more than ${MAX_LOG_LENGTH / 1e6} MB. Split it, by days or players.`);
-}
-
-/** A lever that was written out by its place is called by what it moves. */
-function nameOf(lever: Lever): string {
-  if (document.levers?.[lever.id]) return lever.name;
-  return leversOffered(document).find(({ spec }) => spec.startsWith(lever.at[0] ?? lever.id))?.words ?? lever.name;
 }
 
 interface Search {
