@@ -21,8 +21,9 @@ afterEach(async () => {
 const cli = (...args: string[]) =>
   runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin } });
 const SIZE = ['--players', '160', '--seed', '4'];
+const SEARCH = ['--players', '80', '--seed', '4'];
 /** Few steps, so that few runs are needed. */
-const COARSE = ['--lever', '/items/storm_frame/worth/shells=400..1600:120'];
+const COARSE = ['--lever', '/items/storm_frame/worth/shells=560..1400:280'];
 
 test('a missed target is told with by how much, and ends with 1; one that is met or open does not', async () => {
   const run = (...more: string[]) => runCli(['simulate', 'first_month', '--folder', DEMO_FOLDER, ...SIZE, ...more]);
@@ -41,9 +42,9 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   const own = join(folder.path, 'cove');
   cpSync(DEMO_FOLDER, own, { recursive: true });
   const file = join(folder.path, 'answer.json');
-  const ask = (...more: string[]) => runCli(['tune', 'first_month', '--folder', own, ...COARSE, ...SIZE, ...more]);
+  const ask = (...more: string[]) => runCli(['tune', 'first_month', '--folder', own, ...COARSE, ...SEARCH, ...more]);
   const json = JSON.parse((await ask('--workers', '1', '--json')).out) as TuneResult;
-  expect(json).toMatchObject({ stopped: false, players: { small: 160, full: 160 } });
+  expect(json).toMatchObject({ stopped: false, players: { small: 80, full: 80 } });
   const price = json.answers[0]!.set['/items/storm_frame/worth/shells'] as number;
   const taken = await ask('--workers', '2', '--take', '--out', file);
   expect(taken.code).toBe(0);
@@ -56,12 +57,12 @@ test('tune finds a price on a folder and writes it there, with any number of thr
 });
 
 test('on the service: the answer becomes a revision of the draft with its note', async () => {
-  const out = (await cli('tune', 'first_month', ...COARSE, ...SIZE, '--take', '--json')).out;
+  const out = (await cli('tune', 'first_month', ...COARSE, ...SEARCH, '--take', '--json')).out;
   expect(JSON.parse(out)).toMatchObject({ saved: { revision: 2, changes: [expect.anything()] } });
   const { items } = await stall.as('read').call('GET /draft/revisions', { query: {} });
   expect(items[0]).toMatchObject({ why: 'tuned first_month' });
   expect(
-    (await cli('tune', 'first_month', '--source', 'live', '--lever', 'storm_frame', ...SIZE, '--take')).err,
+    (await cli('tune', 'first_month', '--source', 'live', '--lever', 'storm_frame', ...SEARCH, '--take')).err,
   ).toMatch(/Only the draft can be changed, and this would be of live/);
 });
 
@@ -81,16 +82,17 @@ test('levers begin where the scenario has their numbers', async () => {
 });
 
 test('no answer within the bounds: which target stands in the way, and exit code 1', async () => {
-  const none = await cli('tune', 'first_month', '--lever', '/items/storm_frame/worth/shells=1300..1500:50', ...SIZE);
+  const none = await cli('tune', 'first_month', '--lever', '/items/storm_frame/worth/shells=1300..1500:100', ...SIZE);
   expect([none.code, none.err]).toEqual([1, expect.stringMatching(/without "Weekenders own .*" there would be one/)]);
   expect(none.out).toMatch(/this comes nearest/);
 });
 
 test('sensitivity as a table and as JSON', async () => {
   const ask = ['sensitivity', 'first_month', '--folder', DEMO_FOLDER, '--lever', 'storm_frame'];
-  const told = await runCli([...ask, '--players', '500']);
+  const file = join(folder.path, 'effects.json');
+  const told = await runCli([...ask, '--players', '500', '--out', file]);
   expect(told.out).toMatch(/Storm Frame +20 +Weekenders own .* \+0\.\d+ days .* away/);
-  const { effects } = JSON.parse((await runCli([...ask, '--players', '500', '--json'])).out) as SensitivityResult;
+  const { effects } = JSON.parse(readFileSync(file, 'utf8')) as SensitivityResult;
   expect(effects).toHaveLength(3);
   expect(effects[0]).toMatchObject({ lever: 'storm_frame', target: 'storm_frame_in_reach', helps: -1 });
 });

@@ -343,7 +343,7 @@ test('a persona, what it does and the run it is for are made from nothing, witho
   await page.keyboard.press('Enter');
   await page.getByLabel('Lantern hung: height').fill('2-5');
   await page.keyboard.press('Enter');
-  await make('Personas', 'persona', 'Patron');
+  await make('Personas', 'persona', 'Lantern keeper');
   await page.getByLabel('Plays: add an activity', { exact: true }).fill('hang');
   await page.keyboard.press('Enter');
   await make('Scenarios', 'scenario', 'A week of lanterns');
@@ -352,7 +352,7 @@ test('a persona, what it does and the run it is for are made from nothing, witho
   await page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
   const { activities, personas, scenarios } = await draft();
   expect(activities!['hang_lanterns']).toMatchObject({ emits: { lantern_hung: { height: { from: 2, to: 5 } } } });
-  expect(personas!['patron']!.plays).toMatchObject({ hang_lanterns: 1 });
+  expect(personas!['lantern_keeper']!.plays).toMatchObject({ hang_lanterns: 1 });
   expect(scenarios!['a_week_of_lanterns']!.days).toBe(7);
 });
 

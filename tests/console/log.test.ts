@@ -64,7 +64,7 @@ test('personas of a log go into the draft in one step, are played on the bench, 
   await page.getByRole('button', { name: 'Undo' }).click();
   await page.getByRole('combobox', { name: 'Scenario' }).getByText('First month').waitFor();
   await page.getByText('draft 3', { exact: true }).waitFor();
-  expect(Object.keys((await draft()).personas!)).toEqual(['daydreamer', 'weekender', 'racer']);
+  expect(Object.keys((await draft()).personas!)).toEqual(['daydreamer', 'weekender', 'racer', 'patron']);
 }, 120_000);
 
 test('a replay tells broken lines first, then what is refused and why; it is saved as a table', async () => {

@@ -21,6 +21,7 @@ const ROOMS = [
   '/economy?section=earning&open=/earning/race_prize',
   '/calendar?from=2027-03-20T00:00',
   '/publish',
+  '/simulate?view=fit',
   '/access',
 ];
 const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');

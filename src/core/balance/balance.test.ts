@@ -63,7 +63,13 @@ test('a known price is found, and of all that are well the one that is nearest',
   expect(result.answers[0]!.targets).toMatchObject([{ mark: 'met', value: 9 }]);
   expect(result.before).toMatchObject([{ mark: 'under', value: 4 }]);
   expect(result.answers[0]!.settings).toEqual([
-    { lever: `${PRICE}=10..190:1`, name: PRICE, moves: 'value', before: 40, after: result.answers[0]!.set[PRICE] },
+    {
+      lever: `${PRICE}=10..190:1`,
+      name: 'Frame, worth in Shells',
+      moves: 'value',
+      before: 40,
+      after: result.answers[0]!.set[PRICE],
+    },
   ]);
   expect(search.runs.filter((players) => players === 12).length).toBeLessThan(10);
 });
@@ -146,11 +152,9 @@ test('a lever whose run shows no figure to one side is told from the other', asy
 
 test('intervals of paired differences hold 0 in 95 of 100 comparisons of equal variants', () => {
   const PAIRS = 200;
-  const run = (seed: number): SimulationResult => {
-    const setup = scenarioResolve(demoDocument(), 'first_month', { seed, players: 24, days: 3 });
-    if (!setup.ok) throw new Error('no set-up');
-    return simulateEngine(setup.value);
-  };
+  const setup = scenarioResolve(demoDocument(), 'first_month', { players: 24, days: 3 });
+  if (!setup.ok) throw new Error('no set-up');
+  const run = (seed: number): SimulationResult => simulateEngine({ ...setup.value, seed });
   let held = 0;
   for (let pair = 0; pair < PAIRS; pair++) {
     const [one, other] = [run(2 * pair), run(2 * pair + 1)];
