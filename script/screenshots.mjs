@@ -65,11 +65,11 @@ const SHOTS = {
   shops: '/shops?player=oda',
   check: '/check?player=oda&offer=storm_frame',
   simulate: `/simulate?levers=${encodeURIComponent('storm_frame@700;race_prize;frames')}&variants=${encodeURIComponent('cheap frames|storm_frame;race_prize;frames@0.7|')}`,
+  'from-log': '/simulate?view=fit',
   'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   economy: '/economy?section=earning&open=/earning/race_prize',
   // Those of the tutorial come last: each goes one step further in its day.
   'tutorial-paste': '/catalog',
-  'tutorial-tiers': '/shops?mode=arrange&shop=pier_stall&open=/shops/pier_stall/shelves/gale/offers/gale_wax',
   'tutorial-odds': '/loot?table=gale_finds',
   'tutorial-findings': '/publish',
   calendar: '/calendar?from=2027-05-01T00:00',
@@ -112,17 +112,15 @@ async function festival() {
 /** What has to be there before the page is opened, and what is done on it. */
 const BEFORE = {
   'tutorial-paste': () => edit('/groups/gale', { name: 'Gale week' }),
-  'tutorial-tiers': async () => {
-    await bringIn('items');
-    await edit('/shops/pier_stall/shelves/gale', { name: 'Gale week', offers: {} });
-    await bringIn('offers');
-  },
   calendar: festival,
   publish: async () => {
     await api('POST', '/releases', { note: 'The wind festival', at: '2027-04-26T09:00' });
     await edit('/items/storm_frame/worth', { shells: 1000 });
   },
   'tutorial-odds': async () => {
+    await bringIn('items');
+    await edit('/shops/pier_stall/shelves/gale', { name: 'Gale week', offers: {} });
+    await bringIn('offers');
     await edit('/loot/gale_finds', { name: 'Finds of a gale crate', picks: 2, entries: {} });
     await bringIn('loot');
     await edit('/items/gale_crate/loot', 'gale_finds');
@@ -133,6 +131,13 @@ const ON_PAGE = {
     await page.getByText(/^300 of 300 players/).waitFor();
     await page.waitForTimeout(1500);
     await page.mouse.move(560, 380);
+  },
+  'from-log': async (page) => {
+    await page
+      .getByLabel('Log file')
+      .setInputFiles(new URL('../demo/log/saltwind-cove.ndjson.gz', import.meta.url).pathname);
+    await page.getByRole('button', { name: 'Fit', exact: true }).click();
+    await page.getByRole('button', { name: 'Put into the draft' }).waitFor({ timeout: 60_000 });
   },
   economy: async (page) => {
     await page.getByLabel('Only if', { exact: true }).fill('pla');
@@ -145,11 +150,6 @@ const ON_PAGE = {
     await page.getByRole('button', { name: 'CSV and paste ...' }).click();
     await page.getByLabel(/or paste rows/).fill(sheet('items'));
     await page.getByText('10 rows read, 10 of them new').waitFor();
-  },
-  'tutorial-tiers': async (page) => {
-    await page.getByRole('button', { name: 'Volume tiers ...' }).click();
-    await page.getByLabel('Tier 2: percent less').fill('12');
-    await page.getByText('Gale Wax x5: 21 shells for each').waitFor();
   },
   'tutorial-odds': async (page) => {
     await page.getByRole('gridcell', { name: /^coin, weight:/ }).click();

@@ -1,7 +1,7 @@
 /** Killed at any moment under load; script/soak ROUNDS does it more often. */
 import { kills } from '../support/kills.js';
 
-const rounds = Number(process.env['DIMESTALL_KILLS'] ?? 20);
+const rounds = Number(process.env['DIMESTALL_KILLS'] ?? 12);
 
 test(
   `${rounds} kills under a mixed load lose nothing that was answered and double nothing`,
