@@ -14,6 +14,7 @@ import {
 } from '../core/simulation/index.js';
 import type { SimulationResult } from '../core/simulation/index.js';
 import { printTable } from './output.js';
+import { sparkline } from './sparkline.js';
 import { colors, print } from './print.js';
 
 type Cells = (string | number)[];
@@ -29,7 +30,10 @@ export function printResult(result: SimulationResult, run?: number): void {
     printTable(['', 'target', 'wanted', 'in this run', 'to decide it'], targetCells(result));
   }
   section('Wallets on the last day', '5th, 50th and 95th percentile');
-  printTable(['persona', 'players left', 'currency', 'p5', 'median', 'p95', 'mean'], lastBalances(result));
+  printTable(
+    ['persona', 'players left', 'currency', 'p5', 'median', 'p95', 'mean', ...(isTerminal ? ['median by day'] : [])],
+    lastBalances(result),
+  );
   section('Money', 'all that is held at the end of the first and the last day; 0 in Gini is even, 1 is all with one');
   printTable(['currency', 'day 1', `day ${days}`, 'Gini', 'prices against day 1', 'dropped at caps'], money(result));
   section('Money in and out', 'all players, all days');
@@ -51,6 +55,14 @@ function section(title: string, more?: string): void {
   print(`\n${colors.bold(title)}${more === undefined ? '' : ` (${more})`}`, { kind: 'heading', text: title, more });
 }
 
+/** Lines of blocks are for eyes: what reads a pipe has the numbers. */
+const isTerminal = process.stdout.isTTY === true;
+
+const mediansOf = ({ balances }: SimulationResult, persona: number, currency: number): number[] =>
+  balances.p50.flatMap((median, row) =>
+    balances.persona[row] === persona && balances.currency[row] === currency ? [median ?? 0] : [],
+  );
+
 const whole = (units: number, decimals: number): string => unitsFormat(Math.round(units), decimals);
 const dayCell = (day: number | null, none: string): string | number => (day === null ? none : dayShown(day));
 const percent = (share: number): string => `${(100 * share).toFixed(1)}%`;
@@ -71,7 +83,8 @@ export const targetCells = ({ targets, currencies }: Pick<SimulationResult, 'tar
     targetDecides(row),
   ]);
 
-function lastBalances({ balances, personas, currencies, days }: SimulationResult): Cells[] {
+function lastBalances(result: SimulationResult): Cells[] {
+  const { balances, personas, currencies, days } = result;
   return balances.day.flatMap((day, row) => {
     if (day !== days - 1) return [];
     const currency = currencies[balances.currency[row]!]!;
@@ -85,6 +98,7 @@ function lastBalances({ balances, personas, currencies, days }: SimulationResult
         show(balances.p50[row]!),
         show(balances.p95[row]!),
         show(balances.mean[row]!),
+        ...(isTerminal ? [sparkline(mediansOf(result, balances.persona[row]!, balances.currency[row]!))] : []),
       ],
     ];
   });

@@ -76,6 +76,12 @@ describe('the bench', () => {
     await page.getByRole('button', { name: 'Keep as a variant' }).click();
     await page.getByRole('button', { name: 'A', exact: true }).waitFor();
     await page.getByRole('heading', { name: 'What differs from draft by more than chance' }).waitFor();
+    await page.getByText('How unevenly Shells are held (Gini, %)').waitFor();
+    const uptake = page.getByRole('table', { name: 'Offers' });
+    expect(await uptake.getByRole('columnheader').allInnerTexts()).toEqual(
+      expect.arrayContaining(['bought by, A', 'bought by, draft', 'refused (player-days)']),
+    );
+    expect(await uptake.getByRole('row', { name: /^Gull Frame \d+ .*% .*% .*short of \d/ }).count()).toBe(1);
     const [report] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'Report', exact: true }).click(),

@@ -5,6 +5,7 @@ import type { Edit } from '../../core/catalog/index.js';
 import { FitProblem, apartWords, drawRows, figureRows, fitPersonas, heldWords } from '../../core/fit/index.js';
 import type { FigureRow, FitResult } from '../../core/fit/index.js';
 import { logRead } from '../../core/log/index.js';
+import { RunStopped } from '../../core/simulation/index.js';
 import { edited, printShown } from '../changing.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
@@ -91,7 +92,8 @@ function fitted(log: string, fit: () => FitResult): FitResult {
   try {
     return fit();
   } catch (error) {
-    throw error instanceof FitProblem ? new CommandRefused(`${log}: ${error.message}`) : error;
+    const isTold = error instanceof FitProblem || error instanceof RunStopped;
+    throw isTold ? new CommandRefused(`${log}: ${error.message}`) : error;
   }
 }
 

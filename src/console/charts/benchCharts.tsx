@@ -32,6 +32,7 @@ import {
   priceRows,
   shareRow,
   supplyRows,
+  unevenRows,
 } from '../../core/simulation/figures.js';
 
 /** A run with its name; the first of several is the one in hand. */
@@ -459,6 +460,22 @@ export const PricesChart = memo(function PricesChart({
       drawn={drawn}
       title={`Prices in ${drawn[0]!.result.currencies[currency]!.name} against day 1, %`}
       columnOf={(result) => priceRows(result, currency)}
+    />
+  );
+});
+
+export const UnevenChart = memo(function UnevenChart({
+  drawn,
+  currency,
+}: {
+  drawn: readonly Drawn[];
+  currency: number;
+}) {
+  return (
+    <DayLines
+      drawn={drawn}
+      title={`How unevenly ${drawn[0]!.result.currencies[currency]!.name} are held (Gini, %)`}
+      columnOf={(result) => unevenRows(result, currency)}
     />
   );
 });

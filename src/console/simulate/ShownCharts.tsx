@@ -1,10 +1,19 @@
 /** The charts of the bench, of the persona, thing and currency that the address names; a few at first, the rest one click away. */
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
-import { FlowDaysChart, PayChart, PricesChart, ShareChart, SupplyChart, WalletChart } from '../charts/benchCharts.js';
+import {
+  FlowDaysChart,
+  PayChart,
+  PricesChart,
+  ShareChart,
+  SupplyChart,
+  UnevenChart,
+  WalletChart,
+} from '../charts/benchCharts.js';
 import type { Drawn } from '../charts/benchCharts.js';
 import { useParam } from '../parts/search.js';
 import { Button, Choice } from '../parts/ui.js';
+import { Uptake } from './Uptake.js';
 
 export function ShownCharts({
   document,
@@ -77,6 +86,8 @@ export function ShownCharts({
           <>
             <SupplyChart drawn={drawn} currency={money} />
             <PricesChart drawn={drawn} currency={money} />
+            <UnevenChart drawn={drawn} currency={money} />
+            <Uptake drawn={drawn} />
           </>
         )}
       </div>

@@ -27,6 +27,8 @@ export interface GroupAsked {
 /** Runs that are played to find what only play shows, and by how many players. */
 const ROUNDS = 7;
 const PLAYERS = 80;
+/** A year shows what a session is like as well as ten do. */
+const MOST_DAYS = 366;
 
 /** The document with this persona as the only one that plays, on the days of the log. */
 export function runOf(
@@ -47,7 +49,7 @@ export function runOf(
         fitted: {
           name: 'Fitted',
           start: localWritten(document.timeZone, localMs(document.timeZone, firstWallMs)),
-          days,
+          days: Math.min(MOST_DAYS, days),
           players,
           seed,
           mix: { fitted: 1 },
@@ -62,6 +64,7 @@ export function runOf(
 
 const perSession = (counts: Readonly<Record<string, number>>, sessions: number): Record<string, number> =>
   Object.fromEntries(Object.entries(counts).map(([id, count]) => [id, count / Math.max(1, sessions)]));
+
 /** Moves weights and the chance to buy until play shows what the log does; of the ways of spending the one that buys most alike. */
 export function playedLike(
   { document, histories, members, seed, onRun }: GroupAsked,
@@ -100,7 +103,7 @@ export function playedLike(
         ...persona,
         sessions: {
           ...persona.sessions,
-          minutes: Math.max(1, Math.round(10 * (persona.sessions.minutes + shown.minutes - minutes)) / 10),
+          minutes: minutesWithin(persona.sessions.minutes + shown.minutes - minutes),
         },
         plays: Object.fromEntries(
           Object.entries(persona.plays).map(([play, weight]) => [
@@ -119,6 +122,9 @@ export function playedLike(
   });
   return found.sort((a, b) => a.off - b.off)[0]!.persona;
 }
+
+/** To a tenth, as long as a session may be. */
+export const minutesWithin = (minutes: number): number => Math.min(1440, Math.max(1, Math.round(10 * minutes) / 10));
 
 /** How much more is wanted than was played; no more than fourfold either way in one step. */
 const share = (wanted: number, played: number): number =>

@@ -10,8 +10,9 @@ export interface DrawFitted {
   spread: { mean: number; deviation: number } | undefined;
 }
 
-/** More values than these are not listed one by one. */
+/** More numbers than these are not listed one by one, and of texts no more than the most frequent. */
 const MOST_LISTED = 24;
+const MOST_TEXTS = 100;
 
 interface Candidate {
   draw: DrawDocument;
@@ -54,7 +55,10 @@ const inOrder = (counts: Counts): [Value, number][] =>
   [...counts].sort(([a], [b]) => (typeof a === 'number' && typeof b === 'number' ? a - b : a < b ? -1 : 1));
 
 const sharesOf = (counts: Counts, n: number): Record<string, number> =>
-  Object.fromEntries(inOrder(counts).map(([value, count]) => [String(value), rounded((100 * count) / n)]));
+  Object.fromEntries(inOrder(mostOf(counts)).map(([value, count]) => [String(value), rounded((100 * count) / n)]));
+
+const mostOf = (counts: Counts): Counts =>
+  counts.size <= MOST_TEXTS ? counts : new Map([...counts].sort(([, a], [, b]) => b - a).slice(0, MOST_TEXTS));
 
 /** A constant, or each value with its share. */
 function listed(counts: Counts, n: number): Candidate[] {

@@ -171,6 +171,13 @@ describe('distributions', () => {
   });
 });
 
+test('of a thousand texts the most frequent are drawn', () => {
+  const { draw } = drawFit(Array.from({ length: 3000 }, (_, n) => `spot ${n % 2 === 0 ? 0 : n}`));
+  const { weights } = draw as { weights: Record<string, number> };
+  expect(Object.keys(weights)).toHaveLength(100);
+  expect(weights['spot 0']).toBe(50);
+});
+
 describe('groups', () => {
   const like = (count: number, often: number, minutes: number): History[] =>
     Array.from({ length: count }, (_, number) => ({
@@ -249,6 +256,19 @@ activities: {walk: {name: Walk, minutes: 5, emits: {walk: {finds: 1, where: beac
     ['of nothing', '', /no event\. An event has player/],
   ])('a log %s has nothing to fit', (_, text, problem) => {
     expect(() => fitPersonas({ document, log: logRead(text, document) })).toThrow(problem);
+  });
+
+  test('whoever plays day and night becomes a persona that may be', () => {
+    const lines = Array.from({ length: 300 }, (_, n) =>
+      line({
+        at: `2027-03-0${1 + Math.floor(n / 100)}T${String(Math.floor((n % 100) / 5)).padStart(2, '0')}:${n % 5}0`,
+        session: n,
+        event: 'walk',
+        fields,
+      }),
+    );
+    const { personas } = fitPersonas({ document, log: logRead(lines.join('\n'), document), groups: 1 });
+    expect(personas['fitted_1']!.sessions.perDay).toBe(48);
   });
 
   test('a few players are fitted, and it says what that cannot tell', () => {

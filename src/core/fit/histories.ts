@@ -89,13 +89,7 @@ export function historiesOf(
   return {
     players: [...parts].map(([player, sessions]) => ({
       player,
-      attributes: Object.assign(
-        {},
-        ...sessions
-          .flat()
-          .map(({ attributes }) => attributes)
-          .reverse(),
-      ) as Record<string, Value>,
+      attributes: toldFirst(sessions),
       sessions: sessions.map((own) => sessionOf(own, firstDay)),
     })),
     firstWallMs: firstDay * DAY_MS,
@@ -103,6 +97,14 @@ export function historiesOf(
     isToldBy: isTold ? 'session' : 'gaps',
     kinds,
   };
+}
+
+/** Of each attribute what the first line says that tells it. */
+function toldFirst(sessions: readonly (readonly Line[])[]): Record<string, Value> {
+  const told: Record<string, Value> = {};
+  for (const { attributes } of sessions.flat())
+    for (const [attribute, value] of Object.entries(attributes)) told[attribute] ??= value;
+  return told;
 }
 
 function grouped(lines: readonly Line[], key: (line: Line) => string): Map<string, Line[]> {
@@ -151,7 +153,7 @@ function playKinds(document: EconomyDocument, sessions: readonly (readonly Line[
       all.sort((a, b) => a - b),
       50,
     );
-    const minutes = Math.max(0.1, Math.round((usual ?? MINUTES) * 10) / 10);
+    const minutes = Math.min(1440, Math.max(0.1, Math.round((usual ?? MINUTES) * 10) / 10));
     return { activity: event, minutes, signature: event, sharedBy: 1, isNew: true };
   });
   return [...known, ...made];

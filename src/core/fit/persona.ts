@@ -3,7 +3,7 @@ import type { ActivityDocument, DrawDocument, EconomyDocument, PersonaDocument }
 import { WEEKDAYS } from '../document/index.js';
 import type { Value } from '../formula/index.js';
 import jstat from 'jstat';
-import { playedLike } from './alike.js';
+import { minutesWithin, playedLike } from './alike.js';
 import type { GroupAsked } from './alike.js';
 import { drawFit } from './draws.js';
 import type { DrawFitted } from './draws.js';
@@ -29,6 +29,9 @@ export interface PersonaFitted {
 
 /** Below this chance something is told from chance. */
 const SURE = 0.01;
+/** As many sessions as a day may have. */
+const MOST_SESSIONS = 48;
+
 export function personaFit(asked: GroupAsked): PersonaFitted {
   const { document, histories, members, name } = asked;
   const { days, firstWallMs, kinds } = histories;
@@ -63,10 +66,11 @@ function perDayOf({ perDay, counts, exposure, mean }: Rates): Pick<PersonaDocume
     0,
   );
   const isWhole = exposure.every((days) => days > 0);
-  if (!isWhole || 1 - jstat.chisquare.cdf(deviance, perDay.length - 1) > SURE) return { perDay: rounded(mean.value) };
+  if (!isWhole || 1 - jstat.chisquare.cdf(deviance, perDay.length - 1) > SURE)
+    return { perDay: Math.min(MOST_SESSIONS, rounded(mean.value)) };
   const average = perDay.reduce((sum, one) => sum + one, 0) / perDay.length;
   const weekdays = Object.fromEntries(WEEKDAYS.map((day, place) => [day, rounded(perDay[place]! / average)]));
-  return { perDay: rounded(average), weekdays };
+  return { perDay: Math.min(MOST_SESSIONS, rounded(average)), weekdays };
 }
 
 /** Weights of the hours in percent; none where they cannot be told from an even spread over the day (Pearson 1900). */
@@ -95,7 +99,7 @@ function minutesOf({ minutes, plays }: Shown, named: ReadonlyMap<string, { minut
     squares += count * each ** 2;
   }
   const beyond = times > 0 ? squares / (2 * sum) : 0;
-  return Math.max(1, Math.round(10 * (minutes - beyond)) / 10);
+  return minutesWithin(minutes - beyond);
 }
 
 interface OwnActivity {

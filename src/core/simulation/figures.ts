@@ -154,6 +154,12 @@ export function supplyRows({ supply, currencies }: SimulationResult, currency: n
   );
 }
 
+/** How unevenly a currency is held at the end of each day, from 0 (all the same) to 100 (one has all): Gini's coefficient. */
+export const unevenRows = ({ supply }: SimulationResult, currency: number): (number | null)[] =>
+  supply.gini.flatMap((gini, row) =>
+    supply.currency[row] === currency ? [gini === null ? null : Math.round(1000 * gini) / 10] : [],
+  );
+
 /** Prices of what is bought against the first day, in percent. */
 export const priceRows = ({ prices }: SimulationResult, currency: number): (number | null)[] =>
   prices.index.flatMap((index, row) => (prices.currency[row] === currency ? [Math.round(1000 * index) / 10] : []));
