@@ -87,10 +87,10 @@ export function ShownCharts({
             <SupplyChart drawn={drawn} currency={money} />
             <PricesChart drawn={drawn} currency={money} />
             <UnevenChart drawn={drawn} currency={money} />
-            <Uptake drawn={drawn} />
           </>
         )}
       </div>
+      {more && <Uptake drawn={drawn} />}
     </div>
   );
 }
