@@ -1,8 +1,15 @@
 /** fit: personas from an event log, and how well they replay players of it that they were not fitted to. */
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
-import type { Edit } from '../../core/catalog/index.js';
-import { FitProblem, apartWords, drawRows, figureRows, fitPersonas, heldWords } from '../../core/fit/index.js';
+import {
+  FitProblem,
+  apartWords,
+  drawRows,
+  figureRows,
+  fitPersonas,
+  fitThings,
+  heldWords,
+} from '../../core/fit/index.js';
 import type { FigureRow, FitResult } from '../../core/fit/index.js';
 import { logRead } from '../../core/log/index.js';
 import { RunStopped } from '../../core/simulation/index.js';
@@ -80,7 +87,12 @@ export function addFitCommand(program: Command): void {
       const isJson = wantsJson(command);
       if (!isJson) printFit(result, read.broken.length);
       const shown = take
-        ? await edited(putOf(result), { ...(folder === undefined ? {} : { folder }) }, command, `fitted to ${log}`)
+        ? await edited(
+            { kind: 'put', things: fitThings(result) },
+            { ...(folder === undefined ? {} : { folder }) },
+            command,
+            `fitted to ${log}`,
+          )
         : undefined;
       if (isJson) printJson({ ...result, skipped: read.broken.length, ...(shown ? { saved: shown } : {}) });
       else if (shown) printShown(shown, false, command);
@@ -105,11 +117,6 @@ function withBar<T>(run: (onProgress: (done: number, of: number) => void) => T):
     bar.stop();
   }
 }
-
-const putOf = ({ personas, activities, scenario }: FitResult): Edit => ({
-  kind: 'put',
-  things: { activities, personas, scenarios: { [scenario.id]: scenario.scenario } },
-});
 
 function printFit(result: FitResult, skipped: number): void {
   const { players, events, purchases, days, groups } = result;

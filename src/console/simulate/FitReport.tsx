@@ -2,7 +2,7 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { apartWords, drawRows, figureRows, heldWords } from '../../core/fit/report.js';
+import { apartWords, drawRows, figureRows, fitThings, heldWords } from '../../core/fit/report.js';
 import type { FigureRow } from '../../core/fit/report.js';
 import type { FitResult } from '../../core/fit/index.js';
 import { useEdits } from '../parts/edits.js';
@@ -114,8 +114,8 @@ const VERDICTS: Readonly<Record<FigureRow['verdict'], React.ReactNode>> = {
 };
 
 /** Things are added one by one, those of the same id replaced; a section that is not there yet is begun. */
-function operationsOf(document: EconomyDocument, { activities, personas, scenario }: FitResult) {
-  const things = { activities, personas, scenarios: { [scenario.id]: scenario.scenario } };
+function operationsOf(document: EconomyDocument, result: FitResult) {
+  const things = fitThings(result);
   return Object.entries(things).flatMap(([section, own]) => {
     const known = document[section as keyof typeof things];
     if (known === undefined && Object.keys(own).length > 0)

@@ -280,6 +280,6 @@ activities: {walk: {name: Walk, minutes: 5, emits: {walk: {finds: 1, where: beac
     const { groups, notes, players } = fitPersonas({ document, log: logRead(lines.join('\n'), document) });
     expect(players).toBe(2);
     expect(groups).toMatchObject([{ players: 2, heldOut: 0, figures: [] }]);
-    expect(notes.join('\n')).toMatch(/more than 30 minutes apart[^]*none is held out[^]*The log has 1 days/);
+    expect(notes.join('\n')).toMatch(/more than 30 minutes apart[^]*none is held out[^]*The log has 1 day:/);
   });
 });

@@ -13,7 +13,7 @@ import { economyCompile } from '../economy/index.js';
 import type { LogRead } from '../log/index.js';
 import { randomOnce } from '../random/index.js';
 import { idFor } from '../schema/index.js';
-import { localMs, localWritten } from '../schedule/index.js';
+import { localMs, localWritten, weekdayOf } from '../schedule/index.js';
 import { ratioWithInterval } from '../simulation/index.js';
 import { groupsByAttribute, groupsFound } from './groups.js';
 import type { Grouping } from './groups.js';
@@ -212,8 +212,7 @@ function figuresOf(
   seed: number,
 ): FitFigure[] {
   const counts = runOf(document, histories, persona, activities, REPORT_PLAYERS, seed + 1);
-  const weekday = (new Date(histories.firstWallMs).getUTCDay() + 6) % 7;
-  const heldRates = ratesFit(held, histories.days, weekday);
+  const heldRates = ratesFit(held, histories.days, weekdayOf(histories.firstWallMs));
   const figures: FitFigure[] = [];
   const add = (figure: FitFigure['figure'], of: string | undefined, played: number, log: Interval): void => {
     figures.push({ figure, of, persona: played, log, holds: log.low <= played && played <= log.high });
@@ -282,6 +281,8 @@ const boughtOf =
     per: sessions.length,
   });
 
+const counted = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;
+
 function notesOf(
   { log, by }: FitAsked,
   { isToldBy, kinds, players, days }: Histories,
@@ -296,7 +297,7 @@ function notesOf(
       `The log does not say which lines are of one session; lines more than ${gapMinutes} minutes apart begin another. Sessions closer together count as one.`,
     );
   for (const [event, rows] of Object.entries(log.unknown))
-    notes.push(`${rows} lines are of "${event}", an event that the economy does not have; they are left out.`);
+    notes.push(`Left out, as the economy has no event "${event}": ${counted(rows, 'line')}.`);
   for (const { activity, signature, sharedBy, isNew } of kinds) {
     if (isNew)
       notes.push(`No activity reports "${signature}", so one is made of it, as long as such lines come after others.`);
@@ -314,7 +315,7 @@ function notesOf(
     notes.push('No groups are apart from each other: one persona stands for all.');
   if (!holdsOut)
     notes.push(`With ${players.length} players none is held out, so nothing says how well the personas tell others.`);
-  if (days < 7) notes.push(`The log has ${days} days: nothing is known of weekdays, and little of leaving.`);
+  if (days < 7) notes.push(`The log has ${counted(days, 'day')}: nothing is known of weekdays, and little of leaving.`);
   notes.push('Personas begin as new players do; what players of the log had before it begins is not known.');
   return notes;
 }

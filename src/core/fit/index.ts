@@ -1,4 +1,4 @@
 export { FitProblem, fitPersonas } from './fit.js';
 export type { FitAsked, FitFigure, FitResult, GroupFitted } from './fit.js';
-export { apartWords, drawRows, figureRows, heldWords } from './report.js';
+export { apartWords, drawRows, figureRows, fitThings, heldWords } from './report.js';
 export type { FigureRow } from './report.js';

@@ -3,6 +3,7 @@ import type { ActivityDocument, DrawDocument, EconomyDocument, PersonaDocument }
 import { WEEKDAYS } from '../document/index.js';
 import type { Value } from '../formula/index.js';
 import jstat from 'jstat';
+import { weekdayOf } from '../schedule/index.js';
 import { minutesWithin, playedLike } from './alike.js';
 import type { GroupAsked } from './alike.js';
 import { drawFit } from './draws.js';
@@ -35,8 +36,7 @@ const MOST_SESSIONS = 48;
 export function personaFit(asked: GroupAsked): PersonaFitted {
   const { document, histories, members, name } = asked;
   const { days, firstWallMs, kinds } = histories;
-  const weekday = (new Date(firstWallMs).getUTCDay() + 6) % 7;
-  const rates = ratesFit(members, days, weekday);
+  const rates = ratesFit(members, days, weekdayOf(firstWallMs));
   const shown = shownBy(members, kinds);
   const { activities, fields, named } = activitiesFit(asked, shown);
   const attributes = attributesFit(document, members);

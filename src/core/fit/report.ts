@@ -69,6 +69,13 @@ export function drawWords(draw: DrawDocument): string {
   return `geometric, ${digits(100 * draw.geometric)} % each try`;
 }
 
+/** What a fit puts into an economy, by section and id. */
+export const fitThings = ({ personas, activities, scenario }: FitResult) => ({
+  activities,
+  personas,
+  scenarios: { [scenario.id]: scenario.scenario },
+});
+
 /** "8 of 9 within 95 %", of the players who were held out. */
 export const heldWords = ({ figures }: Pick<GroupFitted, 'figures'>): string =>
   `${figures.filter(({ holds }) => holds).length} of ${figures.length} within 95 %`;

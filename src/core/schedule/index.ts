@@ -13,6 +13,7 @@ export {
   localMs,
   localWritten,
   wallAt,
+  weekdayOf,
 } from './localTime.js';
 export type { CalendarUnit, Period } from './localTime.js';
 export { openingChangesMs, openingIsBounded, openingIsOpen, openingWindows } from './opening.js';

@@ -59,6 +59,9 @@ export interface LocalInstants {
   secondMs?: number;
 }
 
+/** The day of the week that clocks show, from 0 for Monday. */
+export const weekdayOf = (wall: WallMs): number => (new Date(wall).getUTCDay() + 6) % 7;
+
 /** The instants at which clocks show `wall`. */
 export function localInstants(zone: string, wall: WallMs): LocalInstants {
   const [before, after] = [wall - DAY_MS, wall + DAY_MS].map((ms) => offsetAt(zone, ms) * MINUTE_MS);

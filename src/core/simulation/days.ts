@@ -1,5 +1,5 @@
 /** The days of a run by the calendar of the economy. */
-import { periodAround, wallAt } from '../schedule/index.js';
+import { periodAround, wallAt, weekdayOf } from '../schedule/index.js';
 import type { Period } from '../schedule/index.js';
 import type { RunSetup } from './scenario.js';
 
@@ -12,7 +12,6 @@ export function runDay({ economy, startMs }: RunSetup, day: number): Period {
 }
 
 /** Of a day's first instant, from 0 for Monday. */
-export const weekdayOf = ({ economy }: RunSetup, startMs: number): number =>
-  (new Date(wallAt(economy.zone, startMs)).getUTCDay() + 6) % 7;
+export const runWeekday = ({ economy }: RunSetup, startMs: number): number => weekdayOf(wallAt(economy.zone, startMs));
 
 export const runEndMs = (setup: RunSetup): number => runDay(setup, setup.days - 1).endMs;

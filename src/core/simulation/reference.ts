@@ -20,7 +20,7 @@ import type { ReasonCode, Shared } from '../trade/index.js';
 import { drawValue, weightedPick } from './draw.js';
 import { POLICIES, byChecking, verdictAnswer, waysToPay } from './policy.js';
 import type { VerdictAnswer, Visit } from './policy.js';
-import { runDay, runEndMs, weekdayOf } from './days.js';
+import { runDay, runEndMs, runWeekday } from './days.js';
 import { slotsMake } from './engine/slots.js';
 import type { Slots } from './engine/slots.js';
 import { ResultMaker } from './maker.js';
@@ -195,7 +195,7 @@ class Run {
     const { sessions } = this.personas[actor.persona]!;
     const { minutes, begins } = sessions;
     const random = streamOf(keyWith(actor.luck, LUCK.sessions, day));
-    const count = sessionsDraw(random, sessions)[weekdayOf(this.setup, dayStartMs)]!();
+    const count = sessionsDraw(random, sessions)[runWeekday(this.setup, dayStartMs)]!();
     const starts = Array.from({ length: count }, () =>
       Math.max(this.setup.startMs, Math.floor(dayStartMs + sessionBegins(begins, random()) * HOUR_MS)),
     ).sort((a, b) => a - b);

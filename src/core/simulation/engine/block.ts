@@ -8,7 +8,7 @@ import type { Value } from '../../formula/index.js';
 import { playerCreate, playerScope } from '../../player/index.js';
 import type { Key } from '../../random/index.js';
 import { Luck, streamOf } from '../../random/index.js';
-import { runDay, weekdayOf } from '../days.js';
+import { runDay, runWeekday } from '../days.js';
 import { drawValue } from '../draw.js';
 import { LUCK, playerLuck } from '../luck.js';
 import type { Holdings, PlayerEnds } from '../holdings.js';
@@ -208,7 +208,7 @@ export class Block {
     const { crowd } = this;
     const planned = this.carried.filter(({ player }) => crowd.gone[player] === 0);
     const isPlain = planned.length === 0;
-    const weekday = weekdayOf(this.setup, dayStartMs);
+    const weekday = runWeekday(this.setup, dayStartMs);
     for (let player = 0; player < crowd.players; player++)
       if (crowd.gone[player] === 0) this.plan(player, day, weekday, dayStartMs, planned);
     // Players who share nothing may as well play one after the other, which keeps what is theirs at hand.
