@@ -37,4 +37,4 @@ export type {
   RotationView,
   StreamEvent,
 } from './shapes/time.js';
-export type { ActAnswer, CheckQuestion, FrontView, PurchaseAnswer, ShopView } from './shapes/trade.js';
+export type { ActAnswer, CheckQuestion, FrontView, PurchaseAnswer, PurchaseRow, ShopView } from './shapes/trade.js';

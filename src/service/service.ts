@@ -141,7 +141,8 @@ export function serviceCreate({
   });
   const ledger = new LedgerStore(database);
   const books = new Books(players, shared, ledger, sources, now);
-  const once = new OncePerKey(new HandledStore(database));
+  const handled = new HandledStore(database);
+  const once = new OncePerKey(handled);
   const schedule = new Schedule(channels, (release) => releases.prepare(release), writer, faults, now, after);
   return {
     database,
@@ -168,7 +169,7 @@ export function serviceCreate({
     now,
     access: new Access(new TokenStore(database), now, caches),
     ledger,
-    purchases: new Purchases(writer, books, once),
+    purchases: new Purchases(writer, books, once, handled),
     acts: new Acts(writer, books, once),
     events: new Events(writer, books, once),
     support: new Support(writer, books, once, players, sources, trail, now),

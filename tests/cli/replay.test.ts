@@ -84,3 +84,34 @@ test('a log of another game, an empty one and none', async () => {
   expect((await runCli(['replay', unknown, '--folder', DEMO_FOLDER])).out).toMatch(/1 unknown-offer/);
   expect((await runCli(['replay', join(folder.path, 'none.csv'), '--folder', DEMO_FOLDER])).code).toBe(2);
 });
+
+test('without a log it is the purchases that the service keeps, each by its number', async () => {
+  const env = { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.read };
+  const nothing = await runCli(['replay'], { env });
+  expect([nothing.code, nothing.err]).toEqual([
+    1,
+    expect.stringContaining('Nothing was bought from this service yet.'),
+  ]);
+  const game = stall.as('game');
+  await game.call('POST /players', { body: { id: 'oda', name: 'Oda', attributes: { level: 2 } } });
+  const buy = { player: 'oda', offer: 'wax_1', times: 2 };
+  await stall.as('support').call('POST /players/{player}/grants', {
+    params: { player: 'oda' },
+    body: { gives: { shells: 100 }, reason: 'to buy' },
+    key: 'grant',
+  });
+  await game.call('POST /purchases', { body: buy, key: 'one' });
+  await game.call('POST /purchases', { body: buy, key: 'one' });
+  const design = stall.as('design');
+  const { revision } = await design.call('GET /draft');
+  const value = '=level >= 3';
+  const pointer = '/shops/pier_stall/shelves/care/offers/wax_1/when';
+  await design.call('POST /draft/edits', { body: { kind: 'set', pointer, value }, revision });
+  const live = await runCli(['replay', '--source', 'live', '--json'], { env });
+  const { purchases, offers } = JSON.parse(live.out) as ReplayResult;
+  expect([live.code, purchases, offers[0]!.same]).toEqual([0, 1, 1]);
+  const draft = await runCli(['replay'], { env });
+  expect(draft.code).toBe(1);
+  expect(draft.out).toContain('1 purchase by 1 player: 0 would go through, 1 would be refused.');
+  expect(draft.out).toContain('purchase 1, oda, Glide Wax: It needs level >= 3');
+});

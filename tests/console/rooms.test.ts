@@ -106,7 +106,7 @@ test('an empty service says in each room what to do next', async () => {
     ['/overview', /Nothing is live/],
     ['/catalog', /Nothing here yet/],
     ['/shops', /Nothing is live yet/],
-    ['/simulate', /no scenario/],
+    ['/simulate', /Three questions/],
     ['/economy?section=scenarios', /takes a persona first/],
     ['/publish', /Nothing was published yet/],
   ] as const) {

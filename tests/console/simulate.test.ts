@@ -225,6 +225,58 @@ describe('runs that follow the hand', () => {
   });
 });
 
+test('three questions make the first scenario, by keys alone, and what it is made of is changed while the charts follow', async () => {
+  const economy = demoDocument();
+  for (const section of ['scenarios', 'personas', 'activities', 'targets'] as const) delete economy[section];
+  const bare = await startStall({ document: economy });
+  const { page, complaints } = await openConsole(browser, bare, '/simulate');
+  await page.getByLabel('How long? Days').focus();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type('10');
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('0');
+  await page.getByText('Players are a whole number from 2 to 20,000.').waitFor();
+  await page.keyboard.press('Control+A');
+  await page.keyboard.type('60');
+  // Nobody of the first kind.
+  await page.keyboard.press('Tab');
+  await page.keyboard.type('0');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Tab');
+  await page.keyboard.press('Enter');
+  await settled(page, 60);
+  const draft = async () => (await bare.as('read').call('GET /draft')).document;
+  expect((await draft()).scenarios!['first_look']).toMatchObject({ days: 10, players: 60, mix: { every_day: 1 } });
+  expect(Object.keys((await draft()).personas!)).toEqual(['on_weekends', 'every_day']);
+
+  await page.getByRole('button', { name: 'Set up' }).press('Enter');
+  const made = page.getByRole('region', { name: 'What it is made of' });
+  await made.getByRole('button', { name: 'Personas' }).press('Enter');
+  await made.getByRole('button', { name: /^Every day/ }).press('Enter');
+  const first = await page.getByText(/events, .* purchases/).textContent();
+  const slider = made.getByRole('slider', { name: 'Plays: Race finished' });
+  await slider.focus();
+  await page.keyboard.press('End');
+  await revision(page, 3);
+  expect((await draft()).personas!['every_day']!.plays).toMatchObject({ race_finished: 2, chime_hung: 1 });
+  await made.getByRole('textbox', { name: 'Minutes' }).fill('60');
+  await page.keyboard.press('Enter');
+  await revision(page, 4);
+  await page.waitForFunction((words) => !document.body.textContent.includes(words!), first);
+  await settled(page, 60);
+
+  await made.getByLabel("New persona's name").fill('Patron');
+  await page.keyboard.press('Enter');
+  await made.getByRole('button', { name: 'Duplicate Patron' }).click();
+  await made.getByRole('button', { name: 'Delete Patron', exact: true }).waitFor();
+  await revision(page, 6);
+  await made.getByRole('button', { name: /^Delete Patron/ }).click();
+  await revision(page, 7);
+  expect(Object.keys((await draft()).personas!)).toHaveLength(3);
+  expect(complaints).toEqual([]);
+  await bare.stop();
+}, 90_000);
+
 test('the address keeps what stands on the bench, and forgives what cannot be read', () => {
   const levers = [
     { spec: 'storm_frame', value: 900 },

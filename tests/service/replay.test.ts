@@ -2,6 +2,8 @@
  * The simulation beside the live service: what made-up players do is done over HTTP, move by move at its instant, and the
  * service must say and hold what the engine does. No rule is shared but through its answers.
  */
+import { purchasesRecorded } from '../../src/client/index.js';
+import { replayPurchases } from '../../src/core/replay/index.js';
 import { simulateEngine, scenarioResolve } from '../../src/core/simulation/index.js';
 import { simulateReference } from '../../src/core/simulation/reference.js';
 import type { Move } from '../../src/core/simulation/reference.js';
@@ -76,6 +78,15 @@ test('a hundred players come to the same, made up and over HTTP', async () => {
     const held = engine.currencies.map(({ id }) => balances[id]!.units);
     expect([player, held]).toEqual([player, engine.players.balance.map((column) => column[index])]);
   }
+  // The service's own purchases, page by page, on the release that they were made in.
+  const recorded = await purchasesRecorded(stall.as('read'));
+  expect(recorded.length).toBe(counts.buys);
+  const again = replayPurchases(setup.value.economy, recorded);
+  expect([again.refused, again.offers.map(({ dearer, cheaper }) => dearer + cheaper)]).toEqual([
+    0,
+    again.offers.map(() => 0),
+  ]);
+  expect(again.offers.reduce((sum, { same }) => sum + same, 0)).toBe(counts.buys);
   await stall.stop();
   expect(counts).toMatchObject({ joins: PLAYERS });
   for (const kind of ['event', 'buys', 'wants'] as const) expect(counts[kind]).toBeGreaterThan(50);

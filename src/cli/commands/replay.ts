@@ -2,8 +2,8 @@
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { issueFinding } from '../../core/audit/index.js';
+import { purchasesRecorded } from '../../client/index.js';
 import { economyCompile } from '../../core/economy/index.js';
-import type { Economy } from '../../core/economy/index.js';
 import { purchasesRead } from '../../core/log/index.js';
 import { replayCsv, replayExamples, replayPurchases } from '../../core/replay/index.js';
 import type { OfferReplayed, ReplayResult, Replayed } from '../../core/replay/index.js';
@@ -27,9 +27,9 @@ interface ReplayOptions {
 export function addReplayCommand(program: Command): void {
   withReport(
     program
-      .command('replay <log>')
+      .command('replay [log]')
       .description(
-        'recorded purchases (CSV or NDJSON) on other prices: what would be refused now and why, and what it would cost',
+        'recorded purchases on other prices: what would be refused now and why, and what it would cost; of a log (CSV or NDJSON), or those that the service keeps',
       ),
   )
     .option('--folder <folder>', 'against an economy folder, without a service')
@@ -37,7 +37,7 @@ export function addReplayCommand(program: Command): void {
     .option('--by <attribute>', 'sums by the value of this attribute of the players too')
     .option('--csv <file>', 'save what becomes of each purchase')
     .option('--skip-broken', 'leave out lines that cannot be read; otherwise nothing is replayed')
-    .action(async (log: string, options: ReplayOptions, command: Command) => {
+    .action(async (log: string | undefined, options: ReplayOptions, command: Command) => {
       const { folder, source, by, csv, skipBroken = false } = options;
       const document =
         folder === undefined
@@ -45,10 +45,15 @@ export function addReplayCommand(program: Command): void {
           : folderLoad(folder).document;
       const { economy, issues } = economyCompile(document);
       if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
-      const { purchases, broken, others } = wholeLog(log, purchasesRead(logText(log), document), skipBroken);
+      const { purchases, broken, others } =
+        log === undefined
+          ? { purchases: await purchasesRecorded(clientOf(command)), broken: [], others: 0 }
+          : wholeLog(log, purchasesRead(logText(log), document), skipBroken);
       if (purchases.length === 0)
         throw new CommandRefused(
-          `${log} holds no purchase${others > 0 ? `: ${countText(others, 'line')} without an offer` : ''}. A purchase has player, at and offer.`,
+          log === undefined
+            ? 'Nothing was bought from this service yet. To replay another log, name its file.'
+            : `${log} holds no purchase${others > 0 ? `: ${countText(others, 'line')} without an offer` : ''}. A purchase has player, at and offer.`,
         );
       const each: Replayed[] = [];
       const result = replayPurchases(economy, purchases, {
@@ -57,7 +62,10 @@ export function addReplayCommand(program: Command): void {
       });
       if (csv !== undefined) writeFileSync(csv, replayCsv(economy, each));
       if (wantsJson(command)) printJson({ ...result, skipped: broken.length, others });
-      else printReplay(economy, documentLabels(document), result, each, broken.length);
+      else {
+        const examples = replayExamples(economy, each, log === undefined ? 'purchase' : 'line');
+        printReplay(documentLabels(document), result, examples, broken.length);
+      }
       if (result.refused > 0)
         throw new CommandRefused(
           `${result.refused} of ${countText(result.purchases, 'purchase')} would be refused now.`,
@@ -66,10 +74,9 @@ export function addReplayCommand(program: Command): void {
 }
 
 function printReplay(
-  economy: Economy,
   labels: AssetLabels,
   { purchases, players, refused, offers, groups }: ReplayResult,
-  each: readonly Replayed[],
+  examples: readonly string[],
   skipped: number,
 ): void {
   print(
@@ -102,6 +109,5 @@ function printReplay(
       groups.map((one) => [one.group, one.players, ...cells(one)]),
     );
   }
-  const examples = replayExamples(economy, each);
   if (examples.length > 0) print(`\nFor example:\n${examples.join('\n')}`);
 }

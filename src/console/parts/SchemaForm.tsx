@@ -21,6 +21,7 @@ import { Price, basketRows } from '../fields/Price.js';
 import { Recurrence } from '../fields/Recurrence.js';
 import { Rows } from '../fields/Rows.js';
 import { TextField } from '../fields/TextField.js';
+import { Weights } from '../fields/Weights.js';
 import { When } from '../fields/When.js';
 import { useMaker } from '../fields/making.js';
 import { kindWord, nameables } from '../fields/nameable.js';
@@ -153,6 +154,7 @@ function Written(props: FieldProps) {
   if (cell === 'gives') return <Gives {...{ label, help, document, value, onKeep }} onMake={maker('asset')!} />;
   if (node['x-form'] === 'recurrence')
     return <Recurrence {...{ label, help, onKeep }} value={value as string | undefined} />;
+  if (node['x-form'] === 'weights') return <Mix {...props} />;
   if (cell === 'limits') return <Limits {...{ label, help, value, onKeep }} />;
   if (node.properties) return <Group {...props} node={node} />;
   const inner = typeof node.additionalProperties === 'object' ? node.additionalProperties : undefined;
@@ -338,6 +340,24 @@ function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
       needed={needed}
       onKeep={onKeep}
       onMake={(name, keep) => keep(idFor(name, 'key', (id) => id in (values ?? {})))}
+    />
+  );
+}
+
+/** How often things are beside each other: a slider for each. */
+function Mix({ path, node, value, onKeep }: FieldProps) {
+  const document = useDraft().data!.document;
+  const maker = useMaker();
+  const kind = node['x-names'] as NameKind;
+  return (
+    <Weights
+      label={node.title ?? path.at(-1)!}
+      help={node.description}
+      options={nameables(document, kind, [...path, ''])}
+      word={kindWord(kind)}
+      value={(value ?? {}) as Record<string, number>}
+      onKeep={onKeep}
+      onMake={maker(kind)}
     />
   );
 }

@@ -10,8 +10,9 @@ import { saveFile } from '../charts/ChartFrame.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Problem, Waiting } from '../parts/ui.js';
 import { BenchDifferences } from './BenchDifferences.js';
+import { FirstScenario } from './FirstScenario.js';
 import { Levers, MixSliders } from './Levers.js';
-import { NoScenario } from './NoScenario.js';
+import { Made } from './Made.js';
 import { PutIntoDraft } from './PutIntoDraft.js';
 import { Sensitivity, Tune } from './Search.js';
 import { ShownCharts } from './ShownCharts.js';
@@ -43,7 +44,7 @@ export function Bench() {
   const document = useDraft().data?.document;
   if (!document) return <Waiting />;
   const scenarios = Object.entries(document.scenarios ?? {});
-  if (scenarios.length === 0) return <NoScenario />;
+  if (scenarios.length === 0) return <FirstScenario document={document} />;
   return <WithScenario document={document} />;
 }
 
@@ -203,11 +204,6 @@ function WithScenario({ document }: { document: EconomyDocument }) {
           />
         )}
         <span className="ml-auto flex shrink-0 gap-3">
-          {MADE_IN_ECONOMY.map(({ section, words }) => (
-            <Link key={section} className="underline" to={`/economy?section=${section}`}>
-              {words}
-            </Link>
-          ))}
           {at && drawn.length > 0 && <ReportLink at={at} drawn={drawn} says={says} />}
           <Link className="underline" to="/simulate?view=fit">
             From a log
@@ -230,13 +226,13 @@ function WithScenario({ document }: { document: EconomyDocument }) {
           aria-label="Levers"
           onKeyDown={(event) => {
             const isTyped = event.target instanceof HTMLInputElement;
-            if (event.key !== 'z' || !(event.ctrlKey || event.metaKey) || isTyped) return;
+            if (side === 'made' || event.key !== 'z' || !(event.ctrlKey || event.metaKey) || isTyped) return;
             // A lever that was moved goes back; edits of the draft are taken back anywhere else.
             event.nativeEvent.stopImmediatePropagation();
             event.preventDefault();
             window.history.back();
           }}
-          className="w-[300px] shrink-0 rounded-sheet border border-line bg-sheet p-2 max-lg:w-full"
+          className={`${side === 'made' ? 'max-h-[max(420px,calc(100vh-236px))] w-[430px] overflow-auto max-lg:max-h-none' : 'w-[330px]'} shrink-0 rounded-sheet border border-line bg-sheet p-2 max-lg:w-full`}
         >
           <div role="group" aria-label="Beside the charts" className="mb-2 flex flex-wrap gap-1">
             {SIDES.map(({ id, words }) => (
@@ -245,7 +241,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
                 type="button"
                 aria-pressed={side === id}
                 onClick={() => setSide(id)}
-                className={`rounded-tag border border-line px-2 text-sm font-semibold ${side === id ? 'bg-ink text-paper' : ''}`}
+                className={`rounded-tag border border-line px-1.5 text-sm font-semibold ${side === id ? 'bg-ink text-paper' : ''}`}
               >
                 {words}
               </button>
@@ -292,6 +288,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
               </div>
             </>
           )}
+          {side === 'made' && <Made document={document} scenario={scenario} />}
           {at && side === 'draft' && (
             <PutIntoDraft
               key={key}
@@ -375,19 +372,12 @@ const MOST_HERE = 20_000;
 /** No levers at all, where the address would otherwise mean the economy's own. */
 const NONE = ';';
 
-/** What the bench works with, and where it is made. */
-const MADE_IN_ECONOMY = [
-  { section: 'targets', words: 'Targets' },
-  { section: 'personas', words: 'Personas' },
-  { section: 'activities', words: 'Activities' },
-  { section: 'scenarios', words: 'Scenarios' },
-];
-
 const SIDES = [
   { id: 'levers', words: 'Levers' },
   { id: 'tune', words: 'Tune' },
   { id: 'sensitivity', words: 'Sensitivity' },
   { id: 'draft', words: 'To the draft' },
+  { id: 'made', words: 'Set up' },
 ] as const;
 
 /** "Storm Frame 900, who plays": what stands elsewhere than in the draft. */

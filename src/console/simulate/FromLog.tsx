@@ -1,11 +1,12 @@
 /** What a game recorded, brought in from a file: purchases on the draft's prices, or personas that play as its players did. */
-import { useState } from 'react';
+import { useRef, useState } from 'react';
 import { Link } from 'react-router';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { useDraft } from '../api.js';
+import { purchasesRecorded } from '../../client/index.js';
+import { client, useDraft } from '../api.js';
 import { useParam } from '../parts/search.js';
 import { Button, Choice, Field, Input, Problem, Waiting } from '../parts/ui.js';
-import type { LogAsked, LogBroken, OrderKind, Orders } from './desk/orders.js';
+import type { LogAsked, LogBroken, OrderKind, Orders, RecordedAsked } from './desk/orders.js';
 import { FitReport } from './FitReport.js';
 import { ReplayReport } from './ReplayReport.js';
 import { useDesk } from './useDesk.js';
@@ -40,6 +41,8 @@ function OfDraft({ document }: { document: EconomyDocument }) {
   const [wanted, setKind] = useParam('view', 'replay');
   const kind: Kind = wanted === 'fit' ? 'fit' : 'replay';
   const [file, setFile] = useState<File>();
+  const [from, setFrom] = useParam('from', 'file');
+  const isOwn = kind === 'replay' && from === 'service';
   return (
     <div className="flex flex-col gap-3">
       <div className="flex items-baseline gap-4">
@@ -62,23 +65,48 @@ function OfDraft({ document }: { document: EconomyDocument }) {
         ))}
       </div>
       <p className="max-w-3xl text-soft">
-        {KINDS.find(({ id }) => id === kind)!.says} NDJSON or CSV, packed by gzip or not, {MOST_MB} MB at most; it stays
-        in this browser.
+        {KINDS.find(({ id }) => id === kind)!.says}{' '}
+        {isOwn
+          ? 'The purchases that this service keeps, of all players; their attributes are those of today.'
+          : `NDJSON or CSV, packed by gzip or not, ${MOST_MB} MB at most; it stays in this browser.`}
       </p>
-      <LogFile file={file} onFile={setFile} />
+      {kind === 'replay' && (
+        <fieldset className="flex gap-4">
+          <legend className="sr-only">Whose purchases</legend>
+          {SOURCES.map(({ id, words }) => (
+            <label key={id} className="flex items-baseline gap-1.5">
+              <input type="radio" name="from" checked={isOwn === (id === 'service')} onChange={() => setFrom(id)} />
+              {words}
+            </label>
+          ))}
+        </fieldset>
+      )}
+      {!isOwn && <LogFile file={file} onFile={setFile} />}
       {at &&
         (kind === 'replay' ? (
-          <Asking key="replay" kind="replay" words="Replay" at={at} file={file} document={document}>
+          <Asking
+            key={`replay ${from}`}
+            kind="replay"
+            words="Replay"
+            at={at}
+            log={isOwn ? 'service' : file}
+            document={document}
+          >
             {(answer) => <ReplayReport answer={answer} document={document} />}
           </Asking>
         ) : (
-          <Asking key="fit" kind="fit" words="Fit" at={at} file={file} document={document} canCount>
+          <Asking key="fit" kind="fit" words="Fit" at={at} log={file} document={document} canCount>
             {(answer) => <FitReport answer={answer} document={document} name={file?.name ?? 'a log'} />}
           </Asking>
         ))}
     </div>
   );
 }
+
+const SOURCES = [
+  { id: 'file', words: 'of a file' },
+  { id: 'service', words: 'of this service' },
+];
 
 function LogFile({ file, onFile }: { file: File | undefined; onFile: (file: File) => void }) {
   return (
@@ -111,7 +139,7 @@ type Read<K extends LogKind> = Exclude<Orders[K]['answer'], LogBroken>;
 
 type Asked<K extends LogKind> =
   | { at: 'rest' }
-  | { at: 'work'; done: number; of: number }
+  | { at: 'work'; read: number; done: number; of: number }
   | { at: 'failed'; error: unknown }
   | { at: 'answered'; answer: Orders[K]['answer'] };
 
@@ -120,14 +148,15 @@ function Asking<K extends LogKind>({
   kind,
   words,
   at: { desk, document },
-  file,
+  log,
   canCount = false,
   children,
 }: {
   kind: K;
   words: string;
   at: DeskFor;
-  file: File | undefined;
+  /** A file, or what the service keeps. */
+  log: File | 'service' | undefined;
   document: EconomyDocument;
   /** Whether groups may be counted, where they are not by an attribute. */
   canCount?: boolean;
@@ -136,21 +165,41 @@ function Asking<K extends LogKind>({
   const [by, setBy] = useState(NONE);
   const [groups, setGroups] = useState('');
   const [asked, setAsked] = useState<Asked<K>>({ at: 'rest' });
+  /** Counts what was begun, and what was stopped: an older one is left. */
+  const newest = useRef(0);
   const attributes = Object.entries(document.attributes ?? {});
+  const file = log === 'service' ? undefined : log;
   const isTooLarge = file !== undefined && file.size > MOST_MB * 1e6;
-  const begin = (log: File, skipBroken: boolean): void => {
+  const order = async (skipBroken: boolean, number: number): Promise<LogAsked | RecordedAsked> => {
     const count = Number(groups);
-    const one: LogAsked = {
-      log,
+    const sums = by === NONE ? {} : { by };
+    if (file === undefined)
+      return {
+        recorded: await purchasesRecorded(client, (read) => {
+          if (number === newest.current) setAsked({ at: 'work', read, done: 0, of: 0 });
+        }),
+        ...sums,
+      };
+    return {
+      log: file,
       skipBroken,
-      ...(by === NONE ? {} : { by }),
+      ...sums,
       ...(by === NONE && Number.isInteger(count) && count >= 1 ? { groups: Math.min(12, count) } : {}),
     };
-    setAsked({ at: 'work', done: 0, of: 0 });
-    desk
-      .later(document, kind, one as Orders[K]['asked'], ({ done, of }) => setAsked({ at: 'work', done, of }))
-      .then((answer) => setAsked({ at: 'answered', answer }))
-      .catch((error: unknown) => setAsked({ at: 'failed', error }));
+  };
+  const begin = async (skipBroken: boolean): Promise<void> => {
+    const number = ++newest.current;
+    setAsked({ at: 'work', read: 0, done: 0, of: 0 });
+    try {
+      const one = await order(skipBroken, number);
+      if (number !== newest.current) return;
+      const answer = await desk.later(document, kind, one as Orders[K]['asked'], ({ done, of }) =>
+        setAsked({ at: 'work', read: 0, done, of }),
+      );
+      setAsked({ at: 'answered', answer });
+    } catch (error) {
+      setAsked({ at: 'failed', error });
+    }
   };
   return (
     <>
@@ -186,18 +235,19 @@ function Asking<K extends LogKind>({
         )}
         <Button
           look="primary"
-          disabled={file === undefined || isTooLarge || asked.at === 'work'}
-          onClick={() => begin(file!, false)}
+          disabled={log === undefined || isTooLarge || asked.at === 'work'}
+          onClick={() => void begin(false)}
         >
           {words}
         </Button>
         {asked.at === 'work' && (
           <>
             <span role="status" className="py-1 text-soft">
-              {asked.of > 0 ? `${asked.done} of about ${asked.of} runs` : 'reading'}
+              {asked.of > 0 ? `${asked.done} of about ${asked.of} runs` : reading(asked.read)}
             </span>
             <Button
               onClick={() => {
+                newest.current++;
                 desk.close();
                 setAsked({ at: 'rest' });
               }}
@@ -219,7 +269,7 @@ function Asking<K extends LogKind>({
       {asked.at === 'failed' && <Problem error={asked.error} />}
       {asked.at === 'answered' &&
         (asked.answer.kind === 'broken' ? (
-          <Broken broken={asked.answer} onSkip={file && (() => begin(file, true))} />
+          <Broken broken={asked.answer} onSkip={() => void begin(true)} />
         ) : (
           children(asked.answer as Read<K>)
         ))}
@@ -227,7 +277,10 @@ function Asking<K extends LogKind>({
   );
 }
 
-function Broken({ broken: { lines, count }, onSkip }: { broken: LogBroken; onSkip: (() => void) | undefined }) {
+const reading = (purchases: number): string =>
+  purchases === 0 ? 'reading' : `reading, ${purchases.toLocaleString('en')} purchases so far`;
+
+function Broken({ broken: { lines, count }, onSkip }: { broken: LogBroken; onSkip: () => void }) {
   return (
     <Problem
       error={
@@ -242,7 +295,7 @@ function Broken({ broken: { lines, count }, onSkip }: { broken: LogBroken; onSki
         ))}
         {count > lines.length && <li>and {(count - lines.length).toLocaleString('en')} more</li>}
       </ul>
-      {onSkip && <Button onClick={onSkip}>Leave them out</Button>}
+      <Button onClick={onSkip}>Leave them out</Button>
     </Problem>
   );
 }

@@ -1,10 +1,8 @@
 /** The levers on the left: each a slider with its number, where the draft has it, and a way back there. */
-import { Slider } from 'radix-ui';
-import { useRef, useState } from 'react';
 import type { LeverOffered } from '../../core/levers/index.js';
 import { Picker } from '../fields/Picker.js';
-import { Badge, Input } from '../parts/ui.js';
-import { shown, standText } from './bench.js';
+import { Remove, SliderRow } from '../fields/SliderRow.js';
+import { standText } from './bench.js';
 import type { LeverStand, Mix } from './bench.js';
 import type { LeverRead, ScenarioRead } from './desk/orders.js';
 
@@ -47,7 +45,7 @@ export function Levers({
             from={lever.from}
             to={lever.to}
             step={lever.step}
-            prefix={lever.moves === 'factor' ? '×' : ''}
+            {...(lever.moves === 'factor' ? { prefix: '×' } : {})}
             onMove={(next, back) => onMove(spec, next === lever.now ? null : next, back)}
             onRemove={() => onRemove(spec)}
           />
@@ -96,7 +94,6 @@ export function MixSliders({
           from={0}
           to={most}
           step={most > 10 ? 1 : 0.1}
-          prefix=""
           more={all > 0 ? `${Math.round((100 * now) / all)} %` : ''}
           onMove={(next, back) => {
             const moved = { ...Object.fromEntries(weights.map((one) => [one.persona, one.now])), [persona]: next };
@@ -107,118 +104,5 @@ export function MixSliders({
         />
       ))}
     </div>
-  );
-}
-
-interface Row {
-  name: string;
-  value: number;
-  /** Where the draft has it. */
-  usual: number;
-  usualWords: string;
-  from: number;
-  to: number;
-  step: number;
-  prefix: string;
-  more?: string;
-  onMove: (value: number, back: boolean) => void;
-  onRemove?: () => void;
-}
-
-function SliderRow({ name, value: kept, usual, usualWords, from, to, step, prefix, more, onMove, onRemove }: Row) {
-  const part = to > from ? Math.min(1, Math.max(0, (usual - from) / (to - from))) : 0;
-  // The hand is shown at once; the address, and all that hangs from it, comes after.
-  const [hand, setHand] = useState({ over: kept, value: kept });
-  const value = hand.over === kept ? hand.value : kept;
-  const move = (next: number, back: boolean): void => {
-    setHand({ over: kept, value: next });
-    onMove(next, back);
-  };
-  const isMoved = value !== usual;
-  const isDragged = useRef(false);
-  return (
-    <div className="rounded-tag px-1 py-0.5 hover:bg-sunk">
-      <div className="flex items-center gap-1">
-        <span className="min-w-0 flex-1 truncate text-sm font-semibold" title={name}>
-          {name}
-        </span>
-        {more !== undefined && <Badge>{more}</Badge>}
-        {prefix !== '' && <span className="text-sm text-soft">{prefix}</span>}
-        <NumberBox key={value} label={`${name}, number`} value={value} onKeep={(next) => move(next, true)} />
-        {onRemove && <Remove name={name} onRemove={onRemove} />}
-      </div>
-      <div className="relative h-6">
-        <Slider.Root
-          className="relative flex h-4 touch-none items-center select-none"
-          value={[Math.min(to, Math.max(from, value))]}
-          min={from}
-          max={to}
-          step={step}
-          onValueChange={([next]) => {
-            move(Number(next!.toPrecision(12)), !isDragged.current);
-            isDragged.current = true;
-          }}
-          onValueCommit={() => {
-            isDragged.current = false;
-          }}
-        >
-          <Slider.Track className="relative h-1 flex-1 rounded-full bg-line">
-            <Slider.Range className="absolute h-full rounded-full bg-copper" />
-          </Slider.Track>
-          <Slider.Thumb
-            aria-label={name}
-            className="block size-4 rounded-full border-2 border-copper bg-sheet shadow-sheet"
-          />
-        </Slider.Root>
-        <button
-          type="button"
-          tabIndex={isMoved ? 0 : -1}
-          aria-label={`${name}: back, ${usualWords}`}
-          title={`Back: ${usualWords}`}
-          disabled={!isMoved}
-          onClick={() => move(usual, true)}
-          className={`absolute top-3.5 -translate-x-1/2 text-[10px] leading-none ${isMoved ? 'text-copper' : 'text-soft'}`}
-          style={{ left: `calc(8px + (100% - 16px) * ${part})` }}
-        >
-          ▲
-        </button>
-      </div>
-    </div>
-  );
-}
-
-const Remove = ({ name, onRemove }: { name: string; onRemove: () => void }) => (
-  <button
-    type="button"
-    aria-label={`Take ${name} away`}
-    title="Take it away"
-    className="px-1 text-soft"
-    onClick={onRemove}
-  >
-    ×
-  </button>
-);
-
-/** A number that is kept with Enter or when it is left. */
-function NumberBox({ label, value, onKeep }: { label: string; value: number; onKeep: (value: number) => void }) {
-  const [typed, setTyped] = useState(shown(value));
-  const keep = (): void => {
-    const next = Number(typed.replace(',', '.'));
-    if (typed.trim() === '' || !Number.isFinite(next) || next < 0) setTyped(shown(value));
-    else if (next !== value) onKeep(next);
-  };
-  return (
-    <Input
-      aria-label={label}
-      inputMode="decimal"
-      className="w-20 py-0 text-right tabular-nums"
-      value={typed}
-      onChange={(event) => setTyped(event.target.value)}
-      onBlur={keep}
-      onKeyDown={(event) => {
-        if (event.key === 'Enter') keep();
-        if (event.key === 'Escape') setTyped(shown(value));
-      }}
-    />
   );
 }

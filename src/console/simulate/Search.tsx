@@ -5,7 +5,8 @@ import type { Effect, LeverMoved, SensitivityResult, TuneAnswer, TuneResult } fr
 import { MARK_SIGNS, METRIC_WORDS, distanceText, markText, targetFigure } from '../../core/simulation/report.js';
 import type { SimulationResult, TargetRow } from '../../core/simulation/index.js';
 import { Button, Problem } from '../parts/ui.js';
-import { shown, standText } from './bench.js';
+import { shown } from '../parts/shown.js';
+import { standText } from './bench.js';
 import type { Progress } from './desk/desk.js';
 import type { PlayAsked, SearchAsked } from './desk/orders.js';
 import type { DeskFor } from './useDesk.js';

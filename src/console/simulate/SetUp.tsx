@@ -1,13 +1,13 @@
 /** What to run: the scenario, its size, and one price changed for this run. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
+import { Link } from 'react-router';
 import type { RunView } from '../../contract/index.js';
 import { client, useDraft } from '../api.js';
 import { priceSpots } from '../fields/priceSpots.js';
 import { useEdits } from '../parts/edits.js';
 import { useParam } from '../parts/search.js';
-import { Badge, Button, Choice, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
-import { NoScenario } from './NoScenario.js';
+import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting } from '../parts/ui.js';
 
 const NO_CHANGE = '(nothing)';
 
@@ -46,7 +46,16 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
     if (run.status === 'done') onDone(run);
   });
   if (!document) return <Waiting />;
-  if (scenarios.length === 0) return <NoScenario />;
+  if (scenarios.length === 0)
+    return (
+      <Empty>
+        The draft has no scenario. Three questions make the first one, on{' '}
+        <Link className="underline" to="/simulate">
+          the bench
+        </Link>
+        .
+      </Empty>
+    );
   const running = active !== undefined && (active.status === 'waiting' || active.status === 'running');
   return (
     <Sheet>

@@ -1,7 +1,7 @@
 /** Ways of playing ranked by what they pay a minute, with the levers where they are. */
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { DataTable, Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
-import { shown } from './bench.js';
+import { shown } from '../parts/shown.js';
 import type { PlayAsked } from './desk/orders.js';
 import { useDeskAnswer } from './useDesk.js';
 import type { DeskFor } from './useDesk.js';

@@ -1,4 +1,5 @@
 /** What stands on the bench, as its address has it: levers and where they stand, the mix, and variants that were kept. No drawing here. */
+import { shown } from '../parts/shown.js';
 
 /** A lever by its name or written out, and where it stands; `null` where the draft has it. */
 export interface LeverStand {
@@ -77,9 +78,6 @@ export function nameFree(variants: readonly Variant[]): string {
   const free = [...'ABCDEFGHIJ'].find((name) => variants.every((one) => one.name !== name));
   return free ?? String(variants.length + 1);
 }
-
-/** A number as a designer reads it: no more digits than say something. */
-export const shown = (value: number): string => String(Number(value.toPrecision(6)));
 
 /** Where a lever stands, in words. */
 export const standText = (moves: 'value' | 'factor', value: number): string =>

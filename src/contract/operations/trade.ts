@@ -2,7 +2,16 @@
 import { about, fields, listOf, record, text, yesNo } from '../../core/schema/index.js';
 import type { ActKind } from '../../core/trade/index.js';
 import { BATCH_KB, operations } from '../operation.js';
-import { CHANNEL_QUERY, atQuery, languageQuery, listed, pageOf, profile, sourceQuery } from '../shapes/common.js';
+import {
+  CHANNEL_QUERY,
+  NUMBERED_PAGE_QUERY,
+  atQuery,
+  languageQuery,
+  listed,
+  pageOf,
+  profile,
+  sourceQuery,
+} from '../shapes/common.js';
 import * as trade from '../shapes/trade.js';
 
 const LOOKING = ['not-found', 'invalid', 'nothing-published'] as const;
@@ -71,6 +80,12 @@ export const tradeOperations = operations({
     body: trade.purchaseRequest,
     answers: { 200: trade.purchaseAnswer, 201: trade.purchaseAnswer },
     problems: [...DOING, 'purchase-refused'],
+  },
+  'GET /purchases': {
+    role: 'read',
+    summary: 'Purchases of all players, oldest first; attributes are those of the player now',
+    query: NUMBERED_PAGE_QUERY,
+    answers: { 200: pageOf(trade.purchaseRow) },
   },
   'POST /buybacks': act('sell', 'Sells what a player holds back to a shop', trade.sellRequest),
   'POST /openings': act('open', 'Opens boxes', trade.openRequest),

@@ -194,6 +194,23 @@ export const checksAnswer = named(
 export const purchaseAnswer = named('Purchase', record({ purchase: anyWhole(), release: anyWhole(), verdict }));
 export type PurchaseAnswer = ValueOf<typeof purchaseAnswer>;
 
+/** A purchase as it was made, in smallest units. */
+export const purchaseRow = named(
+  'PurchaseMade',
+  record({
+    purchase: anyWhole(),
+    player: anyText(),
+    atMs: anyWhole(),
+    release: anyWhole(),
+    offer: anyText(),
+    times: anyWhole(),
+    pay: orNull(anyText()),
+    paid: amounts(),
+    attributes: values(),
+  }),
+);
+export type PurchaseRow = ValueOf<typeof purchaseRow>;
+
 const who = { player: text(64).required(), item: text(64).required() };
 export const sellRequest = named(
   'SellRequest',

@@ -1,5 +1,5 @@
 /** Duplicating and moving shops, shelves, offers and the rest. */
-import { referencesFollow, valueAt } from '../document/index.js';
+import { SECTIONS, referencesFollow, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
@@ -24,7 +24,13 @@ export interface MoveEdit {
 }
 
 type Entries = Record<string, unknown>;
-const DUPLICABLE = ['items', 'currencies', 'loot', 'shops', 'shelves', 'offers', 'entries', 'earning', 'scenarios'];
+/** Whatever is kept by id; a language is there once. */
+const DUPLICABLE: readonly string[] = [
+  ...SECTIONS.filter((section) => section !== 'texts'),
+  'shelves',
+  'offers',
+  'entries',
+];
 
 export function duplicate(document: EconomyDocument, { pointer, name }: DuplicateEdit): Edited {
   const segments = pointerSegments(pointer);

@@ -9,6 +9,7 @@ import {
   economyOf,
   playerWith,
 } from '../../../tests/support/economy.js';
+import { SECTIONS } from '../document/index.js';
 import { documentChanges, documentPatch, usesOf } from '../document/index.js';
 import { economyCompile } from '../economy/index.js';
 import { folderRead, folderWrite } from '../files/index.js';
@@ -267,6 +268,26 @@ describe('arranging', () => {
     });
     expect(offer.made).toBe('/shops/pier_stall/shelves/care/offers/wax_4');
     expect(economyCompile(offer.document).issues).toEqual([]);
+  });
+
+  test('one of each section is duplicated, and the economy still stands; a language is not', () => {
+    let document = demoDocument();
+    const copied = SECTIONS.filter((section) => section !== 'texts').map((section) => {
+      const [id] = Object.keys(document[section] ?? {});
+      const edited = edit(document, { kind: 'duplicate', pointer: `/${section}/${id}` });
+      document = edited.document;
+      return [section, edited.made !== undefined && Object.keys(document[section]!).length];
+    });
+    const before = demoDocument();
+    expect(copied).toEqual(
+      SECTIONS.filter((section) => section !== 'texts').map((section) => [
+        section,
+        Object.keys(before[section] ?? {}).length + 1,
+      ]),
+    );
+    expect(economyCompile(document).issues).toEqual([]);
+    const [language] = Object.keys(before.texts!);
+    expect(refused(before, { kind: 'duplicate', pointer: `/texts/${language}` }).issues).toHaveLength(1);
   });
 });
 

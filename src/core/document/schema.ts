@@ -427,7 +427,7 @@ const personaSchema = fields({
   plays: said(
     'Plays',
     'Which activities, and how often beside each other.',
-    mapOf(anyNumber(0, 1_000_000), ids('activity')).required(),
+    inForms('weights', mapOf(anyNumber(0, 1_000_000), ids('activity')).required()),
   ),
   playsFor: said(
     'Plays for',
@@ -462,7 +462,7 @@ const scenarioSchema = fields({
   mix: said(
     'Mix',
     'Which personas, and how many beside each other.',
-    mapOf(anyNumber(0, 1_000_000), ids('persona')).required(),
+    inForms('weights', mapOf(anyNumber(0, 1_000_000), ids('persona')).required()),
   ),
   set: said(
     'Changes',

@@ -5,8 +5,12 @@ import { instantWritten } from '../schedule/index.js';
 import { reasonSentence } from '../texts/index.js';
 import type { Replayed } from './replay.js';
 
-/** For each reason the first purchase that would be refused, in words. */
-export function replayExamples(economy: Economy, each: readonly Replayed[]): string[] {
+/** For each reason the first purchase that would be refused, in words. `what` a log counts: its lines, or purchases. */
+export function replayExamples(
+  economy: Economy,
+  each: readonly Replayed[],
+  what: 'line' | 'purchase' = 'line',
+): string[] {
   const examples = new Map<string, string>();
   for (const one of each) {
     if (one.outcome !== 'refused') continue;
@@ -14,7 +18,7 @@ export function replayExamples(economy: Economy, each: readonly Replayed[]): str
     if (!examples.has(reason!.code))
       examples.set(
         reason!.code,
-        `line ${one.recorded.line}, ${one.recorded.player}, ${one.name}: ${reasonSentence(economy, reason!)}`,
+        `${what} ${one.recorded.line}, ${one.recorded.player}, ${one.name}: ${reasonSentence(economy, reason!)}`,
       );
   }
   return [...examples.values()];

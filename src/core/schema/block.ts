@@ -83,6 +83,7 @@ export type Form =
   | 'localTime'
   | 'recurrence'
   | 'timeOfDay'
+  | 'weights'
   | 'zone';
 
 interface Marks {

@@ -5,7 +5,7 @@ import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.j
 import { verdictExplain } from '../../core/texts/index.js';
 import { purchaseCheck } from '../../core/trade/index.js';
 import type { ActKind, ActRequest } from '../../core/trade/index.js';
-import { onceReply, onePage } from '../handler.js';
+import { DEFAULT_LIMIT, onceReply, onePage, pageOf } from '../handler.js';
 import type { Handlers, Reply } from '../handler.js';
 import { notFound } from '../problem.js';
 import type { Service } from '../service.js';
@@ -65,6 +65,9 @@ export const tradeHandlers = {
     });
     return { body: { release, verdicts } };
   },
+  'GET /purchases': ({ service, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => ({
+    body: pageOf(service.purchases.made(cursor, limit), limit, ({ purchase }) => purchase),
+  }),
   'POST /purchases': async ({ service, body: { player, ...request }, query, key }) =>
     onceReply(await service.purchases.buy(player, request, key, query.channel)),
   'POST /uses': async ({ service, body: { player, uses }, query }) => ({

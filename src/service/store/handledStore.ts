@@ -1,7 +1,7 @@
 /** What was handled, each once for its key: how a repeat is known, and what it is answered with. */
-import { and, eq, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Database } from './database.js';
-import { handled } from './tables.js';
+import { handled, players } from './tables.js';
 
 /** Keys of one kind have nothing to do with those of another. */
 export type HandledKind = 'purchase' | 'act' | 'event' | 'grant';
@@ -19,6 +19,11 @@ export class HandledStore {
     return this.statements.find.get({ kind, player, key });
   }
 
+  /** Purchases of all players with what those are now, oldest first, after the one of number `cursor`. */
+  purchases(cursor: number, limit: number) {
+    return this.statements.purchases.all({ cursor, limit });
+  }
+
   /** Inside the writer only. Returns the number that it got within its kind. */
   add(kind: HandledKind, row: Omit<Row, 'kind' | 'number'>): number {
     return this.statements.add.get({ kind, ...row }).number;
@@ -32,6 +37,20 @@ function prepareStatements({ db }: Database) {
       .select({ number: handled.number, request: handled.request, answer: handled.answer })
       .from(handled)
       .where(and(eq(handled.player, at('player')), eq(handled.kind, at('kind')), eq(handled.key, at('key'))))
+      .prepare(),
+    purchases: db
+      .select({
+        number: handled.number,
+        player: handled.player,
+        atMs: handled.atMs,
+        answer: handled.answer,
+        attributes: players.attributes,
+      })
+      .from(handled)
+      .innerJoin(players, eq(players.id, handled.player))
+      .where(and(eq(handled.kind, 'purchase'), gt(handled.number, at('cursor'))))
+      .orderBy(asc(handled.number))
+      .limit(at('limit'))
       .prepare(),
     add: db
       .insert(handled)

@@ -1,9 +1,10 @@
 /** Buying. What is allowed, and what it does, core decides. */
-import type { PurchaseAnswer } from '../../contract/index.js';
+import type { PurchaseAnswer, PurchaseRow } from '../../contract/index.js';
 import { verdictExplain } from '../../core/texts/index.js';
 import { purchaseApply, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import { Problem } from '../problem.js';
+import type { HandledStore } from '../store/handledStore.js';
 import type { Writer } from '../store/writer.js';
 import type { Books } from './books.js';
 import type { Done, Once, OncePerKey } from './once.js';
@@ -13,6 +14,7 @@ export class Purchases {
     private readonly writer: Writer,
     private readonly books: Books,
     private readonly once: OncePerKey,
+    private readonly handled: HandledStore,
   ) {}
 
   /** Buys once per key: a repeat of the same request gives the first answer again, and takes nothing. */
@@ -22,6 +24,26 @@ export class Purchases {
         this.buyNow(player, request, channel),
       );
       return { answer: { purchase: number, ...answer }, repeated };
+    });
+  }
+
+  /** Purchases that were made, oldest first, after the one of number `cursor`. */
+  made(cursor: number, limit: number): PurchaseRow[] {
+    return this.handled.purchases(cursor, limit).map(({ number, player, atMs, answer, attributes }) => {
+      const { release, verdict } = JSON.parse(answer) as Omit<PurchaseAnswer, 'purchase'>;
+      const { offer, times, price } = verdict;
+      const [pay, paid] = price ? [price.pay, price.total] : [null, {}];
+      return {
+        purchase: number,
+        player,
+        atMs,
+        release,
+        offer,
+        times,
+        pay,
+        paid,
+        attributes: JSON.parse(attributes) as PurchaseRow['attributes'],
+      };
     });
   }
 

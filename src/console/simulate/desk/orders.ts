@@ -2,7 +2,7 @@
 import type { SensitivityResult, TuneProgress, TuneResult } from '../../../core/balance/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
 import type { FitResult } from '../../../core/fit/index.js';
-import type { BrokenLine } from '../../../core/log/index.js';
+import type { BrokenLine, Recorded } from '../../../core/log/index.js';
 import type { ReplayResult } from '../../../core/replay/index.js';
 import type { Lever, LeverOffered } from '../../../core/levers/index.js';
 import type { Comparison, SimulationResult, WayRow } from '../../../core/simulation/index.js';
@@ -55,6 +55,12 @@ export interface LogAsked {
   skipBroken: boolean;
 }
 
+/** Purchases that were read already. */
+export interface RecordedAsked {
+  recorded: readonly Recorded[];
+  by?: string;
+}
+
 /** Lines that cannot be read, the first of `count`. */
 export interface LogBroken {
   kind: 'broken';
@@ -97,7 +103,7 @@ export interface Orders {
   };
   tune: { asked: SearchAsked; answer: TuneResult };
   sensitivity: { asked: SearchAsked; answer: SensitivityResult };
-  replay: { asked: LogAsked; answer: ReplayRead | LogBroken };
+  replay: { asked: LogAsked | RecordedAsked; answer: ReplayRead | LogBroken };
   fit: { asked: LogAsked; answer: FitRead | LogBroken };
 }
 export type OrderKind = keyof Orders;

@@ -189,24 +189,31 @@ const WORK: { [K in OrderKind]: Work<K> } = {
         onProgress: (done, of) => post({ kind: 'progress', id, done, of }),
       }),
     ),
-  replay: async ({ log, by, skipBroken }) => {
+  replay: async (asked) => {
     const { economy, issues } = economyCompile(document);
     if (issues.length > 0) throw new Error(sentence(issues));
-    const read = purchasesRead(await logText(log), document);
-    if (read.broken.length > 0 && !skipBroken) return brokenOf(read);
-    if (read.purchases.length === 0)
-      throw new Error('There is no purchase in it. A purchase has player, at and offer.');
+    const isFile = 'log' in asked;
+    const { purchases, broken } = isFile
+      ? purchasesRead(await logText(asked.log), document)
+      : { purchases: asked.recorded, broken: [] };
+    if (isFile && broken.length > 0 && !asked.skipBroken) return brokenOf({ broken });
+    if (purchases.length === 0)
+      throw new Error(
+        isFile
+          ? 'There is no purchase in it. A purchase has player, at and offer.'
+          : 'Nothing was bought from this service yet.',
+      );
     const each: Replayed[] = [];
-    const result = replayPurchases(economy, read.purchases, {
-      ...(by === undefined ? {} : { by }),
+    const result = replayPurchases(economy, purchases, {
+      ...(asked.by === undefined ? {} : { by: asked.by }),
       onEach: (one) => each.push(one),
     });
     return {
       kind: 'done',
       result,
-      examples: replayExamples(economy, each),
+      examples: replayExamples(economy, each, isFile ? 'line' : 'purchase'),
       csv: replayCsv(economy, each),
-      skipped: read.broken.length,
+      skipped: broken.length,
     };
   },
   fit: async ({ log, by, groups, skipBroken }, id) => {
