@@ -99,6 +99,11 @@ test('a replay tells broken lines first, then what is refused and why; it is sav
 test('a log of another game, a torn one and one that is too large say so, and nothing hangs', async () => {
   visit = await openConsole(browser, stall, '/simulate?view=fit');
   const { page } = visit;
+  await page.getByRole('button', { name: 'Replay purchases' }).click();
+  await page.getByLabel('of this service').check();
+  await page.getByRole('button', { name: 'Replay', exact: true }).click();
+  await page.getByText('Nothing was bought from this service yet.').waitFor();
+  await page.getByRole('button', { name: 'Fit personas' }).click();
   const fit = page.getByRole('button', { name: 'Fit', exact: true });
   await choose(page, 'other.csv', 'player,at,event\noda,2027-03-01,dive\n');
   await fit.click();

@@ -127,6 +127,11 @@ describe('the bench', () => {
     await page.waitForURL(/variants=A/);
     const [variant] = variantsRead(new URL(page.url()).searchParams.get('variants')!);
     expect(variant!.levers[0]!.value).toBeLessThan(1000);
+    // A tuning is a link: it begins by itself, and what it comes to is the same wherever it is opened.
+    await page.reload();
+    await panel.getByText(/\d+ runs; best so far/).waitFor();
+    await panel.getByRole('button', { name: 'Stop with the best so far' }).click();
+    await panel.getByRole('button', { name: 'Take as a variant' }).first().waitFor();
     await page.getByRole('button', { name: 'Sensitivity' }).click();
     await page.getByRole('button', { name: 'What moves what?' }).click();
     await page.getByText(/\+0\.\d+ days/).waitFor({ timeout: 60_000 });

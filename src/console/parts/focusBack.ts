@@ -15,3 +15,8 @@ export function useFocusBack(): { onOpenAutoFocus: () => void; onCloseAutoFocus:
     },
   };
 }
+
+/** Takes the focus where what had it is gone. */
+export const focusIfLost = (place: HTMLElement | null): void => {
+  if (document.activeElement === document.body) place?.focus();
+};

@@ -39,10 +39,21 @@ const BUTTONS = {
 export function Button({
   look = 'plain',
   className = '',
+  busy = false,
+  onClick,
   ...rest
-}: ButtonHTMLAttributes<HTMLButtonElement> & { look?: keyof typeof BUTTONS }) {
+}: ButtonHTMLAttributes<HTMLButtonElement> & {
+  look?: keyof typeof BUTTONS;
+  /** What it does goes on: it does nothing meanwhile, and unlike a disabled one it keeps the focus. */
+  busy?: boolean;
+}) {
   return (
-    <button type="button" {...rest} className={`rounded-tag px-3 py-1 font-semibold ${BUTTONS[look]} ${className}`} />
+    <button
+      type="button"
+      {...rest}
+      {...(busy ? { 'aria-disabled': true } : { onClick })}
+      className={`rounded-tag px-3 py-1 font-semibold ${BUTTONS[look]} ${busy ? 'opacity-50' : ''} ${className}`}
+    />
   );
 }
 

@@ -38,7 +38,8 @@ export function FromLog() {
 
 function OfDraft({ document }: { document: EconomyDocument }) {
   const at = useDesk(document);
-  const [wanted, setKind] = useParam('view', 'replay');
+  // The bench is what stands where there is no view.
+  const [wanted, setKind] = useParam('view', '');
   const kind: Kind = wanted === 'fit' ? 'fit' : 'replay';
   const [file, setFile] = useState<File>();
   const [from, setFrom] = useParam('from', 'file');
@@ -201,6 +202,11 @@ function Asking<K extends LogKind>({
       setAsked({ at: 'failed', error });
     }
   };
+  const stop = (): void => {
+    newest.current++;
+    desk.close();
+    setAsked({ at: 'rest' });
+  };
   return (
     <>
       <div className="flex flex-wrap items-end gap-3">
@@ -234,27 +240,16 @@ function Asking<K extends LogKind>({
           </Field>
         )}
         <Button
-          look="primary"
-          disabled={log === undefined || isTooLarge || asked.at === 'work'}
-          onClick={() => void begin(false)}
+          look={asked.at === 'work' ? 'plain' : 'primary'}
+          disabled={log === undefined || isTooLarge}
+          onClick={() => (asked.at === 'work' ? stop() : void begin(false))}
         >
-          {words}
+          {asked.at === 'work' ? 'Stop' : words}
         </Button>
         {asked.at === 'work' && (
-          <>
-            <span role="status" className="py-1 text-soft">
-              {asked.of > 0 ? `${asked.done} of about ${asked.of} runs` : reading(asked.read)}
-            </span>
-            <Button
-              onClick={() => {
-                newest.current++;
-                desk.close();
-                setAsked({ at: 'rest' });
-              }}
-            >
-              Stop
-            </Button>
-          </>
+          <span role="status" className="py-1 text-soft">
+            {asked.of > 0 ? `${asked.done} of about ${asked.of} runs` : reading(asked.read)}
+          </span>
         )}
       </div>
       {isTooLarge && (

@@ -1,6 +1,7 @@
 /** What is in hand becomes the draft: told first, then saved as one step that can be taken back. */
 import { useState } from 'react';
 import { useEdits } from '../parts/edits.js';
+import { focusIfLost } from '../parts/focusBack.js';
 import { Button, DataTable, Field, Input, Problem, Waiting } from '../parts/ui.js';
 import type { Moved, PlayAsked } from './desk/orders.js';
 import { useDeskAnswer } from './useDesk.js';
@@ -32,7 +33,13 @@ export function PutIntoDraft({
   };
   if (moved.error) return <Problem error={moved.error} />;
   if (!moved.data) return <Waiting />;
-  if (moved.data.length === 0) return <p className="text-sm text-soft">Nothing in hand differs from the draft.</p>;
+  if (moved.data.length === 0)
+    return (
+      // What was pressed is gone with it: the focus stays here.
+      <p ref={focusIfLost} tabIndex={-1} className="text-sm text-soft">
+        Nothing in hand differs from the draft.
+      </p>
+    );
   const rows = moved.data;
   return (
     <section aria-label="Put into the draft" className="flex flex-col gap-2 text-sm">

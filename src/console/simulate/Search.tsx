@@ -1,9 +1,10 @@
 /** Beside the levers: the machine looks for prices, and tells which lever moves which target. */
 import { useMutation } from '@tanstack/react-query';
-import { useState } from 'react';
+import { useEffect, useRef, useState } from 'react';
 import type { Effect, LeverMoved, SensitivityResult, TuneAnswer, TuneResult } from '../../core/balance/index.js';
 import { MARK_SIGNS, METRIC_WORDS, distanceText, markText, targetFigure } from '../../core/simulation/report.js';
 import type { SimulationResult, TargetRow } from '../../core/simulation/index.js';
+import { useParam, useSetParams } from '../parts/search.js';
 import { Button, Problem } from '../parts/ui.js';
 import { shown } from '../parts/shown.js';
 import { standText } from './bench.js';
@@ -55,7 +56,12 @@ export function Tune({
   onBest: (settings: readonly LeverMoved[] | undefined) => void;
   onTake: (answer: TuneAnswer, number: number) => void;
 }) {
-  const [left, setLeft] = useState<readonly string[]>([]);
+  const [leftText] = useParam('left', '');
+  const left = leftText === '' ? [] : leftText.split(';');
+  const [tuned] = useParam('tuned', '');
+  const [side] = useParam('side', '');
+  const setParams = useSetParams();
+  const setLeft = (targets: readonly string[]): void => setParams({ left: targets.join(';'), tuned: '' });
   const [progress, setProgress] = useState<Progress>();
   const wanted = asked.targets.map(({ id }) => id).filter((id) => !left.includes(id));
   const search = useMutation({
@@ -68,12 +74,21 @@ export function Tune({
         best = text;
       });
     },
+    onSuccess: () => setParams({ tuned: '1' }),
     onSettled: () => {
       setProgress(undefined);
       onBest(undefined);
     },
   });
   const mayBegin = asked.levers.length > 0 && wanted.length > 0;
+  // The same draft and levers come to the same answer, so a link to a search is what it was asked.
+  const isLinked = useRef(tuned !== '' && side === 'tune');
+  const { mutate } = search;
+  useEffect(() => {
+    if (!isLinked.current || !mayBegin) return;
+    isLinked.current = false;
+    mutate();
+  }, [mayBegin, mutate]);
   return (
     <section aria-label="Tune" className="flex flex-col gap-2">
       {asked.targets.length > 0 && (
@@ -94,12 +109,14 @@ export function Tune({
           ))}
         </fieldset>
       )}
-      <div className="flex gap-2">
-        <Button look="primary" disabled={!mayBegin || search.isPending} onClick={() => search.mutate()}>
-          Tune
-        </Button>
-        {search.isPending && <Button onClick={() => asked.at.desk.stop()}>Stop with the best so far</Button>}
-      </div>
+      <Button
+        look={search.isPending ? 'plain' : 'primary'}
+        className="self-start"
+        disabled={!mayBegin}
+        onClick={() => (search.isPending ? asked.at.desk.stop() : search.mutate())}
+      >
+        {search.isPending ? 'Stop with the best so far' : 'Tune'}
+      </Button>
       {!mayBegin && (
         <p className="text-sm text-soft">
           {asked.levers.length === 0 ? 'Add the levers that may move first.' : 'No target counts.'}
@@ -203,7 +220,8 @@ export function Sensitivity(asked: Asked) {
     <section aria-label="Sensitivity" className="flex flex-col gap-2">
       <div className="flex items-center gap-2">
         <Button
-          disabled={asked.levers.length === 0 || asked.targets.length === 0 || look.isPending}
+          disabled={asked.levers.length === 0 || asked.targets.length === 0}
+          busy={look.isPending}
           onClick={() => look.mutate()}
         >
           What moves what?

@@ -63,7 +63,7 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
         className="flex flex-wrap items-end gap-3"
         onSubmit={(event) => {
           event.preventDefault();
-          start.mutate();
+          if (!running && !start.isPending) start.mutate();
         }}
       >
         <Field label="Scenario, on the draft">
@@ -130,18 +130,16 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
             )}
           </Field>
         )}
-        <Button look="primary" type="submit" disabled={running || start.isPending}>
-          Run
+        <Button
+          look={running ? 'plain' : 'primary'}
+          type={running ? 'button' : 'submit'}
+          busy={start.isPending}
+          onClick={() => {
+            if (running) void client.call('DELETE /runs/{run}', { params: { run: active.id } }).then(setActive);
+          }}
+        >
+          {running ? 'Cancel' : 'Run'}
         </Button>
-        {running && (
-          <Button
-            onClick={() => {
-              void client.call('DELETE /runs/{run}', { params: { run: active.id } }).then(setActive);
-            }}
-          >
-            Cancel
-          </Button>
-        )}
         {set && !running && (
           <Button
             disabled={edits.saving}
