@@ -10,6 +10,7 @@ import {
   BarChart,
   CartesianGrid,
   ComposedChart,
+  LabelList,
   Legend,
   Line,
   LineChart,
@@ -311,14 +312,12 @@ export const WalletChart = memo(function WalletChart({
   );
 });
 
-const CAUSES = [
-  'var(--series-1)',
-  'var(--series-5)',
-  'var(--series-3)',
-  'var(--series-2)',
-  'var(--series-4)',
-  'var(--series-6)',
-];
+/** Of two colours that some eyes cannot tell apart, the second has stripes. */
+const STRIPED = [3, 4, 6];
+const stripes = (series: number): string => `stripes-${series}`;
+const CAUSES = [1, 5, 3, 2, 4, 6].map((series) =>
+  STRIPED.includes(series) ? `url(#${stripes(series)})` : `var(--series-${series})`,
+);
 const REST = 'var(--ink-soft)';
 
 /** A cause keeps its colour while the hand moves, whatever becomes of its place among the largest. */
@@ -364,6 +363,21 @@ export const FlowDaysChart = memo(function FlowDaysChart({
             syncId={SYNC}
             barCategoryGap={1}
           >
+            <defs>
+              {STRIPED.map((series) => (
+                <pattern
+                  key={series}
+                  id={stripes(series)}
+                  width="4"
+                  height="4"
+                  patternUnits="userSpaceOnUse"
+                  patternTransform="rotate(45)"
+                >
+                  <rect width="4" height="4" fill={`var(--series-${series})`} />
+                  <rect width="1.3" height="4" fill="var(--sheet)" />
+                </pattern>
+              ))}
+            </defs>
             <CartesianGrid stroke="var(--line)" strokeDasharray="2 4" vertical={false} />
             <XAxis dataKey="day" {...AXIS} {...DAYS} />
             <YAxis {...AXIS} width={40} domain={[-top, top]} tickFormatter={grouped} />
@@ -373,8 +387,18 @@ export const FlowDaysChart = memo(function FlowDaysChart({
               verticalAlign="middle"
               align="right"
               layout="vertical"
-              iconSize={8}
-              wrapperStyle={{ fontSize: 11, maxWidth: 150 }}
+              content={() => (
+                <ul className="flex max-w-[150px] flex-col pl-1 text-[11px] leading-tight">
+                  {causes.map((cause) => (
+                    <li key={cause} className="flex items-baseline gap-1">
+                      <svg aria-hidden width="10" height="10" className="shrink-0">
+                        <rect width="10" height="10" fill={colourOf(cause)} />
+                      </svg>
+                      {cause}
+                    </li>
+                  ))}
+                </ul>
+              )}
             />
             {causes.map((cause) => (
               <Bar
@@ -411,7 +435,7 @@ export const PayChart = memo(function PayChart({ drawn, currency }: { drawn: rea
     >
       <Plot>
         {(popup) => (
-          <BarChart data={rows} layout="vertical" margin={{ ...MARGIN, right: 12 }}>
+          <BarChart data={rows} layout="vertical" margin={{ ...MARGIN, right: drawn.length > 1 ? 48 : 12 }}>
             <XAxis type="number" {...AXIS} tickFormatter={grouped} />
             <YAxis type="category" dataKey="name" {...AXIS} width={110} interval={0} />
             <Tooltip {...popup} labelFormatter={String} formatter={grouped} cursor={{ fill: 'var(--sheet-sunk)' }} />
@@ -423,7 +447,11 @@ export const PayChart = memo(function PayChart({ drawn, currency }: { drawn: rea
                 fill={lookOf(place).colour}
                 fillOpacity={preliminary ? 0.55 : 1}
                 isAnimationActive={false}
-              />
+              >
+                {drawn.length > 1 && (
+                  <LabelList position="right" valueAccessor={() => name} fontSize={9} fill="var(--ink-soft)" />
+                )}
+              </Bar>
             ))}
           </BarChart>
         )}

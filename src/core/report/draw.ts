@@ -26,6 +26,29 @@ export interface LineDrawn {
 const DASHES = [undefined, '7 3', '2 3', '8 3 2 3', '1 4', '10 4', '4 2', '6 2 1 2'];
 const colour = (place: number): string => `var(--s${place % DASHES.length})`;
 
+/** Of two colours that some eyes cannot tell apart, the second has stripes where it fills an area. */
+const STRIPED = [2, 4, 5];
+const texture = (place: number): string =>
+  STRIPED.includes(place % DASHES.length) ? `url(#stripes${place % DASHES.length})` : colour(place);
+const stripes = (): Html =>
+  element(
+    'defs',
+    {},
+    STRIPED.map((place) =>
+      element(
+        'pattern',
+        {
+          id: `stripes${place}`,
+          width: 4,
+          height: 4,
+          patternUnits: 'userSpaceOnUse',
+          patternTransform: 'rotate(45)',
+        },
+        [box(0, 0, 4, 4, colour(place)), box(0, 0, 1.3, 4, 'var(--sheet)')],
+      ),
+    ),
+  );
+
 const framed = (...inner: Html[]): Html =>
   element('svg', { viewBox: `0 0 ${WIDTH} ${HEIGHT}`, role: 'img', 'aria-hidden': 'true' }, inner);
 
@@ -131,6 +154,7 @@ export function stackDrawn(
   const y = scaleLinear([Math.min(0, ...rows.map(({ down }) => down)), most], [BOTTOM, TOP]).nice(4);
   const every = Math.max(1, Math.ceil(rows.length / 6));
   return framed(
+    stripes(),
     ...amounts(y, NARROW),
     ...rows.filter((_, at) => at % every === 0).map(({ day }) => dayBelow(day, x(day)! + x.bandwidth() / 2)),
     ...rows.flatMap(({ day, by }) => {
@@ -142,11 +166,11 @@ export function stackDrawn(
         if (units > 0) up += units;
         else down += units;
         const [above, below] = [y(from), y(from + units)];
-        return [box(x(day)!, Math.min(above, below), x.bandwidth(), Math.abs(above - below), colour(place))];
+        return [box(x(day)!, Math.min(above, below), x.bandwidth(), Math.abs(above - below), texture(place))];
       });
     }),
     ...causes.flatMap((cause, place) => [
-      box(NARROW + 6, TOP + 4 + place * 14, 8, 8, colour(place)),
+      box(NARROW + 6, TOP + 4 + place * 14, 8, 8, texture(place)),
       label(NARROW + 18, TOP + 12 + place * 14, cut(cause, 20)),
     ]),
   );
