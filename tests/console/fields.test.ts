@@ -296,6 +296,8 @@ const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
   sales: (id) => `/calendar?from=2027-03-20T00:00&scale=season&open=/sales/${id}`,
   texts: () => '/catalog?view=texts',
   earning: (id) => `/economy?section=earning&open=/earning/${id}`,
+  goals: (id) => `/economy?section=goals&open=/goals/${id}`,
+  tracks: (id) => `/economy?section=tracks&open=/tracks/${id}`,
   activities: (id) => `/economy?section=activities&open=/activities/${id}`,
   personas: (id) => `/economy?section=personas&open=/personas/${id}`,
   scenarios: (id) => `/economy?section=scenarios&open=/scenarios/${id}`,

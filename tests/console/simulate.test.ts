@@ -231,8 +231,7 @@ describe('runs that follow the hand', () => {
 });
 
 test('three questions make the first scenario, by keys alone, and what it is made of is changed while the charts follow', async () => {
-  const economy = demoDocument();
-  for (const section of ['scenarios', 'personas', 'activities', 'targets'] as const) delete economy[section];
+  const { scenarios: _, personas: __, activities: ___, targets: ____, ...economy } = demoDocument();
   const bare = await startStall({ document: economy });
   const { page, complaints } = await openConsole(browser, bare, '/simulate');
   await page.getByLabel('How long? Days').focus();

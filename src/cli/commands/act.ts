@@ -5,6 +5,7 @@ import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import { ITEM_ACTS } from '../../core/document/itemKinds.js';
 import { basketText } from '../../core/texts/amounts.js';
+import { progressSentence } from '../../core/texts/progress.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { ActVerdict } from '../../core/trade/index.js';
 import type { ActAnswer } from '../../contract/index.js';
@@ -63,6 +64,7 @@ function printAct(answer: Answer, labels: AssetLabels): void {
   const gives = done?.given ?? verdict.gives;
   if (Object.keys(gives).length > 0) print(`  gives: ${basketText(labels, gives)}`);
   for (const { sentence } of done?.keptOut ?? []) print(`  ${sentence}`);
+  for (const one of done?.progress ?? []) print(`  ${progressSentence(labels, one)}`);
   for (const [attribute, value] of Object.entries(done?.set ?? {})) print(`  ${attribute} is now ${String(value)}`);
 }
 

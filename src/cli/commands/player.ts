@@ -1,4 +1,5 @@
 /** event, grant, player: what the game reports and what support sees and does. */
+import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { amountText, basketText } from '../../core/texts/amounts.js';
@@ -130,7 +131,7 @@ const SKIPPED = {
   formula: 'its formula failed',
 } as const;
 
-function printEvent({ id, repeated, outcomes }: EventAnswer, labels: AssetLabels): void {
+function printEvent({ id, repeated, outcomes, progress = [] }: EventAnswer, labels: AssetLabels): void {
   if (repeated) print(`Event ${id} was handled before: nothing changed. What it did then:`);
   if (outcomes.length === 0) print('No rule listens to this event.');
   for (const outcome of outcomes) {
@@ -153,9 +154,10 @@ function printEvent({ id, repeated, outcomes }: EventAnswer, labels: AssetLabels
     );
     for (const { sentence } of outcome.keptOut) print(`  ${sentence}`);
   }
+  for (const one of progress) print(progressSentence(labels, one));
 }
 
-function printGrant({ given, taken, missed, keptOut }: GrantAnswer, labels: AssetLabels): void {
+function printGrant({ given, taken, missed, keptOut, progress = [] }: GrantAnswer, labels: AssetLabels): void {
   for (const [word, basket] of [
     ['Gave', given],
     ['Took', taken],
@@ -163,6 +165,7 @@ function printGrant({ given, taken, missed, keptOut }: GrantAnswer, labels: Asse
   ] as const)
     if (Object.keys(basket).length > 0) print(`${word}: ${basketText(labels, basket)}`);
   for (const { sentence } of keptOut) print(sentence);
+  for (const one of progress) print(progressSentence(labels, one));
 }
 
 function printPlayer(player: PlayerView, labels: AssetLabels, zone: string): void {
@@ -177,6 +180,8 @@ function printPlayer(player: PlayerView, labels: AssetLabels, zone: string): voi
   print(
     `wallet: ${holdingsText(labels, Object.fromEntries(Object.entries(player.balances).map(([id, { units }]) => [id, units])))}`,
   );
+  for (const track of player.tracks) print(trackWords(labels, track));
+  for (const goal of player.goals) print(goalWords(labels, goal));
   printTable(
     ['slot', 'item', 'units', 'place', 'from'],
     player.stacks.map(({ slot, item, units, place, cause }) => [slot, labels(item)?.name ?? item, units, place, cause]),

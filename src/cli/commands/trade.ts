@@ -1,4 +1,5 @@
 /** front, check, buy: what a player sees and may do. */
+import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
@@ -109,7 +110,10 @@ export function addTradeCommands(program: Command): void {
       if (wantsJson(command)) printJson(answer);
       else {
         printVerdict(verdict, labels, zone);
-        if ('purchase' in answer) print(`Purchase ${answer.purchase}, under release ${answer.release}.`);
+        if ('purchase' in answer) {
+          print(`Purchase ${answer.purchase}, under release ${answer.release}.`);
+          for (const one of answer.progress ?? []) print(progressSentence(labels, one));
+        }
       }
       if (!verdict.allowed) throw new CommandRefused('refused');
     });
@@ -187,6 +191,8 @@ function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
   if (front.affordable.length > 0) print(`Can buy now, best first: ${front.affordable.join(', ')}`);
   if (front.nextGoal)
     print(`Next to save for: ${front.nextGoal.offer}, short of ${basketText(labels, front.nextGoal.short)}`);
+  for (const track of front.tracks) print(trackWords(labels, track));
+  for (const goal of front.goals) if (!goal.reached) print(goalWords(labels, goal));
 }
 
 function choiceText(labels: AssetLabels, choice: FrontChoice, told: OfferTold | undefined): string {

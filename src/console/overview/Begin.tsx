@@ -90,6 +90,8 @@ const REST: Record<Exclude<keyof EconomyDocument, 'name' | 'timeZone' | 'languag
   sales: true,
   texts: true,
   earning: true,
+  goals: true,
+  tracks: true,
   activities: true,
   personas: true,
   scenarios: true,

@@ -18,6 +18,7 @@ const KINDS = {
   activities: 'activity',
   personas: 'persona',
   scenarios: 'scenario',
+  goals: 'goal',
 } as const;
 
 /** What one begins with beside its name; undefined where something else must be there first, which `EMPTY` tells. */
@@ -27,6 +28,17 @@ const BEGIN: Record<Section, (document: EconomyDocument) => object | undefined> 
   earning: ({ events, currencies }) => {
     const [on, currency] = [first(events), first(currencies)];
     return on === undefined || currency === undefined ? undefined : { on, gives: { [currency]: 1 } };
+  },
+  goals: ({ events }) => {
+    const event = first(events);
+    return event === undefined ? { counts: 'events', target: 1 } : { counts: 'events', event, target: 1 };
+  },
+  tracks: ({ currencies, attributes }) => {
+    const [earns] = Object.keys(currencies ?? {});
+    const attribute = Object.entries(attributes ?? {}).find(([, { start }]) => typeof start === 'number');
+    if (earns === undefined || !attribute) return undefined;
+    const [id, { start }] = attribute;
+    return { earns, attribute: id, levels: { [Number(start) + 1]: { costs: 100 } } };
   },
   activities: () => ({ minutes: 5, emits: {} }),
   personas: ({ activities }) => {
@@ -54,6 +66,9 @@ const EMPTY: Record<Section, string> = {
   attributes: 'What formulas may know of a player, such as a level or a platform. Name the first one above.',
   events: 'What your game reports, such as a race that ends, and what it tells of it. Name the first one above.',
   earning: 'What events pay. It takes an event and a currency first; then name the first rule above.',
+  goals: 'What players work towards, such as ten races or three different tails. Name the first one above.',
+  tracks:
+    'Levels by what was earned. It takes a currency, such as experience, and an attribute that is a number; then name the first one above.',
   activities: 'What made-up players do, how long it takes, and the events that it ends with. Name the first one above.',
   personas: 'Kinds of made-up players: how often they play, what, and how they spend. Name the first one above.',
   scenarios: 'Simulations that are ready to be run. It takes a persona first; then name the first one above.',

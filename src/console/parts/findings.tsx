@@ -31,6 +31,8 @@ export const OF_THE_ECONOMY = [
   'attributes',
   'events',
   'earning',
+  'goals',
+  'tracks',
   'activities',
   'personas',
   'scenarios',

@@ -1,4 +1,5 @@
 /** Shops: shelves and offers as a player sees them, at any instant, each with its verdict. */
+import { goalWords, trackWords } from '../../core/texts/progress.js';
 import { useQuery } from '@tanstack/react-query';
 import { Tabs } from 'radix-ui';
 import { Link, useSearchParams } from 'react-router';
@@ -146,6 +147,15 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
           </span>
         )}
       </div>
+      {(front.tracks.length > 0 || front.goals.length > 0) && (
+        <p className="rounded-sheet border border-line bg-sheet px-4 py-2">
+          <span className="text-soft">works towards</span>{' '}
+          {[
+            ...front.tracks.map((track) => trackWords(labels, track)),
+            ...front.goals.filter(({ reached }) => !reached).map((goal) => goalWords(labels, goal)),
+          ].join('; ')}
+        </p>
+      )}
       {front.shelves.length === 0 && <Empty>Nothing is on show here at that instant.</Empty>}
       {front.buysBack.length > 0 && (
         <p className="rounded-sheet border border-line bg-sheet px-4 py-2">

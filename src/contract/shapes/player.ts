@@ -1,6 +1,7 @@
 /** Players, their ledger, events and grants. */
 import type { RuleOutcome } from '../../core/earning/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
+import type { GoalStanding, TrackStanding } from '../../core/progress/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
 import {
   anyKeys,
@@ -24,6 +25,7 @@ import {
 } from '../../core/schema/index.js';
 import type { ValueOf } from '../../core/schema/index.js';
 import type { KeptOutTold } from '../../core/texts/index.js';
+import { goals, progress, tracks } from './progress.js';
 import { amounts, attributesSent, keptOut, listed, unitsBasket, values } from './common.js';
 
 const PLAYER_ID = /^[A-Za-z0-9_.:-]{1,64}$/;
@@ -75,7 +77,12 @@ const stack = shapeOf<Stack>({
   expiresMs: orNull(anyWhole()),
   paid: orNull(amounts()),
 });
-export type PlayerView = Player & { atMs: number; release: number };
+export type PlayerView = Player & {
+  atMs: number;
+  release: number;
+  goals: GoalStanding[];
+  tracks: TrackStanding[];
+};
 export const player = named(
   'Player',
   shapeOf<PlayerView>({
@@ -89,6 +96,8 @@ export const player = named(
     stacks: listed('stacks', stack),
     counters: mapOf(shapeOf<Counter>({ count: anyWhole(), startMs: anyWhole() }), anyKeys),
     stocks: mapOf(level, anyKeys),
+    goals: goals(),
+    tracks: tracks(),
   }),
 );
 export const movement = named(
@@ -156,7 +165,14 @@ const outcome = either<EventOutcome>(
 );
 export const eventAnswer = named(
   'EventAnswer',
-  record({ id: anyText(), name: anyText(), repeated: yesNo(), outcomes: listed('outcomes', outcome) }),
+  record({
+    id: anyText(),
+    name: anyText(),
+    repeated: yesNo(),
+    outcomes: listed('outcomes', outcome),
+    /** Answers that are older than goals have none. */
+    progress: maybe(progress()),
+  }),
 );
 export type EventAnswer = ValueOf<typeof eventAnswer>;
 export const grantAnswer = named(
@@ -168,6 +184,7 @@ export const grantAnswer = named(
     dropped: amounts(),
     missed: amounts(),
     keptOut: keptOut(),
+    progress: maybe(progress()),
   }),
 );
 export type GrantAnswer = ValueOf<typeof grantAnswer>;

@@ -30,6 +30,7 @@ import {
   yesNo,
 } from '../../core/schema/index.js';
 import type { Shape, ValueOf } from '../../core/schema/index.js';
+import { goals, progress, tracks } from './progress.js';
 import { amounts, inputs, keptOut, listed, profile, texts, unitsBasket, values } from './common.js';
 
 const instantMs = () => orNull(anyWhole());
@@ -159,6 +160,8 @@ export const front = named(
     balances: amounts(),
     affordable: texts(),
     buysBack: listed('items', record({ item: anyText(), held: anyWhole(), pays: amounts(), allowed: yesNo() })),
+    goals: goals(),
+    tracks: tracks(),
     nextGoal: orNull(record({ offer: anyText(), short: amounts() })),
     changesMs: instantMs(),
   }),
@@ -191,7 +194,10 @@ export const checksAnswer = named(
     ),
   }),
 );
-export const purchaseAnswer = named('Purchase', record({ purchase: anyWhole(), release: anyWhole(), verdict }));
+export const purchaseAnswer = named(
+  'Purchase',
+  record({ purchase: anyWhole(), release: anyWhole(), verdict, progress: maybe(progress()) }),
+);
 export type PurchaseAnswer = ValueOf<typeof purchaseAnswer>;
 
 /** A purchase as it was made, in smallest units. */
@@ -232,6 +238,8 @@ const actFields = {
   dropped: amounts(),
   keptOut: keptOut(),
   set: values(),
+  /** What it did for goals and levels; answers that are older than those have none. */
+  progress: maybe(progress()),
 };
 export const actAnswer = named('Act', record(actFields));
 export const usedAnswer = named('Used', record({ id: anyText(), ...actFields }));

@@ -222,6 +222,8 @@ const SECTION_WORDS: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   sales: 'sale',
   texts: 'texts in',
   earning: 'earning rule',
+  goals: 'goal',
+  tracks: 'track',
   activities: 'activity',
   personas: 'persona',
   scenarios: 'scenario',

@@ -6,6 +6,7 @@ export type {
   ActivityDocument,
   DrawDocument,
   EconomyDocument,
+  GoalDocument,
   ItemDocument,
   LeverDocument,
   LootDocument,
@@ -16,6 +17,7 @@ export type {
   ShelfDocument,
   ShopDocument,
   TargetDocument,
+  TrackDocument,
 } from './schema.js';
 export { isMoney } from './schemaPrice.js';
 export type { BasketDocument, MoneyDocument } from './schemaPrice.js';
@@ -40,5 +42,8 @@ export { isBasketBlock, walkAlong } from './walk.js';
 export { valueAt } from './pointers.js';
 export { ITEM_ACTS, ITEM_ACT_NAMES, ITEM_KINDS, ITEM_KIND_NAMES, KIND_FIELDS, kindDoes, kindHas } from './itemKinds.js';
 export type { ItemAct, ItemKindName, KindField } from './itemKinds.js';
+export { COUNTS, COUNT_FIELDS } from './counts.js';
+export type { CountField, CountName } from './counts.js';
+export { MOST_LEVELS } from './schemaProgress.js';
 export { MEASURES, MEASURE_NAMES, MEASURE_WORDS, TARGET_FIELDS } from './measures.js';
 export type { MeasureName, TargetField, TargetUnit } from './measures.js';

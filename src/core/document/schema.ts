@@ -46,6 +46,7 @@ import { ITEM_KIND_NAMES, ITEM_KIND_WORDS } from './itemKinds.js';
 import { leverSchema, targetSchema } from './schemaBalance.js';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
+import { goalSchema, trackSchema } from './schemaProgress.js';
 import { languageTag, textsSchema } from './schemaTexts.js';
 import { rotation, saleSchema, windows } from './schemaTime.js';
 
@@ -537,6 +538,8 @@ export const economySchema = fields({
   sales: said('Sales', 'Lower prices for a time.', mapOf(called('sale', saleSchema), ids())),
   texts: said('Texts', 'What players read in other languages, and words of your own.', textsSchema()),
   earning: said('Earning rules', 'What events pay.', mapOf(called('earning rule', earningSchema), ids())),
+  goals: said('Goals', 'What players work towards.', mapOf(called('goal', goalSchema), ids())),
+  tracks: said('Tracks', 'Levels, by what was earned.', mapOf(called('track', trackSchema), ids())),
   activities: said('Activities', 'What made-up players do.', mapOf(called('activity', activitySchema), ids())),
   personas: said('Personas', 'Kinds of made-up players.', mapOf(called('persona', personaSchema), ids())),
   scenarios: said(
@@ -582,6 +585,8 @@ export type ItemDocument = NonNullable<EconomyDocument['items']>[string];
 export type SaleDocument = NonNullable<EconomyDocument['sales']>[string];
 export type LootDocument = NonNullable<EconomyDocument['loot']>[string];
 export type OfferDocument = ShelfDocument['offers'][string];
+export type GoalDocument = NonNullable<EconomyDocument['goals']>[string];
+export type TrackDocument = NonNullable<EconomyDocument['tracks']>[string];
 export type ActivityDocument = NonNullable<EconomyDocument['activities']>[string];
 export type PersonaDocument = NonNullable<EconomyDocument['personas']>[string];
 export type ScenarioDocument = NonNullable<EconomyDocument['scenarios']>[string];
@@ -601,6 +606,8 @@ export const SECTIONS = [
   'sales',
   'texts',
   'earning',
+  'goals',
+  'tracks',
   'activities',
   'personas',
   'scenarios',

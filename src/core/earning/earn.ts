@@ -9,6 +9,8 @@ import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { counterKey, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
+import { progressMake } from '../progress/index.js';
+import type { Progress } from '../progress/index.js';
 import { keyOf, keyWith, numberOf } from '../random/index.js';
 import type { Key } from '../random/index.js';
 import { limitCount, limitPeriod, limitUsed } from '../schedule/index.js';
@@ -41,6 +43,8 @@ export interface Earned {
   player: Player;
   movements: Movement[];
   outcomes: RuleOutcome[];
+  /** What it did for goals and levels, after all rules. */
+  progress: Progress[];
 }
 
 /**
@@ -55,13 +59,21 @@ export function eventApply(
   luck = keyOf(economy.seed, player.id, event.id),
 ): Earned {
   const settled = playerSettle(economy, player, nowMs);
-  const result: Earned = { player: settled.player, movements: settled.movements, outcomes: [] };
+  const result: Earned = { player: settled.player, movements: settled.movements, outcomes: [], progress: [] };
   for (const rule of economy.earningByEvent.get(event.name) ?? []) {
     const outcome = ruleApply(economy, result.player, rule, event, nowMs, luck);
     result.outcomes.push(outcome.outcome);
     if (outcome.player) result.player = outcome.player;
     if (outcome.movements) result.movements.push(...outcome.movements);
   }
+  const deed = {
+    event: { name: event.name, scope: (who: Player) => eventScope(economy, who, event, nowMs) },
+    movements: result.movements,
+  };
+  const made = progressMake(economy, result.player, deed, nowMs);
+  result.player = made.player;
+  result.movements.push(...made.movements);
+  result.progress = made.progress;
   return result;
 }
 

@@ -10,6 +10,7 @@ import { assetsCompile } from './compileAssets.js';
 import { lootCompile } from './compileLoot.js';
 import { earningCompile } from './compileEarning.js';
 import { playCompile } from './compilePlay.js';
+import { goalsCompile, tracksCompile } from './compileProgress.js';
 import { shopCompile } from './compileShops.js';
 import { targetsCompile } from './compileTargets.js';
 import { textsCompile } from './compileTexts.js';
@@ -77,6 +78,8 @@ function* compiling(reader: DocumentReader): Steps<Economy> {
     offers,
     earning,
     earningByEvent: groupBy(earning.values(), (rule) => rule.on),
+    goals: goalsCompile(reader, offers),
+    tracks: tracksCompile(reader),
     ...playCompile(reader),
     targets: targetsCompile(document),
     audit: {

@@ -34,4 +34,5 @@ export type { Turn } from './turns.js';
 export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from './types.js';
 export type { Box, Bundle, Consumable } from './types.js';
 export { targetLacks } from './compileTargets.js';
-export type { Activity, DrawRule, Persona, Scenario, SessionBegins, Sessions, Target } from './types.js';
+export { countRound, goalLacks } from './compileProgress.js';
+export type { Activity, DrawRule, Goal, Persona, Scenario, SessionBegins, Sessions, Target, Track } from './types.js';

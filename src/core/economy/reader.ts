@@ -121,7 +121,7 @@ export class DocumentReader {
 }
 
 /** `lifetime`, a calendar unit, or a duration. */
-function spanOf(period: string): LimitSpan {
+export function spanOf(period: string): LimitSpan {
   const everyMs = durationMs(period);
   if (everyMs !== undefined) return { kind: 'duration', everyMs };
   return period === 'lifetime' ? { kind: 'lifetime' } : { kind: 'calendar', unit: period as CalendarUnit };

@@ -280,6 +280,50 @@ export interface EarningRule {
   cooldownMs: number | undefined;
 }
 
+/** What brings a goal nearer. `by` is 1 where it is left out. */
+export type GoalCounts =
+  | { kind: 'events'; event: string; when: Formula | undefined; by: number | Formula }
+  | { kind: 'purchases'; offers: ReadonlySet<string> }
+  | { kind: 'earned' | 'spent'; currency: string }
+  | { kind: 'owned'; items: ReadonlySet<string>; distinct: boolean }
+  | { kind: 'attribute'; attribute: string };
+
+export interface Goal {
+  id: string;
+  name: string;
+  description: string | undefined;
+  counts: GoalCounts;
+  /** In smallest units where it counts money. */
+  target: number;
+  /** How long what is counted counts, and within what it can be reached once. */
+  period: Limit;
+  after: string | undefined;
+  /** A part of its target: players see it from there on. */
+  shownFrom: number;
+  gives: Basket;
+  loot: string | undefined;
+  sets: ReadonlyMap<string, Value>;
+}
+
+/** A level with what must have been earned in all to reach it. */
+export interface Level {
+  level: number;
+  costs: Units;
+  from: Units;
+  gives: Basket;
+}
+
+export interface Track {
+  id: string;
+  name: string;
+  currency: string;
+  attribute: string;
+  /** Where new players are. */
+  start: number;
+  /** The lowest first. */
+  levels: readonly Level[];
+}
+
 /** A kind of thing that the game reports, with the fields that it must have. */
 export interface GameEventKind {
   id: string;
@@ -399,6 +443,9 @@ export interface Economy {
   offers: ReadonlyMap<string, Offer>;
   earning: ReadonlyMap<string, EarningRule>;
   earningByEvent: ReadonlyMap<string, readonly EarningRule[]>;
+  /** Those that are complete: the audit tells of the others. */
+  goals: ReadonlyMap<string, Goal>;
+  tracks: ReadonlyMap<string, Track>;
   events: ReadonlyMap<string, GameEventKind>;
   activities: ReadonlyMap<string, Activity>;
   personas: ReadonlyMap<string, Persona>;

@@ -6,7 +6,11 @@ export type CounterKey =
   | `earning ${string} ${string}`
   | `opened ${string}`
   | `yield ${string}`
-  | `loot ${string}`;
+  | `loot ${string}`
+  | `goal ${string}`
+  | `reached ${string}`
+  | `track ${string}`
+  | `level ${string}`;
 export type Counters = Readonly<Record<CounterKey, Counter>>;
 
 export const counterKey = {
@@ -20,4 +24,12 @@ export const counterKey = {
   yield: (item: string): CounterKey => `yield ${item}`,
   /** Openings of a loot table since its guaranteed entry came last. */
   loot: (table: string): CounterKey => `loot ${table}`,
+  /** What counts towards a goal, in smallest units where it is money, within its period. */
+  goal: (goal: string): CounterKey => `goal ${goal}`,
+  /** How often a goal was reached within its period; there is none as long as it never was. */
+  reached: (goal: string): CounterKey => `reached ${goal}`,
+  /** Smallest units earned on a track. */
+  track: (track: string): CounterKey => `track ${track}`,
+  /** The highest level of a track that was paid for. */
+  level: (track: string): CounterKey => `level ${track}`,
 };

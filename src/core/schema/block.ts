@@ -33,6 +33,7 @@ export const REF_KINDS = [
   'activity',
   'persona',
   'scenario',
+  'goal',
   'currency',
   'item',
   'loot-entry',

@@ -2,6 +2,8 @@
 import type { Basket } from '../amount/index.js';
 import { choiceBasket, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, Sale, Shelf, Shop } from '../economy/index.js';
+import { progressOf } from '../progress/index.js';
+import type { GoalStanding, TrackStanding } from '../progress/index.js';
 import { playerHolds, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { isOnShow, shelfShown, shownUntilMs } from '../rotation/index.js';
@@ -74,6 +76,9 @@ export interface Front {
   affordable: string[];
   /** What this shop would pay for one unit of each thing that the player holds. */
   buysBack: { item: string; held: number; pays: Basket; allowed: boolean }[];
+  /** What the player works towards. */
+  goals: GoalStanding[];
+  tracks: TrackStanding[];
   /** The offer closest to being affordable among those that only money stands against. */
   nextGoal: { offer: string; short: Basket } | null;
   /** Until when (exclusive) this answer holds if the player does nothing; null when nothing is due. */
@@ -116,6 +121,7 @@ export function frontMake(economy: Economy, shop: Shop, player: Player, shared: 
       pays: gives,
       allowed,
     })),
+    ...progressOf(economy, settled, nowMs),
     nextGoal: nextGoal(shown),
     changesMs: changesMs(
       economy,

@@ -1,3 +1,4 @@
+export { goalWords, progressSentence, trackWords } from './progress.js';
 export { amountText, basketText, economyLabels, moneyText, priceText } from './amounts.js';
 export type { AssetLabels } from './amounts.js';
 export {

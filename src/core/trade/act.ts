@@ -7,6 +7,8 @@ import type { Economy, Item } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { nearestName } from '../issue/index.js';
 import type { Movement } from '../ledger/index.js';
+import { progressMake } from '../progress/index.js';
+import type { Progress } from '../progress/index.js';
 import { playerHolds, playerSettle, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { anyText, yesNo } from '../schema/index.js';
@@ -73,6 +75,18 @@ export interface Acted {
   dropped: Basket;
   /** Attributes as they are now, where using changed them. */
   set: Readonly<Record<string, Value>>;
+  /** What it did for goals and levels. */
+  progress: Progress[];
+}
+
+/** An act that was done, with what it does for goals and levels. */
+export function actDone<A extends Omit<Acted, 'progress'>>(
+  economy: Economy,
+  done: A,
+  nowMs: number,
+): A & Pick<Acted, 'progress'> {
+  const made = progressMake(economy, done.player, { movements: done.movements, set: done.set }, nowMs);
+  return { ...done, player: made.player, movements: [...done.movements, ...made.movements], progress: made.progress };
 }
 
 /** What every act looks at first. */

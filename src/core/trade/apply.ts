@@ -5,6 +5,8 @@ import { shopAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { counterKey, playerPay, playerReceive, playerSettle } from '../player/index.js';
 import type { Counters, Player } from '../player/index.js';
+import { progressMake } from '../progress/index.js';
+import type { Progress } from '../progress/index.js';
 import { limitCount } from '../schedule/index.js';
 import type { Limit } from '../schedule/index.js';
 import { sharedWith } from './shared.js';
@@ -18,6 +20,8 @@ export interface Purchased {
   /** What changed of what all players share. */
   shared: Shared;
   movements: Movement[];
+  /** What it did for goals and levels. */
+  progress: Progress[];
 }
 
 /** Throws when the verdict does not allow the purchase: asking first is the caller's duty. */
@@ -36,10 +40,13 @@ export function purchaseApply(economy: Economy, player: Player, shared: Shared, 
   const counted = { ...received.player, counters: countersAfter(economy, received.player, offer, times, atMs) };
   const till = tillChange(shop, shared, verdict.price.total, 1, atMs);
   const stock = stockChange(counted, shared, offer, -times, cause, atMs);
+  const movements = [settled, till, paid, stock, received].flatMap((one) => one.movements);
+  const made = progressMake(economy, stock.player, { purchase: { offer: offer.id, times }, movements }, atMs);
   return {
-    player: stock.player,
+    player: made.player,
     shared: sharedWith(till.shared, stock.shared),
-    movements: [settled, till, paid, stock, received].flatMap(({ movements }) => movements),
+    movements: [...movements, ...made.movements],
+    progress: made.progress,
   };
 }
 

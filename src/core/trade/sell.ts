@@ -9,7 +9,7 @@ import { assetMost, playerHolds, playerPay, playerReceive, playerScope, playerSe
 import type { Player } from '../player/index.js';
 import { levelReachesMs } from '../schedule/index.js';
 import { anyText } from '../schema/index.js';
-import { actCheck, mustBeAllowed, notHeld } from './act.js';
+import { actCheck, mustBeAllowed, actDone, notHeld } from './act.js';
 import type { ActCase, ActFacts, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
 import { comesMs, nearest, units } from './reasonBlocks.js';
 import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
@@ -128,7 +128,7 @@ export function sellApply(economy: Economy, player: Player, shared: Shared, verd
   const till = tillChange(shop, shared, gives, -1, atMs);
   const offer = resells(shop, item);
   const stock = offer && stockChange(received.player, shared, offer, times, cause, atMs);
-  return {
+  const done = {
     player: received.player,
     shared: stock ? sharedWith(till.shared, stock.shared) : till.shared,
     movements: [settled, till, paid, ...(stock ? [stock] : []), received].flatMap(({ movements }) => movements),
@@ -136,6 +136,7 @@ export function sellApply(economy: Economy, player: Player, shared: Shared, verd
     dropped: received.dropped,
     set: {},
   };
+  return actDone(economy, done, atMs);
 }
 
 /** With `resell`, what is sold back joins the shared stock of the offer that sells single units of it. */

@@ -22,7 +22,7 @@ import {
 import type { Player } from '../player/index.js';
 import { keyOf } from '../random/index.js';
 import { anyText } from '../schema/index.js';
-import { actCheck, mustBeAllowed, notHeld } from './act.js';
+import { actCheck, mustBeAllowed, actDone, notHeld } from './act.js';
 import type { ActFacts, ActOf, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
 import { comesMs, units } from './reasonBlocks.js';
 import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
@@ -122,7 +122,7 @@ export function useApply(economy: Economy, player: Player, verdict: ActFacts): A
       ? used.player
       : { ...used.player, attributes: { ...used.player.attributes, ...effect.set } };
   const received = playerReceive(economy, changed, effect.gives, worldAccount('use'), `use:${item.id}`, atMs);
-  return {
+  const done = {
     player: received.player,
     shared: UNTOUCHED,
     movements: [...settled.movements, ...used.movements, ...received.movements],
@@ -130,6 +130,7 @@ export function useApply(economy: Economy, player: Player, verdict: ActFacts): A
     dropped: received.dropped,
     set: effect.set,
   };
+  return actDone(economy, done, atMs);
 }
 
 // --- opening
@@ -178,7 +179,7 @@ export function openApply(
   const cause = `open:${box.id}`;
   const settled = playerSettle(economy, player, atMs);
   const paid = playerPay(economy, settled.player, takes, worldAccount('open'), cause, atMs);
-  const result: Acted & { drawn: string[][] } = {
+  const result: Opened = {
     player: paid.player,
     shared: UNTOUCHED,
     movements: [...settled.movements, ...paid.movements],
@@ -188,17 +189,12 @@ export function openApply(
     drawn: [],
   };
   for (let time = 0; time < times; time++) openOnce(economy, box, result, cause, atMs, seed);
-  return result;
+  return actDone(economy, result, atMs);
 }
 
-function openOnce(
-  economy: Economy,
-  box: Box,
-  result: Acted & { drawn: string[][] },
-  cause: string,
-  nowMs: number,
-  seed: number,
-): void {
+type Opened = Omit<Acted, 'progress'> & { drawn: string[][] };
+
+function openOnce(economy: Economy, box: Box, result: Opened, cause: string, nowMs: number, seed: number): void {
   const { player } = result;
   const opened = player.counters[counterKey.opened(box.id)]?.count ?? 0;
   let opener: Player = {
@@ -262,7 +258,7 @@ export function collectApply(economy: Economy, player: Player, verdict: ActFacts
     atMs,
   );
   const movements: Movement[] = [...settled.movements, ...received.movements];
-  return {
+  const done = {
     player: received.player,
     shared: UNTOUCHED,
     movements,
@@ -270,4 +266,5 @@ export function collectApply(economy: Economy, player: Player, verdict: ActFacts
     dropped: received.dropped,
     set: {},
   };
+  return actDone(economy, done, atMs);
 }

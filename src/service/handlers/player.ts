@@ -3,6 +3,7 @@ import type { PlayerView } from '../../contract/index.js';
 import { eventProblems } from '../../core/earning/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { playerSettle } from '../../core/player/index.js';
+import { progressOf } from '../../core/progress/index.js';
 import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem, invalid } from '../problem.js';
@@ -13,7 +14,8 @@ function playerView(service: Service, id: string): PlayerView {
   const held = service.players.find(id);
   const { economy, release } = service.sources.live();
   const nowMs = service.now();
-  return { atMs: nowMs, release, ...playerSettle(economy, held.player, nowMs).player };
+  const { player } = playerSettle(economy, held.player, nowMs);
+  return { atMs: nowMs, release, ...player, ...progressOf(economy, player, nowMs) };
 }
 
 export const playerHandlers = {

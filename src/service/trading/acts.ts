@@ -71,11 +71,11 @@ export class Acts {
     if (!verdict.allowed) return { kept: false, answer: nothingDone(release, explained) };
     const acted = ACTS[kind].apply(economy, standing.player, shared, verdict);
     this.books.write(standing, acted);
-    const { given, dropped, set } = acted;
+    const { given, dropped, set, progress } = acted;
     return {
       kept: true,
       atMs,
-      answer: { release, verdict: explained, given, dropped, keptOut: keptOutTold(economy, dropped), set },
+      answer: { release, verdict: explained, given, dropped, keptOut: keptOutTold(economy, dropped), set, progress },
     };
   }
 }
@@ -90,4 +90,5 @@ const nothingDone = (release: number, verdict: Explained<ActVerdict>): Omit<ActA
   dropped: {},
   keptOut: [],
   set: {},
+  progress: [],
 });

@@ -33,8 +33,13 @@ export class Events {
     const standing = this.books.open(player, channel);
     const { economy, atMs } = standing;
     const earned = eventApply(economy, standing.player, event, atMs);
+    const { progress } = earned;
     this.books.write(standing, earned);
-    return { kept: true, atMs, answer: { id: event.id, name: event.name, outcomes: earned.outcomes.map(told) } };
+    return {
+      kept: true,
+      atMs,
+      answer: { id: event.id, name: event.name, outcomes: earned.outcomes.map(told), progress },
+    };
 
     function told(outcome: RuleOutcome): EventOutcome {
       return 'dropped' in outcome ? { ...outcome, keptOut: keptOutTold(economy, outcome.dropped) } : outcome;

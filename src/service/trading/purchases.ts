@@ -56,8 +56,9 @@ export class Purchases {
       throw new Problem('purchase-refused', explained.reasons.map(({ sentence }) => sentence).join(' '), {
         verdict: explained,
       });
-    this.books.write(standing, purchaseApply(economy, standing.player, shared, verdict));
-    return { kept: true, atMs, answer: { release, verdict: explained } };
+    const bought = purchaseApply(economy, standing.player, shared, verdict);
+    this.books.write(standing, bought);
+    return { kept: true, atMs, answer: { release, verdict: explained, progress: bought.progress } };
   }
 }
 

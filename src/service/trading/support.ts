@@ -6,6 +6,7 @@ import type { Value } from '../../core/formula/index.js';
 import { worldAccount } from '../../core/ledger/index.js';
 import { nearestName } from '../../core/issue/index.js';
 import { playerCreate, playerHolds, playerPay, playerReceive, playerSettle } from '../../core/player/index.js';
+import { progressMake } from '../../core/progress/index.js';
 import { keptOutTold } from '../../core/texts/index.js';
 import { Problem, invalid } from '../problem.js';
 import type { Sources } from '../sources.js';
@@ -71,13 +72,16 @@ export class Support {
     const cause = `grant:${who}`;
     const paid = playerPay(economy, settled.player, taken, worldAccount('support'), cause, atMs);
     const received = playerReceive(economy, paid.player, gives, worldAccount('support'), cause, atMs);
-    this.books.write(standing, {
-      player: received.player,
-      movements: [...settled.movements, ...paid.movements, ...received.movements],
-    });
+    const movements = [...settled.movements, ...paid.movements, ...received.movements];
+    const made = progressMake(economy, received.player, { movements }, atMs);
+    this.books.write(standing, { player: made.player, movements: [...movements, ...made.movements] });
     this.trail.add(who, 'player.grant', id, reason);
     const { given, dropped } = received;
-    return { kept: true, atMs, answer: { given, taken, dropped, missed, keptOut: keptOutTold(economy, dropped) } };
+    return {
+      kept: true,
+      atMs,
+      answer: { given, taken, dropped, missed, keptOut: keptOutTold(economy, dropped), progress: made.progress },
+    };
   }
 }
 
