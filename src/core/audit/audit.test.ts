@@ -2,7 +2,7 @@ import { demoDocument, documentOf, demoFiles } from '../../../tests/support/econ
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { economyLoad } from '../economy/index.js';
-import type { EconomyDocument } from '../document/index.js';
+import type { EconomyDocument, GoalDocument } from '../document/index.js';
 import { TIME_FAULTS } from '../../../tests/support/timeFaults.js';
 import { AUDIT_RULES, economyAudit, findingCounts } from './index.js';
 
@@ -25,6 +25,11 @@ const audit = (change: (document: EconomyDocument) => void) => told(findingsAfte
 test('nothing is found in the demo economy', () => {
   expect(audit(() => undefined)).toEqual([]);
 });
+
+/** A goal that is planted. */
+const goal = (written: Omit<GoalDocument, 'name'>) => (document: EconomyDocument) => {
+  document.goals = { planted: { name: 'Planted', ...written } };
+};
 
 /** For each rule a fault planted in the demo economy, and where it must be found. */
 const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; pointer: string; subject: string }> = {
@@ -222,6 +227,35 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     },
     pointer: '/shops/pearl_counter/shelves/pearls/offers/pearls_55/price',
     subject: 'Purse of pearls at Pearl Counter',
+  },
+  'goal-incomplete': {
+    plant: goal({ counts: 'events', target: 1 }),
+    pointer: '/goals/planted',
+    subject: 'goal Planted',
+  },
+  'goal-unreachable': {
+    plant: goal({ counts: 'owned', items: ['brass_key', 'oak_reel'], distinct: true, target: 3 }),
+    pointer: '/goals/planted',
+    subject: 'goal Planted',
+  },
+  'goal-pays-more': {
+    plant: goal({ counts: 'purchases', offers: ['drift_frame'], target: 2, every: 'week', gives: { shells: 301 } }),
+    pointer: '/goals/planted',
+    subject: 'goal Planted',
+  },
+  'reward-kept-out': {
+    plant: goal({ counts: 'events', event: 'race_finished', target: 1, gives: { breeze: 1000 } }),
+    pointer: '/goals/planted',
+    subject: 'goal Planted',
+  },
+  'level-cheaper': {
+    plant: (document) => {
+      document.tracks = {
+        flyer: { name: 'Flyer', earns: 'shells', attribute: 'level', levels: { 2: { costs: 10 }, 3: { costs: 9 } } },
+      };
+    },
+    pointer: '/tracks/flyer',
+    subject: 'track Flyer',
   },
   'target-incomplete': {
     plant: (document) => {
@@ -525,4 +559,33 @@ describe('conditions that nobody can meet', () => {
     '=level - 7 > 100',
     '=balance(shells) >= 10000 and pilot',
   ])('%s is let be', (when) => expect(found(when)).toBe(false));
+});
+
+describe('goals that nobody reaches', () => {
+  const why = (goals: NonNullable<EconomyDocument['goals']>): string[] =>
+    economyAudit({ ...demoDocument(), goals })
+      .filter(({ code }) => code === 'goal-unreachable')
+      .map(({ message }) => message);
+  const name = 'Planted';
+
+  test.each<[Omit<GoalDocument, 'name'>, string | undefined]>([
+    [{ counts: 'purchases', offers: ['drift_frame'], target: 1 }, undefined],
+    [{ counts: 'purchases', groups: ['festival'], target: 0.5 }, undefined],
+    [{ counts: 'owned', items: ['brass_key'], target: 100_000_000 }, 'a player may hold'],
+    [{ counts: 'earned', currency: 'pearls', target: 1 }, undefined],
+    [{ counts: 'earned', currency: 'breeze', target: 1 }, undefined],
+    [{ counts: 'spent', currency: 'breeze', target: 1 }, 'nothing on show costs'],
+    [{ counts: 'attribute', attribute: 'level', target: 900 }, undefined],
+    [{ counts: 'attribute', attribute: 'platform', target: 2 }, 'the attribute is no number'],
+    [{ counts: 'attribute', attribute: 'level', target: 1 }, undefined],
+    [{ counts: 'events', event: 'race_finished', by: 0, target: 1 }, 'each event counts 0'],
+  ])('%j', (written, told) => {
+    const found = why({ planted: { name, ...written } });
+    expect(found).toEqual(told === undefined ? [] : [expect.stringContaining(told)]);
+  });
+
+  test('three that wait for each other are told, one that waits for them is not part of the circle', () => {
+    const goal = (after: string) => ({ name, counts: 'events' as const, event: 'race_finished', target: 1, after });
+    expect(why({ a: goal('b'), b: goal('c'), c: goal('a'), d: goal('a') })).toHaveLength(3);
+  });
 });

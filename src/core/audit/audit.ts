@@ -24,6 +24,7 @@ import {
   stockNeverBinds,
   tierUnitPriceRises,
 } from './rules/offer.js';
+import { goalIncomplete, goalPaysMore, goalUnreachable, levelCheaper, rewardKeptOut } from './rules/progress.js';
 import { noPrice, priceAboveCap, priceFormulaFails, priceUnreachable, zeroPrice } from './rules/price.js';
 import {
   currencyWithoutSink,
@@ -87,6 +88,11 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   saleWithoutEffect,
   saleOffShow,
   productMissing,
+  goalIncomplete,
+  goalUnreachable,
+  goalPaysMore,
+  levelCheaper,
+  rewardKeptOut,
   targetIncomplete,
   targetContradiction,
   targetNeverSeen,

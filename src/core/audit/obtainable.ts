@@ -7,7 +7,7 @@ import { offerIsHidden } from './finding.js';
 
 /**
  * A fixed point: what players start with, what comes back by itself, what is sold for money (premium), what earning
- * rules and their tables give; then whatever offers, openings, uses, yields, buybacks and the ends of currencies turn
+ * rules, goals and levels with their tables give; then whatever offers, openings, uses, yields, buybacks and the ends of currencies turn
  * that into, until nothing new is found. At most one pass over everything for each asset.
  */
 export function obtainableAssets(economy: Economy): Set<string> {
@@ -25,6 +25,11 @@ export function obtainableAssets(economy: Economy): Set<string> {
   for (const rule of economy.earning.values()) {
     reach(given(rule.gives));
     if (rule.loot !== undefined) reach(tableAssets(economy, rule.loot));
+  }
+  const rewards = [...economy.goals.values(), ...[...economy.tracks.values()].flatMap(({ levels }) => levels)];
+  for (const reward of rewards) {
+    reach(Object.keys(reward.gives));
+    if ('loot' in reward && reward.loot !== undefined) reach(tableAssets(economy, reward.loot));
   }
   for (let before = -1; before !== reached.size;) {
     before = reached.size;

@@ -272,13 +272,15 @@ describe('arranging', () => {
 
   test('one of each section is duplicated, and the economy still stands; a language is not', () => {
     let document = demoDocument();
+    document.goals = { flyer: { name: 'Flyer', counts: 'events', event: 'race_finished', target: 5 } };
+    document.tracks = { flyer: { name: 'Flyer', earns: 'shells', attribute: 'level', levels: { 2: { costs: 9 } } } };
+    const before = structuredClone(document);
     const copied = SECTIONS.filter((section) => section !== 'texts').map((section) => {
       const [id] = Object.keys(document[section] ?? {});
       const edited = edit(document, { kind: 'duplicate', pointer: `/${section}/${id}` });
       document = edited.document;
       return [section, edited.made !== undefined && Object.keys(document[section]!).length];
     });
-    const before = demoDocument();
     expect(copied).toEqual(
       SECTIONS.filter((section) => section !== 'texts').map((section) => [
         section,

@@ -56,6 +56,13 @@ export function assetFlow(document: EconomyDocument, economy: Economy, asset: st
     for (const taken of of(rule.takes, asset))
       flow.sinks.push(line(['earning', rule.id], `${quantityText(labels, taken)} on ${rule.on}${chance}`));
   }
+  for (const { id, name, gives } of economy.goals.values())
+    if (gives[asset] !== undefined)
+      flow.sources.push(line(['goals', id], `${labelled(labels, asset, gives[asset])} for ${name}`));
+  for (const { id, levels } of economy.tracks.values())
+    for (const { level, gives } of levels)
+      if (gives[asset] !== undefined)
+        flow.sources.push(line(['tracks', id], `${labelled(labels, asset, gives[asset])} at level ${level}`));
   for (const [id, activity] of Object.entries(document.activities ?? {}))
     if (activity.needs?.[asset] !== undefined)
       flow.sinks.push(line(['activities', id], `${activity.needs[asset]} ${flow.name} each time`));

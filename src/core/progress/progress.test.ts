@@ -74,7 +74,9 @@ test('a goal counts what its condition lets through, by its formula, and pays on
       `{far: {name: Far flyer, counts: events, event: race, when: '=place <= 3', by: '=metres / 100', target: 10, gives: {shells: 50}, sets: {title: flyer}}}`,
     ),
   );
-  expect(one.race(1, 450)).toEqual([{ kind: 'nearer', goal: 'far', name: 'Far flyer', count: 4, target: 10 }]);
+  expect(one.race(1, 450)).toEqual([
+    { kind: 'nearer', goal: 'far', name: 'Far flyer', count: 4, target: 10, money: null },
+  ]);
   expect(one.race(4, 9000)).toEqual([]);
   // Exactly enough is enough.
   expect(one.race(1, 600)).toEqual([
@@ -84,6 +86,7 @@ test('a goal counts what its condition lets through, by its formula, and pays on
       name: 'Far flyer',
       count: 10,
       target: 10,
+      money: null,
       set: { title: 'flyer' },
       given: { shells: 50 },
       dropped: {},
@@ -202,7 +205,16 @@ test('an amount earned passes several levels at once: each pays, the attribute f
     ),
   );
   expect(one.race()).toEqual([
-    { kind: 'level', track: 'flyer', name: 'Flyer', level: 2, earned: 10, given: { shells: 5 }, dropped: {} },
+    {
+      kind: 'level',
+      track: 'flyer',
+      name: 'Flyer',
+      level: 2,
+      earned: 10,
+      money: 'renown',
+      given: { shells: 5 },
+      dropped: {},
+    },
     expect.objectContaining({ kind: 'nearer', goal: 'titled', count: 5 }),
     expect.objectContaining({ kind: 'nearer', goal: 'tenth', count: 2 }),
   ]);

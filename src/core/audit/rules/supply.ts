@@ -45,6 +45,8 @@ export const currencyWithoutSink: AuditRule = {
     for (const offer of economy.offers.values())
       for (const choice of offer.prices ?? []) for (const { asset } of choiceBasket(choice)) taken.add(asset);
     for (const rule of economy.earning.values()) for (const { asset } of rule.takes) taken.add(asset);
+    // What levels are made of need not be spent.
+    for (const { currency } of economy.tracks.values()) taken.add(currency);
     for (const { id, ends } of economy.currencies.values()) if (ends?.into !== undefined) taken.add(id);
     for (const activity of Object.values(document.activities ?? {}))
       for (const asset of Object.keys(activity.needs ?? {})) taken.add(asset);
