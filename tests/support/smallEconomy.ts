@@ -161,6 +161,49 @@ const earning = record({
   limits: seldom(limits, 3),
   cooldown: seldom(duration, 4),
 });
+const reward = {
+  gives: maybe(basketOf(one(...CURRENCIES, ...ITEMS), 9), 4),
+  loot: seldom(one('finds', 'rare'), 4),
+  sets: seldom(one<Record<string, string | number>>({ tier: 'gold' }, { level: 2 }, { level: 3, tier: 'plain' }), 4),
+};
+/** Goals that count each of the things that can be counted. */
+const goal = fc
+  .tuple(
+    one(
+      { counts: 'events', event: 'race' },
+      { counts: 'events', event: 'walk', when: '=finds >= 2', by: '=finds' },
+      { counts: 'events', event: 'race', by: '=2 * level - 1.5' },
+      { counts: 'events', event: 'walk', by: '=3 - finds' },
+      { counts: 'purchases', groups: ['all'] },
+      { counts: 'purchases', offers: ['frame_offer'] },
+      { counts: 'earned', currency: 'shells' },
+      { counts: 'earned', currency: 'breeze' },
+      { counts: 'spent', currency: 'shells' },
+      { counts: 'owned', items: ['sail', 'wax', 'lantern', 'frame'], distinct: true },
+      { counts: 'owned', items: ['wax', 'lantern'] },
+      { counts: 'attribute', attribute: 'level' },
+    ),
+    record({
+      name: fc.constant('Goal'),
+      target: one(1, 2, 3, 8),
+      every: seldom(one('day', 'week', 'PT5H'), 3),
+      after: seldom(one('g1', 'g2'), 3),
+      ...reward,
+    }),
+  )
+  .map(([counts, rest]) => ({ ...rest, ...counts }));
+const track = record({
+  name: fc.constant('Track'),
+  earns: one('shells', 'breeze'),
+  attribute: fc.constant('level'),
+  levels: fc.record({
+    2: record({ costs: whole(1, 9), gives: maybe(basketOf(one(...CURRENCIES, ...ITEMS), 9)) }),
+    3: record({ costs: whole(1, 30) }),
+  }),
+  further: maybe(
+    record({ to: whole(4, 9), costs: one('=5 * level', '=20'), gives: maybe(fc.constant({ shells: '=level' })) }),
+  ),
+});
 const loot = record({
   finds: record({
     name: fc.constant('Finds'),
@@ -301,6 +344,8 @@ export const smallEconomy: Arb<EconomyDocument> = fc
     second: fc.dictionary(one('p1', 'p2', 'p3'), offer),
     sales: fc.dictionary(one('s1', 's2'), sale),
     earning: fc.dictionary(one('e1', 'e2', 'e3'), earning, { minKeys: 1 }),
+    goals: seldom(fc.record({ g1: goal, g2: goal, g3: goal }), 2),
+    tracks: seldom(fc.record({ flyer: track }), 3),
     loot,
     race: activity('race'),
     walk: activity('walk'),

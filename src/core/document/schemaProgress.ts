@@ -64,7 +64,7 @@ export const goalSchema = fields({
 });
 
 /** Levels are counted, so a table of them has numbers for keys. */
-const LEVEL = /^(?:0|[1-9]\d{0,3})$/;
+const LEVEL = /^[1-9]\d{0,3}$/;
 export const MOST_LEVELS = 1000;
 
 export const trackSchema = fields({

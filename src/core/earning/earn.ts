@@ -70,7 +70,7 @@ export function eventApply(
     event: { name: event.name, scope: (who: Player) => eventScope(economy, who, event, nowMs) },
     movements: result.movements,
   };
-  const made = progressMake(economy, result.player, deed, nowMs);
+  const made = progressMake(economy, result.player, deed, nowMs, luck);
   result.player = made.player;
   result.movements.push(...made.movements);
   result.progress = made.progress;

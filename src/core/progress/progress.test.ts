@@ -215,8 +215,8 @@ test('an amount earned passes several levels at once: each pays, the attribute f
       given: { shells: 5 },
       dropped: {},
     },
-    expect.objectContaining({ kind: 'nearer', goal: 'titled', count: 5 }),
     expect.objectContaining({ kind: 'nearer', goal: 'tenth', count: 2 }),
+    expect.objectContaining({ kind: 'nearer', goal: 'titled', count: 5 }),
   ]);
   expect([one.attribute('level'), one.standing().tracks[0]!.next]).toEqual([2, { level: 3, from: 30 }]);
   const levels = [...one.race(), ...one.race()].filter(({ kind }) => kind === 'level');

@@ -6,13 +6,14 @@ import { MAX_UNITS, basketAdd } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
 import { countRound } from '../economy/index.js';
 import type { Economy, Goal, Track } from '../economy/index.js';
-import type { Scope, Value } from '../formula/index.js';
+import type { Formula, Scope, Value } from '../formula/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerLoot } from '../loot/index.js';
 import { counterKey, playerHolds, playerReceive, playerScope } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { keyOf } from '../random/index.js';
+import { keyOf, keyOfText, keyWith } from '../random/index.js';
+import type { Key } from '../random/index.js';
 import { limitCount, limitUsed } from '../schedule/index.js';
 
 /** What was done: it counts for whatever looks at it. */
@@ -60,9 +61,10 @@ interface Watchers {
   spent: Map<string, Goal[]>;
   items: Map<string, Goal[]>;
   attributes: Map<string, Goal[]>;
-  tracks: Map<string, Track[]>;
   /** Goals that begin with another. */
   followers: Map<string, Goal[]>;
+  /** Their places in the order in which they are written. */
+  order: Map<Goal, number>;
 }
 
 const known = new WeakMap<Economy, Watchers>();
@@ -77,19 +79,18 @@ function watchersOf(economy: Economy): Watchers {
     spent: new Map(),
     items: new Map(),
     attributes: new Map(),
-    tracks: new Map(),
     followers: new Map(),
+    order: new Map([...economy.goals.values()].map((goal, place) => [goal, place])),
   };
   for (const goal of economy.goals.values()) {
     for (const [kind, id] of watched(goal)) push(watchers[kind], id, goal);
     if (goal.after !== undefined) push(watchers.followers, goal.after, goal);
   }
-  for (const track of economy.tracks.values()) push(watchers.tracks, track.currency, track);
   known.set(economy, watchers);
   return watchers;
 }
 
-function watched({ counts }: Goal): [Exclude<keyof Watchers, 'tracks' | 'followers'>, string][] {
+function watched({ counts }: Goal): [Exclude<keyof Watchers, 'followers' | 'order'>, string][] {
   switch (counts.kind) {
     case 'events':
       return [['events', counts.event]];
@@ -114,13 +115,17 @@ function push<T>(lists: Map<string, T[]>, id: string, one: T): void {
 /** Causes of movements by which players earn, beside what they buy, sell, start with, get back or are granted. */
 const EARNED = new Set(['earning', 'goal', 'track', 'open', 'use', 'collect']);
 
-/** The deed's consequences; the same player and no movements where there are none. Linear in what is touched. */
+/**
+ * The deed's consequences; the same player and no movements where there are none. What is open counts when the deed is
+ * done; goals come in the order in which they are written, and tracks after them. `luck` is that of the deed: tables of
+ * rewards draw by it. Linear in what is touched.
+ */
 export function progressMake(
   economy: Economy,
   before: Player,
   first: Deed,
   nowMs: number,
-  seed = economy.seed,
+  luck: Key = keyOf(economy.seed, before.id),
 ): Changed & { progress: Progress[] } {
   const made = { player: before, movements: [] as Movement[], progress: [] as Progress[] };
   if (economy.goals.size === 0 && economy.tracks.size === 0) return made;
@@ -128,28 +133,33 @@ export function progressMake(
   const deeds: Deed[] = [first];
   for (let deed = deeds.shift(); deed; deed = deeds.shift()) {
     const { earned, spent, arrived } = moneyMoved(economy, before.id, deed.movements);
-    const counted = new Map<Goal, number>();
-    /** Goals that look at what there is, touched by this. */
-    const looked = new Set<Goal>();
+    /** What each adds; null for those that look at what there is. */
+    const touched = new Map<Goal, number | null>();
     for (const goal of (deed.event && watchers.events.get(deed.event.name)) ?? []) {
       const count = eventCount(goal, deed.event!.scope(made.player));
-      if (typeof count === 'number') counted.set(goal, count);
+      if (typeof count === 'number') touched.set(goal, count);
       else made.progress.push({ kind: 'failed', goal: goal.id, name: goal.name, problem: count.problem });
     }
     if (deed.purchase)
-      for (const goal of watchers.offers.get(deed.purchase.offer) ?? []) counted.set(goal, deed.purchase.times);
+      for (const goal of watchers.offers.get(deed.purchase.offer) ?? []) touched.set(goal, deed.purchase.times);
     for (const [moved, lists] of [
       [earned, watchers.earned],
       [spent, watchers.spent],
     ] as const)
-      for (const [currency, units] of moved) for (const goal of lists.get(currency) ?? []) counted.set(goal, units);
-    for (const item of arrived) for (const goal of watchers.items.get(item) ?? []) looked.add(goal);
+      for (const [currency, units] of moved) for (const goal of lists.get(currency) ?? []) touched.set(goal, units);
+    for (const item of arrived) for (const goal of watchers.items.get(item) ?? []) touched.set(goal, null);
     for (const name of Object.keys(deed.set ?? {}))
-      for (const goal of watchers.attributes.get(name) ?? []) looked.add(goal);
-    for (const [goal, count] of counted) if (count > 0) advance(goal, count);
-    for (const goal of looked) look(goal);
-    for (const [currency, units] of earned)
-      for (const track of watchers.tracks.get(currency) ?? []) climb(track, units);
+      for (const goal of watchers.attributes.get(name) ?? []) touched.set(goal, null);
+    const open = [...touched]
+      .filter(([goal]) => isOpen(goal))
+      .sort(([a], [b]) => watchers.order.get(a)! - watchers.order.get(b)!);
+    for (const [goal, count] of open)
+      if (count === null) look(goal);
+      else if (count > 0) advance(goal, count);
+    for (const track of economy.tracks.values()) {
+      const units = earned.get(track.currency) ?? 0;
+      if (units > 0) climb(track, units);
+    }
   }
   return made;
 
@@ -160,7 +170,6 @@ export function progressMake(
   }
 
   function advance(goal: Goal, count: number): void {
-    if (!isOpen(goal)) return;
     const key = counterKey.goal(goal.id);
     const used = limitUsed(goal.period, made.player.counters[key], economy.zone, nowMs);
     const counter = limitCount(
@@ -185,7 +194,6 @@ export function progressMake(
       return;
     }
     const key = counterKey.reached(goal.id);
-    const times = made.player.counters[key]?.count ?? 0;
     const reached = limitCount(goal.period, made.player.counters[key], economy.zone, nowMs, 1);
     const set = Object.fromEntries(goal.sets);
     made.player = {
@@ -193,14 +201,9 @@ export function progressMake(
       ...(goal.sets.size > 0 ? { attributes: { ...made.player.attributes, ...set } } : {}),
       counters: { ...made.player.counters, [key]: reached },
     };
-    const luck = keyOf(seed, made.player.id, 'goal', goal.id, times, reached.startMs);
-    const paid = pay(
-      goal.gives,
-      goal.loot === undefined ? undefined : { table: goal.loot, luck },
-      'goal',
-      goal.id,
-      set,
-    );
+    const drawn =
+      goal.loot === undefined ? undefined : { table: goal.loot, luck: rewardLuck(luck, goal.id, reached.startMs) };
+    const paid = pay(goal.gives, drawn, 'goal', goal.id, set);
     made.progress.push({ kind: 'reached', ...told, set, ...paid });
     for (const follower of watchersOf(economy).followers.get(goal.id) ?? [])
       if (follower.counts.kind === 'owned' || follower.counts.kind === 'attribute') look(follower);
@@ -238,7 +241,7 @@ export function progressMake(
 
   function pay(
     gives: Basket,
-    loot: { table: string; luck: Parameters<typeof playerLoot>[4] } | undefined,
+    loot: { table: string; luck: Key } | undefined,
     kind: 'goal' | 'track',
     id: string,
     set: Record<string, Value>,
@@ -257,17 +260,25 @@ export function progressMake(
   }
 }
 
+const MINUTE_MS = 60_000;
+/** What the reward of a goal draws by, in the period that began at `startMs`. */
+export const rewardLuck = (deed: Key, goal: string | Key, startMs: number): Key =>
+  keyWith(deed, GOAL, goal, Math.floor(startMs / MINUTE_MS));
+const GOAL = keyOfText('goal');
+
 /** What an event counts; 0 where its condition does not hold. */
 function eventCount({ counts }: Goal, scope: Scope): number | { problem: string } {
   if (counts.kind !== 'events' || (counts.when && counts.when.run(scope) !== true)) return 0;
   if (typeof counts.by === 'number') return Math.floor(counts.by);
   const value = counts.by.run(scope) as number;
   const count = countRound(value);
-  if (count !== undefined) return count;
-  const inputs = counts.by.inputs(scope).map(({ name, value: input }) => `${name} = ${String(input)}`);
-  return {
-    problem: `${counts.by.text} gives ${value}, which is no count${inputs.length > 0 ? ` (${inputs.join(', ')})` : ''}`,
-  };
+  return count ?? { problem: countProblem(counts.by, value, scope) };
+}
+
+/** Why what a formula comes to is no count. */
+export function countProblem(by: Formula, value: number, scope: Scope): string {
+  const inputs = by.inputs(scope).map(({ name, value: input }) => `${name} = ${String(input)}`);
+  return `${by.text} gives ${value}, which is no count${inputs.length > 0 ? ` (${inputs.join(', ')})` : ''}`;
 }
 
 /** What a player earned and spent of each currency, and the items that came. What a cap kept out was not earned. */

@@ -294,7 +294,24 @@ class Run {
       this.recorder.count('events');
       for (const outcome of earned.outcomes)
         if (!outcome.paid && outcome.why === 'formula')
-          throw ruleFailed(this.setup, outcome.rule, actor.persona, actor.number, day, outcome.problem!);
+          throw ruleFailed(
+            this.setup,
+            { section: 'earning', id: outcome.rule },
+            actor.persona,
+            actor.number,
+            day,
+            outcome.problem!,
+          );
+      for (const one of earned.progress)
+        if (one.kind === 'failed')
+          throw ruleFailed(
+            this.setup,
+            { section: 'goals', id: one.goal },
+            actor.persona,
+            actor.number,
+            day,
+            one.problem,
+          );
       this.moved(actor, day, earned.movements);
       paid.push(...earned.movements);
     }
@@ -333,7 +350,7 @@ class Run {
           pay,
           total,
         });
-        const bought = purchaseApply(economy, actor.player, this.shared, verdict);
+        const bought = purchaseApply(economy, actor.player, this.shared, verdict, actor.luck);
         actor.player = bought.player;
         this.shared = sharedWith(this.shared, bought.shared);
         this.moved(actor, day, bought.movements);

@@ -73,10 +73,17 @@ export class RunStopped extends Error {
   sessionMs = 0;
 }
 
-/** A rule whose formula comes to no amount: what it read is in `problem`. */
+/** A rule that cannot pay, or a goal that cannot count. */
+export interface Failing {
+  section: 'earning' | 'goals';
+  id: string;
+}
+const CANNOT = { earning: 'pay', goals: 'count for' };
+
+/** A formula that comes to no amount: what it read is in `problem`. */
 export function ruleFailed(
   setup: RunSetup,
-  rule: string,
+  { section, id }: Failing,
   persona: number,
   number: number,
   day: number,
@@ -85,7 +92,7 @@ export function ruleFailed(
   const { economy, crowd } = setup;
   const { name } = economy.personas.get(crowd[persona]!.persona)!;
   return new RunStopped(
-    `the run stopped on day ${day + 1}: "${economy.earning.get(rule)!.name}" (earning/${rule}) cannot pay ${name} ${number + 1}: ${problem}`,
+    `the run stopped on day ${day + 1}: "${economy[section].get(id)!.name}" (${section}/${id}) cannot ${CANNOT[section]} ${name} ${number + 1}: ${problem}`,
   );
 }
 

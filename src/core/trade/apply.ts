@@ -7,6 +7,7 @@ import { counterKey, playerPay, playerReceive, playerSettle } from '../player/in
 import type { Counters, Player } from '../player/index.js';
 import { progressMake } from '../progress/index.js';
 import type { Progress } from '../progress/index.js';
+import { keyOf } from '../random/index.js';
 import { limitCount } from '../schedule/index.js';
 import type { Limit } from '../schedule/index.js';
 import { sharedWith } from './shared.js';
@@ -24,8 +25,14 @@ export interface Purchased {
   progress: Progress[];
 }
 
-/** Throws when the verdict does not allow the purchase: asking first is the caller's duty. */
-export function purchaseApply(economy: Economy, player: Player, shared: Shared, verdict: Verdict): Purchased {
+/** `luck`: what rewards of goals draw by. Throws when the verdict does not allow the purchase: asking first is the caller's duty. */
+export function purchaseApply(
+  economy: Economy,
+  player: Player,
+  shared: Shared,
+  verdict: Verdict,
+  luck = keyOf(economy.seed, player.id),
+): Purchased {
   const offer = economy.offers.get(verdict.offer);
   if (!verdict.allowed || !verdict.price || !offer) throw new Error(`the purchase of ${verdict.offer} was not allowed`);
   const { atMs, times } = verdict;
@@ -41,7 +48,7 @@ export function purchaseApply(economy: Economy, player: Player, shared: Shared, 
   const till = tillChange(shop, shared, verdict.price.total, 1, atMs);
   const stock = stockChange(counted, shared, offer, -times, cause, atMs);
   const movements = [settled, till, paid, stock, received].flatMap((one) => one.movements);
-  const made = progressMake(economy, stock.player, { purchase: { offer: offer.id, times }, movements }, atMs);
+  const made = progressMake(economy, stock.player, { purchase: { offer: offer.id, times }, movements }, atMs, luck);
   return {
     player: made.player,
     shared: sharedWith(till.shared, stock.shared),

@@ -21,6 +21,7 @@ import { Crowd } from './crowd.js';
 import type { CrowdState } from './crowd.js';
 import { Earning } from './earning.js';
 import type { Play } from './earning.js';
+import { Progress } from './progress.js';
 import type { SharedStock } from './shared.js';
 import { Shopping } from './shop.js';
 import type { PersonaSlot } from './shop.js';
@@ -104,8 +105,9 @@ export class Block {
     this.run = runTally(slots, crowd.length);
     this.crowd = new Crowd(slots, to - from, days - 1);
     this.state = new State(setup, slots, this.crowd, this.run);
-    this.earning = new Earning(setup, slots, this.crowd, this.run, this.state);
-    this.shopping = new Shopping(setup, slots, this.crowd, this.run, this.state, shared);
+    const progress = new Progress(setup, slots, this.crowd, this.state);
+    this.earning = new Earning(setup, slots, this.crowd, this.run, this.state, progress);
+    this.shopping = new Shopping(setup, slots, this.crowd, this.run, this.state, shared, progress);
     this.personas = crowd.map(({ persona: id }) => {
       const persona = economy.personas.get(id)!;
       return {

@@ -14,6 +14,7 @@ import { TOTAL } from '../tally.js';
 import type { RunTally } from '../tally.js';
 import type { Crowd } from './crowd.js';
 import type { Amounts, CountedLimit, RuleSlot, Slots } from './slots.js';
+import type { EventGoal, Progress } from './progress.js';
 import type { State } from './state.js';
 
 /** An amount that is written, or worked out for the player who acts. */
@@ -60,6 +61,7 @@ interface BoundRule {
 interface BoundEvent {
   draws: readonly (() => Value)[];
   rules: readonly BoundRule[];
+  goals: readonly EventGoal[];
 }
 
 /** An activity, ready to be played. */
@@ -95,13 +97,14 @@ export class Earning {
     private readonly crowd: Crowd,
     private readonly run: RunTally,
     private readonly state: State,
+    private readonly progress: Progress,
   ) {
     this.economy = setup.economy;
     this.pay = new Float64Array(slots.currencies);
   }
 
   playOf({ id, minutes, emits }: Activity): Play {
-    const { slots, state } = this;
+    const { slots, state, progress } = this;
     return {
       index: [...slots.activities.keys()].indexOf(id),
       needs: slots.activities.get(id)!.needs,
@@ -112,6 +115,7 @@ export class Earning {
         return {
           draws: fields.map(({ draw }) => drawMake(draw, this.random, (formula) => state.bound(formula))),
           rules: (slots.rules.get(event) ?? []).map((rule) => this.ruleOf(rule, names)),
+          goals: progress.eventGoals(event, names),
         };
       }),
     };
@@ -136,7 +140,7 @@ export class Earning {
 
   /** Plays once; `events` is the luck of the turn's events. */
   play({ index: activity, needs, cause, events }: Play, luck: Luck, nowMs: number): void {
-    const { state, drawn, run } = this;
+    const { state, drawn, run, progress } = this;
 
     state.nowMs = nowMs;
     state.pay(needs, cause);
@@ -145,12 +149,14 @@ export class Earning {
     for (const { draws } of events) for (const draw of draws) drawn[at++] = draw();
     at = 0;
     for (let index = 0; index < events.length; index++) {
-      const { draws, rules } = events[index]!;
+      const { draws, rules, goals } = events[index]!;
       for (let field = 0; field < draws.length; field++) state.fields[field] = drawn[at++]!;
       state.settle(nowMs);
       run.totals[TOTAL.events]!++;
       this.event.from(luck).add(index);
+      if (progress.isAny) progress.begin(true);
       for (const rule of rules) this.earn(rule);
+      if (progress.isAny) progress.eventDone(goals, this.event);
     }
     this.played(activity);
   }
@@ -207,7 +213,14 @@ export class Earning {
     const takes = quantitiesEvaluate(rule.takes, scope);
     const wrong = takes.ok ? quantitiesEvaluate(rule.gives, scope) : takes;
     const number = crowd.number[state.player]!;
-    return ruleFailed(setup, rule.id, state.persona, number, state.todayIs, wrong.ok ? '' : wrong.problem.message);
+    return ruleFailed(
+      setup,
+      { section: 'earning', id: rule.id },
+      state.persona,
+      number,
+      state.todayIs,
+      wrong.ok ? '' : wrong.problem.message,
+    );
   }
 
   private evaluate(quantities: readonly Quantity[], into: number[]): boolean {

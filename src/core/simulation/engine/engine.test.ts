@@ -95,6 +95,13 @@ function kindsOf(
     if (rule.cooldownMs !== undefined) kinds.add('cooldown');
     for (const { span } of rule.limits) kinds.add(`rule limit ${span.kind}`);
   }
+  for (const { counts, period, after, sets, loot } of economy.goals.values()) {
+    kinds.add(`goal of ${counts.kind}`);
+    kinds.add(`goal for ${period.span.kind}`);
+    if (after !== undefined) kinds.add('goal after another');
+    if (sets.size > 0) kinds.add('goal that sets');
+    if (loot !== undefined) kinds.add('goal that draws');
+  }
   for (const { emits, needs } of economy.activities.values()) {
     if (Object.keys(needs).length > 0) kinds.add('needs');
     if (emits.length > 1) kinds.add('two events');
@@ -121,13 +128,15 @@ function kindsOf(
   return [...kinds];
 }
 
-const KINDS = `stopped start activity earning purchase refill ended over-cap purchases
+const KINDS = `stopped start activity earning goal track purchase refill ended over-cap purchases
   |refused short-of|refused limit-reached|refused carry-full|refused over-cap|refused out-of-stock|refused not-on-show
   |refused shop-closed|refused not-for-this-player|refused requirement-unmet|refused zero-price|refused bad-formula
   |limit lifetime|limit calendar|limit duration|price assets|price free|price money|price alternatives|price formula
   |stock shared|stock shared restocked|stock player|stock player restocked|sale|sale with a condition
   |offer with a condition|gives formula|hidden offer|shop with a condition|shop with hours|till|rotation
   |rotation for each player|rule with a condition|chance|chance by formula|loot|rule that takes|cooldown
+  |goal of events|goal of purchases|goal of earned|goal of spent|goal of owned|goal of attribute|goal for lifetime
+  |goal for calendar|goal for duration|goal after another|goal that sets|goal that draws
   |rule limit lifetime|rule limit calendar|rule limit duration|needs|two events|draw constant|draw formula|draw range
   |draw weights|draw chosen|plays for pay|draw poisson|draw normal|draw lognormal|draw geometric|policy wishlist|policy impulse|keeps|leaves
   |target met|target under|target over|target undecided|target unknown|reason on two days

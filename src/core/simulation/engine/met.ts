@@ -40,20 +40,22 @@ export function metIn(setup: RunSetup): Met {
   for (const { gives, prices = [] } of offers)
     meetAll([gives, ...prices.flatMap((price) => (price.kind === 'assets' ? [price.basket] : []))]);
   for (const { gives, takes } of economy.earning.values()) meetAll([gives, takes]);
+  meetAll([...economy.goals.values()].map(({ gives }) => gives));
+  meetAll([...economy.tracks.values()].flatMap(({ levels }) => levels.map(({ gives }) => gives)));
   for (const loot of lootOf(economy)) meet(loot);
   for (const { needs } of economy.activities.values()) meetAll([needs]);
   for (const { spending } of personas) meetAll([spending.keeps]);
   return { items, offers: new Set(offers.map(({ id }) => id)) };
 }
 
-/** What the tables of earning rules may give, tables in tables included. */
-function lootOf({ earning, loot }: Economy): string[] {
+/** What the tables of earning rules and goals may give, tables in tables included. */
+function lootOf({ earning, goals, loot }: Economy): string[] {
   const tables = new Set<string>();
   const follow = (id: string): void => {
     if (tables.has(id)) return;
     tables.add(id);
     for (const { table } of loot.get(id)!.entries) if (table !== undefined) follow(table);
   };
-  for (const rule of earning.values()) if (rule.loot !== undefined) follow(rule.loot);
+  for (const one of [...earning.values(), ...goals.values()]) if (one.loot !== undefined) follow(one.loot);
   return [...tables].flatMap((id) => loot.get(id)!.entries.flatMap(({ gives }) => gives.map(({ asset }) => asset)));
 }

@@ -20,6 +20,7 @@ import type { Crowd } from './crowd.js';
 import { quantitiesBind, quantityNow } from './earning.js';
 import type { Play, Quantity } from './earning.js';
 import { NO_ITEM, OnShow, SEVERAL } from './onShow.js';
+import type { Progress } from './progress.js';
 import type { SharedStock } from './shared.js';
 import { termsOf } from './slots.js';
 import type { Amounts, Deal, Slots, Terms, Untold, Way } from './slots.js';
@@ -74,6 +75,7 @@ export class Shopping {
     private readonly run: RunTally,
     private readonly state: State,
     private readonly shared: SharedStock,
+    private readonly progress: Progress,
   ) {
     this.economy = setup.economy;
     this.endMs = runEndMs(setup);
@@ -370,7 +372,7 @@ export class Shopping {
   }
 
   private buy(deal: Deal, { total, gives, cost, arrivals, hasBundle }: Terms): void {
-    const { slots, crowd, state } = this;
+    const { slots, crowd, state, progress } = this;
     const { player, nowMs } = state;
     const { offer } = deal;
     if (state.isCopy) {
@@ -379,6 +381,7 @@ export class Shopping {
     }
     const { cause } = deal;
     this.state.pay(cost, cause);
+    if (progress.isAny) progress.begin(false);
     const stock = this.stockOf(deal);
     if (stock) {
       const left = levelChange(stock, -1, offer.stock!.restock, nowMs);
@@ -393,6 +396,7 @@ export class Shopping {
       this.state.arrive(slot, arrivals.units[i]!, cause, paid);
     }
     this.bought(deal, cost);
+    if (progress.isAny) progress.bought(deal.slot, cost.slots, cost.units);
     // What the player holds has changed, and shops may ask for it.
     this.servesForget();
   }

@@ -9,12 +9,14 @@ import type {
   Currency,
   EarningRule,
   Economy,
+  Goal,
   Item,
   Offer,
   PriceChoice,
   Sale,
   Shelf,
   Shop,
+  Track,
 } from '../../economy/index.js';
 import { offerLuck } from '../luck.js';
 import type { RunSetup } from '../scenario.js';
@@ -127,6 +129,25 @@ export interface RuleSlot {
   loot: number | undefined;
 }
 
+/** A goal, with where what counts for it is kept. */
+export interface GoalSlot {
+  goal: Goal;
+  key: Key;
+  cause: number;
+  counted: CountedLimit;
+  reached: CountedLimit;
+  /** Where it is counted whether the goal before it was reached; undefined where it waits for none. */
+  after: number | undefined;
+  loot: number | undefined;
+}
+
+export interface TrackSlot {
+  track: Track;
+  cause: number;
+  earned: number;
+  level: number;
+}
+
 export interface ActivitySlot {
   activity: Activity;
   needs: Amounts;
@@ -147,6 +168,8 @@ export interface Slots {
   shops: readonly Shop[];
   sales: readonly Sale[];
   rules: ReadonlyMap<string, readonly RuleSlot[]>;
+  goals: readonly GoalSlot[];
+  tracks: readonly TrackSlot[];
   activities: ReadonlyMap<string, ActivitySlot>;
   /** How many counters each player has. */
   counters: number;
@@ -261,6 +284,21 @@ export function slotsMake(setup: RunSetup): Slots {
       loot: rule.loot === undefined ? undefined : counter(counterKey.loot(rule.loot)),
     };
   };
+  const goalSlot = (goal: Goal): GoalSlot => ({
+    goal,
+    key: keyOfText(goal.id),
+    cause: cause(`goal:${goal.id}`),
+    counted: counted(goal.period, counterKey.goal(goal.id)),
+    reached: counted(goal.period, counterKey.reached(goal.id)),
+    after: goal.after === undefined ? undefined : counter(counterKey.reached(goal.after)),
+    loot: goal.loot === undefined ? undefined : counter(counterKey.loot(goal.loot)),
+  });
+  const trackSlot = (track: Track): TrackSlot => ({
+    track,
+    cause: cause(`track:${track.id}`),
+    earned: counter(counterKey.track(track.id)),
+    level: counter(counterKey.level(track.id)),
+  });
   return {
     assets,
     assetOf,
@@ -275,6 +313,8 @@ export function slotsMake(setup: RunSetup): Slots {
     shops,
     sales,
     rules: new Map([...economy.earningByEvent].map(([event, rules]) => [event, rules.map(ruleSlot)])),
+    goals: [...economy.goals.values()].map(goalSlot),
+    tracks: [...economy.tracks.values()].map(trackSlot),
     activities: new Map(
       [...economy.activities.values()].map((activity) => [
         activity.id,

@@ -15,6 +15,12 @@ import type { Amounts, AssetSlot, CountedLimit, Slots } from './slots.js';
 
 const NO_FIELDS: readonly string[] = [];
 
+/** What came by one deed: what was kept of each currency where that is earned, and the items of which any came. */
+export interface Came {
+  earned: Float64Array | undefined;
+  items: number[];
+}
+
 export class State {
   player = 0;
   /** That of the player who acts. */
@@ -33,6 +39,8 @@ export class State {
   private readonly copySince: Float64Array;
   /** Of the event that is being handled, by their place in it. */
   readonly fields: Value[] = [];
+  /** Takes down what comes, where goals or levels look at it. */
+  deed: Came | undefined;
   /** For what asks by name: quotes, and the conditions of tables. Fields of an event are not in it. */
   readonly scope: Scope;
   /** What is counted of the running day. */
@@ -219,6 +227,10 @@ export class State {
     const room = Math.max(0, asset.most - held);
     const kept = units <= room ? units : asset.currency?.overCap === 'refuse' ? 0 : room;
     this.cameIn(slot, units, cause);
+    if (this.deed && !this.isCopy) {
+      if (!asset.currency) this.deed.items.push(slot);
+      else if (this.deed.earned) this.deed.earned[slot]! += kept;
+    }
     if (kept < units) this.dropped(slot, units - kept, asset, cause);
     if (kept === 0) return 0;
     if (asset.currency) {
@@ -352,13 +364,29 @@ export class State {
     return period.startMs;
   }
 
-  countOnce(limit: CountedLimit): void {
+  /** What is counted within its period. */
+  used(limit: CountedLimit): number {
     const { crowd } = this;
     const at = this.player * crowd.counters + limit.counter;
-    if (crowd.count[at]! > 0 && this.counts(limit, crowd.countStart[at]!)) crowd.count[at]!++;
+    return crowd.count[at]! > 0 && this.counts(limit, crowd.countStart[at]!) ? crowd.count[at]! : 0;
+  }
+
+  countOnce(limit: CountedLimit): void {
+    this.count(limit, 1);
+  }
+
+  count(limit: CountedLimit, times: number): void {
+    const { crowd } = this;
+    const at = this.player * crowd.counters + limit.counter;
+    if (crowd.count[at]! > 0 && this.counts(limit, crowd.countStart[at]!)) crowd.count[at]! += times;
     else {
-      crowd.count[at] = 1;
+      crowd.count[at] = times;
       crowd.countStart[at] = limit.everyMs > 0 ? this.nowMs : this.periodStart(limit);
     }
+  }
+
+  /** When the period began in which it was counted last, epoch ms. */
+  countedFrom({ counter }: CountedLimit): number {
+    return this.crowd.countStart[this.player * this.crowd.counters + counter]!;
   }
 }

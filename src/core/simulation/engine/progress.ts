@@ -1,0 +1,311 @@
+/** Goals and levels over columns: what `core/progress` does for the player who acts, in the same order. */
+import { MAX_UNITS, basketAdd } from '../../amount/index.js';
+import type { Basket } from '../../amount/index.js';
+import { countRound } from '../../economy/index.js';
+import type { Goal, LootTable, Track } from '../../economy/index.js';
+import type { Value } from '../../formula/index.js';
+import { lootRoll } from '../../loot/index.js';
+import { countProblem, rewardLuck } from '../../progress/index.js';
+import { streamOf } from '../../random/index.js';
+import type { Key } from '../../random/index.js';
+import { ruleFailed } from '../scenario.js';
+import type { RunSetup } from '../scenario.js';
+import type { Crowd } from './crowd.js';
+import type { CountedLimit, GoalSlot, Slots, TrackSlot } from './slots.js';
+import type { State } from './state.js';
+
+interface BoundGoal {
+  index: number;
+  goal: Goal;
+  slot: GoalSlot;
+  counted: CountedLimit;
+  reached: CountedLimit;
+  /** Slots of the things that are counted, of those that anybody comes by. */
+  items: readonly number[];
+  distinct: boolean;
+  /** The attribute that is looked at. */
+  attribute: (() => Value) | undefined;
+  sets: readonly { attribute: number; value: Value }[];
+  loot: LootTable | undefined;
+  /** Goals that look at what there is and begin with this one. */
+  followers: BoundGoal[];
+  /** What the deed adds to it; NaN where it is looked at. */
+  adds: number;
+  isTouched: boolean;
+}
+
+/** A goal that counts an event, with its formulas over the fields of that event. */
+export interface EventGoal {
+  goal: BoundGoal;
+  when: (() => Value) | undefined;
+  by: number | (() => Value);
+  fields: readonly string[];
+}
+
+interface BoundTrack {
+  slot: TrackSlot;
+  track: Track;
+  currency: number;
+  attribute: number;
+}
+
+/** A deed: what it brought, and the attributes that it set. */
+interface Deed {
+  earned: Float64Array;
+  items: number[];
+  set: number[];
+}
+
+export class Progress {
+  /** Whether there is anything to count at all. */
+  readonly isAny: boolean;
+  private readonly goals: readonly BoundGoal[];
+  private readonly byDeal: readonly (readonly BoundGoal[])[];
+  private readonly byEarned: readonly (readonly BoundGoal[])[];
+  private readonly bySpent: readonly (readonly BoundGoal[])[];
+  private readonly byItem: readonly (readonly BoundGoal[])[];
+  private readonly byAttribute: readonly (readonly BoundGoal[])[];
+  private readonly tracks: readonly BoundTrack[];
+  private readonly touched: BoundGoal[] = [];
+  /** Deeds that are still to be counted: the rewards of those before. */
+  private readonly deeds: Deed[] = [];
+  private readonly spare: Deed[] = [];
+  /** What the reward of a goal draws by. */
+  private luck: Key = { high: 0, low: 0 };
+
+  constructor(
+    private readonly setup: RunSetup,
+    private readonly slots: Slots,
+    private readonly crowd: Crowd,
+    private readonly state: State,
+  ) {
+    const { attributes, assetOf, dealOf } = slots;
+    const { loot } = setup.economy;
+    this.isAny = slots.goals.length > 0 || slots.tracks.length > 0;
+    this.goals = slots.goals.map((slot, index): BoundGoal => {
+      const { goal } = slot;
+      const { counts } = goal;
+      return {
+        index,
+        goal,
+        slot,
+        counted: slot.counted,
+        reached: slot.reached,
+        items: counts.kind === 'owned' ? [...counts.items].flatMap((id) => assetOf.get(id) ?? []) : [],
+        distinct: counts.kind === 'owned' && counts.distinct,
+        attribute: counts.kind === 'attribute' ? () => state.scope.name(counts.attribute) : undefined,
+        sets: [...goal.sets].map(([name, value]) => ({ attribute: attributes.indexOf(name), value })),
+        loot: goal.loot === undefined ? undefined : loot.get(goal.loot),
+        followers: [],
+        adds: 0,
+        isTouched: false,
+      };
+    });
+    for (const one of this.goals)
+      if (one.goal.counts.kind === 'owned' || one.goal.counts.kind === 'attribute')
+        this.goals.find(({ goal }) => goal.id === one.goal.after)?.followers.push(one);
+    const watching = (count: number, of: (goal: BoundGoal) => readonly number[]): BoundGoal[][] => {
+      const lists = Array.from({ length: count }, (): BoundGoal[] => []);
+      for (const goal of this.goals) for (const place of of(goal)) lists[place]!.push(goal);
+      return lists;
+    };
+    const money =
+      (kind: 'earned' | 'spent') =>
+      ({ goal: { counts } }: BoundGoal): number[] =>
+        counts.kind === kind ? [assetOf.get(counts.currency)!] : [];
+    this.byDeal = watching(slots.deals.length, ({ goal: { counts } }) =>
+      counts.kind === 'purchases' ? [...counts.offers].flatMap((id) => dealOf.get(id) ?? []) : [],
+    );
+    this.byEarned = watching(slots.currencies, money('earned'));
+    this.bySpent = watching(slots.currencies, money('spent'));
+    this.byItem = watching(slots.assets.length, ({ items }) => items);
+    this.byAttribute = watching(attributes.length, ({ goal: { counts } }) =>
+      counts.kind === 'attribute' ? [attributes.indexOf(counts.attribute)].filter((place) => place >= 0) : [],
+    );
+    this.tracks = slots.tracks.map((slot) => ({
+      slot,
+      track: slot.track,
+      currency: assetOf.get(slot.track.currency)!,
+      attribute: attributes.indexOf(slot.track.attribute),
+    }));
+  }
+
+  /** Goals that count an event of this kind. */
+  eventGoals(event: string, fields: readonly string[]): EventGoal[] {
+    const { state } = this;
+    return this.goals.flatMap((goal): EventGoal[] => {
+      const { counts } = goal.goal;
+      if (counts.kind !== 'events' || counts.event !== event) return [];
+      const by = typeof counts.by === 'number' ? Math.floor(counts.by) : state.bound(counts.by, fields);
+      return [{ goal, when: counts.when && state.bound(counts.when, fields), by, fields }];
+    });
+  }
+
+  /** From now on what comes is taken down. `earns`: money that comes is earned. */
+  begin(earns: boolean): void {
+    const deed = this.deedNew();
+    this.deeds.push(deed);
+    this.state.deed = { earned: earns ? deed.earned : undefined, items: deed.items };
+  }
+
+  /** The rules have paid for an event. */
+  eventDone(goals: readonly EventGoal[], luck: Key): void {
+    this.state.deed = undefined;
+    for (const one of goals) {
+      if (one.when && one.when() !== true) continue;
+      const value = typeof one.by === 'number' ? one.by : (one.by() as number);
+      const count = typeof one.by === 'number' ? value : countRound(value);
+      if (count === undefined) throw this.failed(one, value);
+      this.touch(one.goal, count);
+    }
+    this.make(luck);
+  }
+
+  /** Something was bought, for amounts of these slots. */
+  bought(deal: number, slots: readonly number[], units: readonly number[]): void {
+    const { state, crowd } = this;
+    state.deed = undefined;
+    for (const goal of this.byDeal[deal]!) this.touch(goal, 1);
+    for (let i = 0; i < slots.length; i++)
+      if (slots[i]! < this.slots.currencies && units[i]! > 0)
+        for (const goal of this.bySpent[slots[i]!]!) this.touch(goal, units[i]!);
+    this.make({ high: crowd.luckHigh[state.player]!, low: crowd.luckLow[state.player]! });
+  }
+
+  private deedNew(): Deed {
+    const deed = this.spare.pop() ?? { earned: new Float64Array(this.slots.currencies), items: [], set: [] };
+    deed.earned.fill(0);
+    deed.items.length = 0;
+    deed.set.length = 0;
+    return deed;
+  }
+
+  private touch(goal: BoundGoal, adds: number): void {
+    goal.adds = adds;
+    if (goal.isTouched) return;
+    goal.isTouched = true;
+    this.touched.push(goal);
+  }
+
+  private make(luck: Key): void {
+    this.luck = luck;
+    for (let deed = this.deeds.shift(); deed; deed = this.deeds.shift()) {
+      this.count(deed);
+      this.spare.push(deed);
+    }
+  }
+
+  private count({ earned, items, set }: Deed): void {
+    const { touched } = this;
+    for (let currency = 0; currency < earned.length; currency++)
+      if (earned[currency]! > 0) for (const goal of this.byEarned[currency]!) this.touch(goal, earned[currency]!);
+    for (const item of items) for (const goal of this.byItem[item]!) this.touch(goal, NaN);
+    for (const attribute of set) for (const goal of this.byAttribute[attribute]!) this.touch(goal, NaN);
+    if (touched.length > 0) {
+      for (const goal of touched) goal.isTouched = false;
+      const open = touched.filter((goal) => this.isOpen(goal));
+      touched.length = 0;
+      open.sort((a, b) => a.index - b.index);
+      for (const goal of open)
+        if (Number.isNaN(goal.adds)) this.look(goal);
+        else if (goal.adds > 0) this.advance(goal);
+    }
+    for (const track of this.tracks) if (earned[track.currency]! > 0) this.climb(track, earned[track.currency]!);
+  }
+
+  private counter(counter: number): number {
+    return this.state.player * this.crowd.counters + counter;
+  }
+
+  private isOpen({ slot: { after }, reached }: BoundGoal): boolean {
+    if (after !== undefined && this.crowd.count[this.counter(after)] === 0) return false;
+    return this.state.used(reached) === 0;
+  }
+
+  private advance(one: BoundGoal): void {
+    const { state } = this;
+    state.count(one.counted, Math.min(one.adds, MAX_UNITS - state.used(one.counted)));
+    if (state.used(one.counted) >= one.goal.target) this.reach(one);
+  }
+
+  private look(one: BoundGoal): void {
+    if (this.isOpen(one) && this.stands(one) >= one.goal.target) this.reach(one);
+  }
+
+  /** How far what there is has come. */
+  private stands({ attribute, items, distinct }: BoundGoal): number {
+    if (attribute) {
+      const value = attribute();
+      return typeof value === 'number' ? value : 0;
+    }
+    let count = 0;
+    for (const slot of items) {
+      const held = this.state.heldOf(slot);
+      count += distinct ? Math.min(1, held) : held;
+    }
+    return count;
+  }
+
+  private reach({ goal, slot, reached, sets, loot, followers }: BoundGoal): void {
+    const { state, crowd, slots } = this;
+    state.countOnce(reached);
+    const own = state.player * slots.attributes.length;
+    for (const { attribute, value } of sets) crowd.attributes[own + attribute] = value;
+    const gives = { ...goal.gives };
+    if (loot) {
+      const at = this.counter(slot.loot!);
+      const luck = rewardLuck(this.luck, slot.key, state.countedFrom(reached));
+      const rolled = lootRoll(this.setup.economy, loot, state.scope, streamOf(luck), crowd.count[at]!);
+      crowd.count[at] = rolled.since;
+      for (const asset in rolled.gives) basketAdd(gives, asset, rolled.gives[asset]!);
+    }
+    this.pay(
+      gives,
+      slot.cause,
+      sets.map(({ attribute }) => attribute),
+    );
+    for (const follower of followers) this.look(follower);
+  }
+
+  private climb({ slot, track: { start, levels }, attribute }: BoundTrack, units: number): void {
+    const { state, crowd, slots } = this;
+    const [earnedAt, levelAt] = [this.counter(slot.earned), this.counter(slot.level)];
+    const earned = Math.min(MAX_UNITS, crowd.count[earnedAt]! + units);
+    crowd.count[earnedAt] = earned;
+    // What was never reached is 0, which no level is: the lowest is above where new players begin.
+    const passed = crowd.count[levelAt] === 0 ? start : crowd.count[levelAt]!;
+    for (const { level, from, gives } of levels) {
+      if (from > earned) break;
+      if (level <= passed) continue;
+      crowd.count[levelAt] = level;
+      const at = state.player * slots.attributes.length + attribute;
+      const now = crowd.attributes[at];
+      crowd.attributes[at] = Math.max(level, typeof now === 'number' ? now : start);
+      this.pay(gives, slot.cause, [attribute]);
+    }
+  }
+
+  /** A reward is a deed of its own, counted when those before it are. */
+  private pay(gives: Basket, cause: number, set: readonly number[]): void {
+    const { state } = this;
+    const deed = this.deedNew();
+    deed.set.push(...set);
+    this.deeds.push(deed);
+    state.deed = { earned: deed.earned, items: deed.items };
+    state.receive(gives, cause);
+    state.deed = undefined;
+  }
+
+  /** Says as the live rules do which formula came to no count, and what it read. */
+  private failed({ goal: { goal }, fields }: EventGoal, value: number): Error {
+    const { state, setup, crowd } = this;
+    const { counts } = goal;
+    if (counts.kind !== 'events' || typeof counts.by === 'number') throw new Error(`${goal.id} has no formula`);
+    const problem = countProblem(counts.by, value, {
+      ...state.scope,
+      name: (name) => (fields.includes(name) ? state.fields[fields.indexOf(name)]! : state.scope.name(name)),
+    });
+    const number = crowd.number[state.player]!;
+    return ruleFailed(setup, { section: 'goals', id: goal.id }, state.persona, number, state.todayIs, problem);
+  }
+}
