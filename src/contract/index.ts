@@ -24,7 +24,8 @@ export { profile as profileSchema } from './shapes/common.js';
 export type { Page } from './shapes/common.js';
 export type { PictureRow, ValuesView } from './shapes/catalog.js';
 export type { AuditView, ChangesView, DraftSaved, DraftView, EditAnswer, RevisionView } from './shapes/draft.js';
-export type { EventAnswer, EventOutcome, GrantAnswer, MovementRow, PlayerView } from './shapes/player.js';
+export { MOST_TRIED } from './shapes/player.js';
+export type { EventAnswer, EventOutcome, GrantAnswer, MovementRow, PlayerView, TriedView } from './shapes/player.js';
 export type { RunSetupView, RunMarks, RunStatus, RunView } from './shapes/run.js';
 export type {
   CalendarView,

@@ -10,41 +10,14 @@ import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import type { FrontChoice, OfferTold } from '../../core/storefront/index.js';
 import type { FrontView, PurchaseAnswer } from '../../contract/index.js';
-import type { Profile } from '../../core/player/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { printTable } from '../output.js';
 import { colors, print, printJson } from '../print.js';
-import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
+import { collect, parseBasket, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
+import { profileOf, whoOf, withWho } from '../who.js';
+import type { WhoOptions } from '../who.js';
 import type { Checked } from './checkFolder.js';
-
-interface WhoOptions {
-  player?: string;
-  attribute?: string[];
-  holds?: string[];
-  at?: string;
-  source?: string;
-}
-
-const withWho = (command: Command): Command =>
-  command
-    .option('--player <id>', 'a real player')
-    .option('--attribute <name=value>', 'of a made-up player', collect)
-    .option('--holds <asset=amount>', 'what a made-up player has', collect)
-    .option('--at <instant>', 'such as 2027-03-01T09:00; now by default')
-    .option('--source <source>', 'draft, a channel or a release number');
-
-function profileOf({ attribute = [], holds = [] }: WhoOptions, labels: AssetLabels): Profile {
-  return { attributes: parseFields(attribute), holds: parseBasket(holds, labels) };
-}
-
-/** A real player, or a made-up one; never both. */
-function whoOf(options: WhoOptions, labels: AssetLabels): { player: string } | { profile: Profile } {
-  if (options.player === undefined) return { profile: profileOf(options, labels) };
-  if (options.attribute || options.holds)
-    throw new UsageProblem('--player is a real player; --attribute and --holds make one up. Use one or the other.');
-  return { player: options.player };
-}
 
 export function addTradeCommands(program: Command): void {
   withWho(

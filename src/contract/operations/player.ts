@@ -48,4 +48,13 @@ export const playerOperations = operations({
     answers: { 200: record({ events: listed('events', player.eventAnswer) }) },
     problems: ['invalid', 'not-found', 'nothing-published'],
   },
+  'POST /tries': {
+    role: 'read',
+    aside: 'unless-live',
+    summary:
+      'What events would do for a player, real or made up: each rule, goal and track, and what an hour comes to. Nothing is kept',
+    body: player.tryAsked,
+    answers: { 200: player.tried },
+    problems: ['invalid', 'not-found', 'nothing-published'],
+  },
 });

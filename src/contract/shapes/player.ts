@@ -1,10 +1,11 @@
 /** Players, their ledger, events and grants. */
-import type { RuleOutcome } from '../../core/earning/index.js';
+import type { RuleOutcome, RuleTried, Tried } from '../../core/earning/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { GoalStanding, TrackStanding } from '../../core/progress/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
 import {
   anyKeys,
+  anyNumber,
   anyText,
   anyWhole,
   checked,
@@ -21,12 +22,13 @@ import {
   record,
   shapeOf,
   text,
+  wholeNumber,
   yesNo,
 } from '../../core/schema/index.js';
-import type { ValueOf } from '../../core/schema/index.js';
+import type { Shape, ValueOf } from '../../core/schema/index.js';
 import type { KeptOutTold } from '../../core/texts/index.js';
 import { goals, progress, tracks } from './progress.js';
-import { amounts, attributesSent, keptOut, listed, unitsBasket, values } from './common.js';
+import { amounts, attributesSent, keptOut, listed, profile, unitsBasket, values } from './common.js';
 
 const PLAYER_ID = /^[A-Za-z0-9_.:-]{1,64}$/;
 const playerId = () =>
@@ -188,3 +190,50 @@ export const grantAnswer = named(
   }),
 );
 export type GrantAnswer = ValueOf<typeof grantAnswer>;
+
+/** As many of one event, and in all: each is worked out. */
+export const MOST_TRIED = 10_000;
+export const tryAsked = named(
+  'Try',
+  fields({
+    player: text(64),
+    profile,
+    source: text(64),
+    at: text(40),
+    seed: wholeNumber(0, 4_294_967_295),
+    events: listOf(fields({ name: text(64).required(), fields: attributesSent(), times: wholeNumber(1, MOST_TRIED) }), {
+      least: 1,
+      most: 100,
+      of: 'events',
+      fix: 'Send [{"name": "...", "fields": {...}, "times": 20}].',
+    }).required(),
+  }),
+);
+const ruleTried = shapeOf<RuleTried>({
+  rule: anyText(),
+  name: anyText(),
+  event: anyText(),
+  paid: anyWhole(),
+  given: amounts(),
+  taken: amounts(),
+  dropped: amounts(),
+  missed: amounts(),
+  skipped: mapOf(anyWhole(), anyKeys) as unknown as Shape<RuleTried['skipped']>,
+  problem: orNull(anyText()),
+});
+const some = () => anyNumber(-Number.MAX_VALUE, Number.MAX_VALUE);
+export const tried = named(
+  'Tried',
+  shapeOf<Tried & { release: number | null }>({
+    release: orNull(anyWhole()),
+    events: anyWhole(),
+    minutes: orNull(some()),
+    rules: listed('rules', ruleTried),
+    progress: progress(),
+    net: amounts(),
+    perHour: orNull(mapOf(some(), anyKeys)),
+    goals: goals(),
+    tracks: tracks(),
+  }),
+);
+export type TriedView = ValueOf<typeof tried>;

@@ -1,6 +1,8 @@
 /** Players: who they are, what they have, what happened to them, and what support gives. */
 import type { PlayerView } from '../../contract/index.js';
-import { eventProblems } from '../../core/earning/index.js';
+import { MOST_TRIED } from '../../contract/index.js';
+import { eventProblems, eventsTry } from '../../core/earning/index.js';
+import type { Economy } from '../../core/economy/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { playerSettle } from '../../core/player/index.js';
 import { progressOf } from '../../core/progress/index.js';
@@ -8,6 +10,7 @@ import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem, invalid } from '../problem.js';
 import type { Service } from '../service.js';
+import { playerAsked } from '../asked.js';
 
 /** The player now: refills are counted up to this instant, without being written. */
 function playerView(service: Service, id: string): PlayerView {
@@ -47,16 +50,46 @@ export const playerHandlers = {
   },
   'POST /players/{player}/events': async ({ service, params, query: { channel }, body: { events } }) => {
     const { economy } = service.sources.live(channel);
-    const issues = events.flatMap(({ name, fields = {} }, index) =>
-      eventProblems(economy, name, fields as Record<string, Value>).map((message) => ({
-        code: 'wrong-value' as const,
-        pointer: `/events/${index}`,
-        message,
-        fix: 'See the events of the economy.',
-      })),
-    );
-    if (issues.length > 0) throw invalid('The events do not fit; none was handled.', issues);
+    eventsFit(economy, events);
     const list = events.map(({ id, name, fields = {} }) => ({ id, name, fields }));
     return { body: { events: await service.events.report(params.player, list, channel) } };
   },
+  'POST /tries': ({ service, body: { player, profile, source, at, seed, events } }) => {
+    const { economy, release, atMs } = service.sources.at(source, at);
+    eventsFit(economy, events);
+    const list = events.map(({ name, fields = {}, times = 1 }) => ({
+      name,
+      fields: fields as Record<string, Value>,
+      times,
+    }));
+    const all = list.reduce((sum, { times }) => sum + times, 0);
+    if (all > MOST_TRIED)
+      throw invalid('That is too much to try at once; nothing was tried.', [
+        {
+          code: 'wrong-value',
+          pointer: '/events',
+          message: `these are ${all} events`,
+          fix: `Try ${MOST_TRIED} at most.`,
+        },
+      ]);
+    return {
+      body: {
+        release,
+        ...eventsTry(economy, playerAsked(service, economy, { player, profile }, atMs), list, atMs, seed),
+      },
+    };
+  },
 } satisfies Partial<Handlers>;
+
+/** Throws a problem that names every field that does not fit. */
+function eventsFit(economy: Economy, events: readonly { name: string; fields?: object | undefined }[]): void {
+  const issues = events.flatMap(({ name, fields = {} }, index) =>
+    eventProblems(economy, name, fields as Record<string, Value>).map((message) => ({
+      code: 'wrong-value' as const,
+      pointer: `/events/${index}`,
+      message,
+      fix: 'See the events of the economy.',
+    })),
+  );
+  if (issues.length > 0) throw invalid('The events do not fit; none was handled.', issues);
+}

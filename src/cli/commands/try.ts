@@ -1,0 +1,140 @@
+/** try: what events would do for a player, each rule, goal and track, and what an hour of it comes to. Nothing is kept. */
+import type { Command } from 'commander';
+import { MOST_TRIED } from '../../contract/index.js';
+import { unitsFormat } from '../../core/amount/index.js';
+import { eventProblems, eventsTry } from '../../core/earning/index.js';
+import type { RuleTried, Tried, TriedEvent } from '../../core/earning/index.js';
+import type { Value } from '../../core/formula/index.js';
+import { nearestName } from '../../core/issue/index.js';
+import { playerMadeUp } from '../../core/player/index.js';
+import { instantRead } from '../../core/schedule/index.js';
+import { basketText, documentLabels } from '../../core/texts/amounts.js';
+import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import { UsageProblem, clientOf, wantsJson } from '../context.js';
+import { folderLoad } from '../folder.js';
+import { countText, printTable } from '../output.js';
+import { collect, parseFields, parseNumber } from '../parse.js';
+import { colors, print, printJson } from '../print.js';
+import { serviceEconomy } from '../source.js';
+import { profileOf, whoOf, withWho } from '../who.js';
+import type { WhoOptions } from '../who.js';
+
+type TryOptions = WhoOptions & { times: number; then?: string[]; seed?: number; folder?: string };
+
+export function addTryCommand(program: Command): void {
+  withWho(
+    program
+      .command('try <event> [fields...]')
+      .description(
+        'what an event would do, such as: try race_finished place=3 difficulty=2 --times 20; nothing is kept',
+      ),
+  )
+    .option('--times <n>', 'so often', parseNumber(1, MOST_TRIED), 1)
+    .option('--then <event>', 'and another one after it, such as "beach_combed finds=2 x5"', collect)
+    .option('--seed <n>', 'for the luck', parseNumber(0, 4_294_967_295))
+    .option('--folder <folder>', 'on an economy folder, without a service')
+    .action(async (event: string, fields: string[], options: TryOptions, command: Command) => {
+      const { times, then = [] } = options;
+      const events = [{ name: event, fields: parseFields(fields), times }, ...then.map(thenRead)];
+      const { tried, labels } =
+        options.folder === undefined
+          ? await tryService(events, options, command)
+          : tryFolder(events, options, options.folder);
+      if (wantsJson(command)) printJson(tried);
+      else printTried(tried, labels);
+    });
+}
+
+/** "beach_combed finds=2 x5". */
+function thenRead(text: string): TriedEvent {
+  const [name = '', ...words] = text.trim().split(/\s+/);
+  const times = words.filter((word) => /^x\d+$/.test(word)).map((word) => Number(word.slice(1)));
+  return { name, fields: parseFields(words.filter((word) => !/^x\d+$/.test(word))), times: times.at(-1) ?? 1 };
+}
+
+interface Answer {
+  tried: Tried;
+  labels: AssetLabels;
+}
+
+async function tryService(events: TriedEvent[], options: TryOptions, command: Command): Promise<Answer> {
+  const client = clientOf(command);
+  const { source = 'live', at, seed } = options;
+  const { labels } = await serviceEconomy(client, source);
+  const tried = await client.call('POST /tries', {
+    body: {
+      events: events.map(({ name, fields, times }) => ({ name, fields: { ...fields }, times })),
+      source,
+      ...whoOf(options, labels),
+      ...(at === undefined ? {} : { at }),
+      ...(seed === undefined ? {} : { seed }),
+    },
+  });
+  return { tried, labels };
+}
+
+function tryFolder(events: TriedEvent[], options: TryOptions, folder: string): Answer {
+  if (options.player !== undefined)
+    throw new UsageProblem('A folder has no players: describe one with --attribute and --holds.');
+  const { document, economy } = folderLoad(folder);
+  const labels = documentLabels(document);
+  for (const { name, fields } of events) {
+    const [problem] = eventProblems(economy!, name, fields as Record<string, Value>);
+    if (problem === undefined) continue;
+    const near = economy!.events.has(name) ? undefined : nearestName(name, economy!.events.keys());
+    throw new UsageProblem(`${name}: ${problem}.${near === undefined ? '' : ` Did you mean "${near}"?`}`);
+  }
+  const instant = instantRead(document.timeZone, options.at ?? new Date().toISOString());
+  if (!instant) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
+  const player = playerMadeUp(economy!, profileOf(options, labels), instant.ms);
+  return { tried: eventsTry(economy!, player, events, instant.ms, options.seed), labels };
+}
+
+const SKIPPED: Readonly<Record<string, string>> = {
+  when: 'its condition did not hold',
+  chance: 'no luck',
+  limit: 'its limit was reached',
+  cooldown: 'it was cooling down',
+  formula: 'its formula failed',
+  'kept-out': 'all was kept out',
+};
+
+function whyText({ skipped, problem }: RuleTried): string {
+  const words = Object.entries(skipped).map(([why, times]) => `${times} times ${SKIPPED[why]}`);
+  return [...words, ...(problem === null ? [] : [problem])].join('; ');
+}
+
+function printTried(tried: Tried, labels: AssetLabels): void {
+  const { events, minutes, rules, progress, net, perHour, goals, tracks } = tried;
+  print(`${countText(events, 'event')}${minutes === null ? '' : `, ${Number(minutes.toFixed(1))} minutes of play`}\n`);
+  if (rules.length === 0) print('No rule listens to these events.');
+  else
+    printTable(
+      ['rule', 'paid', 'gave', 'took', 'kept out', 'not there', 'otherwise'],
+      rules.map((rule) => [
+        rule.name,
+        rule.paid,
+        ...[rule.given, rule.taken, rule.dropped, rule.missed].map((basket) =>
+          Object.keys(basket).length === 0 ? '' : basketText(labels, basket),
+        ),
+        whyText(rule),
+      ]),
+    );
+  if (progress.length > 0) print('');
+  for (const one of progress) print(progressSentence(labels, one));
+  print(`\n${colors.bold('It comes to')}`);
+  printTable(
+    ['', 'in all', ...(perHour ? ['an hour'] : [])],
+    Object.entries(net).map(([asset, units]) => {
+      const decimals = labels(asset)?.decimals ?? 0;
+      return [
+        labels(asset)?.name ?? asset,
+        unitsFormat(units, decimals),
+        ...(perHour ? [Number((perHour[asset]! / 10 ** decimals).toFixed(2))] : []),
+      ];
+    }),
+  );
+  const standing = [...tracks.map((one) => trackWords(labels, one)), ...goals.map((one) => goalWords(labels, one))];
+  if (standing.length > 0) print(`\n${colors.bold('Afterwards')}\n${standing.join('\n')}`);
+}
