@@ -403,7 +403,7 @@ test('cells complete names, and what has fields of its own opens its panel', asy
 });
 
 test('earning rules come in as a table, in the words of their events and currencies', async () => {
-  const { page } = await open('/economy?section=earning');
+  const { page } = await open('/earning?section=earning');
   await page.getByRole('button', { name: 'CSV and paste ...' }).click();
   const [event, { name }] = Object.entries((await draft()).events!)[0]!;
   await page.getByLabel(/or paste rows/).fill(`Rule\tOn\tShells\nSunday prize\t${name}\t12\n`);

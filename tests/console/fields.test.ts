@@ -138,16 +138,16 @@ test('what the service refuses stays in its field with the reason, and can be me
 });
 
 test('a panel is left with Escape, once nothing typed is left in it, and the focus goes back to where it came from', async () => {
-  const page = await open('/economy?section=earning');
-  const rule = page.getByRole('button', { name: /^Race prize/ });
+  const page = await open('/economy?section=personas');
+  const rule = page.getByRole('button', { name: /^Racer/ });
   await rule.focus();
   await page.keyboard.press('Enter');
   const name = page.getByLabel('Name', { exact: true });
-  await name.fill('Other prize');
+  await name.fill('Another');
   await page.keyboard.press('Escape');
-  expect(await name.inputValue()).toBe('Race prize');
+  expect(await name.inputValue()).toBe('Racer');
   // A list that is open closes first.
-  await page.getByLabel('On', { exact: true }).focus();
+  await page.getByLabel('Plays for', { exact: true }).focus();
   await page.keyboard.press('ArrowDown');
   await page.getByRole('option').first().waitFor();
   await page.keyboard.press('Escape');
@@ -285,8 +285,8 @@ test('a price, limits, stock and dates are rows, words and days', async () => {
 
 /** Where each section is edited, at the first thing of it. */
 const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
-  attributes: (id) => `/economy?section=attributes&open=/attributes/${id}`,
-  events: (id) => `/economy?section=events&open=/events/${id}`,
+  attributes: (id) => `/earning?section=attributes&open=/attributes/${id}`,
+  events: (id) => `/earning?section=events&open=/events/${id}`,
   groups: (id) => `/catalog?view=groups&open=/groups/${id}`,
   currencies: (id) => `/catalog?view=currencies&open=/currencies/${id}`,
   items: (id) => `/catalog?open=/items/${id}`,
@@ -295,9 +295,9 @@ const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
   shops: (id) => `/shops?mode=arrange&shop=${id}`,
   sales: (id) => `/calendar?from=2027-03-20T00:00&scale=season&open=/sales/${id}`,
   texts: () => '/catalog?view=texts',
-  earning: (id) => `/economy?section=earning&open=/earning/${id}`,
-  goals: (id) => `/economy?section=goals&open=/goals/${id}`,
-  tracks: (id) => `/economy?section=tracks&open=/tracks/${id}`,
+  earning: (id) => `/earning?section=earning&open=/earning/${id}`,
+  goals: (id) => `/earning?section=goals&open=/goals/${id}`,
+  tracks: (id) => `/earning?section=tracks&open=/tracks/${id}`,
   activities: (id) => `/economy?section=activities&open=/activities/${id}`,
   personas: (id) => `/economy?section=personas&open=/personas/${id}`,
   scenarios: (id) => `/economy?section=scenarios&open=/scenarios/${id}`,
@@ -310,7 +310,15 @@ const OF_SOME_KINDS = ['uses', 'lasts', 'gives', 'loot', 'opensWith', 'onUse', '
 
 test('every field of every section has a place, under its name', async () => {
   const schema = economyJsonSchema() as JsonNode;
-  const document = await draft();
+  const written = await draft();
+  // The demo has none of these yet.
+  const document = {
+    ...written,
+    goals: { long: { name: 'Long flyer', counts: 'events', event: 'race_finished', target: 3 } },
+    tracks: { flyer: { name: 'Flyer', earns: 'shells', attribute: 'level', levels: { 2: { costs: 9 } } } },
+  } as typeof written;
+  const { revision } = await stall.as('design').call('GET /draft');
+  await stall.as('design').call('PUT /draft', { body: document, revision });
   const { page } = await openConsole(browser, stall, '/overview');
   for (const section of SECTIONS.filter((one) => one !== 'texts' && one !== 'sales')) {
     const [id] = Object.keys(document[section]!);
@@ -330,7 +338,7 @@ test('every field of every section has a place, under its name', async () => {
 });
 
 test('a persona, what it does and the run it is for are made from nothing, without a key or JSON', async () => {
-  const page = await open('/economy?section=events');
+  const page = await open('/earning');
   const make = async (section: string, what: string, name: string) => {
     await page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name: section }).click();
     await page.getByLabel(`New ${what}'s name`).fill(name);
@@ -340,6 +348,7 @@ test('a persona, what it does and the run it is for are made from nothing, witho
   await make('Events', 'event', 'Lantern hung');
   await page.getByLabel('Fields: add a name', { exact: true }).fill('height');
   await page.keyboard.press('Enter');
+  await page.getByRole('link', { name: 'Economy', exact: true }).click();
   await make('Activities', 'activity', 'Hang lanterns');
   await page.getByLabel('Reports: add an event', { exact: true }).fill('lantern hu');
   await page.keyboard.press('Enter');

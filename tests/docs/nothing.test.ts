@@ -96,7 +96,7 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await enter('Until', '2027-03-08');
   await enter('From', '2027-03-01');
   // 6. An event, and what it pays.
-  await room('Economy');
+  await room('Earning');
   await section('Events');
   await enter("New event's name", 'Race finished');
   await enter('Fields: add a name', 'place');
@@ -104,6 +104,7 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await enter("New earning rule's name", 'Race prize');
   await enter('Gives: Shells', '=if(place == 1, 30, 12)');
   // 7 and 8. Who plays what, and for how long.
+  await room('Economy');
   await section('Activities');
   await enter("New activity's name", 'Harbour race');
   await enter('Reports: add an event', 'race');

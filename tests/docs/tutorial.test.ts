@@ -191,7 +191,7 @@ async function clickedDayThree(): Promise<void> {
   await saved();
   // 3. Giving up pays best.
   const section = async (name: string) => {
-    await room('Economy');
+    await room(name === 'Earning rules' ? 'Earning' : 'Economy');
     await page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name, exact: true }).click();
   };
   await section('Activities');
@@ -206,7 +206,8 @@ async function clickedDayThree(): Promise<void> {
   await room('Publish');
   await page.getByText(/with difficulty 3 it pays 12 Shells a minute/).waitFor();
   await section('Earning rules');
-  await page.getByRole('button', { name: /^Race prize/ }).click();
+  await page.getByRole('gridcell', { name: 'race_prize, id: race_prize' }).click();
+  await page.getByRole('button', { name: 'Open race_prize' }).click();
   await enter('Gives: Shells', '=if(place > 3, 8, if(place == 1, 30, 18) * (1 + 0.25 * (difficulty - 1)))');
   await saved();
   await room('Publish');

@@ -5,6 +5,7 @@ import { unitsFormat } from '../../core/amount/index.js';
 import { eventProblems, eventsTry } from '../../core/earning/index.js';
 import type { RuleTried, Tried, TriedEvent } from '../../core/earning/index.js';
 import type { Value } from '../../core/formula/index.js';
+import { SKIPPED_WORDS, tryLineRead } from '../../core/earning/tryText.js';
 import { nearestName } from '../../core/issue/index.js';
 import { playerMadeUp } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
@@ -46,11 +47,9 @@ export function addTryCommand(program: Command): void {
     });
 }
 
-/** "beach_combed finds=2 x5". */
 function thenRead(text: string): TriedEvent {
-  const [name = '', ...words] = text.trim().split(/\s+/);
-  const times = words.filter((word) => /^x\d+$/.test(word)).map((word) => Number(word.slice(1)));
-  return { name, fields: parseFields(words.filter((word) => !/^x\d+$/.test(word))), times: times.at(-1) ?? 1 };
+  const { name, fields, times } = tryLineRead(text);
+  return { name, fields: parseFields(Object.entries(fields).map((field) => field.join('='))), times };
 }
 
 interface Answer {
@@ -91,17 +90,8 @@ function tryFolder(events: TriedEvent[], options: TryOptions, folder: string): A
   return { tried: eventsTry(economy!, player, events, instant.ms, options.seed), labels };
 }
 
-const SKIPPED: Readonly<Record<string, string>> = {
-  when: 'its condition did not hold',
-  chance: 'no luck',
-  limit: 'its limit was reached',
-  cooldown: 'it was cooling down',
-  formula: 'its formula failed',
-  'kept-out': 'all was kept out',
-};
-
 function whyText({ skipped, problem }: RuleTried): string {
-  const words = Object.entries(skipped).map(([why, times]) => `${times} times ${SKIPPED[why]}`);
+  const words = Object.entries(skipped).map(([why, times]) => `${times} times ${SKIPPED_WORDS[why]}`);
   return [...words, ...(problem === null ? [] : [problem])].join('; ');
 }
 

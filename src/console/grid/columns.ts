@@ -139,5 +139,6 @@ export const GRIDS: Record<SheetName, GridView> = {
   stores: view('stores', 'Stores', 'store', [key(0, 'id', 150)]),
   attributes: view('attributes', 'Attributes', 'attribute', [key(0, 'id', 150)]),
   earning: view('earning', 'Earning rules', 'earning rule', [key(0, 'id', 150)]),
+  goals: view('goals', 'Goals', 'goal', [key(0, 'id', 150)]),
   loot: view('loot', 'Loot entries', 'entry', [key(1, 'id', 140), key(0, 'loot', 150)]),
 };

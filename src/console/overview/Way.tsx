@@ -31,7 +31,7 @@ const STEPS: readonly Step[] = [
   {
     words: 'How players earn',
     help: 'an event of your game, and a rule that pays for it',
-    to: '/economy?section=events',
+    to: '/earning',
     isDone: ({ earning }) => some(earning),
   },
   {

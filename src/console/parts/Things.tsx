@@ -89,23 +89,40 @@ interface Listed {
   onMade: (pointer: string) => void;
 }
 
-export function ThingList({ section, document, open, onOpen, onMade }: Listed) {
+/** A new one by its name; nothing where something else must be there first. */
+export function Begin({ section, document, onMade }: Pick<Listed, 'section' | 'document' | 'onMade'>) {
   const word = useWord(section);
   const edits = useEdits();
   const things = thingsOf(document, section);
   const begin = BEGIN[section](document);
+  if (!begin) return null;
+  return (
+    <AddByName
+      what={word}
+      taken={(one) => one in things}
+      onAdd={(one, name) => {
+        edits.apply({ operations: addOperations(document, section, one, { name, ...begin }) });
+        onMade(`/${section}/${one}`);
+      }}
+    />
+  );
+}
+
+export function ThingList({
+  section,
+  document,
+  open,
+  onOpen,
+  onMade,
+  begins = true,
+}: Listed & {
+  /** Whether a new one is made here. */
+  begins?: boolean;
+}) {
+  const things = thingsOf(document, section);
   return (
     <>
-      {begin && (
-        <AddByName
-          what={word}
-          taken={(one) => one in things}
-          onAdd={(one, name) => {
-            edits.apply({ operations: addOperations(document, section, one, { name, ...begin }) });
-            onMade(`/${section}/${one}`);
-          }}
-        />
-      )}
+      {begins && <Begin {...{ section, document, onMade }} />}
       {Object.keys(things).length === 0 ? (
         <Empty>{EMPTY[section]}</Empty>
       ) : (
@@ -138,6 +155,7 @@ export function ThingForm({
   id,
   thing,
   fresh,
+  without,
   onGone,
   onMade,
 }: {
@@ -145,6 +163,8 @@ export function ThingForm({
   id: string;
   thing: Record<string, unknown>;
   fresh: boolean;
+  /** Fields that are written elsewhere. */
+  without?: readonly string[] | undefined;
   onGone: () => void;
   onMade: (pointer: string) => void;
 }) {
@@ -153,7 +173,7 @@ export function ThingForm({
   return (
     <div className="flex flex-col gap-3" key={pointer}>
       <CopyAndDelete pointer={pointer} name={String(thing['name'] ?? id)} onGone={onGone} onMade={onMade} />
-      <SchemaForm pointer={pointer} value={thing} fresh={fresh} />
+      <SchemaForm pointer={pointer} value={thing} fresh={fresh} {...(without ? { without } : {})} />
       {kind && <UsedIn kind={kind} id={id} />}
     </div>
   );

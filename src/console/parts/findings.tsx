@@ -23,22 +23,19 @@ export function placeLink(pointer: string): string {
   if (section === 'items' || section === 'currencies' || section === 'groups' || section === 'stores')
     return `/catalog?view=${section}&open=${encodeURIComponent(`/${section}/${id}`)}`;
   const here = OF_THE_ECONOMY.find((one) => one === section);
-  return `/economy${here ? `?section=${here}&open=${encodeURIComponent(`/${here}/${id}`)}` : ''}`;
+  if (!here) return '/economy';
+  return `${roomOf(here)}?section=${here}&open=${encodeURIComponent(`/${here}/${id}`)}`;
 }
 
-/** Sections that have no room of their own. */
-export const OF_THE_ECONOMY = [
-  'attributes',
-  'events',
-  'earning',
-  'goals',
-  'tracks',
-  'activities',
-  'personas',
-  'scenarios',
-  'targets',
-  'levers',
-] as const;
+/** Sections of the room Earning, in the order of the work. */
+export const OF_EARNING = ['events', 'attributes', 'earning', 'goals', 'tracks'] as const;
+
+/** Sections that are lists with a form. */
+export const OF_THE_ECONOMY = [...OF_EARNING, 'activities', 'personas', 'scenarios', 'targets', 'levers'] as const;
+
+/** Where a section is made. */
+export const roomOf = (section: (typeof OF_THE_ECONOMY)[number]): string =>
+  OF_EARNING.some((one) => one === section) ? '/earning' : '/economy';
 
 const TONES_OF_COUNTS = { error: 'bad', warning: 'care', hint: 'quiet' } as const;
 

@@ -1,4 +1,5 @@
 /** Economy: what it is as a whole, and what has no room of its own: a list and a panel for each section. */
+import { Navigate, useLocation } from 'react-router';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { SHEET_NAMES } from '../../core/catalog/sheet.js';
 import { useDraft, useSchema } from '../api.js';
@@ -6,7 +7,7 @@ import { SheetWindow } from '../catalog/SheetWindow.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
 import { EditBar } from '../parts/EditBar.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
-import { OF_THE_ECONOMY } from '../parts/findings.js';
+import { OF_EARNING, OF_THE_ECONOMY, roomOf } from '../parts/findings.js';
 import { useJustMade } from '../parts/justMade.js';
 import { ThingForm, ThingList, thingsOf } from '../parts/Things.js';
 import type { Section } from '../parts/Things.js';
@@ -14,6 +15,7 @@ import { useParam, useSetParams } from '../parts/search.js';
 import { Sheet, Waiting } from '../parts/ui.js';
 
 const SETTINGS = 'settings';
+const HERE = OF_THE_ECONOMY.filter((section) => !OF_EARNING.some((one) => one === section));
 
 export default function Economy() {
   const document = useDraft().data?.document;
@@ -21,16 +23,19 @@ export default function Economy() {
   const [chosen] = useParam('section', SETTINGS);
   const [open, setOpen] = useParam('open', '');
   const setParams = useSetParams();
+  const location = useLocation();
   const { fresh, made } = useJustMade(open, setOpen);
   if (!document || !schema) return <Waiting />;
   const section = OF_THE_ECONOMY.find((one) => one === chosen);
+  if (section && roomOf(section) !== '/economy')
+    return <Navigate replace to={{ pathname: roomOf(section), search: location.search }} />;
   const nodes = schema.properties!;
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Economy</h1>
         <nav aria-label="Sections" className="flex flex-wrap gap-1">
-          {[SETTINGS, ...OF_THE_ECONOMY].map((one) => (
+          {[SETTINGS, ...HERE].map((one) => (
             <button
               key={one}
               type="button"

@@ -100,11 +100,11 @@ export function FirstScenario({ document }: { document: EconomyDocument }) {
           {!isAnythingEarned(document) && (
             <p className="text-soft">
               Nothing pays yet, so they spend what they start with. What they do is said by{' '}
-              <Link className="underline" to="/economy?section=events">
+              <Link className="underline" to="/earning">
                 events
               </Link>{' '}
               and{' '}
-              <Link className="underline" to="/economy?section=earning">
+              <Link className="underline" to="/earning?section=earning">
                 earning rules
               </Link>
               .

@@ -35,14 +35,14 @@ export interface Sheet {
 
 /** Those of the catalog. */
 export const CATALOG_SHEETS = ['items', 'offers', 'loot', 'currencies', 'groups', 'stores'] as const;
-export const SHEET_NAMES = [...CATALOG_SHEETS, 'attributes', 'earning'] as const;
+export const SHEET_NAMES = [...CATALOG_SHEETS, 'attributes', 'earning', 'goals'] as const;
 export type SheetName = (typeof SHEET_NAMES)[number];
 
 /** Those of the catalog whose rows are entries of a section of the same name. */
 export const SECTION_SHEETS = ['items', 'currencies', 'groups', 'stores'] as const;
 export type SectionSheet = (typeof SECTION_SHEETS)[number];
 
-const section = (name: SectionSheet | 'attributes' | 'earning') => ({
+const section = (name: SectionSheet | 'attributes' | 'earning' | 'goals') => ({
   keys: ['id'],
   path: ([id]: readonly string[]) => [name, id!],
   rows: (document: EconomyDocument): SheetRow[] =>
@@ -177,6 +177,32 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'takes', head: 'takes', width: 160 },
       { field: 'limits', head: 'limits', width: 150 },
       { field: 'cooldown', head: 'cooldown', width: 100 },
+    ],
+  },
+  goals: {
+    name: 'goals',
+    ...section('goals'),
+    columns: [
+      { field: 'name', head: 'name', width: 180, needed: true },
+      { field: 'counts', head: 'counts', width: 130, needed: true },
+      { field: 'target', head: 'target', width: 90, right: true, needed: true },
+      { field: 'event', head: 'event', width: 140 },
+      { field: 'when', head: 'when', width: 160 },
+      { field: 'gives', head: 'gives', width: 180 },
+      { field: 'every', head: 'every', width: 90 },
+      { field: 'after', head: 'after', width: 140 },
+      { field: 'by', head: 'counts as', width: 110 },
+      { field: 'currency', head: 'currency', width: 110 },
+      { field: 'offers', head: 'offers', width: 150 },
+      { field: 'items', head: 'items', width: 150 },
+      { field: 'groups', head: 'groups', width: 120 },
+      { field: 'tags', head: 'tags', width: 110 },
+      { field: 'distinct', head: 'distinct', width: 90 },
+      { field: 'attribute', head: 'attribute', width: 110 },
+      { field: 'loot', head: 'loot table', width: 130 },
+      { field: 'sets', head: 'sets', width: 130 },
+      { field: 'shownFrom', head: 'shown from', width: 100, right: true },
+      { field: 'description', head: 'description', width: 260 },
     ],
   },
 };

@@ -35,4 +35,15 @@ export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from
 export type { Box, Bundle, Consumable } from './types.js';
 export { targetLacks } from './compileTargets.js';
 export { countRound, goalLacks } from './compileProgress.js';
-export type { Activity, DrawRule, Goal, Persona, Scenario, SessionBegins, Sessions, Target, Track } from './types.js';
+export type {
+  Activity,
+  DrawRule,
+  Goal,
+  Level,
+  Persona,
+  Scenario,
+  SessionBegins,
+  Sessions,
+  Target,
+  Track,
+} from './types.js';

@@ -189,6 +189,7 @@ const WORK: { [K in OrderKind]: Work<K> } = {
         onProgress: (done, of) => post({ kind: 'progress', id, done, of }),
       }),
     ),
+  levels: (track) => economyCompile(document).economy.tracks.get(track)?.levels ?? [],
   replay: async (asked) => {
     const { economy, issues } = economyCompile(document);
     if (issues.length > 0) throw new Error(sentence(issues));

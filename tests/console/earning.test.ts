@@ -1,0 +1,113 @@
+/** Earning: rules, goals and levels made by hand, and tried without anything being kept. */
+import type { Browser, Page } from 'playwright-core';
+import { launch, openConsole, pick } from '../support/browser.js';
+import { startStall } from '../support/stall.js';
+import type { Stall } from '../support/stall.js';
+
+let browser: Browser;
+let stall: Stall;
+beforeAll(async () => {
+  browser = await launch();
+});
+afterAll(() => browser.close());
+beforeEach(async () => {
+  stall = await startStall();
+});
+afterEach(async () => {
+  for (const context of browser.contexts()) await context.close();
+  await stall.stop();
+});
+
+const draft = async () => (await stall.as('read').call('GET /draft')).document;
+const saved = (page: Page) => page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+const section = (page: Page, name: string) =>
+  page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name, exact: true }).click();
+async function enter(page: Page, label: string, text: string): Promise<void> {
+  await page.getByLabel(label, { exact: true }).fill(text);
+  await page.keyboard.press('Enter');
+}
+
+test('an event, a rule, a goal and a track are made, changed in grid and table, and tried', async () => {
+  const { page, complaints } = await openConsole(browser, stall, '/earning');
+  await enter(page, "New event's name", 'Lap flown');
+  await enter(page, 'Fields: add a name', 'metres');
+  await section(page, 'Earning rules');
+  await enter(page, "New earning rule's name", 'Lap pay');
+  await enter(page, 'On', 'Lap flown');
+  await enter(page, 'Gives: Shells', '10');
+  await saved(page);
+
+  await section(page, 'Goals');
+  await enter(page, "New goal's name", 'Long flyer');
+  await enter(page, 'Event', 'Lap flown');
+  await enter(page, 'Counts as', '=metres / 100');
+  await enter(page, 'Target', '12');
+  await enter(page, 'Gives: add a currency or item', 'pearls');
+  await enter(page, 'Gives: Pearls', '3');
+  await saved(page);
+  // In the grid as well, like any sheet.
+  const target = page.getByRole('gridcell', { name: 'long_flyer, target: 12' });
+  await target.click();
+  await page.keyboard.type('20');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect((await draft()).goals!['long_flyer']).toEqual({
+    name: 'Long flyer',
+    counts: 'events',
+    event: 'lap_flown',
+    target: 20,
+    by: '=metres / 100',
+    gives: { pearls: 3 },
+  });
+
+  await section(page, 'Tracks');
+  await enter(page, "New track's name", 'Flyer');
+  await enter(page, 'Level 2: costs', '50');
+  await enter(page, 'Level 2: gives', '2 pearls; 1 brass_key');
+  await page.getByRole('button', { name: 'Add level 3' }).click();
+  await page.getByLabel('Level 3: costs').waitFor();
+  await enter(page, 'Level 3: costs', 'much');
+  await page.getByText('"much" should be a number').waitFor();
+  await enter(page, 'Level 3: costs', '80');
+  await page.getByRole('cell', { name: '130 Shells' }).waitFor();
+  expect((await draft()).tracks!['flyer']!.levels).toEqual({
+    2: { costs: 50, gives: { pearls: 2, brass_key: 1 } },
+    3: { costs: 80 },
+  });
+
+  await section(page, 'Try it');
+  await pick(page, 'Economy', 'the draft');
+  await pick(page, 'Event', 'Lap flown');
+  await page.getByLabel('metres').fill('300');
+  await page.getByLabel('times').fill('7');
+  const outcome = page.getByRole('region', { name: 'What it would do' });
+  await outcome.getByRole('row', { name: 'Lap pay 7 times 70 Shells' }).waitFor();
+  await outcome.getByText('Long flyer reached: 3 Pearls').waitFor();
+  await outcome.getByText('Flyer: level 2, 2 Pearls and 1 Brass Key').waitFor();
+  await page.getByLabel('metres').fill('');
+  await page.getByText('metres is a number.').waitFor();
+  // Nothing was kept: a look is no event.
+  const { items } = await stall.as('read').call('GET /players');
+  expect(items).toEqual([]);
+  expect(complaints).toEqual([]);
+}, 90_000);
+
+test('what is tried is in the address, and is said by the service: limits, pauses and luck count', async () => {
+  const { page } = await openConsole(
+    browser,
+    stall,
+    '/earning?section=try&source=draft&events=race_finished place=3 difficulty=2 x20;beach_combed finds=2 x5',
+  );
+  const outcome = page.getByRole('region', { name: 'What it would do' });
+  await outcome.getByText('25 events, 110 minutes of play').waitFor();
+  await outcome.getByRole('row', { name: 'Race prize 20 times 440 Shells' }).waitFor();
+  await page.getByRole('button', { name: 'Without event 2' }).click();
+  await outcome.getByText('20 events, 80 minutes of play').waitFor();
+  await page.waitForURL(/events=race_finished\+place%3D3\+difficulty%3D2\+x20$/);
+});
+
+test('sections that moved here are found by their old address', async () => {
+  const { page } = await openConsole(browser, stall, '/economy?section=earning&open=/earning/race_prize');
+  await page.waitForURL(/\/earning\?section=earning/);
+  expect(await page.getByLabel('Name', { exact: true }).inputValue()).toBe('Race prize');
+});
