@@ -44,6 +44,14 @@ export function printResult(result: SimulationResult, run?: number): void {
   printTable(['item', 'persona', 'could pay on', 'owners', 'median', '95% interval'], owned(result));
   section('Nothing left to want', 'median day on which all is owned that a persona saves for');
   printTable(['persona', 'wants', 'have it all', 'median', '95% interval'], dry(result));
+  if (result.goals) {
+    section('Goals', 'median day on which they are reached first');
+    printTable(['goal', 'persona', 'reached', 'median', '95% interval'], goalCells(result, result.goals));
+  }
+  if (result.heights) {
+    section('Levels', 'on the last day, of players who are left');
+    printTable(['track', 'persona', 'p5', 'median', 'p95'], heightCells(result, result.heights));
+  }
   section('Offers');
   printTable(
     ['offer', 'bought', 'by players', 'first day', 'sold out', 'wanted but refused (player-days)'],
@@ -72,6 +80,28 @@ const count = (happened: number, n: number): string => `${happened} of ${n}${n <
 
 const between = (low: number | null, high: number | null): string =>
   low === null ? 'later' : `${dayShown(low)} to ${dayCell(high, 'later')}`;
+
+const goalCells = ({ personas }: SimulationResult, goals: NonNullable<SimulationResult['goals']>): Cells[] =>
+  goals.name.map((name, row) => {
+    const { n, happened, median, medianLow, medianHigh } = goals.reached;
+    return [
+      name,
+      personas[goals.persona[row]!]!.name,
+      count(happened[row]!, n[row]!),
+      dayCell(median[row]!, 'later'),
+      between(medianLow[row]!, medianHigh[row]!),
+    ];
+  });
+
+const heightCells = (
+  { personas, days }: SimulationResult,
+  { day, track, persona, p5, p50, p95 }: NonNullable<SimulationResult['heights']>,
+): Cells[] =>
+  track.flatMap((name, row) =>
+    day[row] === days - 1
+      ? [[name, personas[persona[row]!]!.name, ...[p5, p50, p95].map((column) => column[row] ?? '-')]]
+      : [],
+  );
 
 /** How a run stands to its targets, a row for each. */
 export const targetCells = ({ targets, currencies }: Pick<SimulationResult, 'targets' | 'currencies'>): Cells[] =>

@@ -376,7 +376,13 @@ export const smallEconomy: Arb<EconomyDocument> = fc
         },
         activities: { race, walk },
         personas: { weekender, racer },
-        targets: TARGETS,
+        targets: {
+          ...TARGETS,
+          ...(rest.goals ? { goal: { name: 'Goal', measure: 'days-to-goal', goal: 'g1', percentile: 25, to: 2 } } : {}),
+          ...(rest.tracks
+            ? { level: { name: 'Level', measure: 'days-to-level', track: 'flyer', level: 3, to: 3 } }
+            : {}),
+        },
         scenarios: {
           days: { name: 'Days', start: '2027-03-27', days, players: 4, seed, mix: { weekender: 3, racer: 1 } },
         },

@@ -19,6 +19,7 @@ const KINDS = {
   personas: 'persona',
   scenarios: 'scenario',
   goals: 'goal',
+  tracks: 'track',
 } as const;
 
 /** What one begins with beside its name; undefined where something else must be there first, which `EMPTY` tells. */

@@ -216,6 +216,37 @@ export const runResult = named(
       owned: shapeOf<Result['items']['owned']>(waiting()),
       afforded: shapeOf<Result['items']['afforded']>(waiting()),
     }),
+    goals: maybe(
+      shapeOf<NonNullable<Result['goals']>>({
+        goal: texts(),
+        name: texts(),
+        persona: numbers(),
+        share: listed('shares', numbers()),
+        reached: shapeOf<Result['items']['owned']>(waiting()),
+      }),
+    ),
+    levels: maybe(
+      shapeOf<NonNullable<Result['levels']>>({
+        track: texts(),
+        name: texts(),
+        level: numbers(),
+        persona: numbers(),
+        reached: shapeOf<Result['items']['owned']>(waiting()),
+      }),
+    ),
+    heights: maybe(
+      shapeOf<NonNullable<Result['heights']>>({
+        day: numbers(),
+        track: texts(),
+        persona: numbers(),
+        p5: numbersOrNone(),
+        p25: numbersOrNone(),
+        p50: numbersOrNone(),
+        p75: numbersOrNone(),
+        p95: numbersOrNone(),
+        n: numbers(),
+      }),
+    ),
     prices: shapeOf<Result['prices']>({ day: numbers(), currency: numbers(), index: numbers(), spent: numbers() }),
     activities: shapeOf<Result['activities']>({
       activity: texts(),
@@ -234,6 +265,8 @@ export const runResult = named(
       balance: listed('balances', numbers()),
       ownedDay: mapOf(daysOrNone(), anyKeys),
       affordedDay: mapOf(daysOrNone(), anyKeys),
+      goalDay: maybe(mapOf(daysOrNone(), anyKeys)),
+      levelDay: maybe(mapOf(daysOrNone(), anyKeys)),
       shopDays: numbers(),
       reasonDays: mapOf(numbers(), anyKeys),
       wallets: listed('wallets', record({ currency: anyWhole(), day: anyWhole(), units: daysOrNone() })),

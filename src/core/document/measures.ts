@@ -1,7 +1,18 @@
 /** What a target can be of: one table for the compiler, the figures of a run and the console. */
 
 /** Fields of a target beside its name, its bounds and its scenario. */
-export type TargetField = 'persona' | 'item' | 'currency' | 'percentile' | 'day' | 'reason' | 'activity' | 'than';
+export type TargetField =
+  | 'persona'
+  | 'item'
+  | 'goal'
+  | 'track'
+  | 'level'
+  | 'currency'
+  | 'percentile'
+  | 'day'
+  | 'reason'
+  | 'activity'
+  | 'than';
 
 interface Measure {
   /** What is looked at, as a designer says it. */
@@ -18,6 +29,18 @@ export const MEASURES = {
   'days-to-afford': {
     words: 'days until they can pay for it',
     needs: ['item'],
+    may: ['persona', 'percentile'],
+    unit: 'days',
+  },
+  'days-to-goal': {
+    words: 'days until they reach the goal',
+    needs: ['goal'],
+    may: ['persona', 'percentile'],
+    unit: 'days',
+  },
+  'days-to-level': {
+    words: 'days until they reach the level',
+    needs: ['track', 'level'],
     may: ['persona', 'percentile'],
     unit: 'days',
   },

@@ -74,6 +74,7 @@ const ALL = NAMED.filter(({ kind }) => kind !== 'place').map(
 /** The thing itself, where things of its kind stand. */
 const HOMES: Partial<Record<RefKind, (path: string[]) => string[]>> = {
   goal: () => ['goals'],
+  track: () => ['tracks'],
   asset: () => ['currencies'],
   currency: () => ['currencies'],
   item: () => ['items'],

@@ -44,6 +44,10 @@ function measured({ measure, percentile = MEDIAN, ...written }: TargetDocument):
     case 'days-to-own':
     case 'days-to-afford':
       return { measure, item, percentile };
+    case 'days-to-goal':
+      return { measure, goal: written.goal!, percentile };
+    case 'days-to-level':
+      return { measure, track: written.track!, level: written.level!, percentile };
     case 'owners':
       return { measure, item, day: written.day };
     case 'wallet':

@@ -402,6 +402,8 @@ export interface Scenario {
 /** What a target is of, with everything that it needs; `undefined` personas stand for all players. */
 export type Measured =
   | { measure: 'days-to-own' | 'days-to-afford'; item: string; percentile: number }
+  | { measure: 'days-to-goal'; goal: string; percentile: number }
+  | { measure: 'days-to-level'; track: string; level: number; percentile: number }
   | { measure: 'owners'; item: string; day: number | undefined }
   | { measure: 'wallet'; currency: string; percentile: number; day: number | undefined }
   | { measure: 'net-flow'; currency: string }

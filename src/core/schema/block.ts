@@ -34,6 +34,7 @@ export const REF_KINDS = [
   'persona',
   'scenario',
   'goal',
+  'track',
   'currency',
   'item',
   'loot-entry',

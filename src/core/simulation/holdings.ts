@@ -12,6 +12,8 @@ export interface PlayerEnds {
   balances: Float64Array;
   ownedDay: Int32Array;
   affordedDay: Int32Array;
+  /** The same of goals and levels, `player * steps + step`. */
+  stepDay: Int32Array;
   /** On how many days a player went shopping, and met each watched reason, `player * watched + reason`. */
   shopDays: Int32Array;
   reasonDays: Int32Array;
@@ -40,6 +42,7 @@ export const endsJoined = (all: readonly PlayerEnds[]): PlayerEnds => ({
   balances: joined(all.map(({ balances }) => balances)),
   ownedDay: joined(all.map(({ ownedDay }) => ownedDay)),
   affordedDay: joined(all.map(({ affordedDay }) => affordedDay)),
+  stepDay: joined(all.map(({ stepDay }) => stepDay)),
   shopDays: joined(all.map(({ shopDays }) => shopDays)),
   reasonDays: joined(all.map(({ reasonDays }) => reasonDays)),
 });

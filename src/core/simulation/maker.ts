@@ -3,16 +3,24 @@ import type { Economy, Persona } from '../economy/index.js';
 import { REASON_CODES } from '../trade/index.js';
 import { DayColumns } from './dayColumns.js';
 import { runEndMs } from './days.js';
-import type { Slots } from './engine/slots.js';
+import type { Slots, Step } from './engine/slots.js';
 import type { Holdings, PlayerEnds } from './holdings.js';
 import { RESULT_VERSION } from './result.js';
 import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
-import { meanOfSums, shareInterval, survivalEstimate, tidy, tidyOrNone } from './statistics.js';
+import {
+  PERCENTILES,
+  meanOfSums,
+  percentile,
+  shareInterval,
+  survivalEstimate,
+  tidy,
+  tidyOrNone,
+} from './statistics.js';
 import type { Observation, Survival } from './statistics.js';
 import { TOTALS } from './tally.js';
 import type { DayTally, RunTally } from './tally.js';
-import { targetsJudge, targetsOf, walletDays } from './targets.js';
+import { stepKey, targetsJudge, targetsOf, walletDays } from './targets.js';
 import type { Measurable } from './targets.js';
 
 type Waiting = SimulationResult['items']['owned'];
@@ -79,6 +87,7 @@ export class ResultMaker {
       offers: this.offerColumns(tally),
       sales: this.saleColumns(tally),
       items: this.itemColumns(economy, ownedDay, affordedDay, ends),
+      ...this.progressColumns(ends),
       prices: this.days.prices(),
       activities: this.activityColumns(tally),
       dry: this.dryColumns(ownedDay, ends),
@@ -90,6 +99,7 @@ export class ResultMaker {
         ),
         ownedDay,
         affordedDay,
+        ...this.stepDays(ends),
         shopDays: [...ends.shopDays],
         reasonDays: Object.fromEntries(
           slots.watched.map((reason, place) => [
@@ -125,6 +135,105 @@ export class ResultMaker {
             ],
       ),
     );
+  }
+
+  /** The day on which a player reached a goal or level first; null where never. */
+  private stepDay({ stepDay }: Pick<PlayerEnds, 'stepDay'>, player: number, step: number): number | null {
+    const day = stepDay[player * this.slots.steps.length + step]!;
+    return day === 0 ? null : day - 1;
+  }
+
+  /** By goal and by level, the day of each player. */
+  private stepDays(ends: PlayerEnds): Pick<SimulationResult['players'], 'goalDay' | 'levelDay'> {
+    const { steps, goals, tracks } = this.slots;
+    const daysOf = (kind: Step['kind']): Record<string, (number | null)[]> =>
+      Object.fromEntries(
+        steps.flatMap((step, place) =>
+          step.kind === kind
+            ? [[stepKey(step), Array.from(this.personaOf, (_, player) => this.stepDay(ends, player, place))]]
+            : [],
+        ),
+      );
+    return {
+      ...(goals.length > 0 ? { goalDay: daysOf('goal') } : {}),
+      ...(tracks.length > 0 ? { levelDay: daysOf('level') } : {}),
+    };
+  }
+
+  /** Goals and levels, of an economy that has any. */
+  private progressColumns(ends: PlayerEnds): Pick<SimulationResult, 'goals' | 'levels' | 'heights'> {
+    const { steps, goals, tracks } = this.slots;
+    const [ofGoals, ofLevels] = [waiting(), waiting()];
+    const reached: NonNullable<SimulationResult['goals']> = {
+      goal: [],
+      name: [],
+      persona: [],
+      share: [],
+      reached: ofGoals,
+    };
+    const levels: NonNullable<SimulationResult['levels']> = {
+      track: [],
+      name: [],
+      level: [],
+      persona: [],
+      reached: ofLevels,
+    };
+    for (const [place, step] of steps.entries())
+      for (const persona of this.personas.keys()) {
+        const estimate = this.waitingOf(persona, ends.lastDay, (player) => this.stepDay(ends, player, place));
+        if (step.kind === 'goal') {
+          reached.goal.push(step.goal.id);
+          reached.name.push(step.goal.name);
+          reached.persona.push(persona);
+          reached.share.push(estimate.share.map(tidy));
+          waitingPush(ofGoals, estimate);
+        } else if (estimate.happened > 0) {
+          levels.track.push(step.track.id);
+          levels.name.push(step.track.name);
+          levels.level.push(step.level);
+          levels.persona.push(persona);
+          waitingPush(ofLevels, estimate);
+        }
+      }
+    return {
+      ...(goals.length > 0 ? { goals: reached } : {}),
+      ...(tracks.length > 0 ? { levels, heights: this.heightColumns(ends) } : {}),
+    };
+  }
+
+  /** How high players are at the end of each day: the highest level that they had reached. */
+  private heightColumns(ends: PlayerEnds): NonNullable<SimulationResult['heights']> {
+    const { slots, setup, personaOf } = this;
+    const columns: NonNullable<SimulationResult['heights']> = {
+      day: [],
+      track: [],
+      persona: [],
+      p5: [],
+      p25: [],
+      p50: [],
+      p75: [],
+      p95: [],
+      n: [],
+    };
+    for (const { track, firstStep } of slots.tracks) {
+      const heights = new Float64Array(personaOf.length).fill(track.start);
+      for (let day = 0; day < setup.days; day++) {
+        for (let player = 0; player < heights.length; player++)
+          for (const [place, { level }] of track.levels.entries())
+            if (this.stepDay(ends, player, firstStep + place) === day) heights[player] = level;
+        for (const persona of this.personas.keys()) {
+          const ascending = heights
+            .filter((_, player) => personaOf[player] === persona && ends.lastDay[player]! >= day)
+            .sort();
+          columns.day.push(day);
+          columns.track.push(track.id);
+          columns.persona.push(persona);
+          for (const p of PERCENTILES) columns[`p${p}`].push(tidyOrNone(percentile(ascending, p)));
+          columns.n.push(ascending.length);
+        }
+      }
+    }
+    return columns;
   }
 
   private offerColumns(tally: RunTally): SimulationResult['offers'] {

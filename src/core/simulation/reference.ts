@@ -26,6 +26,8 @@ import type { Slots } from './engine/slots.js';
 import { ResultMaker } from './maker.js';
 import type { Holdings } from './holdings.js';
 import { Recorder } from './recorder.js';
+import type { Progress } from '../progress/index.js';
+import { levelKey, stepKey } from './targets.js';
 import type { SimulationResult } from './result.js';
 import { sessionBegins, sessionsDraw } from './sessions.js';
 import { LUCK, offerLuck, playerLuck } from './luck.js';
@@ -79,6 +81,8 @@ interface Actor {
   /** The first day on which each item was owned, and on which one that was on show could be paid for. */
   ownedDay: Record<string, number>;
   affordedDay: Record<string, number>;
+  /** By goal, or level of a track. */
+  stepDay: Record<string, number>;
   bought: Set<string>;
   /** Offers wanted and refused on the day of that number: a day's refusals count once. */
   refused: { day: number; offers: Set<string> };
@@ -158,6 +162,7 @@ class Run {
       earned: {},
       ownedDay: {},
       affordedDay: {},
+      stepDay: {},
       bought: new Set(),
       refused: { day: 0, offers: new Set() },
       shopDays: new Set(),
@@ -312,6 +317,7 @@ class Run {
             day,
             one.problem,
           );
+      this.reached(actor, day, earned.progress);
       this.moved(actor, day, earned.movements);
       paid.push(...earned.movements);
     }
@@ -354,6 +360,7 @@ class Run {
         actor.player = bought.player;
         this.shared = sharedWith(this.shared, bought.shared);
         this.moved(actor, day, bought.movements);
+        this.reached(actor, day, bought.progress);
         const { offer } = verdict;
         this.recorder.bought(actor.persona, day, offer, total, !actor.bought.has(offer));
         actor.bought.add(offer);
@@ -373,6 +380,12 @@ class Run {
     };
     this.noteAfforded(actor, offers, day, nowMs);
     POLICIES[persona.spending.policy](visit);
+  }
+
+  private reached({ stepDay }: Actor, day: number, progress: readonly Progress[]): void {
+    for (const one of progress)
+      if (one.kind === 'reached') stepDay[`goal ${one.goal}`] ??= day;
+      else if (one.kind === 'level') stepDay[`level ${levelKey(one)}`] ??= day;
   }
 
   /** What can be paid for where it is on sale, whatever else stands against it. */
@@ -433,6 +446,11 @@ class Run {
       balances: this.balances(),
       ownedDay: days(({ ownedDay }) => ownedDay),
       affordedDay: days(({ affordedDay }) => affordedDay),
+      stepDay: Int32Array.from(
+        this.actors.flatMap(({ stepDay }) =>
+          this.slots.steps.map((step) => (stepDay[`${step.kind} ${stepKey(step)}`] ?? -1) + 1),
+        ),
+      ),
       shopDays: Int32Array.from(this.actors, ({ shopDays }) => shopDays.size),
       reasonDays: Int32Array.from(
         this.actors.flatMap(({ reasonDays }) =>

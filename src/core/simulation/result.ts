@@ -130,6 +130,22 @@ export interface SimulationResult {
     owned: Waiting;
     afforded: Waiting;
   };
+  /** Where there are goals, one row for each and persona. `share[row][day]`: who have reached it by then. */
+  goals?: { goal: string[]; name: string[]; persona: number[]; share: number[][]; reached: Waiting };
+  /** Where there are tracks, one row for each level that anybody reached, and persona. */
+  levels?: { track: string[]; name: string[]; level: number[]; persona: number[]; reached: Waiting };
+  /** Where there are tracks, how high players are at the end of each day, of those who are left. */
+  heights?: {
+    day: number[];
+    track: string[];
+    persona: number[];
+    p5: Maybe[];
+    p25: Maybe[];
+    p50: Maybe[];
+    p75: Maybe[];
+    p95: Maybe[];
+    n: number[];
+  };
   /** What all purchases of the run would have cost at each day's prices, against the first prices known: `index`; and what was `spent` on the day. */
   prices: { day: number[]; currency: number[]; index: number[]; spent: number[] };
   /** What an activity pays a minute, in smallest units. */
@@ -152,6 +168,9 @@ export interface SimulationResult {
     balance: number[][];
     ownedDay: Record<string, Maybe[]>;
     affordedDay: Record<string, Maybe[]>;
+    /** The day on which each reached a goal first; and a level, by `TRACK LEVEL`. */
+    goalDay?: Record<string, Maybe[]>;
+    levelDay?: Record<string, Maybe[]>;
     /** On how many days each went shopping, and on how many something was refused, by reason: of reasons that targets look at. */
     shopDays: number[];
     reasonDays: Record<string, number[]>;

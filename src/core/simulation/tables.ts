@@ -38,10 +38,16 @@ const KINDS: Readonly<Partial<Record<string, Readonly<Record<string, Kind>>>>> =
   activities: all(['perMinute', 'low', 'high'], 'money'),
   items: { ...under('owned', WAITING), ...under('afforded', WAITING) },
   dry: WAITING,
+  goals: under('reached', WAITING),
+  levels: under('reached', WAITING),
 };
 
 /** Columns that are tables of their own. */
-const APART: Readonly<Partial<Record<string, readonly string[]>>> = { items: ['share'], offers: ['refused'] };
+const APART: Readonly<Partial<Record<string, readonly string[]>>> = {
+  items: ['share'],
+  goals: ['share'],
+  offers: ['refused'],
+};
 
 /** Every table of the result. */
 export function resultTables(result: SimulationResult): ResultTable[] {
@@ -115,6 +121,8 @@ function playersTable({ players, personas, currencies }: SimulationResult): Resu
   const days = [
     ...Object.entries(players.ownedDay).map(([item, of]) => ({ column: `owned.${item}`, of })),
     ...Object.entries(players.affordedDay).map(([item, of]) => ({ column: `afforded.${item}`, of })),
+    ...Object.entries(players.goalDay ?? {}).map(([goal, of]) => ({ column: `reached.${goal}`, of })),
+    ...Object.entries(players.levelDay ?? {}).map(([level, of]) => ({ column: `reached.${level}`, of })),
   ];
   return {
     name: 'players',

@@ -1,6 +1,7 @@
 /** How a run stands to the targets of its economy. How each measure is worked out is told in docs/method.md. */
 import { MEASURES } from '../document/index.js';
 import type { Target } from '../economy/index.js';
+import type { Step } from './engine/slots.js';
 import type { RunSetup } from './scenario.js';
 import type { SimulationResult, TargetRow } from './result.js';
 import {
@@ -102,6 +103,12 @@ const FIGURES: { [M in Target['measure']]: Work<M> } = {
   'days-to-afford': (target, result, members) =>
     daysUntil(target, result, members, result.players.affordedDay[target.item]),
 
+  'days-to-goal': (target, result, members) =>
+    daysUntil(target, result, members, result.players.goalDay?.[target.goal]),
+
+  'days-to-level': (target, result, members) =>
+    daysUntil(target, result, members, result.players.levelDay?.[levelKey(target)]),
+
   owners: ({ item, day }, result, members) => {
     const at = (day ?? result.days) - 1;
     const { share, shareLow, shareHigh, n } = waiting(result, members, result.players.ownedDay[item]);
@@ -152,6 +159,11 @@ const FIGURES: { [M in Target['measure']]: Work<M> } = {
     return { mean: rise, low: rise, high: rise, n };
   },
 };
+
+/** What the days of goals and levels are kept by: a goal's id, a level with its track. */
+export const stepKey = (step: Step): string =>
+  step.kind === 'goal' ? step.goal.id : levelKey({ track: step.track.id, level: step.level });
+export const levelKey = ({ track, level }: { track: string; level: number }): string => `${track} ${level}`;
 
 const isThere = (units: number | null): units is number => units !== null;
 
@@ -205,7 +217,7 @@ const waiting = (
  * it moves with every player, where a day stands still and jumps.
  */
 function daysUntil(
-  { percentile, from, to }: Of<'days-to-own' | 'days-to-afford'>,
+  { percentile, from, to }: Pick<Of<'days-to-own'>, 'percentile' | 'from' | 'to'>,
   result: Measurable,
   members: Int32Array,
   dayOf: readonly (number | null)[] | undefined,

@@ -342,10 +342,10 @@ export class Block {
 
   /** What came of its players, once all days are played. */
   end(): BlockEnd {
-    const { lastDay, ownedDay, affordedDay, shopDays, reasonDays } = this.crowd;
+    const { lastDay, ownedDay, affordedDay, stepDay, shopDays, reasonDays } = this.crowd;
     return {
       tally: this.run,
-      ends: { lastDay, balances: this.balances(), ownedDay, affordedDay, shopDays, reasonDays },
+      ends: { lastDay, balances: this.balances(), ownedDay, affordedDay, stepDay, shopDays, reasonDays },
     };
   }
 }

@@ -33,6 +33,8 @@ export class Crowd {
   /** The day on which each item was had first, and could be paid for first, from 1; 0 where never: `player * items + item`. */
   readonly ownedDay: Int32Array;
   readonly affordedDay: Int32Array;
+  /** The day on which a goal or level was reached first, from 1; 0 where never: `player * steps + step`. */
+  readonly stepDay: Int32Array;
   /** How often within the period that began at `countStart`. */
   readonly count: Float64Array;
   readonly countStart: Float64Array;
@@ -76,6 +78,7 @@ export class Crowd {
     this.items = this.assets - slots.currencies;
     this.ownedDay = new Int32Array(players * this.items);
     this.affordedDay = new Int32Array(players * this.items);
+    this.stepDay = new Int32Array(players * slots.steps.length);
     this.count = new Float64Array(players * this.counters);
     this.countStart = new Float64Array(players * this.counters);
     this.stockLeft = new Float64Array(players * this.stocks);
@@ -132,7 +135,7 @@ export const levelSince = (since: number): number | null => (Number.isNaN(since)
 export const sinceOf = (sinceMs: number | null): number => sinceMs ?? NONE;
 
 /** Bytes of the columns for each player: what `Crowd` allocates, without the players' attributes. */
-export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals, watched }: Slots): number =>
+export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals, watched, steps }: Slots): number =>
   // Held and earned; the two first days; since when; counters and stock with their times; refusals.
   assets.length * (8 + 8) +
   (assets.length - currencies) * (4 + 4) +
@@ -140,6 +143,8 @@ export const bytesPerPlayer = ({ assets, currencies, counters, ownStocks, deals,
   counters * (8 + 8) +
   ownStocks * (8 + 8) +
   deals.length * 4 +
+  // The days of goals and levels.
+  steps.length * 4 +
   // Days of shopping, and of watched reasons.
   (1 + watched.length) * (4 + 4) +
   // Persona, number, last day, whether gone, busy until, luck.

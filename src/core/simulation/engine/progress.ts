@@ -246,9 +246,16 @@ export class Progress {
     return count;
   }
 
-  private reach({ goal, slot, reached, sets, loot, followers }: BoundGoal): void {
+  /** The first day counts. */
+  private noteStep(step: number): void {
+    const at = this.state.player * this.slots.steps.length + step;
+    if (this.crowd.stepDay[at] === 0) this.crowd.stepDay[at] = this.state.todayIs + 1;
+  }
+
+  private reach({ index, goal, slot, reached, sets, loot, followers }: BoundGoal): void {
     const { state, crowd, slots } = this;
     state.countOnce(reached);
+    this.noteStep(index);
     const own = state.player * slots.attributes.length;
     for (const { attribute, value } of sets) crowd.attributes[own + attribute] = value;
     const gives = { ...goal.gives };
@@ -274,9 +281,10 @@ export class Progress {
     crowd.count[earnedAt] = earned;
     // What was never reached is 0, which no level is: the lowest is above where new players begin.
     const passed = crowd.count[levelAt] === 0 ? start : crowd.count[levelAt]!;
-    for (const { level, from, gives } of levels) {
+    for (const [place, { level, from, gives }] of levels.entries()) {
       if (from > earned) break;
       if (level <= passed) continue;
+      this.noteStep(slot.firstStep + place);
       crowd.count[levelAt] = level;
       const at = state.player * slots.attributes.length + attribute;
       const now = crowd.attributes[at];

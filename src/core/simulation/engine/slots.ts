@@ -146,7 +146,12 @@ export interface TrackSlot {
   cause: number;
   earned: number;
   level: number;
+  /** Where the day of its first level is kept, among all that is reached. */
+  firstStep: number;
 }
+
+/** Something that is reached on a day: goals in their order, then the levels of tracks. */
+export type Step = { kind: 'goal'; goal: Goal } | { kind: 'level'; track: Track; level: number };
 
 export interface ActivitySlot {
   activity: Activity;
@@ -170,6 +175,7 @@ export interface Slots {
   rules: ReadonlyMap<string, readonly RuleSlot[]>;
   goals: readonly GoalSlot[];
   tracks: readonly TrackSlot[];
+  steps: readonly Step[];
   activities: ReadonlyMap<string, ActivitySlot>;
   /** How many counters each player has. */
   counters: number;
@@ -293,11 +299,14 @@ export function slotsMake(setup: RunSetup): Slots {
     after: goal.after === undefined ? undefined : counter(counterKey.reached(goal.after)),
     loot: goal.loot === undefined ? undefined : counter(counterKey.loot(goal.loot)),
   });
+  const steps: Step[] = [...economy.goals.values()].map((goal) => ({ kind: 'goal', goal }));
   const trackSlot = (track: Track): TrackSlot => ({
     track,
     cause: cause(`track:${track.id}`),
     earned: counter(counterKey.track(track.id)),
     level: counter(counterKey.level(track.id)),
+    firstStep:
+      steps.push(...track.levels.map(({ level }): Step => ({ kind: 'level', track, level }))) - track.levels.length,
   });
   return {
     assets,
@@ -315,6 +324,7 @@ export function slotsMake(setup: RunSetup): Slots {
     rules: new Map([...economy.earningByEvent].map(([event, rules]) => [event, rules.map(ruleSlot)])),
     goals: [...economy.goals.values()].map(goalSlot),
     tracks: [...economy.tracks.values()].map(trackSlot),
+    steps,
     activities: new Map(
       [...economy.activities.values()].map((activity) => [
         activity.id,
