@@ -69,7 +69,7 @@ test('an event, a rule, a goal and a track are made, changed in grid and table, 
   await enter(page, 'Level 3: costs', 'much');
   await page.getByText('"much" should be a number').waitFor();
   await enter(page, 'Level 3: costs', '80');
-  await page.getByRole('cell', { name: '130 Shells' }).waitFor();
+  await page.getByRole('cell', { name: '130', exact: true }).waitFor();
   expect((await draft()).tracks!['flyer']!.levels).toEqual({
     2: { costs: 50, gives: { pearls: 2, brass_key: 1 } },
     3: { costs: 80 },

@@ -1,9 +1,12 @@
 /** A track as a table: what each level costs and gives, written there, the sums so far, and the curve of them. */
+import { unitsFormat } from '../../core/amount/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import type { CellKind } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { Level } from '../../core/economy/index.js';
-import { amountText, basketText, documentLabels } from '../../core/texts/amounts.js';
+import { dayShown } from '../../core/simulation/report.js';
+import type { SimulationResult } from '../../core/simulation/index.js';
+import { basketText, documentLabels } from '../../core/texts/amounts.js';
 import { ifShown } from '../fields/leaving.js';
 import { useTyped } from '../fields/useTyped.js';
 import { WhyRefused } from '../parts/WhyRefused.js';
@@ -11,8 +14,11 @@ import { useEdits } from '../parts/edits.js';
 import { reasonsAt } from '../parts/refused.js';
 import { fieldOperations } from '../parts/step.js';
 import { Button, DataTable, Input, Problem, Sheet, Why } from '../parts/ui.js';
+import type { Column } from '../parts/ui.js';
 import { useDesk, useDeskAnswer } from '../simulate/useDesk.js';
 
+/** Enough for a first look: days come at once. */
+const PLAYERS = 200;
 const WIDTH = 380;
 const HEIGHT = 70;
 
@@ -20,11 +26,18 @@ export function LevelTable({ document, track }: { document: EconomyDocument; tra
   const edits = useEdits();
   const at = useDesk(document);
   const levels = useDeskAnswer(at, 'levels', track, ({ desk, document: about }) => desk.now(about, 'levels', track));
+  const [scenario] = Object.keys(document.scenarios ?? {});
+  const asked = { scenario: scenario ?? '', players: PLAYERS, levers: [] };
+  const run = useDeskAnswer(scenario === undefined ? undefined : at, 'play', asked, ({ desk, document: about }) =>
+    desk.later(about, 'play', asked),
+  );
   const written = document.tracks?.[track];
   if (!written) return null;
   const { earns, attribute, levels: table = {} } = written;
   const pointer = `/tracks/${track}/levels`;
   const labels = documentLabels(document);
+  const money = labels(earns)?.name ?? earns;
+  const number = (units: number): string => unitsFormat(units, labels(earns)?.decimals ?? 0);
   const start = Number(document.attributes?.[attribute]?.start ?? 0);
   const last = Math.max(start, ...Object.keys(table).map(Number));
   const put = (after: typeof table): void => {
@@ -57,7 +70,7 @@ export function LevelTable({ document, track }: { document: EconomyDocument; tra
         columns={[
           { head: 'level', right: true, cell: ({ level }) => level },
           {
-            head: 'costs',
+            head: `costs, ${money}`,
             right: true,
             cell: ({ level, costs }) =>
               table[level] ? (
@@ -68,10 +81,11 @@ export function LevelTable({ document, track }: { document: EconomyDocument; tra
                   onKeep={keep(level, 'costs')}
                 />
               ) : (
-                amountText(labels, earns, costs)
+                number(costs)
               ),
           },
-          { head: 'in all', right: true, cell: ({ from }) => amountText(labels, earns, from) },
+          { head: `in all, ${money}`, right: true, cell: ({ from }) => number(from) },
+          ...(run.data ? personaDays(run.data, track) : []),
           {
             head: 'gives',
             cell: ({ level, gives }) =>
@@ -103,17 +117,36 @@ export function LevelTable({ document, track }: { document: EconomyDocument; tra
                   ×
                 </Button>
               ) : (
-                <span className="text-sm text-soft">by formula</span>
+                <span className="text-sm text-soft" title="By the formula under Further levels">
+                  =
+                </span>
               ),
           },
         ]}
       />
       <p className="mt-1 text-sm text-soft">
         What a level gives reads <code>10 shells; 2 pearls</code>. Those by formula are said beside it, under Further
-        levels.
+        levels.{' '}
+        {run.data &&
+          `Days are those on which half of a persona's players have reached it, of ${PLAYERS} who play ${run.data.name} for ${run.data.days} days.`}
       </p>
     </Sheet>
   );
+}
+
+/** For each persona the day on which half of its players have reached a level. */
+function personaDays({ personas, levels }: SimulationResult, track: string): Column<Level>[] {
+  return personas.map(({ name }, persona) => ({
+    head: `${name}, day`,
+    right: true,
+    cell: ({ level }) => {
+      const row = levels?.level.findIndex(
+        (one, at) => one === level && levels.track[at] === track && levels.persona[at] === persona,
+      );
+      const median = row === undefined || row < 0 ? null : levels!.reached.median[row]!;
+      return median === null ? 'later' : dayShown(median);
+    },
+  }));
 }
 
 /** One cell, in the notation of the grid. */

@@ -125,3 +125,47 @@ test('one player decides nothing', () => {
     decides: null,
   });
 });
+
+test('goals and levels are told by day and named by targets: two walks a day of five shells each', () => {
+  const document: EconomyDocument = {
+    ...world(),
+    attributes: { level: { start: 1 } },
+    goals: {
+      walker: { name: 'Seven walks', counts: 'events', event: 'walk', target: 7 },
+      saver: { name: 'Owner', counts: 'owned', items: ['frame'], target: 1 },
+      never: { name: 'Climber', counts: 'events', event: 'climb', target: 1000 },
+    },
+    tracks: {
+      way: {
+        name: 'Way',
+        earns: 'shells',
+        attribute: 'level',
+        levels: { 2: { costs: 20 }, 3: { costs: 30 }, 9: { costs: 900 } },
+      },
+    },
+  };
+  // The seventh walk is on day 4; 20 shells are earned on day 2, 50 on day 5.
+  const day = (target: Omit<TargetDocument, 'name'>) => rowOf({ persona: 'walker', ...target }, document);
+  expect(day({ measure: 'days-to-goal', goal: 'walker', to: 4 })).toMatchObject({ mark: 'met', value: 4 });
+  expect(day({ measure: 'days-to-goal', goal: 'walker', to: 3 })).toMatchObject({ mark: 'over', value: 4 });
+  expect(day({ measure: 'days-to-level', track: 'way', level: 3, to: 5 })).toMatchObject({ mark: 'met', value: 5 });
+  expect(day({ measure: 'days-to-level', track: 'way', level: 9, to: 9 })).toMatchObject({ mark: 'over', value: null });
+  const setup = scenarioResolve(document, 'month');
+  if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
+  const { goals, levels, heights, players } = simulateEngine(setup.value);
+  const of = (goal: string, persona: number) =>
+    goals!.goal.flatMap((id, row) =>
+      id === goal && goals!.persona[row] === persona ? [goals!.reached.median[row]] : [],
+    );
+  expect([of('walker', 0), of('saver', 0), of('never', 1)]).toEqual([[3], [3], [null]]);
+  // Climbers have six shells a day: 20 on day 4, 50 on day 9.
+  expect(levels!.level.map((level, row) => [level, levels!.persona[row], levels!.reached.median[row]])).toEqual([
+    [2, 0, 1],
+    [2, 1, 3],
+    [3, 0, 4],
+    [3, 1, 8],
+  ]);
+  const medians = heights!.p50.filter((_, row) => heights!.persona[row] === 0);
+  expect(medians).toEqual([1, 2, 2, 2, 3, 3, 3, 3, 3, 3]);
+  expect(new Set(players.levelDay!['way 3'])).toEqual(new Set([4, 8]));
+});
