@@ -132,3 +132,45 @@ test('the command line says what a race and a purchase did for goals, and how fa
   const { out } = await cli('player', 'oda');
   expect(out).toContain('\nFlyer: level 3, the last\nFirst race: reached\nThree tails: reached\nTwo a day: 1 of 2\n');
 });
+
+test('what events would do is told without anything being kept, of a player and of one made up', async () => {
+  await race('r1');
+  const before = JSON.stringify(await oda());
+  const events = [{ name: 'race', fields: { place: 1 }, times: 3 }];
+  const tried = await stall.as('read').call('POST /tries', { body: { player: 'oda', events } });
+  expect(tried.rules).toEqual([
+    expect.objectContaining({ rule: 'prize', paid: 3, given: { renown: 30 }, skipped: {}, problem: null }),
+  ]);
+  expect(tried.progress.map((one) => ('goal' in one ? one.goal : one.level))).toEqual(['daily', 2]);
+  expect([tried.net, tried.minutes, tried.perHour]).toEqual([{ renown: 30, shells: 8 }, null, null]);
+  expect(JSON.stringify(await oda())).toBe(before);
+  const cli = (...args: string[]) =>
+    runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.read } });
+  const made = await cli('try', 'race', 'place=1', '--times', '2', '--then', 'race place=2 x2', '--holds', 'renown=5');
+  expect([made.code, made.err]).toEqual([0, '']);
+  expect(made.out).toMatch(/^4 events\n\nrule +paid +gave .*\nPrize +4 +40 Renown\n/);
+  expect(made.out).toContain('\nFirst race reached: 5 Shells, title is starter\n');
+  expect(made.out).toContain('\nFlyer: level 2, 40 of 100 Renown to level 3\n');
+  const wrong = await cli('try', 'rase');
+  expect([wrong.code, wrong.err]).toEqual([1, expect.stringContaining('there is no event "rase"')]);
+});
+
+test.each([
+  [{ events: [] }, '/events'],
+  [{ events: [{ name: 'race', fields: {} }] }, '/events/0'],
+  [{ events: [{ name: 'race', fields: { place: 1 }, times: 0 }] }, '/events/0/times'],
+  [
+    {
+      events: [
+        { name: 'race', fields: { place: 1 }, times: 10_000 },
+        { name: 'race', fields: { place: 1 } },
+      ],
+    },
+    '/events',
+  ],
+  [{ player: 'nobody', events: [{ name: 'race', fields: { place: 1 } }] }, undefined],
+])('a try of %j is refused where it is wrong', async (body, pointer) => {
+  const response = await stall.raw('POST', '/tries', { body });
+  const { errors } = (await response.json()) as { errors?: { pointer: string }[] };
+  expect([response.status, errors?.[0]?.pointer]).toEqual(pointer === undefined ? [404, undefined] : [422, pointer]);
+});

@@ -90,6 +90,13 @@ function tryFolder(events: TriedEvent[], options: TryOptions, folder: string): A
   return { tried: eventsTry(economy!, player, events, instant.ms, options.seed), labels };
 }
 
+const BASKETS: readonly { head: string; of: (rule: RuleTried) => Record<string, number> }[] = [
+  { head: 'gave', of: ({ given }) => given },
+  { head: 'took', of: ({ taken }) => taken },
+  { head: 'kept out', of: ({ dropped }) => dropped },
+  { head: 'not there', of: ({ missed }) => missed },
+];
+
 function whyText({ skipped, problem }: RuleTried): string {
   const words = Object.entries(skipped).map(([why, times]) => `${times} times ${SKIPPED_WORDS[why]}`);
   return [...words, ...(problem === null ? [] : [problem])].join('; ');
@@ -99,18 +106,18 @@ function printTried(tried: Tried, labels: AssetLabels): void {
   const { events, minutes, rules, progress, net, perHour, goals, tracks } = tried;
   print(`${countText(events, 'event')}${minutes === null ? '' : `, ${Number(minutes.toFixed(1))} minutes of play`}\n`);
   if (rules.length === 0) print('No rule listens to these events.');
-  else
+  else {
+    const baskets = BASKETS.filter(({ of }) => rules.some((rule) => Object.keys(of(rule)).length > 0));
     printTable(
-      ['rule', 'paid', 'gave', 'took', 'kept out', 'not there', 'otherwise'],
+      ['rule', 'paid', ...baskets.map(({ head }) => head), 'otherwise'],
       rules.map((rule) => [
         rule.name,
         rule.paid,
-        ...[rule.given, rule.taken, rule.dropped, rule.missed].map((basket) =>
-          Object.keys(basket).length === 0 ? '' : basketText(labels, basket),
-        ),
+        ...baskets.map(({ of }) => (Object.keys(of(rule)).length === 0 ? '' : basketText(labels, of(rule)))),
         whyText(rule),
       ]),
     );
+  }
   if (progress.length > 0) print('');
   for (const one of progress) print(progressSentence(labels, one));
   print(`\n${colors.bold('It comes to')}`);
