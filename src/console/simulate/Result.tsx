@@ -3,6 +3,7 @@ import type { SimulationResult } from '../../core/simulation/index.js';
 import { BalanceChart, FlowChart, Legend, OwnedChart } from '../charts/charts.js';
 import type { Runs } from '../charts/charts.js';
 import { ownedRows } from '../../core/simulation/figures.js';
+import { GoalsReached } from './GoalsReached.js';
 import { Money } from './Money.js';
 import { useParam } from '../parts/search.js';
 import { Choice, DataTable, Empty, Field, Sheet } from '../parts/ui.js';
@@ -45,6 +46,12 @@ export function Result({ runs }: { runs: Runs }) {
       </div>
       <Money result={now} />
       <Owned now={now} before={before} />
+      <GoalsReached
+        drawn={[
+          { name: 'this run', result: now, preliminary: false },
+          ...(before ? [{ name: 'run before', result: before, preliminary: false }] : []),
+        ]}
+      />
     </>
   );
 }

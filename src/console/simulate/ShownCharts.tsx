@@ -13,6 +13,7 @@ import {
 import type { Drawn } from '../charts/benchCharts.js';
 import { useParam } from '../parts/search.js';
 import { Button, Choice } from '../parts/ui.js';
+import { GoalsReached } from './GoalsReached.js';
 import { Uptake } from './Uptake.js';
 
 export function ShownCharts({
@@ -90,6 +91,7 @@ export function ShownCharts({
           </>
         )}
       </div>
+      {more && <GoalsReached drawn={drawn} />}
       {more && <Uptake drawn={drawn} />}
     </div>
   );
