@@ -273,3 +273,20 @@ describe('a formula that is being written', () => {
     expect(await tried(formula, more)).toMatchObject(answer);
   });
 });
+
+test('odds tell how long it takes until a whole set is had, and refuse what is no thing', async () => {
+  const body = { id: 'drift_finds', source: 'draft', together: ['sea_glass', 'driftwood', 'sea_glass'] };
+  const { together, assets } = await stall.as('read').call('POST /odds', { body });
+  expect(together).toMatchObject({ assets: ['sea_glass', 'driftwood'], half: 2, nine: 5, most: 8 });
+  const single = Math.max(
+    ...assets.filter(({ asset }) => body.together.includes(asset)).map((one) => one.openings.mean!),
+  );
+  expect(together!.mean).toBeGreaterThan(single);
+  const odd = await stall.raw('POST', '/odds', { body: { ...body, together: ['sea_glas'] } });
+  expect([odd.status, await odd.json()]).toEqual([
+    422,
+    expect.objectContaining({ errors: [expect.objectContaining({ pointer: '/together/0' })] }),
+  ]);
+  const many = Array.from({ length: 11 }, () => 'sea_glass');
+  expect((await stall.raw('POST', '/odds', { body: { ...body, together: many } })).status).toBe(422);
+});

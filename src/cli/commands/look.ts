@@ -12,7 +12,7 @@ import type { AssetLabels } from '../../core/texts/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import { nearestName } from '../../core/issue/index.js';
 import { boxOdds, lootOdds } from '../../core/loot/index.js';
-import type { LootOdds } from '../../core/loot/index.js';
+import type { LootOdds, OpeningsNeeded } from '../../core/loot/index.js';
 import { playerMadeUp, playerScope } from '../../core/player/index.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
@@ -29,6 +29,7 @@ interface OddsOptions {
   attribute?: string[];
   holds?: string[];
   set?: string[];
+  together?: string[];
 }
 
 function folderOdds(folder: string, id: string, options: OddsOptions): { odds: LootOdds; labels: AssetLabels } {
@@ -38,7 +39,15 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
   const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
   const scope = playerScope(economy, playerMadeUp(economy, profile, 0), 0);
   const table = economy.loot.get(id);
-  if (table) return { odds: lootOdds(economy, table, scope), labels };
+  const together = options.together ?? [];
+  const unknown = together.find((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
+  if (unknown !== undefined) {
+    const meant = labels.nearest(unknown);
+    throw new UsageProblem(
+      `There is no currency or item "${unknown}".${meant === undefined ? '' : ` Did you mean "${meant}"?`}`,
+    );
+  }
+  if (table) return { odds: lootOdds(economy, table, scope, {}, together), labels };
   const box = economy.items.get(id);
   if (box?.kind !== 'box') {
     const near = nearestName(id, [...economy.loot.keys(), ...economy.items.keys()]);
@@ -46,10 +55,15 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
       `There is no loot table or box "${id}".${near === undefined ? '' : ` Did you mean "${near}"?`}`,
     );
   }
-  return { odds: boxOdds(economy, box, scope), labels };
+  return { odds: boxOdds(economy, box, scope, together), labels };
 }
 
 const percent = (share: number): string => `${Number((share * 100).toPrecision(5))}%`;
+
+const neededCells = ({ mean, half, nine, most }: OpeningsNeeded): (string | number)[] => [
+  mean === null ? 'never' : Number(mean.toPrecision(5)),
+  ...[half, nine, most].map((openings) => openings ?? 'never'),
+];
 
 function printOdds(odds: LootOdds, labels: AssetLabels): void {
   const { from, to } = odds.picks;
@@ -65,18 +79,20 @@ function printOdds(odds: LootOdds, labels: AssetLabels): void {
     return decimals === 0 ? Number(units.toPrecision(5)) : unitsFormat(Math.round(units), decimals);
   };
   printTable(
-    ['asset', 'chance', 'expected', 'long-run chance', 'long-run expected', 'openings: 50%', '90%', '99%'],
+    ['asset', 'chance', 'expected', 'long-run chance', 'long-run expected', 'openings: mean', '50%', '90%', '99%'],
     odds.assets.map(({ asset, chance, expected: mean, longRunChance, longRunExpected, openings }) => [
       labels(asset)?.name ?? asset,
       percent(chance),
       expected(asset, mean),
       percent(longRunChance),
       expected(asset, longRunExpected),
-      openings.half ?? 'never',
-      openings.nine ?? 'never',
-      openings.most ?? 'never',
+      ...neededCells(openings),
     ]),
   );
+  if (!odds.together) return;
+  const names = odds.together.assets.map((asset) => labels(asset)?.name ?? asset);
+  print(`\n${colors.bold(`Until all are had: ${names.join(', ')}`)}`);
+  printTable(['openings: mean', '50%', '90%', '99%'], [neededCells(odds.together)]);
 }
 
 export function addLookCommands(program: Command): void {
@@ -88,6 +104,7 @@ export function addLookCommands(program: Command): void {
     .option('--player <id>', 'for a real player, whose conditions count')
     .option('--attribute <name=value>', 'of a made-up player', collect)
     .option('--holds <asset=amount>', 'what a made-up player has', collect)
+    .option('--together <asset...>', 'and until all of these are had, such as --together silk_tail paper_tail')
     .option('--set <pointer=value>', 'with another weight, such as /loot/tide_finds/entries/rare/weight=30', collect)
     .action(async (id: string, options: OddsOptions, command: Command) => {
       const { odds, labels } =
@@ -187,6 +204,7 @@ async function serviceOdds(
       source,
       ...(options.player === undefined ? { profile } : { player: options.player }),
       ...(options.set ? { set: parseOverrides(options.set) } : {}),
+      ...(options.together ? { together: options.together } : {}),
     },
   });
   return { odds, labels };

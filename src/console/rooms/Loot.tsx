@@ -2,13 +2,14 @@
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { Suspense, lazy, useMemo, useState } from 'react';
 import type { EconomyDocument } from '../../core/document/index.js';
-import type { LootOdds } from '../../core/loot/index.js';
+import type { LootOdds, OpeningsNeeded } from '../../core/loot/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { client, useAudit, useSchema, useDraft } from '../api.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { Grid } from '../grid/Grid.js';
 import type { CellEdit } from '../grid/Grid.js';
 import { cellsRead } from '../grid/cellsRead.js';
+import { Many } from '../fields/Many.js';
 import { GRIDS } from '../grid/columns.js';
 import { AddByName } from '../parts/AddByName.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
@@ -95,7 +96,9 @@ function Table({
     () => (schema ? GRIDS.loot.columns(document, schema).filter(({ head }) => head !== 'loot') : []),
     [document, schema],
   );
-  const odds = useOdds(id, document, typing);
+  const [wanted, setWanted] = useParam('together', '');
+  const together = useMemo(() => (wanted === '' ? [] : wanted.split(';')), [wanted]);
+  const odds = useOdds(id, document, typing, together);
   const edit = (cells: CellEdit[]): string | undefined => {
     const read = cellsRead(cells);
     if (!read.ok) return read.problem;
@@ -140,7 +143,15 @@ function Table({
           />
         </Sheet>
         <Problem error={odds.error} />
-        {odds.data && <Odds odds={odds.data} document={document} live={typing !== null} />}
+        {odds.data && (
+          <Odds
+            odds={odds.data}
+            document={document}
+            live={typing !== null}
+            together={together}
+            onTogether={(assets) => setWanted(assets.join(';'))}
+          />
+        )}
       </div>
       <Sheet title={table.name} className="w-80 shrink-0 max-lg:w-full">
         <div className="flex flex-col gap-3">
@@ -159,19 +170,48 @@ function Table({
 }
 
 /** The odds of the draft; while a weight is typed, those that it would make. */
-function useOdds(id: string, document: EconomyDocument, typing: CellEdit | null) {
+function useOdds(id: string, document: EconomyDocument, typing: CellEdit | null, together: readonly string[]) {
   const read = typing && typing.column.field === 'weight' ? CELLS.number.read(typing.text) : undefined;
   const set =
     read?.ok && typeof read.value === 'number' ? { [`${typing!.row.pointer}/weight`]: read.value } : undefined;
   return useQuery({
-    queryKey: ['odds', id, document.loot, set],
-    queryFn: () => client.call('POST /odds', { body: { id, source: 'draft', ...(set ? { set } : {}) } }),
+    queryKey: ['odds', id, document.loot, set, together],
+    queryFn: () =>
+      client.call('POST /odds', {
+        body: {
+          id,
+          source: 'draft',
+          ...(set ? { set } : {}),
+          ...(together.length > 0 ? { together: [...together] } : {}),
+        },
+      }),
     placeholderData: keepPreviousData,
     retry: false,
   });
 }
 
-function Odds({ odds, document, live }: { odds: LootOdds; document: EconomyDocument; live: boolean }) {
+/** The mean number of openings. */
+const meanText = ({ mean }: OpeningsNeeded): string => (mean === null ? 'never' : String(Number(mean.toPrecision(4))));
+
+/** "12.5 openings on average; 50 % after 10, 90 % after 22, 99 % after 40". */
+function togetherText(needed: OpeningsNeeded): string {
+  const [half, nine, most] = [needed.half, needed.nine, needed.most].map((openings) => openings ?? 'never');
+  return `${meanText(needed)} openings on average; 50 % after ${half}, 90 % after ${nine}, 99 % after ${most}`;
+}
+
+function Odds({
+  odds,
+  document,
+  live,
+  together,
+  onTogether,
+}: {
+  odds: LootOdds;
+  document: EconomyDocument;
+  live: boolean;
+  together: readonly string[];
+  onTogether: (assets: readonly string[]) => void;
+}) {
   const labels = documentLabels(document);
   const amount = (asset: string, units: number) =>
     Number((units / 10 ** (labels(asset)?.decimals ?? 0)).toPrecision(5)).toLocaleString('en');
@@ -205,11 +245,23 @@ function Odds({ odds, document, live }: { odds: LootOdds; document: EconomyDocum
                     },
                   ]
                 : []),
+              { head: 'openings', right: true, cell: ({ openings }) => meanText(openings) },
               { head: '50 % after', right: true, cell: ({ openings }) => openings.half ?? 'never' },
               { head: '90 %', right: true, cell: ({ openings }) => openings.nine ?? 'never' },
               { head: '99 %', right: true, cell: ({ openings }) => openings.most ?? 'never' },
             ]}
           />
+          <div className="mt-2 flex flex-col gap-1">
+            <Many
+              label="Until all of these are had"
+              help="Exactly, for up to ten things."
+              options={odds.assets.map(({ asset }) => ({ id: asset, label: labels(asset)?.name ?? asset, hint: '' }))}
+              word="thing"
+              value={together}
+              onKeep={(next) => onTogether(next ?? [])}
+            />
+            {odds.together && <p role="status">{togetherText(odds.together)}</p>}
+          </div>
           {odds.guarantee && (
             <p className="mt-1 text-sm text-soft">
               {odds.guarantee.entry} comes at the latest in opening {odds.guarantee.within} without it; the long run

@@ -1,4 +1,5 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files; and the designer's tools on it. */
+import { MOST_TOGETHER } from '../../core/loot/index.js';
 import { EDIT_KINDS, SHEET_NAMES } from '../../core/catalog/index.js';
 import { THING_KINDS } from '../../core/document/index.js';
 import { about, choice, fields, listOf, record, text, wholeNumber, yesNo } from '../../core/schema/index.js';
@@ -189,7 +190,14 @@ export const draftOperations = operations({
     role: 'read',
     aside: true,
     summary: 'The exact odds of a loot table or box, with changes that are only being thought of',
-    body: fields({ id: text(64).required(), source: text(64), player: text(64), profile, set: overrides() }),
+    body: fields({
+      id: text(64).required(),
+      source: text(64),
+      player: text(64),
+      profile,
+      set: overrides(),
+      together: listOf(text(64), { most: MOST_TOGETHER, of: 'assets' }),
+    }),
     answers: { 200: catalog.odds },
     problems: ['not-found', 'invalid', 'nothing-published'],
   },

@@ -151,6 +151,12 @@ export const formulaValues = named(
   record({ revision: anyWhole(), values: listed('values', formulaValue) }),
 );
 
+const needed = {
+  mean: orNull(finiteNumber()),
+  half: orNull(anyWhole()),
+  nine: orNull(anyWhole()),
+  most: orNull(anyWhole()),
+};
 const assetOdds = named(
   'AssetOdds',
   shapeOf<AssetOdds>({
@@ -159,7 +165,7 @@ const assetOdds = named(
     expected: finiteNumber(),
     longRunChance: finiteNumber(),
     longRunExpected: finiteNumber(),
-    openings: record({ half: orNull(anyWhole()), nine: orNull(anyWhole()), most: orNull(anyWhole()) }),
+    openings: record(needed),
     curve: listed('points', record({ openings: anyWhole(), share: finiteNumber() })),
   }),
 );
@@ -173,6 +179,7 @@ export const odds = named(
     nothing: finiteNumber(),
     guarantee: orNull(record({ entry: anyText(), within: anyWhole() })),
     assets: listed('assets', assetOdds),
+    together: orNull(record({ assets: listed('assets', anyText()), ...needed })),
   }),
 );
 

@@ -37,10 +37,11 @@ export class TableOdds {
   private readonly picks: { count: number; chance: number }[];
 
   constructor(
-    economy: Economy,
+    private readonly economy: Economy,
     readonly table: LootTable,
     scope: Scope,
-    known: Map<string, TableOdds> = new Map(),
+    /** Tables that were worked out already, those in this one among them. */
+    private readonly known: Map<string, TableOdds> = new Map(),
   ) {
     this.open = entriesOpen(table, scope);
     this.guaranteed = entryGuaranteed(table, this.open);
@@ -50,6 +51,25 @@ export class TableOdds {
     this.assets = [...new Set(this.inEntry.flatMap((moments) => [...moments.keys()]))].filter((id) => id !== ANYTHING);
     const { from, to } = table.picks;
     this.picks = Array.from({ length: to - from + 1 }, (_, i) => ({ count: from + i, chance: 1 / (to - from + 1) }));
+  }
+
+  /** The chance that an opening gives none of these assets at all. The same three as of one asset. */
+  noneOf(assets: ReadonlySet<string>, without?: LootEntry): number {
+    const factors = this.open.map((entry) => (entry === without ? 0 : this.entryNoneOf(entry, assets)));
+    return this.overRolls(this.open, factors, 0);
+  }
+  noneOfForced(assets: ReadonlySet<string>): number {
+    const others = this.table.distinct ? this.open.filter((entry) => entry !== this.guaranteed) : this.open;
+    const factors = others.map((entry) => this.entryNoneOf(entry, assets));
+    return this.entryNoneOf(this.guaranteed!, assets) * this.overRolls(others, factors, 1);
+  }
+
+  /** What an entry gives together comes together: parts of a bundle are no chances of their own. */
+  private entryNoneOf({ gives, table }: LootEntry, assets: ReadonlySet<string>): number {
+    let none = table === undefined ? 1 : this.known.get(table)!.noneOf(assets);
+    for (const { asset, from, to } of gives)
+      if (partsOf(this.economy, asset).some(([part]) => assets.has(part))) none *= from > 0 ? 0 : 1 / (to - from + 1);
+    return none;
   }
 
   private entry(index: number, asset: string): Moments {
@@ -157,11 +177,14 @@ function entryMoments(economy: Economy, entry: LootEntry, scope: Scope, known: M
   return result;
 }
 
+function partsOf(economy: Economy, asset: string): [string, number][] {
+  const item = economy.items.get(asset);
+  return item?.kind === 'bundle' ? Object.entries(item.contents) : [[asset, 1]];
+}
+
 /** Bundles count as what they unpack into. */
 function arrive(economy: Economy, asset: string, moments: Moments, into: AssetMoments): void {
-  const item = economy.items.get(asset);
-  const parts = item?.kind === 'bundle' ? Object.entries(item.contents) : ([[asset, 1]] as [string, number][]);
-  for (const [part, units] of parts) {
+  for (const [part, units] of partsOf(economy, asset)) {
     const before = into.get(part) ?? NEVER;
     // Two amounts of one asset in one entry come of independent ranges.
     into.set(part, { none: before.none * moments.none, mean: before.mean + moments.mean * units });

@@ -5,6 +5,14 @@ import type { Scope } from '../formula/index.js';
 import { basketArrivals } from '../player/index.js';
 import { ANYTHING, TableOdds, entriesOpen } from './odds.js';
 
+/** How many openings it takes: on average (null where it may never come), and for 50, 90 and 99 of 100 players (null beyond `MOST_OPENINGS`). */
+export interface OpeningsNeeded {
+  mean: number | null;
+  half: number | null;
+  nine: number | null;
+  most: number | null;
+}
+
 export interface AssetOdds {
   asset: string;
   /** Of at least one unit in a first opening, 0 to 1. */
@@ -14,8 +22,8 @@ export interface AssetOdds {
   /** The same over very many openings, the guarantee included; equal to the above where there is none. */
   longRunChance: number;
   longRunExpected: number;
-  /** After how many openings 50, 90 and 99 of 100 players have at least one; null beyond `MOST_OPENINGS`. */
-  openings: { half: number | null; nine: number | null; most: number | null };
+  /** Until there is at least one. */
+  openings: OpeningsNeeded;
   /** The share of players who have at least one, by openings; at most 100 points. */
   curve: { openings: number; share: number }[];
 }
@@ -30,13 +38,21 @@ export interface LootOdds {
   nothing: number;
   guarantee: { entry: string; within: number } | null;
   assets: AssetOdds[];
+  /** Until all of those that were asked for are had, each at least once; null where none were. */
+  together: ({ assets: string[] } & OpeningsNeeded) | null;
 }
 
 /** Beyond this many openings nobody counts. */
 export const MOST_OPENINGS = 10_000;
 
 /** The odds of a table for a player. `always`: what comes with every opening, such as the rest of a box. */
-export function lootOdds(economy: Economy, table: LootTable, scope: Scope, always: Readonly<Basket> = {}): LootOdds {
+export function lootOdds(
+  economy: Economy,
+  table: LootTable,
+  scope: Scope,
+  always: Readonly<Basket> = {},
+  together: readonly string[] = [],
+): LootOdds {
   const odds = new TableOdds(economy, table, scope);
   const within = odds.guaranteed ? table.guarantee!.within : undefined;
   const first = within === 1 ? odds.timesForced() : odds.times();
@@ -53,6 +69,17 @@ export function lootOdds(economy: Economy, table: LootTable, scope: Scope, alway
     nothing: Object.keys(always).length > 0 ? 0 : within === 1 ? odds.noneForced(ANYTHING) : odds.none(ANYTHING),
     guarantee: odds.guaranteed ? table.guarantee! : null,
     assets: assets.map((asset) => assetOdds(odds, asset, within, always[asset] ?? 0)),
+    together:
+      together.length === 0
+        ? null
+        : {
+            assets: [...together],
+            ...allHad(
+              odds,
+              together.filter((asset) => (always[asset] ?? 0) === 0),
+              within,
+            ),
+          },
   };
 }
 
@@ -89,7 +116,12 @@ const longRunMean = (odds: TableOdds, asset: string, share: number): number => {
 };
 
 /** The odds of a box: its table's with what it always gives; a box without a table has certain contents only. */
-export function boxOdds(economy: Economy, box: Pick<Box, 'id' | 'name' | 'gives' | 'loot'>, scope: Scope): LootOdds {
+export function boxOdds(
+  economy: Economy,
+  box: Pick<Box, 'id' | 'name' | 'gives' | 'loot'>,
+  scope: Scope,
+  together: readonly string[] = [],
+): LootOdds {
   const table = box.loot === undefined ? undefined : economy.loot.get(box.loot);
   const empty: LootTable = {
     id: box.id,
@@ -99,7 +131,7 @@ export function boxOdds(economy: Economy, box: Pick<Box, 'id' | 'name' | 'gives'
     entries: [],
     guarantee: undefined,
   };
-  return { ...lootOdds(economy, table ?? empty, scope, basketArrivals(economy, box.gives)), name: box.name };
+  return { ...lootOdds(economy, table ?? empty, scope, basketArrivals(economy, box.gives), together), name: box.name };
 }
 
 function assetOdds(odds: TableOdds, asset: string, within: number | undefined, always: number): AssetOdds {
@@ -157,19 +189,82 @@ interface Waiting {
   within: number;
 }
 
-/** Follows the players who still have none, by how long ago the guaranteed entry last came. */
-function openingsNeeded({ none, noneAndMissed, noneForced, within }: Waiting): Pick<AssetOdds, 'openings' | 'curve'> {
-  const shares: number[] = [];
-  let waiting = new Float64Array(within);
-  waiting[0] = 1;
-  for (let n = 1; n <= MOST_OPENINGS; n++) {
-    const next = new Float64Array(within);
-    for (let since = 0; since < within - 1; since++) {
-      next[since + 1] = waiting[since]! * noneAndMissed;
-      next[0]! += waiting[since]! * Math.max(0, none - noneAndMissed);
+/** As many things of a set are looked at together: each more doubles the work. */
+export const MOST_TOGETHER = 10;
+
+/**
+ * Openings until all of a set are had. By inclusion and exclusion over its parts (de Moivre): all are had unless one is
+ * missing, and that none of a part has come by the n-th opening is followed as for one asset, the guarantee included.
+ */
+function allHad(odds: TableOdds, assets: readonly string[], within = 1): OpeningsNeeded {
+  if (assets.length === 0) return { mean: 1, half: 1, nine: 1, most: 1 };
+  const parts = Array.from({ length: 2 ** assets.length - 1 }, (_, place) => {
+    const part = new Set(assets.filter((_asset, bit) => ((place + 1) >> bit) & 1));
+    const none = odds.noneOf(part);
+    const isGuaranteed = odds.guaranteed !== undefined;
+    const chain: Waiting = {
+      none,
+      noneAndMissed: isGuaranteed ? odds.noneOf(part, odds.guaranteed) : none,
+      noneForced: isGuaranteed ? odds.noneOfForced(part) : none,
+      within,
+    };
+    return { sign: part.size % 2 === 1 ? 1 : -1, chain, waiting: startOf(chain) };
+  });
+  const means = parts.map(({ sign, chain }) => [sign, meanWait(chain)] as const);
+  const mean = means.some(([, wait]) => wait === null)
+    ? null
+    : means.reduce((sum, [sign, wait]) => sum + sign * wait!, 0);
+  const needed: OpeningsNeeded = { mean, half: null, nine: null, most: null };
+  for (let n = 1; n <= MOST_OPENINGS && needed.most === null; n++) {
+    let missing = 0;
+    for (const part of parts) {
+      part.waiting = stepOf(part.chain, part.waiting);
+      missing += part.sign * part.waiting.reduce((sum, one) => sum + one, 0);
     }
-    next[0]! += waiting[within - 1]! * noneForced;
-    waiting = next;
+    // Rounding of the sums is far below what a person reads.
+    const share = 1 - missing + 1e-12;
+    if (share >= 0.5) needed.half ??= n;
+    if (share >= 0.9) needed.nine ??= n;
+    if (share >= 0.99) needed.most ??= n;
+    if (mean === null && n > 1000) break;
+  }
+  return needed;
+}
+
+/** The mean number of openings until the first of them: from the last state of the wait back to the first. */
+function meanWait({ none, noneAndMissed, noneForced, within }: Waiting): number | null {
+  let [here, again] = [1, noneForced];
+  for (let since = within - 2; since >= 0; since--)
+    [here, again] = [1 + noneAndMissed * here, Math.max(0, none - noneAndMissed) + noneAndMissed * again];
+  return again < 1 - 1e-15 ? here / (1 - again) : null;
+}
+
+const startOf = ({ within }: Waiting): Float64Array<ArrayBuffer> => {
+  const waiting = new Float64Array(within);
+  waiting[0] = 1;
+  return waiting;
+};
+
+/** Those who still have none after one more opening, by how long ago the guaranteed entry last came. */
+function stepOf(
+  { none, noneAndMissed, noneForced, within }: Waiting,
+  waiting: Float64Array<ArrayBuffer>,
+): Float64Array<ArrayBuffer> {
+  const next = new Float64Array(within);
+  for (let since = 0; since < within - 1; since++) {
+    next[since + 1] = waiting[since]! * noneAndMissed;
+    next[0]! += waiting[since]! * Math.max(0, none - noneAndMissed);
+  }
+  next[0]! += waiting[within - 1]! * noneForced;
+  return next;
+}
+
+/** Follows the players who still have none, by how long ago the guaranteed entry last came. */
+function openingsNeeded(chain: Waiting): Pick<AssetOdds, 'openings' | 'curve'> {
+  const shares: number[] = [];
+  let waiting = startOf(chain);
+  for (let n = 1; n <= MOST_OPENINGS; n++) {
+    waiting = stepOf(chain, waiting);
     const left = waiting.reduce((sum, one) => sum + one, 0);
     shares.push(1 - left);
     if (left <= 0.005 || (n > 1 && left === 1)) break;
@@ -182,5 +277,5 @@ function openingsNeeded({ none, noneAndMissed, noneForced, within }: Waiting): P
   const curve = shares
     .map((share, index) => ({ openings: index + 1, share }))
     .filter(({ openings }) => openings % step === 0 || openings === 1 || openings === shares.length);
-  return { openings: { half: after(0.5), nine: after(0.9), most: after(0.99) }, curve };
+  return { openings: { mean: meanWait(chain), half: after(0.5), nine: after(0.9), most: after(0.99) }, curve };
 }

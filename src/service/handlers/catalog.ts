@@ -112,7 +112,7 @@ export const catalogHandlers = {
     return { body: { revision, values: formulaValues(economy, asked, atMs) } };
   },
   'GET /money': ({ service, query }) => ({ body: onePage(moneyRows(service.sources.of(query.source).economy)) }),
-  'POST /odds': ({ service, body: { id, source, set, player, profile } }) => {
+  'POST /odds': ({ service, body: { id, source, set, player, profile, together = [] } }) => {
     const from = service.sources.of(source);
     let { economy } = from;
     if (set) {
@@ -123,10 +123,21 @@ export const catalogHandlers = {
     const nowMs = service.now();
     const scope = playerScope(economy, playerAsked(service, economy, { player, profile }, nowMs), nowMs);
     const table = economy.loot.get(id);
-    if (table) return { body: lootOdds(economy, table, scope) };
+    const unknown = together.findIndex((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
+    if (unknown >= 0)
+      throw invalid('The set does not fit.', [
+        {
+          code: 'dangling-reference',
+          pointer: `/together/${unknown}`,
+          message: `there is no currency or item "${together[unknown]}"`,
+          fix: 'Name some that the table gives.',
+        },
+      ]);
+    const wanted = [...new Set(together)];
+    if (table) return { body: lootOdds(economy, table, scope, {}, wanted) };
     const box = economy.items.get(id);
     if (box?.kind !== 'box') throw notFound('loot table or box', id, [...economy.loot.keys(), ...economy.items.keys()]);
-    return { body: boxOdds(economy, box, scope) };
+    return { body: boxOdds(economy, box, scope, wanted) };
   },
   'GET /pictures': ({ service }) => ({ body: onePage(service.pictures.list()) }),
   'GET /pictures/{picture}': ({ service, params, header }) => {
