@@ -84,6 +84,23 @@ test('what moved a goal tells it; a repeat tells the same and pays nothing', asy
   expect([front.goals, front.tracks]).toEqual([goals, tracks]);
 });
 
+test('a storefront that is kept ready tells of a new day by itself', async () => {
+  const daily = async () => {
+    const { goals, changesMs } = await stall
+      .as('read')
+      .call('GET /shops/{shop}/front', { params: { shop: 'pier' }, query: { player: 'oda' } });
+    return [goals.find(({ goal }) => goal === 'daily')!.reached, changesMs];
+  };
+  await race('r1');
+  await race('r2');
+  const midnight = Date.UTC(2027, 2, 2);
+  expect(await daily()).toEqual([true, midnight]);
+  stall.clock.nowMs = midnight - 1;
+  expect(await daily()).toEqual([true, midnight]);
+  stall.clock.nowMs = midnight;
+  expect(await daily()).toEqual([false, null]);
+});
+
 test('twenty purchases and races at once reach each goal once, and the ledger adds up', async () => {
   const same = Array.from({ length: 10 }, () => buy('one'));
   const others = ['a', 'b', 'c', 'd'].map((key) => buy(key));

@@ -16,9 +16,9 @@ export interface LeverOffered {
 }
 
 /** Where players and what they meet is written; scenarios have their own way to be changed. */
-const SECTIONS = ['currencies', 'items', 'shops', 'earning', 'loot', 'sales', 'activities'] as const;
+const SECTIONS = ['currencies', 'items', 'shops', 'earning', 'goals', 'tracks', 'loot', 'sales', 'activities'] as const;
 /** Numbers that say what a thing is, not how much of it comes or goes. */
-const FIXED = new Set(['decimals', 'stack', 'money']);
+const FIXED = new Set(['decimals', 'stack', 'money', 'shownFrom']);
 
 /** Groups first, then all numbers in document order. Linear in the document. */
 export function leversOffered(document: EconomyDocument): LeverOffered[] {

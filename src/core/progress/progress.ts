@@ -14,7 +14,7 @@ import { counterKey, playerHolds, playerReceive, playerScope } from '../player/i
 import type { Player } from '../player/index.js';
 import { keyOf, keyOfText, keyWith } from '../random/index.js';
 import type { Key } from '../random/index.js';
-import { limitCount, limitUsed } from '../schedule/index.js';
+import { limitCount, limitPeriod, limitUsed } from '../schedule/index.js';
 
 /** What was done: it counts for whatever looks at it. */
 export interface Deed {
@@ -320,6 +320,16 @@ export function goalCount(economy: Economy, player: Player, { id, counts, period
   }
   return count;
 }
+
+/** When what is seen of goals changes by time alone: the ends of periods in which something was counted, epoch ms. */
+export const progressEnds = (economy: Economy, { counters }: Player, nowMs: number): number[] =>
+  [...economy.goals.values()].flatMap(({ id, period }) =>
+    [counterKey.goal(id), counterKey.reached(id)].flatMap((key) =>
+      period.span.kind !== 'lifetime' && limitUsed(period, counters[key], economy.zone, nowMs) > 0
+        ? [limitPeriod(period, counters[key], economy.zone, nowMs).endMs]
+        : [],
+    ),
+  );
 
 export interface GoalStanding extends Counted {
   description: string | null;

@@ -2,7 +2,7 @@
 import type { Basket } from '../amount/index.js';
 import { choiceBasket, quantityFormula } from '../economy/index.js';
 import type { Economy, Offer, Sale, Shelf, Shop } from '../economy/index.js';
-import { progressOf } from '../progress/index.js';
+import { progressEnds, progressOf } from '../progress/index.js';
 import type { GoalStanding, TrackStanding } from '../progress/index.js';
 import { playerHolds, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
@@ -238,6 +238,7 @@ function changesMs(
     instants.push(ends?.atMs);
   }
   for (const { expiresMs } of player.stacks) instants.push(expiresMs);
+  instants.push(...progressEnds(economy, player, nowMs));
   for (const verdict of verdicts)
     instants.push(verdict.stock?.restocksMs, ...verdict.limits.map(({ resetsMs }) => resetsMs));
   for (const { reasons } of sold)
