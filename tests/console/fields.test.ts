@@ -4,7 +4,7 @@ import type { Browser, Locator, Page } from 'playwright-core';
 import { SECTIONS } from '../../src/core/document/schema.js';
 import { economyJsonSchema } from '../../src/core/document/index.js';
 import type { JsonNode } from '../../src/core/catalog/index.js';
-import { launch, openConsole, pick } from '../support/browser.js';
+import { follow, launch, openConsole, pick } from '../support/browser.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -322,7 +322,7 @@ test('every field of every section has a place, under its name', async () => {
   const { page } = await openConsole(browser, stall, '/overview');
   for (const section of SECTIONS.filter((one) => one !== 'texts' && one !== 'sales')) {
     const [id] = Object.keys(document[section]!);
-    await page.goto(`${stall.url}${ROOM[section](id!)}`);
+    await follow(page, ROOM[section](id!));
     const fields = Object.entries((schema.properties![section]!.additionalProperties as JsonNode).properties!);
     for (const [name, { title }] of fields) {
       if (ELSEWHERE.includes(name) || (section === 'items' && OF_SOME_KINDS.includes(name))) continue;

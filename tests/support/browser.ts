@@ -49,6 +49,13 @@ export async function openConsole(
   return { page, complaints };
 }
 
+/** Goes to another address within the page, as a link would: nothing is loaded again. */
+export const follow = (page: Page, path: string): Promise<void> =>
+  page.evaluate((to) => {
+    history.pushState(null, '', to);
+    dispatchEvent(new PopStateEvent('popstate'));
+  }, path);
+
 /** Picks an option of a drop-down by their labels. */
 export async function pick(page: Page, label: string, option: string | RegExp): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();
