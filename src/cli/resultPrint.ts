@@ -95,11 +95,11 @@ const goalCells = ({ personas }: SimulationResult, goals: NonNullable<Simulation
 
 const heightCells = (
   { personas, days }: SimulationResult,
-  { day, track, persona, p5, p50, p95 }: NonNullable<SimulationResult['heights']>,
+  { day, name, persona, p5, p50, p95 }: NonNullable<SimulationResult['heights']>,
 ): Cells[] =>
-  track.flatMap((name, row) =>
+  name.flatMap((track, row) =>
     day[row] === days - 1
-      ? [[name, personas[persona[row]!]!.name, ...[p5, p50, p95].map((column) => column[row] ?? '-')]]
+      ? [[track, personas[persona[row]!]!.name, ...[p5, p50, p95].map((column) => column[row] ?? '-')]]
       : [],
   );
 

@@ -100,6 +100,11 @@ test('odds, uses, flows and money read as tables', async () => {
   expect((await cli('money')).out).toMatch(
     /pearls_55 +harbour_store +cove_pearls_55 +EUR 4\.99 +EUR 0\.94 +EUR 1\.22 +EUR 2\.83/,
   );
+  const set = async (...assets: string[]) => cli('odds', 'drift_finds', '--together', ...assets);
+  expect((await set('sea_glass', 'sea_glass', 'driftwood')).out).toBe((await set('sea_glass', 'driftwood')).out);
+  expect((await set('sea_glas')).err).toMatch(/no currency or item "sea_glas"\. Did you mean "sea_glass"\?/);
+  const eleven = Array.from({ length: 11 }, () => 'driftwood');
+  expect((await set(...eleven)).err).toMatch(/11 assets in the set, more than 10\. Name 10 at the most/);
   const json = JSON.parse((await runCli(['odds', 'rare_finds', '--folder', cove, '--json'])).out) as {
     assets: object[];
   };

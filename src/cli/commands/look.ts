@@ -11,7 +11,7 @@ import { moneyText } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import { nearestName } from '../../core/issue/index.js';
-import { boxOdds, lootOdds } from '../../core/loot/index.js';
+import { boxOdds, lootOdds, togetherProblem } from '../../core/loot/index.js';
 import type { LootOdds, OpeningsNeeded } from '../../core/loot/index.js';
 import { playerMadeUp, playerScope } from '../../core/player/index.js';
 import { documentLabels } from '../../core/texts/amounts.js';
@@ -40,13 +40,8 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
   const scope = playerScope(economy, playerMadeUp(economy, profile, 0), 0);
   const table = economy.loot.get(id);
   const together = options.together ?? [];
-  const unknown = together.find((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
-  if (unknown !== undefined) {
-    const meant = labels.nearest(unknown);
-    throw new UsageProblem(
-      `There is no currency or item "${unknown}".${meant === undefined ? '' : ` Did you mean "${meant}"?`}`,
-    );
-  }
+  const wrong = togetherProblem(economy, together);
+  if (wrong) throw new UsageProblem(`--together: ${wrong.problem}. ${wrong.fix}`);
   if (table) return { odds: lootOdds(economy, table, scope, {}, together), labels };
   const box = economy.items.get(id);
   if (box?.kind !== 'box') {

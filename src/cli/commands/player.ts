@@ -1,8 +1,8 @@
 /** event, grant, player: what the game reports and what support sees and does. */
-import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { amountText, basketText } from '../../core/texts/amounts.js';
+import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { instantText } from '../../core/texts/sentence.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from '../../contract/index.js';

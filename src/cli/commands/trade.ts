@@ -1,10 +1,10 @@
 /** front, check, buy: what a player sees and may do. */
-import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import { unitsFormat } from '../../core/amount/index.js';
 import { basketText, priceText } from '../../core/texts/amounts.js';
+import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { instantText } from '../../core/texts/sentence.js';
 import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';

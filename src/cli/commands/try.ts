@@ -3,14 +3,15 @@ import type { Command } from 'commander';
 import { MOST_TRIED } from '../../contract/index.js';
 import { unitsFormat } from '../../core/amount/index.js';
 import { eventProblems, eventsTry } from '../../core/earning/index.js';
-import type { RuleTried, Tried, TriedEvent } from '../../core/earning/index.js';
+import type { Tried, TriedEvent } from '../../core/earning/index.js';
 import type { Value } from '../../core/formula/index.js';
-import { SKIPPED_WORDS, tryLineRead } from '../../core/earning/tryText.js';
+import { tryLineRead } from '../../core/earning/tryText.js';
 import { nearestName } from '../../core/issue/index.js';
 import { playerMadeUp } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
-import { basketText, documentLabels } from '../../core/texts/amounts.js';
+import { documentLabels } from '../../core/texts/amounts.js';
 import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
+import { triedColumns, triedOtherwise } from '../../core/texts/tried.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
@@ -90,32 +91,15 @@ function tryFolder(events: TriedEvent[], options: TryOptions, folder: string): A
   return { tried: eventsTry(economy!, player, events, instant.ms, options.seed), labels };
 }
 
-const BASKETS: readonly { head: string; of: (rule: RuleTried) => Record<string, number> }[] = [
-  { head: 'gave', of: ({ given }) => given },
-  { head: 'took', of: ({ taken }) => taken },
-  { head: 'kept out', of: ({ dropped }) => dropped },
-  { head: 'not there', of: ({ missed }) => missed },
-];
-
-function whyText({ skipped, problem }: RuleTried): string {
-  const words = Object.entries(skipped).map(([why, times]) => `${times} times ${SKIPPED_WORDS[why]}`);
-  return [...words, ...(problem === null ? [] : [problem])].join('; ');
-}
-
 function printTried(tried: Tried, labels: AssetLabels): void {
   const { events, minutes, rules, progress, net, perHour, goals, tracks } = tried;
   print(`${countText(events, 'event')}${minutes === null ? '' : `, ${Number(minutes.toFixed(1))} minutes of play`}\n`);
   if (rules.length === 0) print('No rule listens to these events.');
   else {
-    const baskets = BASKETS.filter(({ of }) => rules.some((rule) => Object.keys(of(rule)).length > 0));
+    const columns = triedColumns(labels, rules);
     printTable(
-      ['rule', 'paid', ...baskets.map(({ head }) => head), 'otherwise'],
-      rules.map((rule) => [
-        rule.name,
-        rule.paid,
-        ...baskets.map(({ of }) => (Object.keys(of(rule)).length === 0 ? '' : basketText(labels, of(rule)))),
-        whyText(rule),
-      ]),
+      ['rule', 'paid', ...columns.map(({ head }) => head), 'otherwise'],
+      rules.map((rule) => [rule.name, rule.paid, ...columns.map(({ text }) => text(rule)), triedOtherwise(rule)]),
     );
   }
   if (progress.length > 0) print('');

@@ -3,7 +3,7 @@ import { unitsFormat } from '../../core/amount/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import type { CellKind } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import type { Level } from '../../core/economy/index.js';
+import type { TrackLevel } from '../../core/economy/index.js';
 import { dayShown } from '../../core/simulation/report.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { basketText, documentLabels } from '../../core/texts/amounts.js';
@@ -135,7 +135,7 @@ export function LevelTable({ document, track }: { document: EconomyDocument; tra
 }
 
 /** For each persona the day on which half of its players have reached a level. */
-function personaDays({ personas, levels }: SimulationResult, track: string): Column<Level>[] {
+function personaDays({ personas, levels }: SimulationResult, track: string): Column<TrackLevel>[] {
   return personas.map(({ name }, persona) => ({
     head: `${name}, day`,
     right: true,
@@ -184,7 +184,7 @@ function Cell({
 }
 
 /** What must be earned in all, by level. The table beside it says the same. */
-function Curve({ levels }: { levels: readonly Level[] }) {
+function Curve({ levels }: { levels: readonly TrackLevel[] }) {
   const most = levels.at(-1)!.from || 1;
   const points = levels.map(({ from }, place) => {
     const x = levels.length === 1 ? WIDTH : (place / (levels.length - 1)) * WIDTH;

@@ -2,13 +2,15 @@
 import { useQuery } from '@tanstack/react-query';
 import type { TriedView } from '../../contract/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { SKIPPED_WORDS, tryLinesRead, tryLinesWrite } from '../../core/earning/tryText.js';
+import { tryLinesRead, tryLinesWrite } from '../../core/earning/tryText.js';
 import type { TryLine } from '../../core/earning/tryText.js';
 import { unitsFormat } from '../../core/amount/index.js';
-import { basketText, documentLabels } from '../../core/texts/amounts.js';
+import { documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
+import { triedColumns, triedOtherwise } from '../../core/texts/tried.js';
 import { client } from '../api.js';
+import { eventFields } from '../parts/eventFields.js';
 import { shown } from '../parts/shown.js';
 import { useParam } from '../parts/search.js';
 import { Button, Choice, DataTable, Empty, Field, Input, Problem, Sheet } from '../parts/ui.js';
@@ -74,11 +76,9 @@ export function TryIt({ document }: { document: EconomyDocument }) {
 }
 
 /** An event with something in each of its fields. */
-const lineOf = ({ events }: EconomyDocument, name: string): TryLine => ({
+const lineOf = (document: EconomyDocument, name: string): TryLine => ({
   name,
-  fields: Object.fromEntries(
-    Object.entries(events?.[name]?.fields ?? {}).map(([field, type]) => [field, type === 'number' ? '1' : 'any']),
-  ),
+  fields: Object.fromEntries(Object.entries(eventFields(document, name)).map(([field, value]) => [field, `${value}`])),
   times: 1,
 });
 
@@ -173,16 +173,8 @@ type RuleRow = TriedView['rules'][number];
 
 const OFTEN: readonly string[] = ['never', 'once', 'twice'];
 
-const BASKETS: readonly { head: string; of: (rule: RuleRow) => Record<string, number> }[] = [
-  { head: 'gave', of: ({ given }) => given },
-  { head: 'took', of: ({ taken }) => taken },
-  { head: 'kept out', of: ({ dropped }) => dropped },
-];
-
 function Outcome({ tried, labels }: { tried: TriedView; labels: AssetLabels }) {
   const { events, minutes, rules, progress, net, perHour, goals, tracks } = tried;
-  const basket = (of: (rule: RuleRow) => Record<string, number>) => (rule: RuleRow) =>
-    Object.keys(of(rule)).length === 0 ? '' : basketText(labels, of(rule));
   const standing = [...tracks.map((one) => trackWords(labels, one)), ...goals.map((one) => goalWords(labels, one))];
   return (
     <div className="flex flex-wrap items-start gap-3" aria-label="What it would do" role="region">
@@ -194,21 +186,8 @@ function Outcome({ tried, labels }: { tried: TriedView; labels: AssetLabels }) {
           columns={[
             { head: 'rule', cell: ({ name }) => name },
             { head: 'paid', right: true, cell: ({ paid }) => OFTEN[paid] ?? `${paid} times` },
-            ...BASKETS.filter(({ of }) => rules.some((rule) => Object.keys(of(rule)).length > 0)).map(
-              ({ head, of }) => ({
-                head,
-                cell: basket(of),
-              }),
-            ),
-            {
-              head: 'otherwise',
-              cell: ({ skipped, problem, missed }) =>
-                [
-                  ...Object.entries(skipped).map(([why, times]) => `${times} times ${SKIPPED_WORDS[why]}`),
-                  ...(Object.keys(missed).length > 0 ? [`${basketText(labels, missed)} not there to take`] : []),
-                  ...(problem === null ? [] : [problem]),
-                ].join('; '),
-            },
+            ...triedColumns(labels, rules).map(({ head, text }) => ({ head, cell: text })),
+            { head: 'otherwise', cell: triedOtherwise },
           ]}
         />
         {rules.length === 0 && <p className="text-soft">No rule listens to this.</p>}

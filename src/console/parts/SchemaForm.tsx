@@ -8,7 +8,6 @@ import { CELLS } from '../../core/catalog/cell.js';
 import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellKind, JsonNode } from '../../core/catalog/index.js';
 import { valueAt } from '../../core/document/pointers.js';
-import type { EconomyDocument } from '../../core/document/index.js';
 import { pointerOf, pointerSegments } from '../../core/issue/index.js';
 import { idFor } from '../../core/schema/ids.js';
 import { useDraft, useSchema } from '../api.js';
@@ -28,6 +27,7 @@ import { kindWord, nameables } from '../fields/nameable.js';
 import type { NameKind } from '../fields/nameable.js';
 import { WhyRefused } from './WhyRefused.js';
 import { useEdits } from './edits.js';
+import { eventFields } from './eventFields.js';
 import { isWithin, reasonsAt, withRefused } from './refused.js';
 import { fieldOperations } from './step.js';
 import { Button, Choice, Field, Input, Legend } from './ui.js';
@@ -362,17 +362,6 @@ function Mix({ path, node, value, onKeep }: FieldProps) {
   );
 }
 
-/** Every field of an event is drawn in some way: something to begin with. */
-const fieldsOf = (document: EconomyDocument, kind: NameKind, id: string): Record<string, number | string> =>
-  kind === 'event'
-    ? Object.fromEntries(
-        Object.entries(document.events?.[id]?.fields ?? {}).map(([field, type]) => [
-          field,
-          type === 'number' ? 1 : 'any',
-        ]),
-      )
-    : {};
-
 /** By what exists, values by what they are of: the events of an activity with their fields. */
 function Nested({ path, node, value = {}, needed, onKeep }: FieldProps) {
   const document = useDraft().data!.document;
@@ -412,7 +401,7 @@ function Nested({ path, node, value = {}, needed, onKeep }: FieldProps) {
         value={undefined}
         word={kindWord(kind)}
         adding
-        onPick={(id) => id !== undefined && put(id, fieldsOf(document, kind, id))}
+        onPick={(id) => id !== undefined && put(id, kind === 'event' ? eventFields(document, id) : {})}
         onMake={madeOf(maker(kind), (id) => put(id, {}))}
       />
     </fieldset>

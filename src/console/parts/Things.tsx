@@ -91,7 +91,7 @@ interface Listed {
 }
 
 /** A new one by its name; nothing where something else must be there first. */
-export function Begin({ section, document, onMade }: Pick<Listed, 'section' | 'document' | 'onMade'>) {
+export function AddThing({ section, document, onMade }: Pick<Listed, 'section' | 'document' | 'onMade'>) {
   const word = useWord(section);
   const edits = useEdits();
   const things = thingsOf(document, section);
@@ -123,7 +123,7 @@ export function ThingList({
   const things = thingsOf(document, section);
   return (
     <>
-      {begins && <Begin {...{ section, document, onMade }} />}
+      {begins && <AddThing {...{ section, document, onMade }} />}
       {Object.keys(things).length === 0 ? (
         <Empty>{EMPTY[section]}</Empty>
       ) : (

@@ -10,7 +10,7 @@ import { SheetGrid } from '../grid/SheetGrid.js';
 import type { GridRow } from '../grid/columns.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
 import { EditBar } from '../parts/EditBar.js';
-import { Begin, ThingForm, ThingList, thingsOf } from '../parts/Things.js';
+import { AddThing, ThingForm, ThingList, thingsOf } from '../parts/Things.js';
 import { OF_EARNING } from '../parts/findings.js';
 import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
@@ -77,7 +77,7 @@ export default function Earning() {
             {sheet ? (
               <>
                 <div className="flex flex-wrap items-center gap-2">
-                  <Begin {...{ section, document }} onMade={made} />
+                  <AddThing {...{ section, document }} onMade={made} />
                   <SheetWindow sheet={sheet} />
                   {selected.length === 1 && (
                     <Button onClick={() => setOpen(selected[0]!.pointer)}>Open {selected[0]!.id}</Button>

@@ -21,6 +21,7 @@ function reachedText({ goals }: SimulationResult, { name, persona }: GoalRow): s
 
 interface HeightRow {
   track: string;
+  name: string;
   persona: number;
 }
 
@@ -35,10 +36,10 @@ function heightText({ heights, days }: SimulationResult, { track, persona }: Hei
 }
 
 export function GoalsReached({ drawn }: { drawn: readonly Drawn[] }) {
-  const { goals, levels, heights, personas, days } = drawn[0]!.result;
+  const { goals, heights, personas, days } = drawn[0]!.result;
   const goalRows = (goals?.name ?? []).map((name, row): GoalRow => ({ name, persona: goals!.persona[row]!, row }));
   const heightRows = (heights?.track ?? []).flatMap((track, row): HeightRow[] =>
-    heights!.day[row] === days - 1 ? [{ track, persona: heights!.persona[row]! }] : [],
+    heights!.day[row] === days - 1 ? [{ track, name: heights!.name[row]!, persona: heights!.persona[row]! }] : [],
   );
   const runs = <Row,>(text: (result: SimulationResult, row: Row) => string) =>
     drawn.map(({ name, result }) => ({
@@ -70,7 +71,7 @@ export function GoalsReached({ drawn }: { drawn: readonly Drawn[] }) {
             rows={heightRows}
             rowKey={({ track, persona }) => `${track} ${persona}`}
             columns={[
-              { head: 'track', cell: ({ track }) => levels?.name[levels.track.indexOf(track)] ?? track },
+              { head: 'track', cell: ({ name }) => name },
               { head: 'persona', cell: ({ persona }) => personas[persona]!.name },
               ...runs<HeightRow>(heightText),
             ]}

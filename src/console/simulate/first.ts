@@ -1,6 +1,7 @@
 /** The first scenario of an economy, of three answers: how long, how many, and who plays. No drawing here. */
 import type { Operation } from 'fast-json-patch';
 import type { EconomyDocument } from '../../core/document/index.js';
+import { eventFields } from '../parts/eventFields.js';
 
 type Persona = NonNullable<EconomyDocument['personas']>[string];
 /** As they play at first: any of it can be changed afterwards. */
@@ -66,21 +67,20 @@ export function readyPersonas({ personas = {} }: EconomyDocument): Ready[] {
 const MINUTES = 5;
 
 /** What there is to do: the activities, or one for each event that pays. */
-function activitiesOf({ activities, events = {}, earning = {} }: EconomyDocument): {
+function activitiesOf(document: EconomyDocument): {
   ids: string[];
   made: NonNullable<EconomyDocument['activities']>;
 } {
+  const { activities, events = {}, earning = {} } = document;
   if (activities && Object.keys(activities).length > 0) return { ids: Object.keys(activities), made: {} };
   const paying = new Set(Object.values(earning).map(({ on }) => on));
   const made = Object.fromEntries(
     Object.entries(events)
       .filter(([id]) => paying.has(id))
-      .map(([id, { name, fields = {} }]) => {
-        const drawn = Object.fromEntries(
-          Object.entries(fields).map(([field, type]) => [field, type === 'number' ? 1 : 'any'] as const),
-        );
-        return [id, { name: name ?? id, minutes: MINUTES, emits: { [id]: drawn } }] as const;
-      }),
+      .map(([id, { name }]) => [
+        id,
+        { name: name ?? id, minutes: MINUTES, emits: { [id]: eventFields(document, id) } },
+      ]),
   );
   return { ids: Object.keys(made), made };
 }

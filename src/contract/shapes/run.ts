@@ -238,6 +238,7 @@ export const runResult = named(
       shapeOf<NonNullable<Result['heights']>>({
         day: numbers(),
         track: texts(),
+        name: texts(),
         persona: numbers(),
         p5: numbersOrNone(),
         p25: numbersOrNone(),

@@ -47,13 +47,3 @@ export const tryLinesWrite = (lines: readonly TryLine[]): string =>
       ].join(' '),
     )
     .join(NEXT);
-
-/** Why a rule did nothing, after a number of times. */
-export const SKIPPED_WORDS: Readonly<Record<string, string>> = {
-  when: 'its condition did not hold',
-  chance: 'no luck',
-  limit: 'its limit was reached',
-  cooldown: 'it was cooling down',
-  formula: 'its formula failed',
-  'kept-out': 'all was kept out',
-};

@@ -7,7 +7,7 @@ import type { Scope, ValueType } from '../formula/index.js';
 import { quantitiesEvaluate } from './quantity.js';
 import { spanOf } from './reader.js';
 import type { DocumentReader, Segments } from './reader.js';
-import type { Goal, GoalCounts, Level, Offer, Track } from './types.js';
+import type { Goal, GoalCounts, Offer, Track, TrackLevel } from './types.js';
 
 /** What a goal lacks, by field; of several of which one is enough the first. */
 export function goalLacks(written: GoalDocument): string[] {
@@ -131,9 +131,9 @@ function levelsCompile(
   { earns, levels = {}, further }: TrackDocument,
   start: number,
   at: Segments,
-): Level[] {
+): TrackLevel[] {
   const decimals = reader.decimalsOf(earns);
-  const found: Level[] = [];
+  const found: TrackLevel[] = [];
   let from: Units = 0;
   const add = (level: number, costs: Units, gives: Basket): void => {
     from += costs;

@@ -39,7 +39,7 @@ export type {
   Activity,
   DrawRule,
   Goal,
-  Level,
+  TrackLevel,
   Persona,
   Scenario,
   SessionBegins,

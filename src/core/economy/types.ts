@@ -306,7 +306,7 @@ export interface Goal {
 }
 
 /** A level with what must have been earned in all to reach it. */
-export interface Level {
+export interface TrackLevel {
   level: number;
   costs: Units;
   from: Units;
@@ -321,7 +321,7 @@ export interface Track {
   /** Where new players are. */
   start: number;
   /** The lowest first. */
-  levels: readonly Level[];
+  levels: readonly TrackLevel[];
 }
 
 /** A kind of thing that the game reports, with the fields that it must have. */

@@ -1,4 +1,4 @@
-export { MOST_TOGETHER, boxOdds, lootMeans, lootOdds } from './openings.js';
+export { MOST_TOGETHER, boxOdds, lootMeans, lootOdds, togetherProblem } from './openings.js';
 export type { AssetOdds, LootOdds, OpeningsNeeded } from './openings.js';
 export { playerLoot } from './player.js';
 export { lootRoll } from './roll.js';

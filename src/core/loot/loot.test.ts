@@ -254,6 +254,7 @@ describe('until all of a set are had', () => {
   test('what comes together needs no more than one of it, and a set of one is that one', () => {
     const both = '{name: T, entries: {a: {weight: 1, gives: {wax: 1, charm: 1}}, nothing: {weight: 3}}}';
     expect(needed(both, ['wax', 'charm'])).toMatchObject({ mean: expect.closeTo(4, 12) as number, half: 3 });
+    expect(needed(both, ['wax', 'charm', 'wax'])).toEqual(needed(both, ['wax', 'charm']));
     expect(needed(both, ['wax'])).toMatchObject({ mean: expect.closeTo(4, 12) as number, half: 3 });
     // Without replacement both come at once.
     const two =

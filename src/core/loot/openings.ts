@@ -2,6 +2,7 @@
 import type { Basket } from '../amount/index.js';
 import type { Box, Economy, LootTable } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
+import { nearestName } from '../issue/index.js';
 import { basketArrivals } from '../player/index.js';
 import { ANYTHING, TableOdds, entriesOpen } from './odds.js';
 
@@ -57,6 +58,7 @@ export function lootOdds(
   const within = odds.guaranteed ? table.guarantee!.within : undefined;
   const first = within === 1 ? odds.timesForced() : odds.times();
   const assets = [...new Set([...Object.keys(always), ...odds.assets])];
+  const wanted = [...new Set(together)];
   return {
     table: table.id,
     name: table.name,
@@ -70,13 +72,13 @@ export function lootOdds(
     guarantee: odds.guaranteed ? table.guarantee! : null,
     assets: assets.map((asset) => assetOdds(odds, asset, within, always[asset] ?? 0)),
     together:
-      together.length === 0
+      wanted.length === 0
         ? null
         : {
-            assets: [...together],
+            assets: wanted,
             ...allHad(
               odds,
-              together.filter((asset) => (always[asset] ?? 0) === 0),
+              wanted.filter((asset) => (always[asset] ?? 0) === 0),
               within,
             ),
           },
@@ -191,6 +193,27 @@ interface Waiting {
 
 /** As many things of a set are looked at together: each more doubles the work. */
 export const MOST_TOGETHER = 10;
+
+/** Why the odds of a set cannot be told, with the place of the asset that is to blame where one is; undefined where they can. */
+export function togetherProblem(
+  economy: Economy,
+  together: readonly string[],
+): { at: number | undefined; problem: string; fix: string } | undefined {
+  if (together.length > MOST_TOGETHER)
+    return {
+      at: undefined,
+      problem: `there are ${together.length} assets in the set, more than ${MOST_TOGETHER}`,
+      fix: `Name ${MOST_TOGETHER} at the most.`,
+    };
+  const at = together.findIndex((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
+  if (at < 0) return undefined;
+  const near = nearestName(together[at]!, [...economy.items.keys(), ...economy.currencies.keys()]);
+  return {
+    at,
+    problem: `there is no currency or item "${together[at]}"`,
+    fix: near === undefined ? 'Name some that the table gives.' : `Did you mean "${near}"?`,
+  };
+}
 
 /**
  * Openings until all of a set are had. By inclusion and exclusion over its parts (de Moivre): all are had unless one is

@@ -207,6 +207,7 @@ export class ResultMaker {
     const columns: NonNullable<SimulationResult['heights']> = {
       day: [],
       track: [],
+      name: [],
       persona: [],
       p5: [],
       p25: [],
@@ -227,6 +228,7 @@ export class ResultMaker {
             .sort();
           columns.day.push(day);
           columns.track.push(track.id);
+          columns.name.push(track.name);
           columns.persona.push(persona);
           for (const p of PERCENTILES) columns[`p${p}`].push(tidyOrNone(percentile(ascending, p)));
           columns.n.push(ascending.length);

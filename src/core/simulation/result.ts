@@ -138,6 +138,7 @@ export interface SimulationResult {
   heights?: {
     day: number[];
     track: string[];
+    name: string[];
     persona: number[];
     p5: Maybe[];
     p25: Maybe[];

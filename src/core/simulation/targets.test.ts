@@ -165,6 +165,7 @@ test('goals and levels are told by day and named by targets: two walks a day of 
     [3, 0, 4],
     [3, 1, 8],
   ]);
+  expect(new Set(heights!.name)).toEqual(new Set(['Way']));
   const medians = heights!.p50.filter((_, row) => heights!.persona[row] === 0);
   expect(medians).toEqual([1, 2, 2, 2, 3, 3, 3, 3, 3, 3]);
   expect(new Set(players.levelDay!['way 3'])).toEqual(new Set([4, 8]));

@@ -12,7 +12,7 @@ import {
 import { documentChanges, documentPatch, usesOf } from '../../core/document/index.js';
 import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { economyCompile } from '../../core/economy/index.js';
-import { boxOdds, lootOdds } from '../../core/loot/index.js';
+import { boxOdds, lootOdds, togetherProblem } from '../../core/loot/index.js';
 import { playerScope } from '../../core/player/index.js';
 import { overridesApply } from '../../core/document/index.js';
 import { onePage } from '../handler.js';
@@ -123,21 +123,20 @@ export const catalogHandlers = {
     const nowMs = service.now();
     const scope = playerScope(economy, playerAsked(service, economy, { player, profile }, nowMs), nowMs);
     const table = economy.loot.get(id);
-    const unknown = together.findIndex((asset) => !economy.currencies.has(asset) && !economy.items.has(asset));
-    if (unknown >= 0)
+    const wrong = togetherProblem(economy, together);
+    if (wrong)
       throw invalid('The set does not fit.', [
         {
           code: 'dangling-reference',
-          pointer: `/together/${unknown}`,
-          message: `there is no currency or item "${together[unknown]}"`,
-          fix: 'Name some that the table gives.',
+          pointer: `/together${wrong.at === undefined ? '' : `/${wrong.at}`}`,
+          message: wrong.problem,
+          fix: wrong.fix,
         },
       ]);
-    const wanted = [...new Set(together)];
-    if (table) return { body: lootOdds(economy, table, scope, {}, wanted) };
+    if (table) return { body: lootOdds(economy, table, scope, {}, together) };
     const box = economy.items.get(id);
     if (box?.kind !== 'box') throw notFound('loot table or box', id, [...economy.loot.keys(), ...economy.items.keys()]);
-    return { body: boxOdds(economy, box, scope, wanted) };
+    return { body: boxOdds(economy, box, scope, together) };
   },
   'GET /pictures': ({ service }) => ({ body: onePage(service.pictures.list()) }),
   'GET /pictures/{picture}': ({ service, params, header }) => {

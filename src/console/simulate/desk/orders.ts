@@ -1,7 +1,7 @@
 /** What the room asks of the thread that plays beside it, and what comes back. */
 import type { SensitivityResult, TuneProgress, TuneResult } from '../../../core/balance/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
-import type { Level } from '../../../core/economy/index.js';
+import type { TrackLevel } from '../../../core/economy/index.js';
 import type { FitResult } from '../../../core/fit/index.js';
 import type { BrokenLine, Recorded } from '../../../core/log/index.js';
 import type { ReplayResult } from '../../../core/replay/index.js';
@@ -93,7 +93,7 @@ export interface Orders {
   offered: { asked: null; answer: LeverOffered[] };
   scenario: { asked: PlayAsked; answer: ScenarioRead };
   /** The levels of a track, those by formula as well. */
-  levels: { asked: string; answer: readonly Level[] };
+  levels: { asked: string; answer: readonly TrackLevel[] };
   /** What the levers come to in the document. */
   set: { asked: PlayAsked; answer: Moved[] };
   /** What every way of playing pays, with the levers where they are. */

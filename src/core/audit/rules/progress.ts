@@ -67,7 +67,7 @@ function waitsForItself({ goals }: Economy, { id, after }: Goal): string | undef
   return undefined;
 }
 
-function unreachable(input: AuditInput, { counts, target, period }: Goal): string | undefined {
+function unreachable(input: AuditInput, { counts, target }: Goal): string | undefined {
   const { economy, obtainable } = input;
   switch (counts.kind) {
     case 'events':
@@ -101,10 +101,9 @@ function unreachable(input: AuditInput, { counts, target, period }: Goal): strin
       const highest = highestSet(economy, counts.attribute);
       if (typeof start !== 'number') return 'the attribute is no number';
       if (start >= target || highest >= target) return undefined;
-      const often = period.span.kind === 'lifetime' ? '' : ' in a period';
       return highest === -Infinity
         ? 'nothing in the economy sets the attribute'
-        : `nothing sets the attribute to more than ${highest}${often}`;
+        : `nothing sets the attribute to more than ${highest}`;
     }
   }
 }
