@@ -16,6 +16,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   trade: () => import('./commands/trade.js').then(({ addTradeCommands }) => addTradeCommands),
   act: () => import('./commands/act.js').then(({ addActCommands }) => addActCommands),
   player: () => import('./commands/player.js').then(({ addPlayerCommands }) => addPlayerCommands),
+  team: () => import('./commands/team.js').then(({ addTeamCommands }) => addTeamCommands),
   try: () => import('./commands/try.js').then(({ addTryCommand }) => addTryCommand),
   simulate: () => import('./commands/simulate.js').then(({ addSimulationCommands }) => addSimulationCommands),
   balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),

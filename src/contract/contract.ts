@@ -3,6 +3,7 @@ import { draftOperations } from './operations/draft.js';
 import { playerOperations } from './operations/player.js';
 import { runOperations } from './operations/run.js';
 import { sessionOperations } from './operations/session.js';
+import { teamOperations } from './operations/team.js';
 import { timeOperations } from './operations/time.js';
 import { tradeOperations } from './operations/trade.js';
 import type * as operation from './operation.js';
@@ -12,6 +13,7 @@ export const CONTRACT = {
   ...timeOperations,
   ...tradeOperations,
   ...playerOperations,
+  ...teamOperations,
   ...runOperations,
   ...sessionOperations,
 };

@@ -38,4 +38,5 @@ export type {
   RotationView,
   StreamEvent,
 } from './shapes/time.js';
+export type { PlaceView, PlacedRow, PlacesView, RankingView, TeamGranted, TeamRow, TeamView } from './shapes/team.js';
 export type { ActAnswer, CheckQuestion, FrontView, PurchaseAnswer, PurchaseRow, ShopView } from './shapes/trade.js';

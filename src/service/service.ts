@@ -13,6 +13,7 @@ import { HotFront } from './hotFront.js';
 import { Problem } from './problem.js';
 import { Releases, releasePublish } from './releases/releases.js';
 import type { Publishing } from './releases/releases.js';
+import { Rankings } from './rankings/rankings.js';
 import { Rotations } from './rotations/rotations.js';
 import { RunManager } from './runs/runManager.js';
 import { Sources } from './sources.js';
@@ -24,10 +25,12 @@ import { HandledStore } from './store/handledStore.js';
 import { LedgerStore } from './store/ledgerStore.js';
 import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
+import { RankingStore } from './store/rankingStore.js';
 import { ReleaseStore } from './store/releaseStore.js';
 import { RotationStore } from './store/rotationStore.js';
 import { RunStore } from './store/runStore.js';
 import { SharedStore } from './store/sharedStore.js';
+import { TeamStore } from './store/teamStore.js';
 import { TokenStore } from './store/tokenStore.js';
 import { Stream } from './stream.js';
 import { Writer } from './store/writer.js';
@@ -39,6 +42,7 @@ import { Events } from './trading/events.js';
 import { OncePerKey } from './trading/once.js';
 import { Purchases } from './trading/purchases.js';
 import { Support } from './trading/support.js';
+import { Teams } from './trading/teams.js';
 import { Trail } from './store/trail.js';
 
 export interface Service {
@@ -62,6 +66,10 @@ export interface Service {
   acts: Acts;
   events: Events;
   support: Support;
+  teams: Teams;
+  rankings: Rankings;
+  rankingStore: RankingStore;
+  teamStore: TeamStore;
   access: Access;
   runs: RunManager;
   trail: Trail;
@@ -109,7 +117,8 @@ export function serviceCreate({
   });
   const database = readOnly ? databaseRead(data) : databaseOpen(data);
   const caches = new Caches();
-  const players = new PlayerStore(database, caches);
+  const teamStore = new TeamStore(database, caches);
+  const players = new PlayerStore(database, teamStore, caches);
   const shared = new SharedStore(database, caches);
   const trail = new Trail(database, now);
   const pictures = new PictureStore(database, caches, now);
@@ -140,7 +149,9 @@ export function serviceCreate({
     isOnDisk: () => database.isOnDisk(),
   });
   const ledger = new LedgerStore(database);
-  const books = new Books(players, shared, ledger, sources, now);
+  const rankingStore = new RankingStore(database);
+  const rankings = new Rankings(rankingStore, caches);
+  const books = new Books(players, shared, ledger, rankings, sources, now);
   const handled = new HandledStore(database);
   const once = new OncePerKey(handled);
   const schedule = new Schedule(channels, (release) => releases.prepare(release), writer, faults, now, after);
@@ -172,6 +183,20 @@ export function serviceCreate({
     purchases: new Purchases(writer, books, once, handled),
     acts: new Acts(writer, books, once),
     events: new Events(writer, books, once),
+    teams: new Teams(
+      writer,
+      books,
+      new OncePerKey(teamStore.granted),
+      teamStore,
+      players,
+      rankings,
+      sources,
+      trail,
+      now,
+    ),
+    rankings,
+    rankingStore,
+    teamStore,
     support: new Support(writer, books, once, players, sources, trail, now),
     runs: new RunManager(new RunStore(database), writer, faults, now),
     hotFront: new HotFront(players, shared, channels, start),

@@ -298,6 +298,8 @@ const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
   earning: (id) => `/earning?section=earning&open=/earning/${id}`,
   goals: (id) => `/earning?section=goals&open=/goals/${id}`,
   tracks: (id) => `/earning?section=tracks&open=/tracks/${id}`,
+  teams: (id) => `/earning?section=teams&open=/teams/${id}`,
+  rankings: (id) => `/earning?section=rankings&open=/rankings/${id}`,
   activities: (id) => `/economy?section=activities&open=/activities/${id}`,
   personas: (id) => `/economy?section=personas&open=/personas/${id}`,
   scenarios: (id) => `/economy?section=scenarios&open=/scenarios/${id}`,

@@ -139,8 +139,10 @@ function printEvent({ id, repeated, outcomes, progress = [] }: EventAnswer, labe
       print(`${outcome.rule}: nothing, ${SKIPPED[outcome.why]}${outcome.problem ? ` (${outcome.problem})` : ''}`);
       continue;
     }
+    const shared = outcome.paid ? Object.entries(outcome.shared ?? {}) : [];
     const parts = [
       ['gave', outcome.paid ? outcome.given : {}],
+      ...shared.map(([team, basket]) => [`gave the team ${team}`, basket] as const),
       ['took', outcome.taken],
       ['could not take', outcome.missed],
     ] as const;
@@ -180,6 +182,7 @@ function printPlayer(player: PlayerView, labels: AssetLabels, zone: string): voi
   print(
     `wallet: ${holdingsText(labels, Object.fromEntries(Object.entries(player.balances).map(([id, { units }]) => [id, units])))}`,
   );
+  if (player.teams.length > 0) print(`teams: ${player.teams.map(({ name }) => name).join(', ')}`);
   for (const track of player.tracks) print(trackWords(labels, track));
   for (const goal of player.goals) print(goalWords(labels, goal));
   printTable(
@@ -188,7 +191,7 @@ function printPlayer(player: PlayerView, labels: AssetLabels, zone: string): voi
   );
 }
 
-function printMovements(movements: readonly MovementRow[], labels: AssetLabels, zone: string): void {
+export function printMovements(movements: readonly MovementRow[], labels: AssetLabels, zone: string): void {
   if (movements.length === 0) return;
   print();
   printTable(

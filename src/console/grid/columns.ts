@@ -140,5 +140,7 @@ export const GRIDS: Record<SheetName, GridView> = {
   attributes: view('attributes', 'Attributes', 'attribute', [key(0, 'id', 150)]),
   earning: view('earning', 'Earning rules', 'earning rule', [key(0, 'id', 150)]),
   goals: view('goals', 'Goals', 'goal', [key(0, 'id', 150)]),
+  teams: view('teams', 'Teams', 'kind of team', [key(0, 'id', 150)]),
+  rankings: view('rankings', 'Rankings', 'ranking', [key(0, 'id', 150)]),
   loot: view('loot', 'Loot entries', 'entry', [key(1, 'id', 140), key(0, 'loot', 150)]),
 };

@@ -92,6 +92,8 @@ const REST: Record<Exclude<keyof EconomyDocument, 'name' | 'timeZone' | 'languag
   earning: true,
   goals: true,
   tracks: true,
+  teams: true,
+  rankings: true,
   activities: true,
   personas: true,
   scenarios: true,

@@ -20,6 +20,7 @@ const KINDS = {
   scenarios: 'scenario',
   goals: 'goal',
   tracks: 'track',
+  teams: 'team',
 } as const;
 
 /** What one begins with beside its name; undefined where something else must be there first, which `EMPTY` tells. */
@@ -40,6 +41,11 @@ const BEGIN: Record<Section, (document: EconomyDocument) => object | undefined> 
     if (earns === undefined || !attribute) return undefined;
     const [id, { start }] = attribute;
     return { earns, attribute: id, levels: { [Number(start) + 1]: { costs: 100 } } };
+  },
+  teams: () => ({ most: 20 }),
+  rankings: ({ currencies }) => {
+    const currency = first(currencies);
+    return currency === undefined ? undefined : { by: 'balance', currency };
   },
   activities: () => ({ minutes: 5, emits: {} }),
   personas: ({ activities }) => {
@@ -70,6 +76,10 @@ const EMPTY: Record<Section, string> = {
   goals: 'What players work towards, such as ten races or three different tails. Name the first one above.',
   tracks:
     'Levels by what was earned. It takes a currency, such as experience, and an attribute that is a number; then name the first one above.',
+  teams:
+    'Kinds of teams that players can join, such as crews. The teams themselves the game makes, or support under Players. Name the first kind above.',
+  rankings:
+    'Who is first: players or teams, by what they hold, earned or did for a goal. It takes a currency first; then name the first one above.',
   activities: 'What made-up players do, how long it takes, and the events that it ends with. Name the first one above.',
   personas: 'Kinds of made-up players: how often they play, what, and how they spend. Name the first one above.',
   scenarios: 'Simulations that are ready to be run. It takes a persona first; then name the first one above.',

@@ -28,7 +28,7 @@ export function placeLink(pointer: string): string {
 }
 
 /** Sections of the room Earning, in the order of the work. */
-export const OF_EARNING = ['events', 'attributes', 'earning', 'goals', 'tracks'] as const;
+export const OF_EARNING = ['events', 'attributes', 'earning', 'goals', 'tracks', 'teams', 'rankings'] as const;
 
 /** Sections that are lists with a form. */
 export const OF_THE_ECONOMY = [...OF_EARNING, 'activities', 'personas', 'scenarios', 'targets', 'levers'] as const;

@@ -27,17 +27,18 @@ import {
 } from '../../core/schema/index.js';
 import type { Shape, ValueOf } from '../../core/schema/index.js';
 import type { KeptOutTold } from '../../core/texts/index.js';
-import { goals, progress, tracks } from './progress.js';
+import { goals, progress, shared, tracks } from './progress.js';
 import { amounts, attributesSent, keptOut, listed, profile, unitsBasket, values } from './common.js';
 
 const PLAYER_ID = /^[A-Za-z0-9_.:-]{1,64}$/;
-const playerId = () =>
+/** What a game calls a player, or a team. */
+export const playerId = () =>
   checked<string>({ type: 'string', pattern: PLAYER_ID.source }, (written) =>
     typeof written === 'string' && PLAYER_ID.test(written)
       ? undefined
       : {
           code: 'malformed-id',
-          problem: `${JSON.stringify(written)} cannot be a player's id`,
+          problem: `${JSON.stringify(written)} cannot be an id here`,
           fix: 'Use 1 to 64 letters, digits, _ . : or -.',
         },
   );
@@ -79,7 +80,8 @@ const stack = shapeOf<Stack>({
   expiresMs: orNull(anyWhole()),
   paid: orNull(amounts()),
 });
-export type PlayerView = Player & {
+export type PlayerView = Omit<Player, 'teams'> & {
+  teams: { kind: string; id: string; name: string }[];
   atMs: number;
   release: number;
   goals: GoalStanding[];
@@ -98,6 +100,7 @@ export const player = named(
     stacks: listed('stacks', stack),
     counters: mapOf(shapeOf<Counter>({ count: anyWhole(), startMs: anyWhole() }), anyKeys),
     stocks: mapOf(level, anyKeys),
+    teams: listed('teams', record({ kind: anyText(), id: anyText(), name: anyText() })),
     goals: goals(),
     tracks: tracks(),
   }),
@@ -137,6 +140,7 @@ const outcome = either<EventOutcome>(
         taken: amounts(),
         dropped: amounts(),
         missed: amounts(),
+        shared: shared(),
         keptOut: keptOut(),
       }),
     },
@@ -218,6 +222,7 @@ const ruleTried = shapeOf<RuleTried>({
   taken: amounts(),
   dropped: amounts(),
   missed: amounts(),
+  shared: amounts(),
   skipped: mapOf(anyWhole(), anyKeys) as unknown as Shape<RuleTried['skipped']>,
   problem: orNull(anyText()),
 });

@@ -1,10 +1,13 @@
 /** Goals and levels: what a deed did for them, and how far a player is. Money is in smallest units. */
 import type { GoalStanding, Progress, TrackStanding } from '../../core/progress/index.js';
 import {
+  anyKeys,
   anyNumber,
   anyText,
   anyWhole,
   exactly,
+  mapOf,
+  maybe,
   named,
   orNull,
   record,
@@ -17,6 +20,10 @@ import { amounts, listed, values } from './common.js';
 const count = () => anyNumber(-Number.MAX_VALUE, Number.MAX_VALUE);
 const counted = () => ({ goal: anyText(), name: anyText(), count: count(), target: count(), money: orNull(anyText()) });
 
+const together = () => ({ team: anyText(), teamName: anyText(), ...counted() });
+/** By team, where something went to one. */
+export const shared = () => maybe(mapOf(amounts(), anyKeys));
+
 const one = tagged<Progress>('kind', {
   nearer: record({ kind: exactly('nearer'), ...counted() }),
   reached: record({
@@ -25,7 +32,10 @@ const one = tagged<Progress>('kind', {
     set: values(),
     given: amounts(),
     dropped: amounts(),
+    shared: shared(),
   }),
+  'team-nearer': record({ kind: exactly('team-nearer'), ...together() }),
+  'team-reached': record({ kind: exactly('team-reached'), ...together(), given: amounts(), dropped: amounts() }),
   level: record({
     kind: exactly('level'),
     track: anyText(),
@@ -48,6 +58,7 @@ export const goals = () =>
       shapeOf<GoalStanding>({
         goal: anyText(),
         name: anyText(),
+        team: orNull(record({ id: anyText(), name: anyText() })),
         description: orNull(anyText()),
         count: count(),
         target: count(),

@@ -248,6 +248,21 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     pointer: '/goals/planted',
     subject: 'goal Planted',
   },
+  'goal-of-teams': {
+    plant: (document) => {
+      document.teams = { crew: { name: 'Crew', most: 9 } };
+      goal({ counts: 'owned', tags: ['rare'], target: 3, team: 'crew' })(document);
+    },
+    pointer: '/goals/planted/counts',
+    subject: 'goal Planted',
+  },
+  'ranking-incomplete': {
+    plant: (document) => {
+      document.rankings = { first: { name: 'First', by: 'earned' } };
+    },
+    pointer: '/rankings/first',
+    subject: 'ranking First',
+  },
   'level-cheaper': {
     plant: (document) => {
       document.tracks = {

@@ -36,6 +36,7 @@ import {
   unused,
   useWithoutEnd,
 } from './rules/supply.js';
+import { goalOfTeams, rankingIncomplete } from './rules/teams.js';
 import {
   missingText,
   missingTranslation,
@@ -93,6 +94,8 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   goalPaysMore,
   levelCheaper,
   rewardKeptOut,
+  goalOfTeams,
+  rankingIncomplete,
   targetIncomplete,
   targetContradiction,
   targetNeverSeen,

@@ -328,6 +328,8 @@ export const CELLS = {
   yesNo: kind<boolean>((value) => (value ? 'yes' : 'no'), yesNoRead),
   list: kind<string[]>((value) => value.join(', '), cellToList),
   basket: kind<WrittenBasket>(basketToCell, cellToBasket),
+  /** Parts by what they are of: `0.1 crew; 0.05 side`. */
+  parts: kind<Record<string, number>>(basketToCell, cellToBasket),
   price: kind<WrittenPrice>(priceToCell, cellToPrice),
   gives: kind<string | WrittenBasket>((value) => (typeof value === 'string' ? value : basketToCell(value)), givesRead),
   limits: kind<Record<string, number>>(

@@ -35,14 +35,14 @@ export interface Sheet {
 
 /** Those of the catalog. */
 export const CATALOG_SHEETS = ['items', 'offers', 'loot', 'currencies', 'groups', 'stores'] as const;
-export const SHEET_NAMES = [...CATALOG_SHEETS, 'attributes', 'earning', 'goals'] as const;
+export const SHEET_NAMES = [...CATALOG_SHEETS, 'attributes', 'earning', 'goals', 'teams', 'rankings'] as const;
 export type SheetName = (typeof SHEET_NAMES)[number];
 
 /** Those of the catalog whose rows are entries of a section of the same name. */
 export const SECTION_SHEETS = ['items', 'currencies', 'groups', 'stores'] as const;
 export type SectionSheet = (typeof SECTION_SHEETS)[number];
 
-const section = (name: SectionSheet | 'attributes' | 'earning' | 'goals') => ({
+const section = (name: SectionSheet | 'attributes' | 'earning' | 'goals' | 'teams' | 'rankings') => ({
   keys: ['id'],
   path: ([id]: readonly string[]) => [name, id!],
   rows: (document: EconomyDocument): SheetRow[] =>
@@ -174,6 +174,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'gives', head: 'gives', width: 220 },
       { field: 'chance', head: 'chance', width: 90, right: true },
       { field: 'loot', head: 'loot table', width: 140 },
+      { field: 'share', head: 'share', width: 120 },
       { field: 'takes', head: 'takes', width: 160 },
       { field: 'limits', head: 'limits', width: 150 },
       { field: 'cooldown', head: 'cooldown', width: 100 },
@@ -191,6 +192,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'gives', head: 'gives', width: 180 },
       { field: 'every', head: 'every', width: 90 },
       { field: 'after', head: 'after', width: 140 },
+      { field: 'team', head: 'of a team', width: 110 },
       { field: 'by', head: 'counts as', width: 110 },
       { field: 'currency', head: 'currency', width: 110 },
       { field: 'offers', head: 'offers', width: 150 },
@@ -200,9 +202,32 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'distinct', head: 'distinct', width: 90 },
       { field: 'attribute', head: 'attribute', width: 110 },
       { field: 'loot', head: 'loot table', width: 130 },
+      { field: 'share', head: 'share', width: 120 },
       { field: 'sets', head: 'sets', width: 130 },
       { field: 'shownFrom', head: 'shown from', width: 100, right: true },
       { field: 'description', head: 'description', width: 260 },
+    ],
+  },
+  teams: {
+    name: 'teams',
+    ...section('teams'),
+    columns: [
+      { field: 'name', head: 'name', width: 200, needed: true },
+      { field: 'most', head: 'members at most', width: 140, right: true, needed: true },
+      { field: 'description', head: 'description', width: 400 },
+    ],
+  },
+  rankings: {
+    name: 'rankings',
+    ...section('rankings'),
+    columns: [
+      { field: 'name', head: 'name', width: 200, needed: true },
+      { field: 'by', head: 'by', width: 150, needed: true },
+      { field: 'currency', head: 'currency', width: 120 },
+      { field: 'every', head: 'every', width: 90 },
+      { field: 'goal', head: 'goal', width: 150 },
+      { field: 'team', head: 'teams', width: 120 },
+      { field: 'description', head: 'description', width: 300 },
     ],
   },
 };

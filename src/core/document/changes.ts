@@ -224,6 +224,8 @@ const SECTION_WORDS: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   earning: 'earning rule',
   goals: 'goal',
   tracks: 'track',
+  teams: 'kind of team',
+  rankings: 'ranking',
   activities: 'activity',
   personas: 'persona',
   scenarios: 'scenario',

@@ -12,6 +12,7 @@ export type {
   LootDocument,
   OfferDocument,
   PersonaDocument,
+  RankingDocument,
   SaleDocument,
   ScenarioDocument,
   ShelfDocument,
@@ -45,5 +46,8 @@ export type { ItemAct, ItemKindName, KindField } from './itemKinds.js';
 export { COUNTS, COUNT_FIELDS } from './counts.js';
 export type { CountField, CountName } from './counts.js';
 export { MOST_LEVELS } from './schemaProgress.js';
+export { RANKED_BY, RANK_FIELDS } from './rankedBy.js';
+export { MOST_MEMBERS } from './schemaTeams.js';
+export type { RankField } from './rankedBy.js';
 export { MEASURES, MEASURE_NAMES, MEASURE_WORDS, TARGET_FIELDS } from './measures.js';
 export type { MeasureName, TargetField, TargetUnit } from './measures.js';

@@ -30,6 +30,7 @@ export const KINDS: Readonly<Record<RefKind, Kind>> = {
   scenario: section('scenario', 'scenarios'),
   goal: section('goal', 'goals'),
   track: section('track', 'tracks'),
+  team: section('kind of team', 'teams'),
   offer: standing('offer', ['shops', '*', 'shelves', '*', 'offers']),
   // Named within the same table, and below the event that has them.
   'loot-entry': { word: 'entry', homes: ([, table]) => [['loot', table!, 'entries']] },

@@ -75,6 +75,7 @@ const ALL = NAMED.filter(({ kind }) => kind !== 'place').map(
 const HOMES: Partial<Record<RefKind, (path: string[]) => string[]>> = {
   goal: () => ['goals'],
   track: () => ['tracks'],
+  team: () => ['teams'],
   asset: () => ['currencies'],
   currency: () => ['currencies'],
   item: () => ['items'],

@@ -47,6 +47,7 @@ import { leverSchema, targetSchema } from './schemaBalance.js';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
 import { goalSchema, trackSchema } from './schemaProgress.js';
+import { rankingSchema, share, teamSchema } from './schemaTeams.js';
 import { languageTag, textsSchema } from './schemaTexts.js';
 import { rotation, saleSchema, windows } from './schemaTime.js';
 
@@ -275,6 +276,7 @@ const earningSchema = fields({
   ),
   gives: said('Gives', 'What the player gets.', basket()),
   loot: said('Loot table', 'What it draws from beside that.', refTo('loot')),
+  share: said('Share', 'What part of the money that it gives goes to the team instead.', share()),
   takes: said('Takes', 'What the player loses.', basket()),
   limits: said('Limits', 'How often a player is paid.', limits()),
   cooldown: said('Pause', 'How long nothing more is paid afterwards.', duration()),
@@ -540,6 +542,8 @@ export const economySchema = fields({
   earning: said('Earning rules', 'What events pay.', mapOf(called('earning rule', earningSchema), ids())),
   goals: said('Goals', 'What players work towards.', mapOf(called('goal', goalSchema), ids())),
   tracks: said('Tracks', 'Levels, by what was earned.', mapOf(called('track', trackSchema), ids())),
+  teams: said('Teams', 'Kinds of teams that players can join.', mapOf(called('kind of team', teamSchema), ids())),
+  rankings: said('Rankings', 'Who is first, and who is next.', mapOf(called('ranking', rankingSchema), ids())),
   activities: said('Activities', 'What made-up players do.', mapOf(called('activity', activitySchema), ids())),
   personas: said('Personas', 'Kinds of made-up players.', mapOf(called('persona', personaSchema), ids())),
   scenarios: said(
@@ -587,6 +591,7 @@ export type LootDocument = NonNullable<EconomyDocument['loot']>[string];
 export type OfferDocument = ShelfDocument['offers'][string];
 export type GoalDocument = NonNullable<EconomyDocument['goals']>[string];
 export type TrackDocument = NonNullable<EconomyDocument['tracks']>[string];
+export type RankingDocument = NonNullable<EconomyDocument['rankings']>[string];
 export type ActivityDocument = NonNullable<EconomyDocument['activities']>[string];
 export type PersonaDocument = NonNullable<EconomyDocument['personas']>[string];
 export type ScenarioDocument = NonNullable<EconomyDocument['scenarios']>[string];
@@ -608,6 +613,8 @@ export const SECTIONS = [
   'earning',
   'goals',
   'tracks',
+  'teams',
+  'rankings',
   'activities',
   'personas',
   'scenarios',

@@ -23,6 +23,7 @@ import {
 } from '../schema/index.js';
 import type { RefKind } from '../schema/index.js';
 import { COUNT_NAMES, COUNT_WORDS } from './counts.js';
+import { share } from './schemaTeams.js';
 
 const named = () => text(120).required();
 const description = () => text(1000);
@@ -51,6 +52,11 @@ export const goalSchema = fields({
   distinct: said('Different ones', 'Three different ones, not three of one.', yesNo()),
   currency: said('Currency', 'Of which money.', refTo('currency')),
   attribute: said('Attribute', 'Which attribute.', refTo('attribute')),
+  team: said(
+    'Of a team',
+    'Members of such a team work towards it together, and the team gets what it gives.',
+    refTo('team'),
+  ),
   every: said('Every', 'It begins anew with each period, and can be reached once in each.', every()),
   after: said('After', 'It counts only once this goal has been reached.', refTo('goal')),
   shownFrom: said(
@@ -58,8 +64,9 @@ export const goalSchema = fields({
     'Players see it from this part of its target on, such as 0.8; always where nothing is written.',
     anyNumber(0, 1),
   ),
-  gives: said('Gives', 'What the player gets.', basket()),
+  gives: said('Gives', 'What the player, or the team, gets.', basket()),
   loot: said('Loot table', 'What it draws from beside that.', refTo('loot')),
+  share: said('Share', 'What part of the money that it gives goes to the team instead.', share()),
   sets: said('Sets', 'Attributes of the player, and their new values.', mapOf(anyValue(), ids('attribute'))),
 });
 

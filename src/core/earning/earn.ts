@@ -7,7 +7,16 @@ import type { Scope, Value } from '../formula/index.js';
 import { playerLoot } from '../loot/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import { counterKey, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
+import {
+  counterKey,
+  playerHolds,
+  playerPay,
+  playerReceive,
+  playerScope,
+  playerSettle,
+  sharedTold,
+  teamShare,
+} from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { progressMake } from '../progress/index.js';
 import type { Progress } from '../progress/index.js';
@@ -34,6 +43,7 @@ export type RuleOutcome =
       taken: Basket;
       /** Kept out by a cap or carry. */ dropped: Basket;
       /** Due, but not there to be taken. */ missed: Basket;
+      /** What went to teams instead, by team; left out where nothing did. */ shared?: Record<string, Basket>;
     }
   /** All that was due was kept out by a cap or carry. It counts for limits, and what it takes is taken. */
   | { rule: string; paid: false; why: 'kept-out'; taken: Basket; dropped: Basket; missed: Basket }
@@ -104,9 +114,12 @@ function ruleApply(
       ? undefined
       : playerLoot(economy, paid.player, rule.loot, nowMs, keyWith(luck, rule.id, 'loot'));
   const gives = looted ? basketSum(amounts.gives, looted.gives) : amounts.gives;
-  const received = playerReceive(economy, looted?.player ?? paid.player, gives, worldAccount('earning'), cause, nowMs);
+  const from = worldAccount('earning');
+  const parts = teamShare(economy, looted?.player ?? paid.player, rule.share, gives, from, cause);
+  const received = playerReceive(economy, parts.player, parts.own, from, cause, nowMs);
   const { given, dropped } = received;
-  const nothingCame = Object.keys(given).length === 0 && Object.keys(dropped).length > 0;
+  const nothingCame =
+    Object.keys(given).length === 0 && Object.keys(dropped).length > 0 && parts.movements.length === 0;
   return {
     outcome: {
       rule: rule.id,
@@ -114,9 +127,10 @@ function ruleApply(
       taken,
       dropped,
       missed,
+      ...sharedTold(parts),
     },
     player: ruleCount(economy, received.player, rule, nowMs),
-    movements: [...paid.movements, ...received.movements],
+    movements: [...paid.movements, ...parts.movements, ...received.movements],
   };
 }
 

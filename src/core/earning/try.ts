@@ -31,6 +31,8 @@ export interface RuleTried {
   /** Kept out by a cap or carry, and due but not there. */
   dropped: Basket;
   missed: Basket;
+  /** What went to the player's teams instead. */
+  shared: Basket;
   /** How often it did nothing, by why; `kept-out` where all was kept out. */
   skipped: Partial<Record<SkipReason | 'kept-out', number>>;
   /** The first formula that failed, and what it read. */
@@ -86,7 +88,7 @@ export function eventsTry(
         if (isPlayerAccount(to)) net[asset] = (net[asset] ?? 0) + units;
         else if (isPlayerAccount(from)) net[asset] = (net[asset] ?? 0) - units;
       for (const outcome of earned.outcomes) count(rules, economy, name, outcome);
-      progress.push(...earned.progress.filter(({ kind }) => kind !== 'nearer'));
+      progress.push(...earned.progress.filter(({ kind }) => kind !== 'nearer' && kind !== 'team-nearer'));
       now = { player: earned.player, ms: now.ms };
     }
   }
@@ -121,6 +123,7 @@ function count(rules: Map<string, RuleTried>, economy: Economy, event: string, o
     taken: {},
     dropped: {},
     missed: {},
+    shared: {},
     skipped: {},
     problem: null,
   };
@@ -132,6 +135,7 @@ function count(rules: Map<string, RuleTried>, economy: Economy, event: string, o
   }
   for (const part of ['given', 'taken', 'dropped', 'missed'] as const)
     if (part in outcome) addAll(sum[part], (outcome as Partial<Record<typeof part, Basket>>)[part]!);
+  if (outcome.paid) for (const basket of Object.values(outcome.shared ?? {})) addAll(sum.shared, basket);
 }
 
 function addAll(into: Basket, basket: Basket): void {

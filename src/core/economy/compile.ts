@@ -11,6 +11,7 @@ import { lootCompile } from './compileLoot.js';
 import { earningCompile } from './compileEarning.js';
 import { playCompile } from './compilePlay.js';
 import { goalsCompile, tracksCompile } from './compileProgress.js';
+import { rankingsCompile, teamKindsCompile } from './compileTeams.js';
 import { shopCompile } from './compileShops.js';
 import { targetsCompile } from './compileTargets.js';
 import { textsCompile } from './compileTexts.js';
@@ -57,6 +58,7 @@ function* compiling(reader: DocumentReader): Steps<Economy> {
   const earning = earningCompile(reader);
   yield;
   const texts = yield* textsCompile(reader);
+  const goals = goalsCompile(reader, offers);
   return {
     name: document.name,
     zone: document.timeZone,
@@ -78,8 +80,10 @@ function* compiling(reader: DocumentReader): Steps<Economy> {
     offers,
     earning,
     earningByEvent: groupBy(earning.values(), (rule) => rule.on),
-    goals: goalsCompile(reader, offers),
+    ...goals,
     tracks: tracksCompile(reader),
+    teamKinds: teamKindsCompile(document),
+    rankings: rankingsCompile(reader, goals),
     ...playCompile(reader),
     targets: targetsCompile(document),
     audit: {

@@ -1,5 +1,6 @@
 /** Earning rules. */
 import type { ValueType } from '../formula/index.js';
+import { shareCompile } from './compileTeams.js';
 import { limitsCompile } from './reader.js';
 import type { DocumentReader } from './reader.js';
 import { durationMs } from '../schema/index.js';
@@ -31,6 +32,7 @@ export function earningCompile(reader: DocumentReader): Map<string, EarningRule>
       when: reader.condition(written.when, [...at, 'when'], extra),
       gives: reader.quantities(written.gives ?? {}, [...at, 'gives'], extra),
       loot,
+      share: shareCompile(reader, written.share, [...at, 'share']),
       takes: reader.quantities(written.takes ?? {}, [...at, 'takes'], extra),
       limits: limitsCompile(reader, written.limits, ['earning', id, 'limits']),
       cooldownMs: written.cooldown === undefined ? undefined : durationMs(written.cooldown),

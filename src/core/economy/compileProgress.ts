@@ -7,7 +7,8 @@ import type { Scope, ValueType } from '../formula/index.js';
 import { quantitiesEvaluate } from './quantity.js';
 import { spanOf } from './reader.js';
 import type { DocumentReader, Segments } from './reader.js';
-import type { Goal, GoalCounts, Offer, Track, TrackLevel } from './types.js';
+import { shareCompile } from './compileTeams.js';
+import type { Goal, GoalCounts, Offer, TeamGoal, Track, TrackLevel } from './types.js';
 
 /** What a goal lacks, by field; of several of which one is enough the first. */
 export function goalLacks(written: GoalDocument): string[] {
@@ -17,42 +18,51 @@ export function goalLacks(written: GoalDocument): string[] {
   return hasOne ? lacks : [...lacks, oneOf[0]!];
 }
 
-export function goalsCompile(reader: DocumentReader, offers: ReadonlyMap<string, Offer>): Map<string, Goal> {
-  return new Map(
-    Object.entries(reader.document.goals ?? {}).flatMap(([id, written]): [string, Goal][] => {
-      const at = ['goals', id];
-      const counts = goalLacks(written).length === 0 ? countsCompile(reader, offers, written, at) : undefined;
-      if (!counts) return [];
-      const money = counts.kind === 'earned' || counts.kind === 'spent' ? counts.currency : undefined;
-      const target =
-        money === undefined
-          ? written.target
-          : reader.units(written.target, reader.decimalsOf(money), [...at, 'target']);
-      return [
-        [
-          id,
-          {
-            id,
-            name: written.name,
-            description: written.description,
-            counts,
-            target,
-            period: {
-              period: 'goal',
-              most: 1,
-              span: written.every === undefined ? { kind: 'lifetime' } : spanOf(written.every),
-            },
-            after: written.after,
-            shownFrom: written.shownFrom ?? 0,
-            gives: reader.fixedBasket(written.gives, [...at, 'gives']),
-            loot: written.loot !== undefined && reader.lootIds.has(written.loot) ? written.loot : undefined,
-            sets: new Map(Object.entries(written.sets ?? {}).filter(([name]) => reader.playerNames.has(name))),
-          },
-        ],
-      ];
-    }),
-  );
+/** Those of players, and those of teams. */
+export function goalsCompile(
+  reader: DocumentReader,
+  offers: ReadonlyMap<string, Offer>,
+): { goals: Map<string, Goal>; teamGoals: Map<string, TeamGoal> } {
+  const goals = new Map<string, Goal>();
+  const teamGoals = new Map<string, TeamGoal>();
+  for (const goal of goalsOf(reader, offers)) {
+    const { team } = reader.document.goals![goal.id]!;
+    const { counts } = goal;
+    if (team === undefined) goals.set(goal.id, goal);
+    else if (counts.kind !== 'owned' && counts.kind !== 'attribute') teamGoals.set(goal.id, { ...goal, counts, team });
+  }
+  return { goals, teamGoals };
 }
+
+const goalsOf = (reader: DocumentReader, offers: ReadonlyMap<string, Offer>): Goal[] =>
+  Object.entries(reader.document.goals ?? {}).flatMap(([id, written]): Goal[] => {
+    const at = ['goals', id];
+    const counts = goalLacks(written).length === 0 ? countsCompile(reader, offers, written, at) : undefined;
+    if (!counts) return [];
+    const money = counts.kind === 'earned' || counts.kind === 'spent' ? counts.currency : undefined;
+    const target =
+      money === undefined ? written.target : reader.units(written.target, reader.decimalsOf(money), [...at, 'target']);
+    return [
+      {
+        id,
+        name: written.name,
+        description: written.description,
+        counts,
+        target,
+        period: {
+          period: 'goal',
+          most: 1,
+          span: written.every === undefined ? { kind: 'lifetime' } : spanOf(written.every),
+        },
+        after: written.after,
+        shownFrom: written.shownFrom ?? 0,
+        gives: reader.fixedBasket(written.gives, [...at, 'gives']),
+        loot: written.loot !== undefined && reader.lootIds.has(written.loot) ? written.loot : undefined,
+        share: shareCompile(reader, written.share, [...at, 'share']),
+        sets: new Map(Object.entries(written.sets ?? {}).filter(([name]) => reader.playerNames.has(name))),
+      },
+    ];
+  });
 
 /** Undefined where what it names is not there, which is told once for the whole document. */
 function countsCompile(

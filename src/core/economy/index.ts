@@ -35,15 +35,21 @@ export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from
 export type { Box, Bundle, Consumable } from './types.js';
 export { targetLacks } from './compileTargets.js';
 export { countRound, goalLacks } from './compileProgress.js';
+export { rankingLacks } from './compileTeams.js';
 export type {
   Activity,
   DrawRule,
   Goal,
   TrackLevel,
   Persona,
+  RankedBy,
+  Ranking,
   Scenario,
   SessionBegins,
   Sessions,
+  Share,
   Target,
+  TeamGoal,
+  TeamKind,
   Track,
 } from './types.js';

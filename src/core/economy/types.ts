@@ -275,6 +275,7 @@ export interface EarningRule {
   chance: number | Formula;
   gives: QuantityBasket;
   loot: string | undefined;
+  share: Share;
   takes: QuantityBasket;
   limits: Limit[];
   cooldownMs: number | undefined;
@@ -302,7 +303,41 @@ export interface Goal {
   shownFrom: number;
   gives: Basket;
   loot: string | undefined;
+  share: Share;
   sets: ReadonlyMap<string, Value>;
+}
+
+/** What members of a team work towards together: it adds up what each of them does, and pays the team. */
+export interface TeamGoal extends Goal {
+  /** Its kind. */
+  team: string;
+  counts: Exclude<GoalCounts, { kind: 'owned' | 'attribute' }>;
+}
+
+/** The part of money that goes to the team of each kind. */
+export type Share = ReadonlyMap<string, Fraction>;
+
+export interface TeamKind {
+  id: string;
+  name: string;
+  description: string | undefined;
+  /** Members at most. */
+  most: number;
+}
+
+/** What places are given by; of an amount earned and of a goal only what was counted in this period. */
+export type RankedBy =
+  | { kind: 'balance'; currency: string }
+  | { kind: 'earned'; currency: string; period: Limit }
+  | { kind: 'goal'; goal: string; money: string | undefined; period: Limit };
+
+export interface Ranking {
+  id: string;
+  name: string;
+  description: string | undefined;
+  /** Who has places: players, or the teams of a kind. */
+  of: { kind: 'players' } | { kind: 'teams'; team: string };
+  by: RankedBy;
 }
 
 /** A level with what must have been earned in all to reach it. */
@@ -448,6 +483,10 @@ export interface Economy {
   /** Those that are complete: the audit tells of the others. */
   goals: ReadonlyMap<string, Goal>;
   tracks: ReadonlyMap<string, Track>;
+  teamKinds: ReadonlyMap<string, TeamKind>;
+  teamGoals: ReadonlyMap<string, TeamGoal>;
+  /** Those that are complete: the audit tells of the others. */
+  rankings: ReadonlyMap<string, Ranking>;
   events: ReadonlyMap<string, GameEventKind>;
   activities: ReadonlyMap<string, Activity>;
   personas: ReadonlyMap<string, Persona>;

@@ -7,6 +7,7 @@ export {
   playerAccount,
   shopAccount,
   stockAccount,
+  teamAccount,
   tillAccount,
   worldAccount,
 } from './ledger.js';

@@ -5,13 +5,13 @@
 import type { Units } from '../amount/index.js';
 
 /**
- * `player:ID`, `till:SHOP`, `stock:OFFER`: what these hold is on record and never below zero. `shop:ID`, where things
+ * `player:ID`, `team:ID`, `till:SHOP`, `stock:OFFER`: what these hold is on record and never below zero. `shop:ID`, where things
  * and money without end come from, and `world:REASON`, for what enters or leaves the game, may owe.
  */
 export type Account = `${Holder}:${string}` | `shop:${string}` | `world:${string}`;
 
 /** Accounts whose holdings are kept beside the ledger, and must agree with it. */
-const HOLDERS = ['player', 'till', 'stock'] as const;
+const HOLDERS = ['player', 'team', 'till', 'stock'] as const;
 type Holder = (typeof HOLDERS)[number];
 
 export interface Movement {
@@ -27,6 +27,8 @@ export interface Movement {
 
 /** The account that holds what a player has. */
 export const playerAccount = (player: string): Account => `player:${player}`;
+/** The account that holds what a team has together. */
+export const teamAccount = (team: string): Account => `team:${team}`;
 export const tillAccount = (shop: string): Account => `till:${shop}`;
 export const stockAccount = (offer: string): Account => `stock:${offer}`;
 /** What the ledger counts shared stock in. */

@@ -15,6 +15,8 @@ export { stacksAdd, stacksRemove } from './stacks.js';
 export { DEFAULT_PLACE, playerHolds, playerSpendable } from './state.js';
 export type { Player, Stack } from './state.js';
 export { playerUse, playerUses } from './uses.js';
+export { sharedTold, teamPay, teamReceive, teamShare } from './team.js';
+export type { Team } from './team.js';
 export { yieldTake } from './yields.js';
 export { counterKey } from './counters.js';
 export type { CounterKey, Counters } from './counters.js';

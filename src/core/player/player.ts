@@ -46,6 +46,7 @@ export function playerCreate(
     stacks: [],
     counters: {},
     stocks: {},
+    teams: {},
   };
   return { player, movements };
 }

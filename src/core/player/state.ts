@@ -5,6 +5,7 @@ import type { Value } from '../formula/index.js';
 import type { Movement } from '../ledger/index.js';
 import type { Level } from '../schedule/index.js';
 import type { Counters } from './counters.js';
+import type { Team } from './team.js';
 
 /** Units of one item in one slot. The same item may lie in many stacks and places: never count only one. */
 export interface Stack {
@@ -32,6 +33,8 @@ export interface Player {
   readonly counters: Counters;
   /** What is left of per-player stock, by offer id; absent means untouched. */
   readonly stocks: Readonly<Record<string, Level>>;
+  /** The team that the player is in, by kind, as it stands. */
+  readonly teams: Readonly<Record<string, Team>>;
 }
 
 /** Where things go when they arrive; a game moves them on to other places. */

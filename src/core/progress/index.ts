@@ -1,2 +1,4 @@
-export { countProblem, progressEnds, progressMake, progressOf, rewardLuck } from './progress.js';
-export type { Deed, GoalStanding, Progress, TrackStanding } from './progress.js';
+export { countProblem, moneyMoved } from './counting.js';
+export type { Deed } from './counting.js';
+export { progressEnds, progressMake, progressOf, rewardLuck, teamGoalsOf } from './progress.js';
+export type { GoalStanding, Progress, TrackStanding } from './progress.js';

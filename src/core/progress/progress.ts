@@ -4,33 +4,28 @@
  */
 import { MAX_UNITS, basketAdd } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
-import { countRound } from '../economy/index.js';
-import type { Economy, Goal, Track } from '../economy/index.js';
-import type { Formula, Scope, Value } from '../formula/index.js';
-import { worldAccount } from '../ledger/index.js';
+import type { Economy, Goal, Share, Track } from '../economy/index.js';
+import type { Value } from '../formula/index.js';
+import { playerAccount, worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerLoot } from '../loot/index.js';
-import { counterKey, playerHolds, playerReceive, playerScope } from '../player/index.js';
-import type { Player } from '../player/index.js';
+import { counterKey, playerHolds, playerReceive, playerScope, sharedTold, teamShare } from '../player/index.js';
+import type { Counters, Player, Team } from '../player/index.js';
 import { keyOf, keyOfText, keyWith } from '../random/index.js';
 import type { Key } from '../random/index.js';
-import { limitCount, limitPeriod, limitUsed } from '../schedule/index.js';
-
-/** What was done: it counts for whatever looks at it. */
-export interface Deed {
-  /** The event that was reported, with names of its fields besides those of the player. */
-  event?: { name: string; scope(player: Player): Scope };
-  purchase?: { offer: string; times: number };
-  movements: readonly Movement[];
-  /** Attributes that were set. */
-  set?: Readonly<Record<string, Value>>;
-}
+import { limitPeriod, limitUsed } from '../schedule/index.js';
+import { eventCount, goalAdd, goalIsOpen, goalReach, moneyMoved, moneyOf } from './counting.js';
+import type { Deed } from './counting.js';
+import { teamsProgress } from './teamProgress.js';
+import type { TeamProgress } from './teamProgress.js';
 
 /** What came of a reward. */
 interface Paid {
   given: Basket;
   /** Kept out by a cap or carry. */
   dropped: Basket;
+  /** What went to teams instead, by team; left out where nothing did. */
+  shared?: Record<string, Basket>;
 }
 
 interface Counted {
@@ -45,7 +40,7 @@ interface Counted {
 export type Progress =
   | ({ kind: 'nearer' } & Counted)
   | ({ kind: 'reached'; set: Record<string, Value> } & Counted & Paid)
-  | { kind: 'failed'; goal: string; name: string; problem: string }
+  | TeamProgress
   | ({ kind: 'level'; track: string; name: string; level: number; earned: Units; money: string } & Paid);
 
 export interface Changed {
@@ -112,9 +107,6 @@ function push<T>(lists: Map<string, T[]>, id: string, one: T): void {
   else lists.set(id, [one]);
 }
 
-/** Causes of movements by which players earn, beside what they buy, sell, start with, get back or are granted. */
-const EARNED = new Set(['earning', 'goal', 'track', 'open', 'use', 'collect']);
-
 /**
  * The deed's consequences; the same player and no movements where there are none. What is open counts when the deed is
  * done; goals come in the order in which they are written, and tracks after them. `luck` is that of the deed: tables of
@@ -128,11 +120,13 @@ export function progressMake(
   luck: Key = keyOf(economy.seed, before.id),
 ): Changed & { progress: Progress[] } {
   const made = { player: before, movements: [] as Movement[], progress: [] as Progress[] };
-  if (economy.goals.size === 0 && economy.tracks.size === 0) return made;
+  if (economy.goals.size + economy.tracks.size + economy.teamGoals.size === 0) return made;
   const watchers = watchersOf(economy);
   const deeds: Deed[] = [first];
+  const done: Deed[] = [];
   for (let deed = deeds.shift(); deed; deed = deeds.shift()) {
-    const { earned, spent, arrived } = moneyMoved(economy, before.id, deed.movements);
+    done.push(deed);
+    const { earned, spent, arrived } = moneyMoved(economy, [playerAccount(before.id)], deed.movements);
     /** What each adds; null for those that look at what there is. */
     const touched = new Map<Goal, number | null>();
     for (const goal of (deed.event && watchers.events.get(deed.event.name)) ?? []) {
@@ -161,26 +155,21 @@ export function progressMake(
       if (units > 0) climb(track, units);
     }
   }
-  return made;
+  const together = teamsProgress(economy, made.player, done, nowMs);
+  return {
+    player: together.player,
+    movements: [...made.movements, ...together.movements],
+    progress: [...made.progress, ...together.progress],
+  };
 
-  function isOpen({ id, after, period }: Goal): boolean {
-    const { counters } = made.player;
-    if (after !== undefined && !counters[counterKey.reached(after)]) return false;
-    return limitUsed(period, counters[counterKey.reached(id)], economy.zone, nowMs) === 0;
+  function isOpen(goal: Goal): boolean {
+    return goalIsOpen(economy, made.player.counters, goal, nowMs);
   }
 
   function advance(goal: Goal, count: number): void {
-    const key = counterKey.goal(goal.id);
-    const used = limitUsed(goal.period, made.player.counters[key], economy.zone, nowMs);
-    const counter = limitCount(
-      goal.period,
-      made.player.counters[key],
-      economy.zone,
-      nowMs,
-      Math.min(count, MAX_UNITS - used),
-    );
-    made.player = { ...made.player, counters: { ...made.player.counters, [key]: counter } };
-    settle(goal, counter.count);
+    const { counters, count: sum } = goalAdd(economy, made.player.counters, goal, count, nowMs);
+    made.player = { ...made.player, counters };
+    settle(goal, sum);
   }
 
   function look(goal: Goal): void {
@@ -193,17 +182,15 @@ export function progressMake(
       made.progress.push({ kind: 'nearer', ...told });
       return;
     }
-    const key = counterKey.reached(goal.id);
-    const reached = limitCount(goal.period, made.player.counters[key], economy.zone, nowMs, 1);
+    const { counters, startMs } = goalReach(economy, made.player.counters, goal, nowMs);
     const set = Object.fromEntries(goal.sets);
     made.player = {
       ...made.player,
       ...(goal.sets.size > 0 ? { attributes: { ...made.player.attributes, ...set } } : {}),
-      counters: { ...made.player.counters, [key]: reached },
+      counters,
     };
-    const drawn =
-      goal.loot === undefined ? undefined : { table: goal.loot, luck: rewardLuck(luck, goal.id, reached.startMs) };
-    const paid = pay(goal.gives, drawn, 'goal', goal.id, set);
+    const drawn = goal.loot === undefined ? undefined : { table: goal.loot, luck: rewardLuck(luck, goal.id, startMs) };
+    const paid = pay(goal.gives, drawn, goal.share, 'goal', goal.id, set);
     made.progress.push({ kind: 'reached', ...told, set, ...paid });
     for (const follower of watchersOf(economy).followers.get(goal.id) ?? [])
       if (follower.counts.kind === 'owned' || follower.counts.kind === 'attribute') look(follower);
@@ -234,7 +221,7 @@ export function progressMake(
         level,
         earned,
         money: currency,
-        ...pay(gives, undefined, 'track', id, set),
+        ...pay(gives, undefined, NO_SHARE, 'track', id, set),
       });
     }
   }
@@ -242,6 +229,7 @@ export function progressMake(
   function pay(
     gives: Basket,
     loot: { table: string; luck: Key } | undefined,
+    share: Share,
     kind: 'goal' | 'track',
     id: string,
     set: Record<string, Value>,
@@ -252,59 +240,24 @@ export function progressMake(
       made.player = drawn.player;
       for (const asset in drawn.gives) basketAdd(all, asset, drawn.gives[asset]!);
     }
-    const received = playerReceive(economy, made.player, all, worldAccount(kind), `${kind}:${id}`, nowMs);
+    const [from, cause] = [worldAccount(kind), `${kind}:${id}`] as const;
+    const parts = teamShare(economy, made.player, share, all, from, cause);
+    const received = playerReceive(economy, parts.player, parts.own, from, cause, nowMs);
     made.player = received.player;
-    made.movements.push(...received.movements);
-    deeds.push({ movements: received.movements, set });
-    return { given: received.given, dropped: received.dropped };
+    const movements = [...parts.movements, ...received.movements];
+    made.movements.push(...movements);
+    deeds.push({ movements, set });
+    const { given, dropped } = received;
+    return { given, dropped, ...sharedTold(parts) };
   }
 }
 
+const NO_SHARE: Share = new Map();
 const MINUTE_MS = 60_000;
 /** What the reward of a goal draws by, in the period that began at `startMs`. */
 export const rewardLuck = (deed: Key, goal: string | Key, startMs: number): Key =>
   keyWith(deed, GOAL, goal, Math.floor(startMs / MINUTE_MS));
 const GOAL = keyOfText('goal');
-
-/** What an event counts; 0 where its condition does not hold. */
-function eventCount({ counts }: Goal, scope: Scope): number | { problem: string } {
-  if (counts.kind !== 'events' || (counts.when && counts.when.run(scope) !== true)) return 0;
-  if (typeof counts.by === 'number') return Math.floor(counts.by);
-  const value = counts.by.run(scope) as number;
-  const count = countRound(value);
-  return count ?? { problem: countProblem(counts.by, value, scope) };
-}
-
-/** Why what a formula comes to is no count. */
-export function countProblem(by: Formula, value: number, scope: Scope): string {
-  const inputs = by.inputs(scope).map(({ name, value: input }) => `${name} = ${String(input)}`);
-  return `${by.text} gives ${value}, which is no count${inputs.length > 0 ? ` (${inputs.join(', ')})` : ''}`;
-}
-
-/** What a player earned and spent of each currency, and the items that came. What a cap kept out was not earned. */
-function moneyMoved(economy: Economy, id: string, movements: readonly Movement[]) {
-  const earned = new Map<string, Units>();
-  const spent = new Map<string, Units>();
-  const arrived = new Set<string>();
-  const account = `player:${id}`;
-  const add = (sums: Map<string, Units>, asset: string, units: Units): void => {
-    sums.set(asset, (sums.get(asset) ?? 0) + units);
-  };
-  for (const { asset, units, from, to, cause } of movements) {
-    const kind = cause.slice(0, cause.indexOf(':'));
-    if (!economy.currencies.has(asset)) {
-      if (to === account) arrived.add(asset);
-    } else if (EARNED.has(kind)) {
-      if (to === account) add(earned, asset, units);
-      else if (to === 'world:over-cap') add(earned, asset, -units);
-    } else if (kind === 'purchase' && from === account) add(spent, asset, units);
-  }
-  return { earned, spent, arrived };
-}
-
-/** The currency that a goal counts. */
-const moneyOf = ({ counts }: Goal): string | null =>
-  counts.kind === 'earned' || counts.kind === 'spent' ? counts.currency : null;
 
 /** How far a goal is: what was counted in this period, or what there is now. */
 export function goalCount(economy: Economy, player: Player, { id, counts, period }: Goal, nowMs: number): number {
@@ -322,16 +275,22 @@ export function goalCount(economy: Economy, player: Player, { id, counts, period
 }
 
 /** When what is seen of goals changes by time alone: the ends of periods in which something was counted, epoch ms. */
-export const progressEnds = (economy: Economy, { counters }: Player, nowMs: number): number[] =>
-  [...economy.goals.values()].flatMap(({ id, period }) =>
+export const progressEnds = (economy: Economy, { counters, teams }: Player, nowMs: number): number[] => {
+  const ends = ({ id, period }: Goal, counted: Counters): number[] =>
     [counterKey.goal(id), counterKey.reached(id)].flatMap((key) =>
-      period.span.kind !== 'lifetime' && limitUsed(period, counters[key], economy.zone, nowMs) > 0
-        ? [limitPeriod(period, counters[key], economy.zone, nowMs).endMs]
+      period.span.kind !== 'lifetime' && limitUsed(period, counted[key], economy.zone, nowMs) > 0
+        ? [limitPeriod(period, counted[key], economy.zone, nowMs).endMs]
         : [],
-    ),
-  );
+    );
+  return [
+    ...[...economy.goals.values()].flatMap((goal) => ends(goal, counters)),
+    ...[...economy.teamGoals.values()].flatMap((goal) => ends(goal, teams[goal.team]?.counters ?? {})),
+  ];
+};
 
 export interface GoalStanding extends Counted {
+  /** Whose goal it is; null where it is the player's own. */
+  team: { id: string; name: string } | null;
   description: string | null;
   /** Within this period. */
   reached: boolean;
@@ -354,16 +313,10 @@ export function progressOf(
   player: Player,
   nowMs: number,
 ): { goals: GoalStanding[]; tracks: TrackStanding[] } {
-  const goals = [...economy.goals.values()].flatMap((goal): GoalStanding[] => {
-    const { id, name, description = null, target, gives, after, period, shownFrom } = goal;
-    if (after !== undefined && !player.counters[counterKey.reached(after)]) return [];
-    const reached = limitUsed(period, player.counters[counterKey.reached(id)], economy.zone, nowMs) > 0;
-    const count = goalCount(economy, player, goal, nowMs);
-    if (!reached && count < shownFrom * target) return [];
-    return [
-      { goal: id, name, description, count: Math.min(count, target), target, money: moneyOf(goal), reached, gives },
-    ];
-  });
+  const own = [...economy.goals.values()].flatMap((goal) =>
+    goalStanding(economy, goal, player.counters, goalCount(economy, player, goal, nowMs), null, nowMs),
+  );
+  const together = Object.values(player.teams).flatMap((team) => teamGoalsOf(economy, team, nowMs));
   const tracks = [...economy.tracks.values()].map(({ id, name, currency, start, levels }): TrackStanding => {
     const level = player.counters[counterKey.level(id)]?.count ?? start;
     const next = levels.find((one) => one.level > level);
@@ -376,5 +329,30 @@ export function progressOf(
       next: next ? { level: next.level, from: next.from } : null,
     };
   });
-  return { goals, tracks };
+  return { goals: [...own, ...together], tracks };
+}
+
+/** What a team works towards, as its members may see it. */
+export const teamGoalsOf = (economy: Economy, { id, kind, name, counters }: Team, nowMs: number): GoalStanding[] =>
+  [...economy.teamGoals.values()]
+    .filter(({ team }) => team === kind)
+    .flatMap((goal) => {
+      const count = limitUsed(goal.period, counters[counterKey.goal(goal.id)], economy.zone, nowMs);
+      return goalStanding(economy, goal, counters, count, { id, name }, nowMs);
+    });
+
+function goalStanding(
+  economy: Economy,
+  goal: Goal,
+  counters: Counters,
+  count: number,
+  team: GoalStanding['team'],
+  nowMs: number,
+): GoalStanding[] {
+  const { id, name, description = null, target, gives, after, period, shownFrom } = goal;
+  if (after !== undefined && !counters[counterKey.reached(after)]) return [];
+  const reached = limitUsed(period, counters[counterKey.reached(id)], economy.zone, nowMs) > 0;
+  if (!reached && count < shownFrom * target) return [];
+  const money = moneyOf(goal);
+  return [{ goal: id, name, team, description, count: Math.min(count, target), target, money, reached, gives }];
 }

@@ -35,6 +35,7 @@ export const REF_KINDS = [
   'scenario',
   'goal',
   'track',
+  'team',
   'currency',
   'item',
   'loot-entry',

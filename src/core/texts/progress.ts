@@ -18,9 +18,16 @@ interface Far {
 const farText = (labels: AssetLabels, { count, target, money }: Far): string =>
   `${numberText(labels, count, money)} of ${money === null ? numberText(labels, target, null) : amountText(labels, money, target)}`;
 
-function paidText(labels: AssetLabels, { given, dropped }: { given: Basket; dropped: Basket }): string {
+interface Paid {
+  given: Basket;
+  dropped: Basket;
+  shared?: Record<string, Basket>;
+}
+
+function paidText(labels: AssetLabels, { given, dropped, shared = {} }: Paid): string {
   const parts = [
     ['', given],
+    ...Object.entries(shared).map(([team, basket]) => [` for the team ${team}`, basket] as const),
     [' kept out', dropped],
   ] as const;
   return parts
@@ -34,6 +41,12 @@ export function progressSentence(labels: AssetLabels, one: Progress): string {
   switch (one.kind) {
     case 'nearer':
       return `${one.name}: ${farText(labels, one)}`;
+    case 'team-nearer':
+      return `${one.name} of ${one.teamName}: ${farText(labels, one)}`;
+    case 'team-reached': {
+      const paid = paidText(labels, one);
+      return `${one.name} reached by ${one.teamName}${paid ? `: ${paid} for the team` : ''}`;
+    }
     case 'failed':
       return `${one.name} counts nothing: ${one.problem}`;
     case 'level': {
@@ -50,7 +63,7 @@ export function progressSentence(labels: AssetLabels, one: Progress): string {
 
 /** How far a player is: "Far Flyer: 4 of 10". */
 export const goalWords = (labels: AssetLabels, goal: GoalStanding): string =>
-  `${goal.name}: ${goal.reached ? 'reached' : farText(labels, goal)}`;
+  `${goal.name}${goal.team ? ` of ${goal.team.name}` : ''}: ${goal.reached ? 'reached' : farText(labels, goal)}`;
 
 /** "Flyer: level 3, 40 of 90 Renown to level 4". */
 export const trackWords = (labels: AssetLabels, { name, level, earned, money, next }: TrackStanding): string =>

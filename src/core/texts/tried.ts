@@ -16,6 +16,7 @@ const SKIPPED_WORDS: Readonly<Record<string, string>> = {
 
 const BASKETS: readonly { head: string; of: (rule: RuleTried) => Basket }[] = [
   { head: 'gave', of: ({ given }) => given },
+  { head: 'to teams', of: ({ shared }) => shared },
   { head: 'took', of: ({ taken }) => taken },
   { head: 'kept out', of: ({ dropped }) => dropped },
   { head: 'not there', of: ({ missed }) => missed },

@@ -5,6 +5,7 @@ import { playerHandlers } from './player.js';
 import { releaseHandlers } from './release.js';
 import { runHandlers } from './run.js';
 import { sessionHandlers } from './session.js';
+import { teamHandlers } from './team.js';
 import { timeHandlers } from './time.js';
 import { tradeHandlers } from './trade.js';
 
@@ -16,6 +17,7 @@ export const HANDLERS: Handlers = {
   ...timeHandlers,
   ...tradeHandlers,
   ...playerHandlers,
+  ...teamHandlers,
   ...runHandlers,
   ...sessionHandlers,
 };

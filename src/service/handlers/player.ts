@@ -9,6 +9,7 @@ import { progressOf } from '../../core/progress/index.js';
 import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem, invalid } from '../problem.js';
+import type { Grant } from '../trading/support.js';
 import type { Service } from '../service.js';
 import { playerAsked } from '../asked.js';
 
@@ -18,7 +19,29 @@ function playerView(service: Service, id: string): PlayerView {
   const { economy, release } = service.sources.live();
   const nowMs = service.now();
   const { player } = playerSettle(economy, held.player, nowMs);
-  return { atMs: nowMs, release, ...player, ...progressOf(economy, player, nowMs) };
+  const { teams, ...own } = player;
+  return {
+    atMs: nowMs,
+    release,
+    ...own,
+    teams: Object.values(teams).map(({ kind, id: team, name }) => ({ kind, id: team, name })),
+    ...progressOf(economy, player, nowMs),
+  };
+}
+
+/** Throws where it neither gives nor takes. */
+export function grantAsked({ gives = {}, takes = {}, reason }: Partial<Grant> & Pick<Grant, 'reason'>): Grant {
+  if (Object.keys(gives).length + Object.keys(takes).length > 0) return { gives, takes, reason };
+  throw new Problem('invalid', 'Nothing is given and nothing is taken.', {
+    errors: [
+      {
+        pointer: '',
+        code: 'missing-field',
+        detail: '"gives" and "takes" are empty',
+        fix: 'Write gives: {...} or takes: {...}.',
+      },
+    ],
+  });
 }
 
 export const playerHandlers = {
@@ -34,20 +57,8 @@ export const playerHandlers = {
     service.players.find(player);
     return { body: pageOf(service.ledger.of(player, cursor, limit), limit, ({ id }) => id) };
   },
-  'POST /players/{player}/grants': async ({ service, params, who, key, body: { gives = {}, takes = {}, reason } }) => {
-    if (Object.keys(gives).length + Object.keys(takes).length === 0)
-      throw new Problem('invalid', 'Nothing is given and nothing is taken.', {
-        errors: [
-          {
-            pointer: '',
-            code: 'missing-field',
-            detail: '"gives" and "takes" are empty',
-            fix: 'Write gives: {...} or takes: {...}.',
-          },
-        ],
-      });
-    return onceReply(await service.support.grant(params.player, { gives, takes, reason }, who.name, key));
-  },
+  'POST /players/{player}/grants': async ({ service, params, who, key, body }) =>
+    onceReply(await service.support.grant(params.player, grantAsked(body), who.name, key)),
   'POST /players/{player}/events': async ({ service, params, query: { channel }, body: { events } }) => {
     const { economy } = service.sources.live(channel);
     eventsFit(economy, events);

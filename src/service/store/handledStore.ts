@@ -8,7 +8,14 @@ export type HandledKind = 'purchase' | 'act' | 'event' | 'grant';
 
 type Row = typeof handled.$inferSelect;
 
-export class HandledStore {
+/** Where keys are kept; `player` is whoever a key belongs to. */
+export interface KeyStore {
+  find(kind: HandledKind, player: string, key: string): Pick<Row, 'number' | 'request' | 'answer'> | undefined;
+  /** Inside the writer only. Returns the number that it got within its kind. */
+  add(kind: HandledKind, row: Omit<Row, 'kind' | 'number'>): number;
+}
+
+export class HandledStore implements KeyStore {
   private readonly statements: ReturnType<typeof prepareStatements>;
 
   constructor(database: Database) {

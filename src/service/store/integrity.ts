@@ -14,11 +14,12 @@ export interface IntegrityReport {
 const HELD = `
   SELECT 'player:' || player AS account, currency AS asset, units FROM balances
   UNION ALL SELECT 'player:' || player, item, units FROM stacks
+  UNION ALL SELECT 'team:' || team, asset, units FROM team_holdings
   UNION ALL SELECT 'till:' || shop, asset, units FROM tills
   UNION ALL SELECT 'stock:' || offer, 'offer:' || offer, units FROM shared_stocks`;
 
 /**
- * Balances, stacks, tills and shared stock against their movements, no amount below zero, SQLite's own check, and each
+ * Balances, stacks, what teams hold, tills and shared stock against their movements, no amount below zero, SQLite's own check, and each
  * purchase in the ledger.
  */
 export function integrityCheck({ raw }: Database): IntegrityReport {

@@ -1,6 +1,7 @@
 /** The ledger's records: appended, read by player, never changed. */
 import { and, asc, eq, gt, or, sql } from 'drizzle-orm';
-import { playerAccount } from '../../core/ledger/index.js';
+import { unionAll } from 'drizzle-orm/sqlite-core';
+import { playerAccount, teamAccount } from '../../core/ledger/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Database } from './database.js';
 import { movements } from './tables.js';
@@ -22,10 +23,20 @@ export class LedgerStore {
   of(player: string, cursor: number, limit: number) {
     return this.statements.of.all({ player, account: playerAccount(player), cursor, limit });
   }
+
+  /** The same of a team. */
+  ofTeam(team: string, cursor: number, limit: number) {
+    return this.statements.ofTeam.all({ account: teamAccount(team), cursor, limit });
+  }
 }
 
 function prepareStatements({ db }: Database) {
   const at = (name: string) => sql.placeholder(name);
+  const teamSide = (side: typeof movements.toAccount | typeof movements.fromAccount) =>
+    db
+      .select()
+      .from(movements)
+      .where(and(eq(side, at('account')), sql`${side} LIKE 'team:%'`, gt(movements.id, at('cursor'))));
   return {
     append: db
       .insert(movements)
@@ -50,6 +61,11 @@ function prepareStatements({ db }: Database) {
           or(eq(movements.fromAccount, at('account')), eq(movements.toAccount, at('account'))),
         ),
       )
+      .orderBy(asc(movements.id))
+      .limit(at('limit'))
+      .prepare(),
+    // Each half by its index, which is of such accounts alone.
+    ofTeam: unionAll(teamSide(movements.toAccount), teamSide(movements.fromAccount))
       .orderBy(asc(movements.id))
       .limit(at('limit'))
       .prepare(),

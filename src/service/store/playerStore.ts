@@ -11,6 +11,7 @@ import type { Caches } from '../held.js';
 import { notFound } from '../problem.js';
 import type { Database } from './database.js';
 import { balances, counters, players, stacks, stocks } from './tables.js';
+import type { TeamStore } from './teamStore.js';
 
 /** Players held in memory at most; those whose last use is longest ago are read again when needed. */
 const MOST_HELD = 20_000;
@@ -29,6 +30,7 @@ export class PlayerStore {
 
   constructor(
     private readonly database: Database,
+    private readonly teams: TeamStore,
     caches: Caches,
   ) {
     this.statements = prepareStatements(database);
@@ -42,9 +44,21 @@ export class PlayerStore {
 
   get(id: string): Held | undefined {
     const held = this.held.get(id);
-    if (held) return held;
-    const player = this.read(id);
-    return player && this.hold(player);
+    if (!held) {
+      const player = this.read(id);
+      return player && this.hold(player);
+    }
+    // What other members did to a team that the player is in.
+    const { teams } = held.player;
+    for (const kind in teams)
+      if (this.teams.get(teams[kind]!.id) !== teams[kind])
+        return this.hold({ ...held.player, teams: this.teams.of(id) });
+    return held;
+  }
+
+  /** Reads it again when it is asked for next: its teams are others now. */
+  teamsChanged(id: string): void {
+    this.held.delete(id);
   }
 
   /** Throws where there is no such player, with the one that may have been meant. */
@@ -91,6 +105,7 @@ export class PlayerStore {
         statements.counters.all({ id }).map(({ key, count, startMs }) => [key, { count, startMs }]),
       ),
       stocks: this.readStocks(id),
+      teams: this.teams.of(id),
     };
   }
 
@@ -122,6 +137,8 @@ export class PlayerStore {
         attributes: JSON.stringify(after.attributes),
       });
     this.saveRows(before, after);
+    for (const kind in after.teams)
+      if (after.teams[kind] !== before.teams[kind]) this.teams.save(before.teams[kind]!, after.teams[kind]!);
     this.hold(after);
   }
 

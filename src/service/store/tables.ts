@@ -2,6 +2,7 @@
  * The records of the service. Amounts are smallest units, instants epoch milliseconds, documents JSON text.
  * The migrations in `migrations/` are generated from here (npm run migration) and made STRICT.
  */
+import { sql } from 'drizzle-orm';
 import { blob, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** Every saved state of the draft; the highest revision is the draft. */
@@ -157,6 +158,87 @@ export const stocks = sqliteTable(
   (table) => [primaryKey({ columns: [table.player, table.offer] })],
 );
 
+export const teams = sqliteTable(
+  'teams',
+  {
+    id: text().primaryKey(),
+    kind: text().notNull(),
+    name: text().notNull(),
+    startedMs: integer('started_ms').notNull(),
+  },
+  (table) => [index('teams_name').on(table.name)],
+);
+
+/** Who is in which team: one of each kind. */
+export const teamMembers = sqliteTable(
+  'team_members',
+  {
+    player: text()
+      .notNull()
+      .references(() => players.id),
+    kind: text().notNull(),
+    team: text()
+      .notNull()
+      .references(() => teams.id),
+    joinedMs: integer('joined_ms').notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.player, table.kind] }),
+    index('team_members_team').on(table.team, table.player),
+  ],
+);
+
+export const teamHoldings = sqliteTable(
+  'team_holdings',
+  {
+    team: text()
+      .notNull()
+      .references(() => teams.id),
+    asset: text().notNull(),
+    units: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.team, table.asset] })],
+);
+
+export const teamCounters = sqliteTable(
+  'team_counters',
+  {
+    team: text()
+      .notNull()
+      .references(() => teams.id),
+    key: text().notNull(),
+    count: integer().notNull(),
+    startMs: integer('start_ms').notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.team, table.key] })],
+);
+
+/** What was granted to teams, once per key. */
+export const teamHandled = sqliteTable(
+  'team_handled',
+  {
+    number: integer().primaryKey({ autoIncrement: true }),
+    team: text().notNull(),
+    key: text().notNull(),
+    request: text().notNull(),
+    atMs: integer('at_ms').notNull(),
+    answer: text().notNull(),
+  },
+  (table) => [uniqueIndex('team_handled_key').on(table.team, table.key)],
+);
+
+/** What rankings go by that go by an amount earned: `sum` says of whom, of which currency, within which periods. */
+export const earnings = sqliteTable(
+  'earnings',
+  {
+    sum: text().notNull(),
+    startMs: integer('start_ms').notNull(),
+    who: text().notNull(),
+    units: integer().notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.sum, table.startMs, table.who] })],
+);
+
 /** What is left of stock that all players share. */
 export const sharedStocks = sqliteTable('shared_stocks', {
   offer: text().primaryKey(),
@@ -221,7 +303,16 @@ export const movements = sqliteTable(
     release: integer().notNull(),
     atMs: integer('at_ms').notNull(),
   },
-  (table) => [index('movements_player').on(table.player, table.id)],
+  (table) => [
+    index('movements_player').on(table.player, table.id),
+    // What teams are given and lose is little of it all.
+    index('movements_to_team')
+      .on(table.toAccount, table.id)
+      .where(sql`to_account LIKE 'team:%'`),
+    index('movements_from_team')
+      .on(table.fromAccount, table.id)
+      .where(sql`from_account LIKE 'team:%'`),
+  ],
 );
 
 export const runs = sqliteTable('runs', {

@@ -3,6 +3,7 @@ import type { Economy } from '../../core/economy/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Player } from '../../core/player/index.js';
 import type { Shared } from '../../core/trade/index.js';
+import type { Rankings } from '../rankings/rankings.js';
 import type { Sources } from '../sources.js';
 import type { LedgerStore } from '../store/ledgerStore.js';
 import type { PlayerStore } from '../store/playerStore.js';
@@ -29,6 +30,7 @@ export class Books {
     private readonly players: PlayerStore,
     private readonly shared: SharedStore,
     private readonly ledger: LedgerStore,
+    private readonly rankings: Rankings,
     private readonly sources: Sources,
     private readonly now: () => number,
   ) {}
@@ -41,13 +43,21 @@ export class Books {
   }
 
   /** Inside the writer only. */
-  write({ player: before, release, atMs }: Standing, { player, shared, movements }: Changed): void {
+  write({ player: before, economy, release, atMs }: Standing, { player, shared, movements }: Changed): void {
     this.players.save(before, player);
     if (shared) this.shared.save(shared);
     this.move(player.id, release, atMs, movements);
+    this.rankings.moved(economy, before, player, movements, atMs);
   }
 
-  /** Inside the writer only: movements that a player's request caused. */
+  /** Inside the writer only: a player who was not there before, and what they begin with. */
+  create(economy: Economy, release: number, atMs: number, { player, movements }: Changed): void {
+    this.players.create(player);
+    this.move(player.id, release, atMs, movements);
+    this.rankings.moved(economy, { ...player, balances: {}, counters: {} }, player, [], atMs);
+  }
+
+  /** Inside the writer only: movements that a request of a player, or for nobody (''), caused. */
   move(player: string, release: number, atMs: number, movements: readonly Movement[]): void {
     this.ledger.append(player, release, atMs, movements);
   }

@@ -1,6 +1,6 @@
 /** What is done once per key, however often it is asked for. */
 import { Problem } from '../problem.js';
-import type { HandledKind, HandledStore } from '../store/handledStore.js';
+import type { HandledKind, KeyStore } from '../store/handledStore.js';
 
 /** `repeated`: it was asked for before and answered, and nothing was done this time. */
 export interface Once<T> {
@@ -26,7 +26,7 @@ interface Numbered<A> {
 }
 
 export class OncePerKey {
-  constructor(private readonly store: HandledStore) {}
+  constructor(private readonly store: KeyStore) {}
 
   /**
    * Inside the writer only. Gives what was answered before to the same request under this key, or does it now. Throws

@@ -41,9 +41,7 @@ export class Support {
       const { economy, release } = this.sources.live();
       attributesKnown(economy, attributes);
       const atMs = this.now();
-      const { player, movements } = playerCreate(economy, id, name, atMs, attributes);
-      this.players.create(player);
-      this.books.move(id, release, atMs, movements);
+      this.books.create(economy, release, atMs, playerCreate(economy, id, name, atMs, attributes));
       this.trail.add(who, 'player.create', id);
     });
   }
@@ -51,7 +49,7 @@ export class Support {
   /** Gives and takes once per key. What a cap keeps out, or is not there to be taken, is told. */
   grant(player: string, grant: Grant, who: string, key: string): Promise<Once<GrantAnswer>> {
     return this.writer.submit(() => {
-      const { number, answer, repeated } = this.once.run('grant', { player, key, asked: words(grant) }, () =>
+      const { number, answer, repeated } = this.once.run('grant', { player, key, asked: grantWords(grant) }, () =>
         this.grantNow(player, grant, who),
       );
       return { answer: { grant: number, ...answer }, repeated };
@@ -85,7 +83,7 @@ export class Support {
   }
 }
 
-const words = ({ gives, takes, reason }: Grant): string =>
+export const grantWords = ({ gives, takes, reason }: Grant): string =>
   JSON.stringify([Object.entries(gives).sort(), Object.entries(takes).sort(), reason]);
 
 /** Throws a problem that names the first attribute that the economy does not have. */
@@ -105,7 +103,7 @@ function attributesKnown(economy: Economy, attributes: Record<string, Value>): v
 }
 
 /** Throws a problem that names every asset that the economy does not have. */
-function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
+export function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {
   const issues = Object.entries(baskets).flatMap(([field, basket]) =>
     Object.keys(basket)
       .filter((asset) => !economy.currencies.has(asset) && !economy.items.has(asset))

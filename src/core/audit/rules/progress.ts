@@ -49,17 +49,17 @@ export const goalUnreachable: AuditRule = {
   severity: 'warning',
   help: 'A goal that nobody can reach: what it counts does not come, or not as often, or it waits for itself.',
   find: (input) =>
-    [...input.economy.goals.values()].flatMap((goal): RuleFinding[] => {
-      const why = waitsForItself(input.economy, goal) ?? unreachable(input, goal);
+    [...input.economy.goals.values(), ...input.economy.teamGoals.values()].flatMap((goal): RuleFinding[] => {
+      const why = waitsForItself(input.economy, goal) ?? ('team' in goal ? undefined : unreachable(input, goal));
       return why === undefined
         ? []
         : [{ ...about(goal), message: why, fix: 'Lower the target, or let it count something else.' }];
     }),
 };
 
-function waitsForItself({ goals }: Economy, { id, after }: Goal): string | undefined {
+function waitsForItself({ goals, teamGoals }: Economy, { id, after }: Goal): string | undefined {
   const seen = new Set([id]);
-  for (let next = after; next !== undefined; next = goals.get(next)?.after) {
+  for (let next = after; next !== undefined; next = (goals.get(next) ?? teamGoals.get(next))?.after) {
     if (next === id) return 'it waits for itself: each goal of the circle comes after another';
     if (seen.has(next)) return undefined;
     seen.add(next);

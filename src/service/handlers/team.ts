@@ -1,0 +1,157 @@
+/** Teams, and the places of players and teams in rankings. */
+import type { PlacedRow, RankingView, TeamView } from '../../contract/index.js';
+import type { Economy, Ranking } from '../../core/economy/index.js';
+import { teamGoalsOf } from '../../core/progress/index.js';
+import { orderBefore, orderSize, placeOf, placesFrom, rankingContest } from '../../core/ranking/index.js';
+import type { Contest, Order, Placed } from '../../core/ranking/index.js';
+import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
+import type { Handlers } from '../handler.js';
+import { instantOf } from '../instant.js';
+import { Problem, notFound } from '../problem.js';
+import type { Service } from '../service.js';
+import { grantAsked } from './player.js';
+
+function teamView(service: Service, id: string): TeamView {
+  const team = service.teamStore.find(id);
+  const { economy } = service.sources.live();
+  const { kind, name, startedMs, holdings } = team;
+  return {
+    id,
+    kind,
+    name,
+    startedMs,
+    most: economy.teamKinds.get(kind)?.most ?? null,
+    holdings,
+    members: service.teamStore.members(id),
+    goals: teamGoalsOf(economy, team, service.now()),
+  };
+}
+
+export const teamHandlers = {
+  'GET /teams': ({ service, query: { search = '', kind, cursor = '', limit = DEFAULT_LIMIT } }) => ({
+    body: pageOf(service.teamStore.search(search, kind, cursor, limit), limit, ({ id }) => id),
+  }),
+  'POST /teams': async ({ service, who, body }) => {
+    await service.teams.create(body, who.name);
+    return { status: 201, body: teamView(service, body.id), headers: { Location: `/api/v1/teams/${body.id}` } };
+  },
+  'GET /teams/{team}': ({ service, params }) => ({ body: teamView(service, params.team) }),
+  'PUT /teams/{team}/name': async ({ service, who, params, body: { name } }) => {
+    await service.teams.rename(params.team, name, who.name);
+    return { body: teamView(service, params.team) };
+  },
+  'DELETE /teams/{team}': async ({ service, who, params: { team } }) => ({
+    body: { team, lost: await service.teams.dissolve(team, who.name) },
+  }),
+  'PUT /teams/{team}/members/{player}': async ({ service, who, params: { team, player } }) => {
+    await service.teams.join(team, player, who.name);
+    return { body: teamView(service, team) };
+  },
+  'DELETE /teams/{team}/members/{player}': async ({ service, who, params: { team, player } }) => {
+    await service.teams.leave(team, player, who.name);
+    return { body: teamView(service, team) };
+  },
+  'POST /teams/{team}/grants': async ({ service, params, who, key, body }) =>
+    onceReply(await service.teams.grant(params.team, grantAsked(body), who.name, key)),
+  'GET /teams/{team}/ledger': ({ service, params: { team }, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => {
+    service.teamStore.find(team);
+    return { body: pageOf(service.ledger.ofTeam(team, cursor, limit), limit, ({ id }) => id) };
+  },
+  'GET /rankings': ({ service, query: { channel } }) => {
+    const { economy } = service.sources.live(channel);
+    const items = [...economy.rankings.values()].map((ranking) =>
+      rankingView(ranking, rankingContest(economy, ranking, service.now())),
+    );
+    return { body: { items, next: null } };
+  },
+  'GET /rankings/{ranking}': async ({ service, params, query: { at, channel, cursor, limit = DEFAULT_LIMIT } }) => {
+    const asked = rankingAsked(service, params.ranking, at, channel);
+    const { order } = await service.rankings.order(asked.contest);
+    const from = cursor === undefined ? 0 : afterCursor(order, cursor);
+    const found = placesFrom(order, from, limit);
+    const last = found.at(-1);
+    return {
+      body: {
+        ...asked.view,
+        of: orderSize(order),
+        items: rows(service, asked.contest, found),
+        next: last && from + found.length < orderSize(order) ? `${last.score} ${last.who}` : null,
+      },
+    };
+  },
+  'GET /rankings/{ranking}/places/{who}': async ({ service, params, query: { at, channel, around = 2 } }) => {
+    const { contest, view } = rankingAsked(service, params.ranking, at, channel);
+    const { who } = params;
+    if (contest.holder === 'player') service.players.find(who);
+    else service.teamStore.find(who);
+    const { order, score: scoreOf } = await service.rankings.order(contest);
+    const score = scoreOf(who);
+    const at0 = orderBefore(order, { who, score });
+    const from = Math.max(0, at0 - around);
+    return {
+      body: {
+        ...view,
+        of: orderSize(order),
+        who,
+        score,
+        place: score > 0 ? placeOf(order, score) : null,
+        around: rows(service, contest, placesFrom(order, from, at0 - from + around + 1)),
+      },
+    };
+  },
+} satisfies Partial<Handlers>;
+
+const rankingView = ({ id, name, description, of, by }: Ranking, contest: Contest): RankingView => ({
+  ranking: id,
+  name,
+  description: description ?? null,
+  team: of.kind === 'teams' ? of.team : null,
+  by: by.kind,
+  money: by.kind === 'goal' ? (by.money ?? null) : by.currency,
+  goal: by.kind === 'goal' ? by.goal : null,
+  ...('endMs' in contest && Number.isFinite(contest.endMs)
+    ? { startMs: contest.startMs, endMs: contest.endMs }
+    : { startMs: null, endMs: null }),
+});
+
+function rankingAsked(
+  service: Service,
+  id: string,
+  at: string | undefined,
+  channel: string | undefined,
+): { contest: Contest; view: RankingView } {
+  const { economy } = service.sources.live(channel);
+  const ranking = economy.rankings.get(id);
+  if (!ranking) throw notFound('ranking', id, economy.rankings.keys());
+  const contest = rankingContest(economy, ranking, whenAsked(service, economy, ranking, at));
+  return { contest, view: rankingView(ranking, contest) };
+}
+
+/** Only sums of what was earned are kept by period. */
+function whenAsked(service: Service, { zone }: Economy, ranking: Ranking, at: string | undefined): number {
+  const nowMs = service.now();
+  if (at === undefined || at === 'now') return nowMs;
+  if (ranking.by.kind === 'earned') return instantOf(at, zone, nowMs);
+  throw new Problem(
+    'bad-request',
+    `${ranking.name} tells how things stand: earlier periods are kept of amounts earned only. Leave "at" out.`,
+  );
+}
+
+const CURSOR = /^(\d{1,16}) (.*)$/;
+/** How many stand up to the last of the page before, wherever it stands by now. */
+function afterCursor(order: Order, cursor: string): number {
+  const [, score, who] = CURSOR.exec(cursor) ?? [];
+  if (score === undefined || who === undefined)
+    throw new Problem('bad-request', 'The cursor is not one that a page ended with. Begin without one.');
+  // Nothing stands between an id and the same with a blank behind it.
+  return orderBefore(order, { who: `${who}\0`, score: Number(score) });
+}
+
+function rows(service: Service, { holder }: Contest, places: readonly Placed[]): PlacedRow[] {
+  const names = service.rankingStore.names(
+    holder === 'player' ? 'player' : 'team',
+    places.map(({ who }) => who),
+  );
+  return places.map(({ place, who, score }) => ({ place, who, name: names.get(who) ?? who, score }));
+}
