@@ -25,7 +25,7 @@ export const PROBLEMS = {
   'bad-picture': [422, 'The picture cannot be taken'],
   'act-refused': [409, 'It was refused'],
   'purchase-refused': [409, 'The purchase was refused'],
-  'team-refused': [409, 'The team cannot take the player'],
+  'team-refused': [409, 'The team cannot do that'],
   'too-large': [413, 'The request is too large'],
   'too-much-work': [422, 'It takes too long'],
   'too-many': [429, 'Too many requests'],

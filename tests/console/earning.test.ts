@@ -98,6 +98,65 @@ test('an event, a rule, a goal and a track are made, changed in grid and table, 
   expect(complaints).toEqual([]);
 }, 90_000);
 
+test('kinds of teams, shares, a goal and a ranking of teams, and a team with its members, by hand', async () => {
+  const { page, complaints } = await openConsole(browser, stall, '/earning?section=teams');
+  await enter(page, "New kind of team's name", 'Crew');
+  await enter(page, 'Members at most', '2');
+  await section(page, 'Earning rules');
+  await page.getByRole('gridcell', { name: 'race_prize, name: Race prize' }).click();
+  await page.getByRole('button', { name: 'Open race_prize' }).click();
+  await enter(page, 'Share: add a kind of team', 'Crew');
+  await enter(page, 'Share: Crew', '0.5');
+  await section(page, 'Goals');
+  await enter(page, "New goal's name", 'Laps together');
+  await enter(page, 'Event', 'Race finished');
+  await enter(page, 'Target', '2');
+  await enter(page, 'Of a team', 'Crew');
+  await enter(page, 'Gives: add a currency or item', 'pearls');
+  await section(page, 'Rankings');
+  await enter(page, "New ranking's name", 'Richest crews');
+  await enter(page, 'Teams', 'Crew');
+  await saved(page);
+  await page.getByText('It ranks from the release on in which it is published.').waitFor();
+  const { earning, goals, rankings } = await draft();
+  expect([earning!['race_prize']!.share, goals!['laps_together']!.team, rankings!['richest_crews']]).toEqual([
+    { crew: 0.5 },
+    'crew',
+    { name: 'Richest crews', by: 'balance', currency: 'shells', team: 'crew' },
+  ]);
+  await stall.as('publish').call('POST /releases', { body: { note: 'crews' } });
+  for (const id of ['ana', 'ben', 'cy']) await stall.as('game').call('POST /players', { body: { id } });
+
+  await page.goto(`${stall.url}/earning?section=teams&open=/teams/crew`);
+  await enter(page, "New team's name", 'The Gulls');
+  const gulls = page.getByRole('region', { name: 'The Gulls' });
+  for (const player of ['ana', 'ben', 'cy']) {
+    await pick(page, 'Let a player join', `${player} (${player})`);
+    if (player !== 'cy') await gulls.getByRole('cell', { name: player, exact: true }).first().waitFor();
+  }
+  await gulls.getByText('The Gulls is full: it has 2 members, and 2 are the most.').waitFor();
+  for (const id of ['1', '2'])
+    await stall.as('game').call('POST /players/{player}/events', {
+      params: { player: 'ana' },
+      body: { events: [{ id, name: 'race_finished', fields: { place: 1, difficulty: 1 } }] },
+    });
+  await page.reload();
+  await gulls.getByText('2 of 2 members; holds 30 Shells and 1 Pearl').waitFor();
+  await gulls.getByText('Laps together: reached').waitFor();
+  await enter(page, "Team's name", 'The Terns');
+  await page.getByRole('region', { name: 'The Terns' }).getByRole('button', { name: 'ben leaves' }).click();
+  await page.getByText('1 of 2 members').waitFor();
+  await section(page, 'Rankings');
+  await page.getByRole('gridcell', { name: 'richest_crews, name: Richest crews' }).click();
+  await page.getByRole('button', { name: 'Open richest_crews' }).click();
+  await page.getByRole('row', { name: '1 The Terns the_gulls 30 Shells' }).waitFor();
+  await section(page, 'Teams');
+  await page.getByRole('button', { name: 'Dissolve' }).click();
+  await page.getByRole('button', { name: 'Dissolve it' }).click();
+  await page.getByText('There are none yet.').waitFor();
+  expect(complaints.filter((one) => !/409|404/.test(one))).toEqual([]);
+}, 90_000);
+
 test('what is tried is in the address, and is said by the service: limits, pauses and luck count', async () => {
   const { page } = await openConsole(
     browser,

@@ -318,6 +318,8 @@ test('every field of every section has a place, under its name', async () => {
     ...written,
     goals: { long: { name: 'Long flyer', counts: 'events', event: 'race_finished', target: 3 } },
     tracks: { flyer: { name: 'Flyer', earns: 'shells', attribute: 'level', levels: { 2: { costs: 9 } } } },
+    teams: { crew: { name: 'Crew', most: 9 } },
+    rankings: { purses: { name: 'Purses', by: 'balance', currency: 'shells' } },
   } as typeof written;
   const { revision } = await stall.as('design').call('GET /draft');
   await stall.as('design').call('PUT /draft', { body: document, revision });

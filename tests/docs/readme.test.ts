@@ -26,7 +26,7 @@ test('the tour gives, command by command, what the README says', async () => {
 test('the examples of the guide to economy files are one economy without a finding of substance', () => {
   const guide = readFileSync(join(packageRoot(), 'docs/economy-files.md'), 'utf8');
   const files = [...guide.matchAll(/```yaml\n([\s\S]*?)```/g)].map(([, text], index) => ({ path: `${index}.yaml`, text: text! }));
-  expect(files).toHaveLength(12);
+  expect(files).toHaveLength(13);
   const { document, issues } = economyLoad(files);
   expect(issues).toEqual([]);
   expect(economyAudit(document!).filter(({ severity }) => severity !== 'hint')).toEqual([]);

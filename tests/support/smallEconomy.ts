@@ -374,6 +374,20 @@ export const smallEconomy: Arb<EconomyDocument> = fc
           },
           booth: { ...booth, shelves: { main: { name: 'Main', offers: second } } },
         },
+        // Made-up players are in no team: what these add must change nothing.
+        teams: { crew: { name: 'Crew', most: 9 } },
+        earning: Object.fromEntries(
+          Object.entries(rest.earning).map(([id, rule]) => [id, { ...rule, share: { crew: 0.4 } }]),
+        ),
+        ...(rest.goals
+          ? {
+              goals: {
+                ...rest.goals,
+                together: { name: 'Together', team: 'crew', counts: 'earned', currency: 'shells', target: 2 },
+              },
+            }
+          : {}),
+        rankings: { week: { name: 'Week', by: 'earned', currency: 'shells', every: 'week' } },
         activities: { race, walk },
         personas: { weekender, racer },
         targets: {

@@ -310,7 +310,8 @@ function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
       : {
           write: (_: string, one: unknown) => cell.write(one),
           read: (_: string, text: string) => cell.read(text),
-          first: inner.enum?.[0] ?? 1,
+          // Of parts, one that leaves something.
+          first: inner.enum?.[0] ?? (whole === 'parts' ? 0.1 : 1),
           choices,
         };
   const kind = node['x-names'] as NameKind | undefined;

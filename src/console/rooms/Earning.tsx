@@ -5,6 +5,8 @@ import { SHEET_NAMES } from '../../core/catalog/sheet.js';
 import { useDraft, useSchema } from '../api.js';
 import { SheetWindow } from '../catalog/SheetWindow.js';
 import { LevelTable } from '../earning/LevelTable.js';
+import { Places } from '../earning/Places.js';
+import { Teams } from '../earning/Teams.js';
 import { TryIt } from '../earning/TryIt.js';
 import { SheetGrid } from '../grid/SheetGrid.js';
 import type { GridRow } from '../grid/columns.js';
@@ -92,6 +94,12 @@ export default function Earning() {
                   onSelect={setSelected}
                   empty={<ThingList {...{ section, document, open }} onOpen={setOpen} onMade={made} begins={false} />}
                 />
+                {section === 'teams' && document.teams && (
+                  <Teams document={document} kind={thing === undefined ? undefined : id} />
+                )}
+                {section === 'rankings' && thing && (
+                  <Places key={id} document={document} ranking={id} name={String(thing['name'] ?? id)} />
+                )}
               </>
             ) : (
               <>

@@ -1,6 +1,7 @@
 /** Teams, and the places of players and teams in rankings. */
 import type { PlacedRow, RankingView, TeamView } from '../../contract/index.js';
 import type { Economy, Ranking } from '../../core/economy/index.js';
+import type { Team } from '../../core/player/index.js';
 import { teamGoalsOf } from '../../core/progress/index.js';
 import { orderBefore, orderSize, placeOf, placesFrom, rankingContest } from '../../core/ranking/index.js';
 import type { Contest, Order, Placed } from '../../core/ranking/index.js';
@@ -21,10 +22,16 @@ function teamView(service: Service, id: string): TeamView {
     name,
     startedMs,
     most: economy.teamKinds.get(kind)?.most ?? null,
-    holdings,
+    holdings: inOrder(economy, holdings),
     members: service.teamStore.members(id),
     goals: teamGoalsOf(economy, team, service.now()),
   };
+}
+
+/** As the economy lists them, however they came; what it has no more is last. */
+function inOrder({ currencies, items }: Economy, holdings: Team['holdings']): Record<string, number> {
+  const known = [...currencies.keys(), ...items.keys()].filter((asset) => asset in holdings);
+  return { ...Object.fromEntries(known.map((asset) => [asset, holdings[asset]!])), ...holdings };
 }
 
 export const teamHandlers = {
