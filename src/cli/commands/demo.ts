@@ -69,6 +69,13 @@ function listening(child: ChildProcess): Promise<boolean> {
   });
 }
 
+interface DemoTeam {
+  id: string;
+  kind: string;
+  name: string;
+  members: string[];
+}
+
 interface DemoPlayer {
   id: string;
   name: string;
@@ -76,7 +83,7 @@ interface DemoPlayer {
   grants: Record<string, number>;
 }
 
-/** Publishes the demo economy and creates its players, where they are not there yet; false when all was there. */
+/** Publishes the demo economy and creates its players and teams, where they are not there yet; false when all was there. */
 async function seed(client: Client): Promise<boolean> {
   const { document } = folderLoad(join(DEMO_FOLDER, 'saltwind-cove'));
   const draft = await client.call('GET /draft');
@@ -90,7 +97,10 @@ async function seed(client: Client): Promise<boolean> {
     await scheduledRelease(client, document.timeZone);
   }
   const labels = documentLabels(document);
-  const { players } = parse(readFileSync(join(DEMO_FOLDER, 'players.yaml'), 'utf8')) as { players: DemoPlayer[] };
+  const { players, teams } = parse(readFileSync(join(DEMO_FOLDER, 'players.yaml'), 'utf8')) as {
+    players: DemoPlayer[];
+    teams: DemoTeam[];
+  };
   for (const { id, name, attributes, grants } of players) {
     if (!(await createdNow(client.call('POST /players', { body: { id, name, attributes } })))) continue;
     const gives = parseBasket(
@@ -103,6 +113,11 @@ async function seed(client: Client): Promise<boolean> {
         body: { gives, reason: 'demo wallet' },
         key: 'demo-wallet',
       });
+  }
+  for (const { members, ...team } of teams) {
+    if (!(await createdNow(client.call('POST /teams', { body: team })))) continue;
+    for (const player of members)
+      await client.call('PUT /teams/{team}/members/{player}', { params: { team: team.id, player } });
   }
   return draft.revision === 0;
 }
@@ -122,7 +137,7 @@ async function scheduledRelease(client: Client, zone: string): Promise<void> {
   await client.call('POST /draft/undo', { body: { to: 1 }, revision: 2 });
 }
 
-/** False when the player was there before: its wallet is the designer's by now, and is left alone. */
+/** False when the player or team was there before: it is the designer's by now, and is left alone. */
 function createdNow(creation: Promise<unknown>): Promise<boolean> {
   return creation.then(
     () => true,

@@ -72,6 +72,10 @@ export function documentTexts(document: EconomyDocument): TextSlot[] {
     add('currency', id, ['currencies', id], { name, description, amount: undefined });
   for (const [id, { name, description }] of Object.entries(document.items ?? {}))
     add('item', id, ['items', id], { name, description, amount: undefined });
+  for (const [id, { name, description }] of Object.entries(document.goals ?? {}))
+    add('goal', id, ['goals', id], { name, description });
+  for (const [id, { name, description }] of Object.entries(document.tracks ?? {}))
+    add('track', id, ['tracks', id], { name, description });
   for (const [id, { name }] of Object.entries(document.sales ?? {})) add('sale', id, ['sales', id], { name });
   for (const [id, shop] of Object.entries(document.shops ?? {})) {
     add('shop', id, ['shops', id], { name: shop.name, description: shop.description, requirement: undefined });

@@ -30,6 +30,15 @@ export function frontTell(economy: Economy, front: Front, asked: string): Front 
       name: textFind(economy, language, `shelf.${front.shop}.${shelf.id}.name`, shelf.name)!,
       offers: shelf.offers.map((offer) => ({ ...offer, ...offerTell(economy, offer, language) })),
     })),
+    goals: front.goals.map((goal) => ({
+      ...goal,
+      name: textFind(economy, language, `goal.${goal.goal}.name`, goal.name)!,
+      description: textFind(economy, language, `goal.${goal.goal}.description`, goal.description ?? undefined) ?? null,
+    })),
+    tracks: front.tracks.map((track) => ({
+      ...track,
+      name: textFind(economy, language, `track.${track.track}.name`, track.name)!,
+    })),
   };
 }
 
