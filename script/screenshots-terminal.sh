@@ -22,7 +22,6 @@ shot() { # name, commands
   kill $term
 }
 
-shot cli-check 'say dimestall check storm_frame --player oda; say dimestall buy mateo storm_frame; say dimestall front lantern_wagon --player yuna'
 shot cli-simulate 'say dimestall simulate first_month 2>/dev/null | head -n 44'
 shot cli-tune 'dimestall simulate racers_only >/dev/null; dimestall simulate racers_only --set /items/gull_frame/worth/shells=700 >/dev/null; say dimestall tune first_month --lever storm_frame | head -n 27; say dimestall compare 2 3 | head -n 14'
 shot cli-audit "say dimestall odds tide_crate; say dimestall edit tiers storm_wax 3:5 5:12 --preview; say dimestall audit demo/faulty 2>/dev/null | head -n 22"

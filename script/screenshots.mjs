@@ -67,7 +67,8 @@ const SHOTS = {
   simulate: `/simulate?levers=${encodeURIComponent('storm_frame@700;race_prize;frames')}&variants=${encodeURIComponent('cheap frames|storm_frame;race_prize;frames@0.7|')}`,
   'from-log': '/simulate?view=fit',
   'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
-  earning: '/earning?section=earning&open=/earning/race_prize',
+  earning: '/earning?section=goals&open=/goals/on_the_podium',
+  teams: '/earning?section=teams&open=/teams/side&team=windward',
   // Those of the tutorial come last: each goes one step further in its day.
   'tutorial-paste': '/catalog',
   'tutorial-odds': '/loot?table=gale_finds',

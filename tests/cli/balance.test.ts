@@ -82,7 +82,7 @@ test('levers begin where the scenario has their numbers', async () => {
 });
 
 test('no answer within the bounds: which target stands in the way, and exit code 1', async () => {
-  const none = await cli('tune', 'first_month', '--lever', '/items/storm_frame/worth/shells=1300..1500:100', ...SIZE);
+  const none = await cli('tune', 'first_month', '--lever', '/items/storm_frame/worth/shells=2600..2800:100', ...SIZE);
   expect([none.code, none.err]).toEqual([1, expect.stringMatching(/without "Weekenders own .*" there would be one/)]);
   expect(none.out).toMatch(/this comes nearest/);
 });

@@ -96,33 +96,42 @@ describe('may this player buy this?', () => {
     );
     expect(code).toBe(0);
     expect(out).toMatchInlineSnapshot(`
-     "Lantern Wagon for a made-up player at 2027-06-01 12:00 WEST (release 1)
-     has 60 Shells, 12 Pearls, 5 Breeze and 0 Ribbons
+    "Lantern Wagon for a made-up player at 2027-06-01 12:00 WEST (release 1)
+    has 60 Shells, 12 Pearls, 5 Breeze and 0 Ribbons
 
-     Rare goods
-     offer         name                                    price  verdict
-     lantern_sail  Lantern Sail [Rare]  12 Pearls or 2600 Shells  can buy
-     lucky_charm   Lucky Charm                          2 Pearls  can buy
+    Rare goods
+    offer         name                                    price  verdict
+    lantern_sail  Lantern Sail [Rare]  12 Pearls or 2600 Shells  can buy
+    lucky_charm   Lucky Charm                          2 Pearls  can buy
 
-     Tonight, until 2027-06-02 09:00 WEST
-     offer         name                price  verdict
-     tide_sail     Tide Sail      680 Shells  Shells: short by 620. It costs 680 and the player has 60.
-     wagon_charms  Calm Charm x3  110 Shells  Shells: short by 50. It costs 110 and the player has 60.
+    Tonight, until 2027-06-02 09:00 WEST
+    offer         name                price  verdict
+    tide_sail     Tide Sail      680 Shells  Shells: short by 620. It costs 680 and the player has 60.
+    wagon_charms  Calm Charm x3  110 Shells  Shells: short by 50. It costs 110 and the player has 60.
 
-     Exchange
-     offer         name                 price  verdict
-     shell_purse   Purse of shells    1 Pearl  can buy
-     breeze_flask  Flask of breeze  50 Shells  can buy
+    Exchange
+    offer         name                 price  verdict
+    shell_purse   Purse of shells    1 Pearl  can buy
+    breeze_flask  Flask of breeze  50 Shells  can buy
 
-     Crates and keys
-     offer        name              price  verdict
-     drift_crate  Drift Crate  120 Shells  Shells: short by 60. It costs 120 and the player has 60.
-     tide_crate   Tide Crate   260 Shells  Shells: short by 200. It costs 260 and the player has 60.
-     brass_key    Brass Key      2 Pearls  can buy
+    Crates and keys
+    offer        name              price  verdict
+    drift_crate  Drift Crate  120 Shells  Shells: short by 60. It costs 120 and the player has 60.
+    tide_crate   Tide Crate   260 Shells  Shells: short by 200. It costs 260 and the player has 60.
+    brass_key    Brass Key      2 Pearls  can buy
 
-     Can buy now, best first: lantern_sail, breeze_flask, lucky_charm, brass_key, shell_purse
-     Next to save for: wagon_charms, short of 50 Shells
-     "
+    Can buy now, best first: lantern_sail, breeze_flask, lucky_charm, brass_key, shell_purse
+    Next to save for: wagon_charms, short of 50 Shells
+    Flyer level: level 1, 0 of 150 Shells to level 2
+    First race: 0 of 1
+    Two races a day: 0 of 2
+    Beachcomber: 0 of 60
+    Friend of the village: 0 of 12
+    Collector of tails: 0 of 3
+    A kite for every wind: 0 of 2
+    Good customer: 0 of 1000 Shells
+    Lantern walk: 0 of 12
+    "
     `);
   });
 });
@@ -141,13 +150,13 @@ test('buying takes and gives once for a key, and a refusal has exit code 1', asy
 
 test('events, grants and what a player has', async () => {
   expect((await cli('event', 'mateo', 'race_finished', 'place=2', 'difficulty=3', '--id', 'r1')).out).toBe(
-    'race_prize: gave 27 Shells\nwinners_pearl: nothing, its condition does not hold\n',
+    'race_prize: gave 27 Shells\nwinners_pearl: nothing, its condition does not hold\nFirst race reached: 10 Shells and 2 Glide Wax\nTwo races a day: 1 of 2\n',
   );
   expect((await cli('event', 'mateo', 'race_finished', 'place=2', 'difficulty=3', '--id', 'r1')).out).toMatch(
     /^Event r1 was handled before: nothing changed\./,
   );
   expect((await cli('grant', 'mateo', 'pearls=3', '--take', 'shells=9999', '--reason', 'swap')).out).toBe(
-    'Gave: 3 Pearls\nTook: 1427 Shells\nNot there to take: 8572 Shells\n',
+    'Gave: 3 Pearls\nTook: 1437 Shells\nNot there to take: 8562 Shells\n',
   );
   const { out } = await cli('player', 'mateo', '--ledger', '2');
   expect(out).toContain('wallet: 0 Shells, 5 Pearls, 5 Breeze');

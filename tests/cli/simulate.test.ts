@@ -129,7 +129,15 @@ describe('reports', () => {
 
   test('what is printed, with pictures, is one file; a missed target is the first thing that it says', async () => {
     const file = join(folder.path, 'run.html');
-    const told = await run('simulate', 'first_month', ...small, '--report', file);
+    const told = await run(
+      'simulate',
+      'first_month',
+      ...small,
+      '--set',
+      '/items/storm_frame/worth/shells=2600',
+      '--report',
+      file,
+    );
     const page = readFileSync(file, 'utf8');
     expect(page).toContain('<h1>simulate first_month</h1>');
     expect(told.code).toBe(1);

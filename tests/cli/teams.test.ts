@@ -7,7 +7,7 @@ import type { Stall } from '../support/stall.js';
 let stall: Stall;
 beforeAll(async () => {
   const document = demoDocument();
-  document.teams = { crew: { name: 'Crew', most: 2 } };
+  document.teams = { ...document.teams, crew: { name: 'Crew', most: 2 } };
   document.earning!['race_prize']!.share = { crew: 0.25 };
   document.goals = {
     ...document.goals,
@@ -77,9 +77,9 @@ test('places and neighbours', async () => {
     'Flyers of the week, by Shells earned, from 2027-03-01 00:00 WET until 2027-03-08 00:00 WET',
   );
   expect(shown.out.slice(2)).toEqual([
-    expect.stringMatching(/^ *1 +oda +oda +30 Shells$/),
-    expect.stringMatching(/^ *1 +yuna +yuna +30 Shells$/),
-    expect.stringMatching(/^ *3 +mateo +mateo +23 Shells$/),
+    expect.stringMatching(/^ *1 +oda +oda +40 Shells$/),
+    expect.stringMatching(/^ *1 +yuna +yuna +40 Shells$/),
+    expect.stringMatching(/^ *3 +mateo +mateo +33 Shells$/),
   ]);
   expect((await run('ranking', 'place', 'flyers', 'mateo', '--around', '1')).out[0]).toBe(
     'mateo has place 3 of 3 in Flyers of the week.',

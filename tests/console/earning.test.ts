@@ -61,7 +61,7 @@ test('an event, a rule, a goal and a track are made, changed in grid and table, 
   });
 
   await section(page, 'Tracks');
-  await enter(page, "New track's name", 'Flyer');
+  await enter(page, "New track's name", 'Glider');
   await enter(page, 'Level 2: costs', '50');
   await enter(page, 'Level 2: gives', '2 pearls; 1 brass_key');
   await page.getByRole('button', { name: 'Add level 3' }).click();
@@ -70,7 +70,7 @@ test('an event, a rule, a goal and a track are made, changed in grid and table, 
   await page.getByText('"much" should be a number').waitFor();
   await enter(page, 'Level 3: costs', '80');
   await page.getByRole('cell', { name: '130', exact: true }).waitFor();
-  expect((await draft()).tracks!['flyer']!.levels).toEqual({
+  expect((await draft()).tracks!['glider']!.levels).toEqual({
     2: { costs: 50, gives: { pearls: 2, brass_key: 1 } },
     3: { costs: 80 },
   });
@@ -79,7 +79,7 @@ test('an event, a rule, a goal and a track are made, changed in grid and table, 
   await page.getByRole('link', { name: 'Simulate', exact: true }).click();
   await page.getByRole('button', { name: 'More charts' }).click();
   await page.getByRole('row', { name: /^Long flyer Racer 0 of \d+, later$/ }).waitFor();
-  await page.getByRole('row', { name: /^Flyer Racer 3 \(/ }).waitFor();
+  await page.getByRole('row', { name: /^Glider Racer 3 \(/ }).waitFor();
   await page.getByRole('link', { name: 'Earning', exact: true }).click();
   await section(page, 'Try it');
   await pick(page, 'Economy', 'the draft');
@@ -89,7 +89,7 @@ test('an event, a rule, a goal and a track are made, changed in grid and table, 
   const outcome = page.getByRole('region', { name: 'What it would do' });
   await outcome.getByRole('row', { name: 'Lap pay 7 times 70 Shells' }).waitFor();
   await outcome.getByText('Long flyer reached: 3 Pearls').waitFor();
-  await outcome.getByText('Flyer: level 2, 2 Pearls and 1 Brass Key').waitFor();
+  await outcome.getByText('Glider: level 2, 2 Pearls and 1 Brass Key').waitFor();
   await page.getByLabel('metres').fill('');
   await page.getByText('metres is a number.').waitFor();
   // Nothing was kept: a look is no event.

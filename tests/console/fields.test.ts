@@ -225,6 +225,20 @@ test('a service that is away loses nothing that is typed', async () => {
   expect(heard.splice(0).flat()).toEqual([expect.stringContaining('ERR_FAILED')]);
 });
 
+test('a picker whose text is taken away is empty with Enter, and keeps what it needs', async () => {
+  const { page } = await openConsole(browser, stall, '/economy?section=targets&open=/targets/storm_frame_in_reach');
+  const target = async () => (await draft()).targets!['storm_frame_in_reach']!;
+  await page.getByLabel('Persona', { exact: true }).fill('');
+  await page.keyboard.press('Enter');
+  await page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+  expect((await target()).persona).toBeUndefined();
+  await page.goto(`${stall.url}/earning?section=tracks&open=/tracks/flyer`);
+  await page.getByLabel('Earned', { exact: true }).fill('');
+  await page.keyboard.press('Enter');
+  expect(await page.getByLabel('Earned', { exact: true }).inputValue()).toBe('Shells');
+  expect((await draft()).tracks!['flyer']!.earns).toBe('shells');
+});
+
 test('a formula completes names, is marked where it is wrong, and tells its value for whom one chooses', async () => {
   await stall.as('admin').call('POST /players', { body: { id: 'oda', name: 'Oda', attributes: { level: 5 } } });
   const page = await open(
@@ -312,17 +326,7 @@ const OF_SOME_KINDS = ['uses', 'lasts', 'gives', 'loot', 'opensWith', 'onUse', '
 
 test('every field of every section has a place, under its name', async () => {
   const schema = economyJsonSchema() as JsonNode;
-  const written = await draft();
-  // The demo has none of these yet.
-  const document = {
-    ...written,
-    goals: { long: { name: 'Long flyer', counts: 'events', event: 'race_finished', target: 3 } },
-    tracks: { flyer: { name: 'Flyer', earns: 'shells', attribute: 'level', levels: { 2: { costs: 9 } } } },
-    teams: { crew: { name: 'Crew', most: 9 } },
-    rankings: { purses: { name: 'Purses', by: 'balance', currency: 'shells' } },
-  } as typeof written;
-  const { revision } = await stall.as('design').call('GET /draft');
-  await stall.as('design').call('PUT /draft', { body: document, revision });
+  const document = await draft();
   const { page } = await openConsole(browser, stall, '/overview');
   for (const section of SECTIONS.filter((one) => one !== 'texts' && one !== 'sales')) {
     const [id] = Object.keys(document[section]!);

@@ -154,7 +154,7 @@ async function clickedDayThree(): Promise<void> {
 
   // 1. The Storm Frame is out of reach.
   await room('Simulate');
-  await page.getByRole('list', { name: 'Targets' }).getByText('day 27 (25 to 29)').waitFor();
+  await page.getByRole('list', { name: 'Targets' }).getByText('day 25 (24 to 25)').waitFor();
   await page.getByRole('slider', { name: 'Storm Frame', exact: true }).press('Shift+ArrowLeft');
   await page.getByRole('button', { name: /^Storm Frame: back/ }).click();
   for (const name of ['Race prize', 'All frames'])
@@ -165,7 +165,7 @@ async function clickedDayThree(): Promise<void> {
   await panel.getByText('Every target can be met').waitFor();
   await panel.getByRole('button', { name: 'Take as a variant' }).first().click();
   await page.getByRole('button', { name: 'To the draft' }).click();
-  await page.getByRole('row', { name: /Storm Frame, worth in Shells 1400 620/ }).waitFor();
+  await page.getByRole('row', { name: /Storm Frame, worth in Shells 1400 1020/ }).waitFor();
   await page.getByRole('region', { name: 'Put into the draft' }).getByRole('button').click();
   await saved();
   // 2. Ribbons flood the festival.
@@ -191,7 +191,7 @@ async function clickedDayThree(): Promise<void> {
   await saved();
   // 3. Giving up pays best.
   const section = async (name: string) => {
-    await room(name === 'Earning rules' ? 'Earning' : 'Economy');
+    await room(['Earning rules', 'Goals', 'Tracks', 'Try it'].includes(name) ? 'Earning' : 'Economy');
     await page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name, exact: true }).click();
   };
   await section('Activities');
@@ -212,6 +212,48 @@ async function clickedDayThree(): Promise<void> {
   await saved();
   await room('Publish');
   await page.getByText(/with difficulty 3 it pays 12 Shells a minute/).waitFor({ state: 'detached' });
+  // 4. A goal for the festival.
+  await section('Goals');
+  await enter("New goal's name", 'The whole pier');
+  await enter('Event', 'Festival lantern lit');
+  await enter('Target', '80');
+  await enter('After', 'Lantern walk');
+  await enter('Gives: add a currency or item', 'petal sail');
+  await saved();
+  await room('Simulate');
+  await pick(page, 'Scenario, on the draft', 'Wind festival');
+  await page.getByRole('button', { name: 'More charts' }).click();
+  await page.getByRole('row', { name: 'The whole pier Patron 9 of 120, later' }).waitFor();
+  await section('Goals');
+  await page.getByRole('gridcell', { name: 'the_whole_pier, target: 80' }).click();
+  await page.keyboard.type('45');
+  await page.keyboard.press('Enter');
+  await saved();
+  // 5. Levels made flatter.
+  await section('Targets');
+  await enter("New target's name", 'Racers fly at level 8 in two weeks');
+  await pick(page, 'Measure', 'days until they reach the level');
+  await enter('Item', '');
+  await enter('Persona', 'Racer');
+  await enter('Track', 'Flyer level');
+  await enter('Level', '8');
+  await enter('Not above', '14');
+  await enter('Scenario', 'First month');
+  await saved();
+  await section('Tracks');
+  await page.getByRole('button', { name: /^Flyer level/ }).click();
+  await enter('Costs', '=80 * (level - 1)');
+  await saved();
+  await room('Simulate');
+  await page.getByRole('list', { name: 'Targets' }).getByText('day 13 (12 to 14)').waitFor();
+  // 6. Twenty races tried.
+  await section('Try it');
+  await pick(page, 'Economy', 'the draft');
+  await pick(page, 'Event', 'Race finished');
+  await page.getByLabel('place').fill('3');
+  await page.getByLabel('difficulty').fill('2');
+  await page.getByLabel('times').fill('20');
+  await page.getByRole('region', { name: 'What it would do' }).getByText('Ten times on the podium reached: 30 Shells').waitFor();
 }
 
 /** The console of a tour's demo, and what its reader does again and again. */

@@ -138,7 +138,11 @@ export function Picker({
               // At once: what is typed next may be for what this makes or opens.
               event.preventDefault();
               (event.nativeEvent as { preventDownshiftDefault?: boolean }).preventDownshiftDefault = true;
-              if (open) take(rows[box.highlightedIndex]);
+              // Whoever takes the text away and moves to nothing wants nothing, and not the first of the list.
+              const emptied = typed?.trim() === '' && box.highlightedIndex <= 0 && value !== undefined;
+              if (emptied && !needed) onPick(undefined);
+              else if (open && !emptied) take(rows[box.highlightedIndex]);
+              if (emptied) setTyped(null);
               box.closeMenu();
             },
           })}

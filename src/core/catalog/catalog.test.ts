@@ -272,10 +272,6 @@ describe('arranging', () => {
 
   test('one of each section is duplicated, and the economy still stands; a language is not', () => {
     let document = demoDocument();
-    document.goals = { flyer: { name: 'Flyer', counts: 'events', event: 'race_finished', target: 5 } };
-    document.tracks = { flyer: { name: 'Flyer', earns: 'shells', attribute: 'level', levels: { 2: { costs: 9 } } } };
-    document.teams = { crew: { name: 'Crew', most: 5 } };
-    document.rankings = { purses: { name: 'Purses', by: 'balance', currency: 'shells' } };
     const before = structuredClone(document);
     const copied = SECTIONS.filter((section) => section !== 'texts').map((section) => {
       const [id] = Object.keys(document[section] ?? {});
