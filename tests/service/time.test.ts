@@ -398,8 +398,12 @@ test("the player's words come with the front and with checks, in the language as
   });
   const linen = front.shelves.flatMap(({ offers }) => offers).find(({ id }) => id === 'linen_sail')!;
   expect(front).toMatchObject({ name: 'Banca do Cais', language: 'pt', wallet: '89 conchas, 2 pérolas e 5 de brisa' });
-  expect(front.tracks.map(({ name }) => name)).toEqual(['Nível de voo']);
-  expect(front.goals[0]).toMatchObject({ name: 'Primeira corrida', description: 'Termina uma corrida no porto.' });
+  expect(front.tracks).toMatchObject([{ told: 'Nível de voo: nível 1, 0 de 150 conchas para o nível 2' }]);
+  expect(front.goals[0]).toMatchObject({
+    name: 'Primeira corrida',
+    description: 'Termina uma corrida no porto.',
+    told: 'Primeira corrida: 0 de 1',
+  });
   expect(linen).toMatchObject({
     name: 'Vela de Linho',
     told: {

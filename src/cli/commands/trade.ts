@@ -164,8 +164,8 @@ function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
   if (front.affordable.length > 0) print(`Can buy now, best first: ${front.affordable.join(', ')}`);
   if (front.nextGoal)
     print(`Next to save for: ${front.nextGoal.offer}, short of ${basketText(labels, front.nextGoal.short)}`);
-  for (const track of front.tracks) print(trackWords(labels, track));
-  for (const goal of front.goals) if (!goal.reached) print(goalWords(labels, goal));
+  for (const track of front.tracks) print(track.told ?? trackWords(labels, track));
+  for (const goal of front.goals) if (!goal.reached) print(goal.told ?? goalWords(labels, goal));
 }
 
 function choiceText(labels: AssetLabels, choice: FrontChoice, told: OfferTold | undefined): string {

@@ -30,7 +30,7 @@ export function Places({ document, ranking, name }: { document: EconomyDocument;
     <Sheet title={`Places in ${name}`}>
       {isNew && <Empty>It ranks from the release on in which it is published.</Empty>}
       {!isNew && <Problem error={error} />}
-      {data?.endMs != null && (
+      {data !== undefined && data.endMs !== null && (
         <p className="mb-2 text-sm text-soft">
           It begins anew at {instantWords(data.endMs, document.timeZone)}; {data.of} have a place.
         </p>

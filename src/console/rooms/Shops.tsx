@@ -151,8 +151,8 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
         <p className="rounded-sheet border border-line bg-sheet px-4 py-2">
           <span className="text-soft">works towards</span>{' '}
           {[
-            ...front.tracks.map((track) => trackWords(labels, track)),
-            ...front.goals.filter(({ reached }) => !reached).map((goal) => goalWords(labels, goal)),
+            ...front.tracks.map((track) => track.told ?? trackWords(labels, track)),
+            ...front.goals.filter(({ reached }) => !reached).map((goal) => goal.told ?? goalWords(labels, goal)),
           ].join('; ')}
         </p>
       )}

@@ -65,6 +65,7 @@ export const goals = () =>
         money: orNull(anyText()),
         reached: yesNo(),
         gives: amounts(),
+        told: maybe(anyText()),
       }),
     ),
   );
@@ -80,6 +81,7 @@ export const tracks = () =>
         earned: anyWhole(),
         money: anyText(),
         next: orNull(record({ level: anyWhole(), from: anyWhole() })),
+        told: maybe(anyText()),
       }),
     ),
   );

@@ -9,6 +9,9 @@ export const BUILT_IN = {
   ask: 'Buy {times, plural, =1 {{offer}} other {# times {offer}}} for {price}?',
   'ask-free': 'Take {times, plural, =1 {{offer}} other {# times {offer}}}? It costs nothing.',
   thanks: 'Thank you! You now have {gives}.',
+  goal: '{name}: {count} of {target}',
+  'goal-reached': '{name}: reached',
+  level: '{name}: level {level}{next, select, none {} other {, {count} of {target} to level {next}}}',
   'refused.unknown-offer': 'This is not sold here.',
   'refused.shop-closed': '{at, select, none {{shop} is closed.} other {{shop} is closed until {at}.}}',
   'refused.not-for-this-player': '{requirement, select, none {{shop} does not serve you yet.} other {{requirement}}}',
@@ -49,6 +52,7 @@ export type BuiltInKey = keyof typeof BUILT_IN;
 const ARGUMENTS: readonly [RegExp, readonly string[]][] = [
   [/^ask|^thanks$/, ['offer', 'times', 'price', 'gives', 'shop']],
   [/^refused\./, ['offer', 'shop', 'item', 'at', 'requirement', 'short', 'needed', 'held', 'left', 'most', 'price']],
+  [/^(goal|goal-reached|level)$/, ['name', 'count', 'target', 'level', 'next']],
   [/\.amount$/, ['units', 'amount', 'name']],
 ];
 /** What the message under a key may fill in; none for a key that has nothing to fill in. */

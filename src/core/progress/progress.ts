@@ -295,6 +295,8 @@ export interface GoalStanding extends Counted {
   /** Within this period. */
   reached: boolean;
   gives: Basket;
+  /** How far, in the words of a language, where one was asked for. */
+  told?: string;
 }
 
 export interface TrackStanding {
@@ -305,6 +307,8 @@ export interface TrackStanding {
   money: string;
   /** The next level and what must have been earned in all; null at the last. */
   next: { level: number; from: Units } | null;
+  /** How high, in the words of a language, where one was asked for. */
+  told?: string;
 }
 
 /** What a player works towards, as players may see it: goals whose turn has not come, or that are still hidden, are left out. */

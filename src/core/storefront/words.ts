@@ -3,12 +3,14 @@ import type { Economy } from '../economy/index.js';
 import {
   askText,
   basketWords,
+  goalTexts,
   languageShown,
   offerWords,
   priceWords,
   refusalText,
   shopName,
   textFind,
+  trackTexts,
 } from '../texts/index.js';
 import type { ExplainedVerdict } from '../texts/index.js';
 import type { Front, FrontOffer, OfferTold } from './front.js';
@@ -30,15 +32,8 @@ export function frontTell(economy: Economy, front: Front, asked: string): Front 
       name: textFind(economy, language, `shelf.${front.shop}.${shelf.id}.name`, shelf.name)!,
       offers: shelf.offers.map((offer) => ({ ...offer, ...offerTell(economy, offer, language) })),
     })),
-    goals: front.goals.map((goal) => ({
-      ...goal,
-      name: textFind(economy, language, `goal.${goal.goal}.name`, goal.name)!,
-      description: textFind(economy, language, `goal.${goal.goal}.description`, goal.description ?? undefined) ?? null,
-    })),
-    tracks: front.tracks.map((track) => ({
-      ...track,
-      name: textFind(economy, language, `track.${track.track}.name`, track.name)!,
-    })),
+    goals: front.goals.map((goal) => ({ ...goal, ...goalTexts(economy, language, goal) })),
+    tracks: front.tracks.map((track) => ({ ...track, ...trackTexts(economy, language, track) })),
   };
 }
 

@@ -5,6 +5,7 @@ export {
   amountWords,
   askText,
   basketWords,
+  goalTexts,
   languageShown,
   offerWords,
   priceWords,
@@ -12,6 +13,7 @@ export {
   shopName,
   textFind,
   thanksText,
+  trackTexts,
 } from './playerWords.js';
 export { keptOutTold } from './keptOut.js';
 export type { KeptOutTold } from './keptOut.js';

@@ -5,6 +5,7 @@ import type { Basket, Units } from '../amount/index.js';
 import { BUILT_IN_MESSAGES } from '../economy/index.js';
 import type { BuiltInKey } from '../document/index.js';
 import type { Economy } from '../economy/index.js';
+import type { GoalStanding, TrackStanding } from '../progress/index.js';
 import type { Reason, Verdict } from '../trade/index.js';
 import { amountName, economyLabels } from './amounts.js';
 
@@ -156,6 +157,48 @@ export function askText(economy: Economy, language: string, verdict: Verdict, pa
     price: priceWords(economy, language, choice),
     gives: basketWords(economy, language, verdict.gives),
   });
+}
+
+const numberWords = (language: string, count: number): string => new Intl.NumberFormat(language).format(count);
+
+/** So much of so much: of money, the name stands behind what it is held against. */
+const farWords = (
+  economy: Economy,
+  language: string,
+  money: string | null,
+  [count, target]: readonly [number, number],
+): { count: string; target: string } =>
+  money === null
+    ? { count: numberWords(language, count), target: numberWords(language, target) }
+    : {
+        count: numberWords(language, Number(unitsFormat(count, economy.currencies.get(money)?.decimals ?? 0))),
+        target: amountWords(economy, language, money, target),
+      };
+
+/** A goal's name in a language, what it is, and how far the player is. */
+export function goalTexts(
+  economy: Economy,
+  language: string,
+  { goal, name: written, description, count, target, money, reached }: GoalStanding,
+): Pick<GoalStanding, 'name' | 'description'> & { told: string } {
+  const name = textFind(economy, language, `goal.${goal}.name`, written)!;
+  const far = farWords(economy, language, money, [count, target]);
+  return {
+    name,
+    description: textFind(economy, language, `goal.${goal}.description`, description ?? undefined) ?? null,
+    told: engineText(economy, language, reached ? 'goal-reached' : 'goal', { name, level: '', next: 'none', ...far }),
+  };
+}
+
+/** A track's name in a language, and how high the player is. */
+export function trackTexts(
+  economy: Economy,
+  language: string,
+  { track, name: written, level, earned, money, next }: TrackStanding,
+): { name: string; told: string } {
+  const name = textFind(economy, language, `track.${track}.name`, written)!;
+  const far = farWords(economy, language, money, [earned, next?.from ?? earned]);
+  return { name, told: engineText(economy, language, 'level', { name, level, next: next?.level ?? 'none', ...far }) };
 }
 
 /** What a player is told once a purchase is done. */
