@@ -103,7 +103,25 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await section('Earning rules');
   await enter("New earning rule's name", 'Race prize');
   await enter('Gives: Shells', '=if(place == 1, 30, 12)');
-  // 7 and 8. Who plays what, and for how long.
+  // 7. What they work towards, alone and together.
+  await section('Attributes');
+  await enter("New attribute's name", 'Flyer level');
+  await enter('New players have', '1');
+  await section('Goals');
+  await enter("New goal's name", 'Five races');
+  await enter('Target', '5');
+  await enter('Gives: add a currency or item', 'shells');
+  await enter('Gives: Shells', '20');
+  await section('Tracks');
+  await enter("New track's name", 'Flyer');
+  await page.getByRole('button', { name: 'Add level 3' }).click();
+  await enter('Level 3: costs', '150');
+  await enter('Level 3: gives', '1 pearls');
+  await section('Teams');
+  await enter("New kind of team's name", 'Crew');
+  await section('Rankings');
+  await enter("New ranking's name", 'Fullest purse');
+  // 8 and 9. Who plays what, and for how long.
   await room('Economy');
   await section('Activities');
   await enter("New activity's name", 'Harbour race');
@@ -119,12 +137,18 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await enter('Days', '10');
   await page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
   expect(await draftOf(clicked)).toEqual(await draftOf(typed));
-  // 9. Live, and a first run.
+  // 10. Live, a first team, and a first run.
   await room('Publish');
   await page.getByLabel(/^Note/).fill('Open');
   await page.getByRole('button', { name: 'Publish to live' }).click();
   await page.getByText('release 1 is live').waitFor();
+  await room('Earning');
+  await section('Teams');
+  await page.getByRole('gridcell', { name: 'crew, name: Crew' }).click();
+  await page.getByRole('button', { name: 'Open crew' }).click();
+  await enter("New team's name", 'The Gulls');
+  await page.getByRole('region', { name: 'The Gulls' }).getByText('0 of 20 members').waitFor();
   await room('Simulate');
-  await page.getByText(/3,024 events, 278 purchases/).waitFor();
+  await page.getByText(/3,024 events, 301 purchases/).waitFor();
   expect(complaints).toEqual([]);
 }, 120_000);

@@ -1,11 +1,10 @@
 /** The places of a ranking as they are now, by the release that is live. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
-import { ApiProblem } from '../../client/index.js';
 import type { PlacedRow } from '../../contract/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
-import { client } from '../api.js';
+import { client, useSource } from '../api.js';
 import { Button, DataTable, Empty, Problem, Sheet, instantWords } from '../parts/ui.js';
 
 const PAGE = 20;
@@ -14,7 +13,9 @@ export function Places({ document, ranking, name }: { document: EconomyDocument;
   /** Where the pages before this one ended. */
   const [cursors, setCursors] = useState<string[]>([]);
   const cursor = cursors.at(-1);
+  const isLive = useSource('live').data?.rankings?.[ranking] !== undefined;
   const { data, error } = useQuery({
+    enabled: isLive,
     queryKey: ['places', ranking, cursor],
     queryFn: () =>
       client.call('GET /rankings/{ranking}', {
@@ -22,14 +23,12 @@ export function Places({ document, ranking, name }: { document: EconomyDocument;
         query: { limit: PAGE, ...(cursor === undefined ? {} : { cursor }) },
       }),
     placeholderData: keepPreviousData,
-    retry: false,
   });
   const labels = documentLabels(document);
-  const isNew = error instanceof ApiProblem && error.kind === 'not-found';
   return (
     <Sheet title={`Places in ${name}`}>
-      {isNew && <Empty>It ranks from the release on in which it is published.</Empty>}
-      {!isNew && <Problem error={error} />}
+      {!isLive && <Empty>It ranks from the release on in which it is published.</Empty>}
+      <Problem error={error} />
       {data !== undefined && data.endMs !== null && (
         <p className="mb-2 text-sm text-soft">
           It begins anew at {instantWords(data.endMs, document.timeZone)}; {data.of} have a place.

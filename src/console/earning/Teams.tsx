@@ -76,19 +76,21 @@ export function Teams({ document, kind }: { document: EconomyDocument; kind: str
 function OneTeam({ id, document }: { id: string; document: EconomyDocument }) {
   const params = { team: id };
   const { data: team, error } = useQuery({
-    queryKey: ['teams', 'one', id],
+    queryKey: ['team', id],
     queryFn: () => client.call('GET /teams/{team}', { params }),
   });
   const queries = useQueryClient();
+  const followed = () =>
+    Promise.all([['team', id], ['teams']].map((queryKey) => queries.invalidateQueries({ queryKey })));
   const players = usePlayers().data?.items ?? [];
   const move = useMutation({
     mutationFn: ({ player, joins }: { player: string; joins: boolean }) =>
       client.call(`${joins ? 'PUT' : 'DELETE'} /teams/{team}/members/{player}`, { params: { team: id, player } }),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['teams'] }),
+    onSuccess: followed,
   });
   const rename = useMutation({
     mutationFn: (name: string) => client.call('PUT /teams/{team}/name', { params, body: { name } }),
-    onSuccess: () => queries.invalidateQueries({ queryKey: ['teams'] }),
+    onSuccess: followed,
   });
   if (!team) return <Problem error={error} />;
   const labels = documentLabels(document);
@@ -106,7 +108,11 @@ function OneTeam({ id, document }: { id: string; document: EconomyDocument }) {
             title={`Dissolve ${team.name}?`}
             does={`Its ${team.members.length} members are in none then, and what it holds is lost. It cannot be had back.`}
             yes="Dissolve it"
-            act={() => client.call('DELETE /teams/{team}', { params })}
+            act={async () => {
+              await client.call('DELETE /teams/{team}', { params });
+              // The list is without it before anything else is asked for again: nobody asks for a team that is no more.
+              await queries.refetchQueries({ queryKey: ['teams'] });
+            }}
           />
         </span>
       </header>
