@@ -4,6 +4,8 @@ import type { Command } from 'commander';
 import { amountText, basketText } from '../../core/texts/amounts.js';
 import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { instantText } from '../../core/texts/sentence.js';
+import type { Client } from '../../client/index.js';
+import type { Basket } from '../../core/amount/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import type { EventAnswer, GrantAnswer, MovementRow, PlayerView } from '../../contract/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
@@ -11,6 +13,30 @@ import { holdingsText, printTable } from '../output.js';
 import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseFields, parseNumber } from '../parse.js';
 import { serviceEconomy } from '../source.js';
+
+export interface GrantOptions {
+  take?: string[];
+  reason: string;
+  key?: string;
+}
+
+/** What every command has that gives and takes. */
+export const withGrant = (command: Command): Command =>
+  command
+    .option('--take <asset=amount>', 'take instead', collect)
+    .requiredOption('--reason <text>', 'why, for the record')
+    .option('--key <text>', 'repeat with the same key to be sure that it happens once');
+
+export async function grantAsked(
+  client: Client,
+  amounts: readonly string[],
+  { take = [], reason, key = randomUUID() }: GrantOptions,
+): Promise<{ labels: AssetLabels; body: { gives: Basket; takes: Basket; reason: string }; key: string }> {
+  if (amounts.length + take.length === 0)
+    throw new UsageProblem('Name what to give, such as shells=120, or what to --take.');
+  const { labels } = await serviceEconomy(client, 'live');
+  return { labels, body: { gives: parseBasket(amounts, labels), takes: parseBasket(take, labels), reason }, key };
+}
 
 export function addPlayerCommands(program: Command): void {
   program
@@ -35,32 +61,17 @@ export function addPlayerCommands(program: Command): void {
       },
     );
 
-  program
-    .command('grant <player> [amounts...]')
-    .description('give assets, such as: grant mateo shells=120 --reason "lost race"')
-    .option('--take <asset=amount>', 'take instead', collect)
-    .requiredOption('--reason <text>', 'why, for the record')
-    .option('--key <text>', 'repeat with the same key to be sure that it happens once')
-    .action(
-      async (
-        player: string,
-        amounts: string[],
-        { take = [], reason, key }: { take?: string[]; reason: string; key?: string },
-        command: Command,
-      ) => {
-        const client = clientOf(command);
-        const { labels } = await serviceEconomy(client, 'live');
-        if (amounts.length + take.length === 0)
-          throw new UsageProblem('Name what to give, such as shells=120, or what to --take.');
-        const answer = await client.call('POST /players/{player}/grants', {
-          params: { player },
-          body: { gives: parseBasket(amounts, labels), takes: parseBasket(take, labels), reason },
-          key: key ?? randomUUID(),
-        });
-        if (wantsJson(command)) printJson(answer);
-        else printGrant(answer, labels);
-      },
-    );
+  withGrant(
+    program
+      .command('grant <player> [amounts...]')
+      .description('give assets, such as: grant mateo shells=120 --reason "lost race"'),
+  ).action(async (player: string, amounts: string[], options: GrantOptions, command: Command) => {
+    const client = clientOf(command);
+    const { labels, ...asked } = await grantAsked(client, amounts, options);
+    const answer = await client.call('POST /players/{player}/grants', { params: { player }, ...asked });
+    if (wantsJson(command)) printJson(answer);
+    else printGrant(answer, labels);
+  });
 
   program
     .command('player [id]')

@@ -1,17 +1,17 @@
 /** team, ranking: who plays together, what they have come to, and who is first. */
-import { randomUUID } from 'node:crypto';
 import type { Command } from 'commander';
 import { amountText, basketText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { goalWords } from '../../core/texts/progress.js';
 import { instantText } from '../../core/texts/sentence.js';
 import type { PlacedRow, RankingView, TeamView } from '../../contract/index.js';
-import { UsageProblem, clientOf, wantsJson } from '../context.js';
+import { clientOf, wantsJson } from '../context.js';
 import { countText, holdingsText, printTable } from '../output.js';
-import { collect, parseBasket, parseNumber } from '../parse.js';
+import { parseNumber } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
 import { serviceEconomy } from '../source.js';
-import { printMovements } from './player.js';
+import { grantAsked, printMovements, withGrant } from './player.js';
+import type { GrantOptions } from './player.js';
 
 const MOST_LISTED = 500;
 
@@ -103,38 +103,23 @@ export function addTeamCommands(program: Command): void {
       else print(`${id} is dissolved. Lost: ${holdingsText((await serviceEconomy(client, 'live')).labels, gone.lost)}`);
     });
 
-  team
-    .command('grant <team> [amounts...]')
-    .description('give it assets, such as: grant gulls shells=120 --reason "a prize"')
-    .option('--take <asset=amount>', 'take instead', collect)
-    .requiredOption('--reason <text>', 'why, for the record')
-    .option('--key <text>', 'repeat with the same key to be sure that it happens once')
-    .action(
-      async (
-        id: string,
-        amounts: string[],
-        { take = [], reason, key }: { take?: string[]; reason: string; key?: string },
-        command: Command,
-      ) => {
-        const client = clientOf(command);
-        const { labels } = await serviceEconomy(client, 'live');
-        if (amounts.length + take.length === 0)
-          throw new UsageProblem('Name what to give, such as shells=120, or what to --take.');
-        const granted = await client.call('POST /teams/{team}/grants', {
-          params: { team: id },
-          body: { gives: parseBasket(amounts, labels), takes: parseBasket(take, labels), reason },
-          key: key ?? randomUUID(),
-        });
-        if (wantsJson(command)) return printJson(granted);
-        for (const [word, basket] of [
-          ['Gave', granted.given],
-          ['Took', granted.taken],
-          ['Not there to take', granted.missed],
-          ['More than an amount can be', granted.dropped],
-        ] as const)
-          if (Object.keys(basket).length > 0) print(`${word}: ${basketText(labels, basket)}`);
-      },
-    );
+  withGrant(
+    team
+      .command('grant <team> [amounts...]')
+      .description('give it assets, such as: grant gulls shells=120 --reason "a prize"'),
+  ).action(async (id: string, amounts: string[], options: GrantOptions, command: Command) => {
+    const client = clientOf(command);
+    const { labels, ...asked } = await grantAsked(client, amounts, options);
+    const granted = await client.call('POST /teams/{team}/grants', { params: { team: id }, ...asked });
+    if (wantsJson(command)) return printJson(granted);
+    for (const [word, basket] of [
+      ['Gave', granted.given],
+      ['Took', granted.taken],
+      ['Not there to take', granted.missed],
+      ['More than an amount can be', granted.dropped],
+    ] as const)
+      if (Object.keys(basket).length > 0) print(`${word}: ${basketText(labels, basket)}`);
+  });
 
   const ranking = program.command('ranking').description('who is first, and who is next');
   const at = ['--at <instant>', 'in an earlier period, of what goes by an amount earned'] as const;

@@ -28,6 +28,7 @@ import {
   OTHER_IN,
   OTHER_OUT,
   bandRows,
+  heightRows,
   flowDays,
   payBars,
   priceRows,
@@ -35,6 +36,7 @@ import {
   supplyRows,
   unevenRows,
 } from '../../core/simulation/figures.js';
+import type { BandRow } from '../../core/simulation/figures.js';
 
 /** A run with its name; the first of several is the one in hand. */
 export interface Drawn {
@@ -248,11 +250,55 @@ export const WalletChart = memo(function WalletChart({
   persona: number;
   currency: number;
 }) {
+  const [{ result }] = drawn as [Drawn, ...Drawn[]];
+  return (
+    <BandChart
+      drawn={drawn}
+      title={`${result.personas[persona]!.name}: ${result.currencies[currency]!.name} held`}
+      rowsOf={(run) => bandRows(run, persona, currency)}
+    />
+  );
+});
+
+/** How high the players of a persona are on a track. */
+export const LevelsChart = memo(function LevelsChart({
+  drawn,
+  persona,
+  track,
+  name,
+}: {
+  drawn: readonly Drawn[];
+  persona: number;
+  track: string;
+  name: string;
+}) {
+  return (
+    <BandChart
+      drawn={drawn}
+      title={`${drawn[0]!.result.personas[persona]!.name}: ${name}`}
+      rowsOf={(run) => heightRows(run, persona, track)}
+      step
+    />
+  );
+});
+
+/** Where half of the players are by day, and nine of ten; of other runs the median. */
+function BandChart({
+  drawn,
+  title,
+  rowsOf,
+  step = false,
+}: {
+  drawn: readonly Drawn[];
+  title: string;
+  rowsOf: (result: SimulationResult) => BandRow[];
+  step?: boolean;
+}) {
   const [{ result, preliminary }] = drawn as [Drawn, ...Drawn[]];
   const { days } = result;
-  const bands = bandRows(result, persona, currency);
+  const bands = rowsOf(result);
   const columns = drawn.map((one) => {
-    const medians = new Map(bandRows(one.result, persona, currency).map(({ day, median }) => [day, median]));
+    const medians = new Map(rowsOf(one.result).map(({ day, median }) => [day, median]));
     return Array.from({ length: days }, (_, day) => medians.get(dayShown(day)) ?? null);
   });
   const needed = Math.max(1, ...bands.map(({ most }) => most[1]), ...columns.flat().map((value) => value ?? 0));
@@ -265,7 +311,7 @@ export const WalletChart = memo(function WalletChart({
   }));
   return (
     <ChartFrame
-      title={`${result.personas[persona]!.name}: ${result.currencies[currency]!.name} held`}
+      title={title}
       table={{
         head: ['day', 'p5', 'p25', 'p75', 'p95', ...drawn.map(({ name }) => `median, ${name}`)],
         rows: data.map((row, day) => [
@@ -291,6 +337,7 @@ export const WalletChart = memo(function WalletChart({
             <Area
               dataKey="most"
               name="5th to 95th percentile"
+              type={step ? 'stepAfter' : 'linear'}
               stroke="none"
               fill={COLOURS[0]}
               fillOpacity={0.14}
@@ -299,18 +346,19 @@ export const WalletChart = memo(function WalletChart({
             <Area
               dataKey="half"
               name="half of the players"
+              type={step ? 'stepAfter' : 'linear'}
               stroke="none"
               fill={COLOURS[0]}
               fillOpacity={0.24}
               {...STILL}
             />
-            {VariantLines({ drawn, columns, days, top })}
+            {VariantLines({ drawn, columns, days, top, step })}
           </ComposedChart>
         )}
       </Plot>
     </ChartFrame>
   );
-});
+}
 
 /** Of two colours that some eyes cannot tell apart, the second has stripes. */
 const STRIPED = [3, 4, 6];

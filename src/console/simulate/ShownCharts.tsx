@@ -3,6 +3,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import {
   FlowDaysChart,
+  LevelsChart,
   PayChart,
   PricesChart,
   ShareChart,
@@ -88,6 +89,9 @@ export function ShownCharts({
             <SupplyChart drawn={drawn} currency={money} />
             <PricesChart drawn={drawn} currency={money} />
             <UnevenChart drawn={drawn} currency={money} />
+            {tracksOf(result).map(({ track, name }) => (
+              <LevelsChart key={track} drawn={drawn} persona={who} track={track} name={name} />
+            ))}
           </>
         )}
       </div>
@@ -96,6 +100,13 @@ export function ShownCharts({
     </div>
   );
 }
+
+/** Tracks by name. */
+const tracksOf = ({ heights }: SimulationResult) =>
+  [...new Map((heights?.track ?? []).map((track, row) => [track, heights!.name[row]!]))].map(([track, name]) => ({
+    track,
+    name,
+  }));
 
 /** Things that somebody came to own, by name. */
 const itemsOf = ({ items }: SimulationResult) =>

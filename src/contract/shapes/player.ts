@@ -181,14 +181,18 @@ export const eventAnswer = named(
   }),
 );
 export type EventAnswer = ValueOf<typeof eventAnswer>;
+/** Of players and of teams. `dropped` did not fit; `missed` was not there to be taken. */
+export const granted = () => ({
+  grant: anyWhole(),
+  given: amounts(),
+  taken: amounts(),
+  dropped: amounts(),
+  missed: amounts(),
+});
 export const grantAnswer = named(
   'GrantAnswer',
   record({
-    grant: anyWhole(),
-    given: amounts(),
-    taken: amounts(),
-    dropped: amounts(),
-    missed: amounts(),
+    ...granted(),
     keptOut: keptOut(),
     progress: maybe(progress()),
   }),

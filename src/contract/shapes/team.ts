@@ -3,7 +3,7 @@ import { anyText, anyWhole, choice, fields, named, orNull, record, text } from '
 import type { ValueOf } from '../../core/schema/index.js';
 import { amounts, listed } from './common.js';
 import { goals } from './progress.js';
-import { playerId } from './player.js';
+import { granted, playerId } from './player.js';
 
 export const newTeam = named(
   'NewTeam',
@@ -27,17 +27,7 @@ export const team = named(
 );
 export type TeamView = ValueOf<typeof team>;
 export const teamGone = named('TeamGone', record({ team: anyText(), lost: amounts() }));
-export const teamGranted = named(
-  'TeamGranted',
-  record({
-    grant: anyWhole(),
-    given: amounts(),
-    taken: amounts(),
-    /** Above the ceiling of an amount, and not there to be taken. */
-    dropped: amounts(),
-    missed: amounts(),
-  }),
-);
+export const teamGranted = named('TeamGranted', record(granted()));
 export type TeamGranted = ValueOf<typeof teamGranted>;
 
 const about = {

@@ -30,6 +30,22 @@ export function bandRows({ balances, currencies }: SimulationResult, persona: nu
   );
 }
 
+/** The same of a persona's levels on a track. */
+export const heightRows = ({ heights }: SimulationResult, persona: number, track: string): BandRow[] =>
+  (heights?.day ?? []).flatMap((day, row) =>
+    heights!.persona[row] !== persona || heights!.track[row] !== track || heights!.n[row] === 0
+      ? []
+      : [
+          {
+            day: dayShown(day),
+            median: heights!.p50[row]!,
+            half: [heights!.p25[row]!, heights!.p75[row]!] as [number, number],
+            most: [heights!.p5[row]!, heights!.p95[row]!] as [number, number],
+            n: heights!.n[row]!,
+          },
+        ],
+  );
+
 /** Sums by cause in display units, largest first. */
 export function flowRows(result: SimulationResult, currency: number, direction: 'in' | 'out'): FlowSum[] {
   const scale = 10 ** (result.currencies[currency]?.decimals ?? 0);

@@ -1,6 +1,7 @@
 /** Targets against runs of which every figure is known, and their marks where luck has a hand in it. */
 import { documentOf } from '../../../tests/support/economy.js';
 import type { EconomyDocument, TargetDocument } from '../document/index.js';
+import { heightRows } from './figures.js';
 import { scenarioResolve, simulateEngine } from './index.js';
 import type { TargetRow } from './index.js';
 
@@ -152,7 +153,8 @@ test('goals and levels are told by day and named by targets: two walks a day of 
   expect(day({ measure: 'days-to-level', track: 'way', level: 9, to: 9 })).toMatchObject({ mark: 'over', value: null });
   const setup = scenarioResolve(document, 'month');
   if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
-  const { goals, levels, heights, players } = simulateEngine(setup.value);
+  const result = simulateEngine(setup.value);
+  const { goals, levels, heights, players } = result;
   const of = (goal: string, persona: number) =>
     goals!.goal.flatMap((id, row) =>
       id === goal && goals!.persona[row] === persona ? [goals!.reached.median[row]] : [],
@@ -166,7 +168,11 @@ test('goals and levels are told by day and named by targets: two walks a day of 
     [3, 1, 8],
   ]);
   expect(new Set(heights!.name)).toEqual(new Set(['Way']));
-  const medians = heights!.p50.filter((_, row) => heights!.persona[row] === 0);
-  expect(medians).toEqual([1, 2, 2, 2, 3, 3, 3, 3, 3, 3]);
+  const drawn = heightRows(result, 0, 'way');
+  expect(drawn.map(({ median }) => median)).toEqual([1, 2, 2, 2, 3, 3, 3, 3, 3, 3]);
+  // All walk the same.
+  for (const { day: shown, median, half, most, n } of drawn)
+    expect([shown > 0, half, most, n]).toEqual([true, [median, median], [median, median], drawn[0]!.n]);
+  expect(heightRows(result, 0, 'other')).toEqual([]);
   expect(new Set(players.levelDay!['way 3'])).toEqual(new Set([4, 8]));
 });
