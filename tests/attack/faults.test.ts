@@ -20,6 +20,14 @@ const PATHS: { [K in Key]?: (stall: Stall) => Input<K> | Promise<Input<K>> } = {
     },
     key: 'g',
   }),
+  'POST /teams': () => ({ body: { id: 'gulls', kind: 'side', name: 'Gulls' } }),
+  'PUT /teams/{team}/name': () => ({ params: { team: 'gulls' }, body: { name: 'The Gulls' } }),
+  'PUT /teams/{team}/members/{player}': () => ({ params: { team: 'gulls', player: 'lia' } }),
+  'POST /teams/{team}/grants': () => ({
+    params: { team: 'gulls' },
+    body: { gives: { pearls: 3, shells: 9 }, takes: { ribbons: 1 }, reason: 'fair' },
+    key: 't',
+  }),
   'POST /purchases': () => ({ body: { player: 'lia', offer: 'wax_1', times: 2 }, key: 'p' }),
   'POST /openings': () => ({ body: { player: 'lia', item: 'drift_crate' }, key: 'o' }),
   'POST /uses': () => ({
@@ -28,8 +36,17 @@ const PATHS: { [K in Key]?: (stall: Stall) => Input<K> | Promise<Input<K>> } = {
   'POST /buybacks': () => ({ body: { player: 'lia', item: 'sea_glass', shop: 'pier_stall', times: 1 }, key: 's' }),
   'POST /players/{player}/events': () => ({
     params: { player: 'lia' },
-    body: { events: [{ id: 'e', name: 'race_finished', fields: { place: 1, difficulty: 2 } }] },
+    // The second gives the team its share, and the third counts for its goal.
+    body: {
+      events: [
+        { id: 'e', name: 'race_finished', fields: { place: 1, difficulty: 2 } },
+        { id: 'f', name: 'chime_hung' },
+        { id: 'g', name: 'lantern_lit' },
+      ],
+    },
   }),
+  'DELETE /teams/{team}/members/{player}': () => ({ params: { team: 'gulls', player: 'lia' } }),
+  'DELETE /teams/{team}': () => ({ params: { team: 'gulls' } }),
   'PUT /draft': async (stall) => {
     const { document, revision } = await stall.as('read').call('GET /draft');
     return { body: { ...document, name: 'Faulty Cove' }, revision };

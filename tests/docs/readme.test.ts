@@ -21,7 +21,7 @@ test('the tour gives, command by command, what the README says', async () => {
   expect(steps.length).toBeGreaterThan(10);
   for (const { command, output } of steps)
     expect(`$ ${command}\n${timeless(await tour.run(command))}`).toBe(`$ ${command}\n${timeless(output)}`);
-}, 120_000);
+}, 300_000);
 
 test('the examples of the guide to economy files are one economy without a finding of substance', () => {
   const guide = readFileSync(join(packageRoot(), 'docs/economy-files.md'), 'utf8');

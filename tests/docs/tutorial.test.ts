@@ -44,7 +44,7 @@ describe.each([
   test('the command line gives what the tutorial says, and the console comes to the same economy', async () => {
     await Promise.all([typedDay(), clickedDay()]);
     expect(await draftOf(clicked)).toEqual(await draftOf(typed));
-  }, 300_000);
+  }, 600_000);
 });
 
 async function typedDayOne(): Promise<void> {

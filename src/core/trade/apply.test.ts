@@ -37,8 +37,12 @@ test('over any shopping spree no balance falls below zero, no bound is passed, a
         const verdict = purchaseCheck(economy, player, shared, { offer, times, ...(pay ? { pay } : {}) }, nowMs);
         if (!verdict.allowed) continue;
         const bought = purchaseApply(economy, player, shared, verdict);
+        // The verdict tells of the purchase alone; what goals give for it comes on top.
+        const rewards = bought.progress.flatMap((one) => ('given' in one ? [one.given] : []));
         for (const asset in verdict.after)
-          expect(playerHolds(economy, bought.player, asset)).toBe(verdict.after[asset]);
+          expect(playerHolds(economy, bought.player, asset)).toBe(
+            rewards.reduce((sum, given) => sum + (given[asset] ?? 0), verdict.after[asset]!),
+          );
         player = bought.player;
         movements.push(...bought.movements);
         shared = sharedWith(shared, bought.shared);
