@@ -130,9 +130,17 @@ test('members work towards the goals of their team; it is told to who moved it a
   // A storefront that was kept for her does not hide what he did.
   expect((await seen('ana'))[2]).toEqual(['buyers', 1, false]);
   expect(await seen('cy')).toEqual([]);
+  // Reached once, ever; what counts by the day is reached once a day.
+  expect((await race('ana', 150)).progress!.map(({ kind }) => kind)).not.toContain('team-reached');
+  for (const key of ['c', 'd']) await game('POST /purchases', { body: { player: 'ben', offer: 'tail' }, key });
+  expect([(await seen('ana'))[2], (await team('gulls')).holdings['shells']]).toEqual([['buyers', 2, true], 38]);
+  stall.clock.nowMs += DAY;
+  expect((await seen('ana'))[2]).toEqual(['buyers', 0, false]);
+  for (const key of ['e', 'f']) await game('POST /purchases', { body: { player: 'ana', offer: 'tail' }, key });
+  expect((await team('gulls')).holdings).toEqual({ shells: 39, pearls: 5, tail: 1 });
   await leaves('gulls', 'ana');
   expect(await seen('ana')).toEqual([]);
-  expect((await team('gulls')).goals.map(({ count }) => count)).toEqual([100, 5, 1]);
+  expect((await team('gulls')).goals.map(({ count }) => count)).toEqual([100, 5, 2]);
   expect(await verify()).toBe(0);
 });
 

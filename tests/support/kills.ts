@@ -44,6 +44,17 @@ const LOAD: Record<string, (client: Client, id: string, key: string) => Promise<
       ).events[0]!.outcomes;
     return { said: await report(client), again: report };
   },
+  teamGrant: async (client, _, key) => {
+    const give = async (by: Client) =>
+      (
+        await by.call('POST /teams/{team}/grants', {
+          params: { team: 'gulls' },
+          body: { gives: { pearls: 2 }, takes: { shells: 1 }, reason: 'kill test' },
+          key,
+        })
+      ).grant;
+    return { said: await give(client), again: give };
+  },
   use: async (client, player, key) => {
     const use = async (by: Client) => {
       const [used] = (await by.call('POST /uses', { body: { player, uses: [{ id: key, item: 'glide_wax' }] } })).uses;
@@ -85,9 +96,14 @@ export async function kills(rounds: number): Promise<number> {
     document.currencies!['shells']!.start = 20_000;
     document.items!['glide_wax']!.carry = 1_000_000;
     document.items!['glide_wax']!.stack = 10_000;
+    document.earning!['race_prize']!.share = { side: 0.3 };
     await served.client.call('PUT /draft', { body: document, revision: 0 });
     await served.client.call('POST /releases', { body: { note: 'for the load' } });
-    for (const id of PLAYERS) await served.client.call('POST /players', { body: { id } });
+    await served.client.call('POST /teams', { body: { id: 'gulls', kind: 'side', name: 'Gulls' } });
+    for (const player of PLAYERS) {
+      await served.client.call('POST /players', { body: { id: player } });
+      await served.client.call('PUT /teams/{team}/members/{player}', { params: { team: 'gulls', player } });
+    }
     for (let round = 0; round < rounds; round++) {
       const target = answered.length + 20 + ((round * 37) % 90);
       await Promise.all(PLAYERS.map((id, lane) => loadUntilDead(served, `${id} ${round}`, id, lane, answered, target)));
