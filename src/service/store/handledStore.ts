@@ -1,6 +1,7 @@
 /** What was handled, each once for its key: how a repeat is known, and what it is answered with. */
 import { and, asc, eq, gt, sql } from 'drizzle-orm';
 import type { Database } from './database.js';
+import { direct } from './direct.js';
 import { handled, players } from './tables.js';
 
 /** Keys of one kind have nothing to do with those of another. */
@@ -33,18 +34,21 @@ export class HandledStore implements KeyStore {
 
   /** Inside the writer only. Returns the number that it got within its kind. */
   add(kind: HandledKind, row: Omit<Row, 'kind' | 'number'>): number {
-    return this.statements.add.get({ kind, ...row }).number;
+    return this.statements.add.get({ kind, ...row })!.number;
   }
 }
 
-function prepareStatements({ db }: Database) {
+function prepareStatements(database: Database) {
+  const { db } = database;
   const at = (name: string) => sql.placeholder(name);
   return {
-    find: db
-      .select({ number: handled.number, request: handled.request, answer: handled.answer })
-      .from(handled)
-      .where(and(eq(handled.player, at('player')), eq(handled.kind, at('kind')), eq(handled.key, at('key'))))
-      .prepare(),
+    find: direct<Pick<Row, 'number' | 'request' | 'answer'>>(
+      database,
+      db
+        .select({ number: handled.number, request: handled.request, answer: handled.answer })
+        .from(handled)
+        .where(and(eq(handled.player, at('player')), eq(handled.kind, at('kind')), eq(handled.key, at('key')))),
+    ),
     purchases: db
       .select({
         number: handled.number,
@@ -59,18 +63,20 @@ function prepareStatements({ db }: Database) {
       .orderBy(asc(handled.number))
       .limit(at('limit'))
       .prepare(),
-    add: db
-      .insert(handled)
-      .values({
-        kind: at('kind'),
-        number: sql`(SELECT coalesce(max(${handled.number}), 0) + 1 FROM ${handled} WHERE ${handled.kind} = ${at('kind')})`,
-        player: at('player'),
-        key: at('key'),
-        request: at('request'),
-        atMs: at('atMs'),
-        answer: at('answer'),
-      })
-      .returning({ number: handled.number })
-      .prepare(),
+    add: direct<{ number: number }>(
+      database,
+      db
+        .insert(handled)
+        .values({
+          kind: at('kind'),
+          number: sql`(SELECT coalesce(max(${handled.number}), 0) + 1 FROM ${handled} WHERE ${handled.kind} = ${at('kind')})`,
+          player: at('player'),
+          key: at('key'),
+          request: at('request'),
+          atMs: at('atMs'),
+          answer: at('answer'),
+        })
+        .returning({ number: handled.number }),
+    ),
   };
 }

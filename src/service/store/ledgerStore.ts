@@ -4,6 +4,7 @@ import { unionAll } from 'drizzle-orm/sqlite-core';
 import { playerAccount, teamAccount } from '../../core/ledger/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Database } from './database.js';
+import { direct } from './direct.js';
 import { movements } from './tables.js';
 
 export class LedgerStore {
@@ -30,7 +31,8 @@ export class LedgerStore {
   }
 }
 
-function prepareStatements({ db }: Database) {
+function prepareStatements(database: Database) {
+  const { db } = database;
   const at = (name: string) => sql.placeholder(name);
   const teamSide = (side: typeof movements.toAccount | typeof movements.fromAccount) =>
     db
@@ -38,9 +40,9 @@ function prepareStatements({ db }: Database) {
       .from(movements)
       .where(and(eq(side, at('account')), sql`${side} LIKE 'team:%'`, gt(movements.id, at('cursor'))));
   return {
-    append: db
-      .insert(movements)
-      .values({
+    append: direct(
+      database,
+      db.insert(movements).values({
         player: at('player'),
         asset: at('asset'),
         units: at('units'),
@@ -49,8 +51,8 @@ function prepareStatements({ db }: Database) {
         cause: at('cause'),
         release: at('release'),
         atMs: at('atMs'),
-      })
-      .prepare(),
+      }),
+    ),
     of: db
       .select()
       .from(movements)

@@ -10,6 +10,7 @@ import type { Counter, Level } from '../../core/schedule/index.js';
 import type { Caches } from '../held.js';
 import { notFound } from '../problem.js';
 import type { Database } from './database.js';
+import { direct } from './direct.js';
 import { balances, counters, players, stacks, stocks } from './tables.js';
 import type { TeamStore } from './teamStore.js';
 
@@ -199,7 +200,8 @@ export class PlayerStore {
 }
 
 /** Prepared once: the hot path of a purchase writes about eight rows. */
-function prepareStatements({ db }: Database) {
+function prepareStatements(database: Database) {
+  const { db } = database;
   const at = (name: string) => sql.placeholder(name);
   const level = { units: sql`excluded.units`, sinceMs: sql`excluded.since_ms` };
   return {
@@ -229,62 +231,74 @@ function prepareStatements({ db }: Database) {
       .from(stocks)
       .where(eq(stocks.player, at('id')))
       .prepare(),
-    createPlayer: db
-      .insert(players)
-      .values({ id: at('id'), name: at('name'), startedMs: at('startedMs'), attributes: at('attributes') })
-      .prepare(),
-    updatePlayer: db
-      .update(players)
-      .set({ name: sql`${at('name')}`, attributes: sql`${at('attributes')}` })
-      .where(eq(players.id, at('id')))
-      .prepare(),
-    saveBalance: db
-      .insert(balances)
-      .values({ player: at('id'), currency: at('currency'), units: at('units'), sinceMs: at('sinceMs') })
-      .onConflictDoUpdate({ target: [balances.player, balances.currency], set: level })
-      .prepare(),
-    saveStack: db
-      .insert(stacks)
-      .values({
-        player: at('id'),
-        slot: at('slot'),
-        item: at('item'),
-        units: at('units'),
-        place: at('place'),
-        cause: at('cause'),
-        usesLeft: at('usesLeft'),
-        expiresMs: at('expiresMs'),
-        paid: at('paid'),
-      })
-      .onConflictDoUpdate({
-        target: [stacks.player, stacks.slot],
-        set: {
-          item: sql`excluded.item`,
-          units: sql`excluded.units`,
-          place: sql`excluded.place`,
-          cause: sql`excluded.cause`,
-          usesLeft: sql`excluded.uses_left`,
-          expiresMs: sql`excluded.expires_ms`,
-          paid: sql`excluded.paid`,
-        },
-      })
-      .prepare(),
-    removeStack: db
-      .delete(stacks)
-      .where(and(eq(stacks.player, at('id')), eq(stacks.slot, at('slot'))))
-      .prepare(),
-    saveCounter: db
-      .insert(counters)
-      .values({ player: at('id'), key: at('key'), count: at('count'), startMs: at('startMs') })
-      .onConflictDoUpdate({
-        target: [counters.player, counters.key],
-        set: { count: sql`excluded.count`, startMs: sql`excluded.start_ms` },
-      })
-      .prepare(),
-    saveStock: db
-      .insert(stocks)
-      .values({ player: at('id'), offer: at('offer'), units: at('units'), sinceMs: at('sinceMs') })
-      .onConflictDoUpdate({ target: [stocks.player, stocks.offer], set: level })
-      .prepare(),
+    createPlayer: direct(
+      database,
+      db
+        .insert(players)
+        .values({ id: at('id'), name: at('name'), startedMs: at('startedMs'), attributes: at('attributes') }),
+    ),
+    updatePlayer: direct(
+      database,
+      db
+        .update(players)
+        .set({ name: sql`${at('name')}`, attributes: sql`${at('attributes')}` })
+        .where(eq(players.id, at('id'))),
+    ),
+    saveBalance: direct(
+      database,
+      db
+        .insert(balances)
+        .values({ player: at('id'), currency: at('currency'), units: at('units'), sinceMs: at('sinceMs') })
+        .onConflictDoUpdate({ target: [balances.player, balances.currency], set: level }),
+    ),
+    saveStack: direct(
+      database,
+      db
+        .insert(stacks)
+        .values({
+          player: at('id'),
+          slot: at('slot'),
+          item: at('item'),
+          units: at('units'),
+          place: at('place'),
+          cause: at('cause'),
+          usesLeft: at('usesLeft'),
+          expiresMs: at('expiresMs'),
+          paid: at('paid'),
+        })
+        .onConflictDoUpdate({
+          target: [stacks.player, stacks.slot],
+          set: {
+            item: sql`excluded.item`,
+            units: sql`excluded.units`,
+            place: sql`excluded.place`,
+            cause: sql`excluded.cause`,
+            usesLeft: sql`excluded.uses_left`,
+            expiresMs: sql`excluded.expires_ms`,
+            paid: sql`excluded.paid`,
+          },
+        }),
+    ),
+    removeStack: direct(
+      database,
+      db.delete(stacks).where(and(eq(stacks.player, at('id')), eq(stacks.slot, at('slot')))),
+    ),
+    saveCounter: direct(
+      database,
+      db
+        .insert(counters)
+        .values({ player: at('id'), key: at('key'), count: at('count'), startMs: at('startMs') })
+        .onConflictDoUpdate({
+          target: [counters.player, counters.key],
+          set: { count: sql`excluded.count`, startMs: sql`excluded.start_ms` },
+        }),
+    ),
+    saveStock: direct(
+      database,
+      db
+        .insert(stocks)
+        .values({ player: at('id'), offer: at('offer'), units: at('units'), sinceMs: at('sinceMs') })
+        .onConflictDoUpdate({ target: [stocks.player, stocks.offer], set: level }),
+    ),
   };
 }

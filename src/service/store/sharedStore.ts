@@ -5,6 +5,7 @@ import { sharedWith } from '../../core/trade/index.js';
 import type { Shared } from '../../core/trade/index.js';
 import type { Caches, Held } from '../held.js';
 import type { Database } from './database.js';
+import { direct } from './direct.js';
 import { sharedStocks, tills } from './tables.js';
 
 /** What of it an answer depends on. */
@@ -69,22 +70,27 @@ export class SharedStore {
   }
 }
 
-function prepareStatements({ db }: Database) {
+function prepareStatements(database: Database) {
+  const { db } = database;
   const at = (name: string) => sql.placeholder(name);
   const set = { units: sql`excluded.units`, sinceMs: sql`excluded.since_ms` };
   const level = { units: at('units'), sinceMs: at('sinceMs') };
   return {
     stocks: db.select().from(sharedStocks).prepare(),
     tills: db.select().from(tills).prepare(),
-    saveStock: db
-      .insert(sharedStocks)
-      .values({ offer: at('offer'), ...level })
-      .onConflictDoUpdate({ target: sharedStocks.offer, set })
-      .prepare(),
-    saveTill: db
-      .insert(tills)
-      .values({ shop: at('shop'), asset: at('asset'), ...level })
-      .onConflictDoUpdate({ target: [tills.shop, tills.asset], set })
-      .prepare(),
+    saveStock: direct(
+      database,
+      db
+        .insert(sharedStocks)
+        .values({ offer: at('offer'), ...level })
+        .onConflictDoUpdate({ target: sharedStocks.offer, set }),
+    ),
+    saveTill: direct(
+      database,
+      db
+        .insert(tills)
+        .values({ shop: at('shop'), asset: at('asset'), ...level })
+        .onConflictDoUpdate({ target: [tills.shop, tills.asset], set }),
+    ),
   };
 }
