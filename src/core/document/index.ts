@@ -47,7 +47,6 @@ export { COUNTS, COUNT_FIELDS } from './counts.js';
 export type { CountField, CountName } from './counts.js';
 export { MOST_LEVELS } from './schemaProgress.js';
 export { RANKED_BY, RANK_FIELDS } from './rankedBy.js';
-export { MOST_MEMBERS } from './schemaTeams.js';
 export type { RankField } from './rankedBy.js';
 export { MEASURES, MEASURE_NAMES, MEASURE_WORDS, TARGET_FIELDS } from './measures.js';
 export type { MeasureName, TargetField, TargetUnit } from './measures.js';

@@ -22,4 +22,7 @@ export const RANKED_BY_WORDS: Readonly<Record<RankedByName, string>> = Object.fr
   Object.entries(RANKED_BY).map(([name, { words }]) => [name, words]),
 ) as Record<RankedByName, string>;
 
-export const RANK_FIELDS: readonly RankField[] = ['currency', 'every', 'goal'];
+/** Fields that some of them have. */
+export const RANK_FIELDS: readonly RankField[] = [
+  ...new Set(Object.values(RANKED_BY).flatMap(({ needs, may }): RankField[] => [...needs, ...may])),
+];

@@ -18,7 +18,7 @@ const named = () => text(120).required();
 const description = () => text(1000);
 
 /** The most that a team can have: all of them are told with it. */
-export const MOST_MEMBERS = 1000;
+const MOST_MEMBERS = 1000;
 
 export const teamSchema = fields({
   name: said('Name', 'What players call such a team.', named()),

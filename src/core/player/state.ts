@@ -5,7 +5,6 @@ import type { Value } from '../formula/index.js';
 import type { Movement } from '../ledger/index.js';
 import type { Level } from '../schedule/index.js';
 import type { Counters } from './counters.js';
-import type { Team } from './team.js';
 
 /** Units of one item in one slot. The same item may lie in many stacks and places: never count only one. */
 export interface Stack {
@@ -20,6 +19,18 @@ export interface Stack {
   expiresMs: number | null;
   /** What was paid for each unit, rounded down; null when it was not bought. */
   paid: Basket | null;
+}
+
+/** What a team has together. */
+export interface Team {
+  readonly id: string;
+  /** The kind of team that it is. */
+  readonly kind: string;
+  readonly name: string;
+  readonly startedMs: number;
+  /** Money and things, by asset, in smallest units and pieces; none of them has a cap or a place. */
+  readonly holdings: Readonly<Record<string, Units>>;
+  readonly counters: Counters;
 }
 
 export interface Player {

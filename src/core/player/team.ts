@@ -1,22 +1,10 @@
 /** Teams: what they hold together, and their share of what a member gets. Like players', their state is never altered in place. */
 import { MAX_UNITS, unitsShare } from '../amount/index.js';
-import type { Basket, Fraction, Units } from '../amount/index.js';
+import type { Basket, Fraction } from '../amount/index.js';
 import type { Economy, Share } from '../economy/index.js';
 import { teamAccount } from '../ledger/index.js';
 import type { Account, Movement } from '../ledger/index.js';
-import type { Counters } from './counters.js';
-import type { Player } from './state.js';
-
-export interface Team {
-  readonly id: string;
-  /** The kind of team that it is. */
-  readonly kind: string;
-  readonly name: string;
-  readonly startedMs: number;
-  /** Money and things, by asset, in smallest units and pieces; none of them has a cap or a place. */
-  readonly holdings: Readonly<Record<string, Units>>;
-  readonly counters: Counters;
-}
+import type { Player, Team } from './state.js';
 
 export interface TeamChanged {
   team: Team;
