@@ -93,8 +93,8 @@ export const teamHandlers = {
     else service.teamStore.find(who);
     const { order, score: scoreOf } = await service.rankings.order(contest);
     const score = scoreOf(who);
-    const at0 = orderBefore(order, { who, score });
-    const from = Math.max(0, at0 - around);
+    const before = orderBefore(order, { who, score });
+    const from = Math.max(0, before - around);
     return {
       body: {
         ...view,
@@ -102,7 +102,7 @@ export const teamHandlers = {
         who,
         score,
         place: score > 0 ? placeOf(order, score) : null,
-        around: rows(service, contest, placesFrom(order, from, at0 - from + around + 1)),
+        around: rows(service, contest, placesFrom(order, from, before - from + around + 1)),
       },
     };
   },
