@@ -11,13 +11,12 @@ const GROUP = 50;
 const GROUPS = 100;
 const folder = mkdtempSync(join(tmpdir(), 'dimestall-bench-'));
 
-const { document } = loadDemo();
+// No rows but those of a purchase: what counts towards goals is measured in goals.mjs.
+const { goals: _goals, tracks: _tracks, rankings: _rankings, texts: _texts, ...document } = loadDemo().document;
 document.currencies.shells.start = Number.MAX_SAFE_INTEGER;
 delete document.currencies.shells.cap;
 document.items.glide_wax.carry = Number.MAX_SAFE_INTEGER;
 delete document.items.glide_wax.stack;
-// No rows but those of a purchase: what counts towards goals is measured in goals.mjs.
-for (const section of ['goals', 'tracks', 'rankings', 'texts']) delete document[section];
 
 const service = serviceCreate({ data: join(folder, 'service.sqlite'), logLevel: 'silent' });
 const prepared = service.draft.prepare(document, 0);
