@@ -14,6 +14,7 @@ import {
   playerReceive,
   playerScope,
   playerSettle,
+  playerWith,
   sharedTold,
   teamShare,
 } from '../player/index.js';
@@ -120,15 +121,11 @@ function ruleApply(
   const { given, dropped } = received;
   const nothingCame =
     Object.keys(given).length === 0 && Object.keys(dropped).length > 0 && parts.movements.length === 0;
+  const moved = { taken, dropped, missed };
   return {
-    outcome: {
-      rule: rule.id,
-      ...(nothingCame ? ({ paid: false, why: 'kept-out' } as const) : ({ paid: true, given } as const)),
-      taken,
-      dropped,
-      missed,
-      ...sharedTold(parts),
-    },
+    outcome: nothingCame
+      ? { rule: rule.id, paid: false, why: 'kept-out', ...moved }
+      : { rule: rule.id, paid: true, given, ...moved, ...sharedTold(parts) },
     player: ruleCount(economy, received.player, rule, nowMs),
     movements: [...paid.movements, ...parts.movements, ...received.movements],
   };
@@ -167,7 +164,12 @@ function withinReach(economy: Economy, player: Player, takes: Basket): { taken: 
 
 function eventScope(economy: Economy, player: Player, event: GameEvent, nowMs: number): Scope {
   const scope = playerScope(economy, player, nowMs);
-  return { ...scope, name: (name) => (Object.hasOwn(event.fields, name) ? event.fields[name]! : scope.name(name)) };
+  return {
+    name: (name) => (Object.hasOwn(event.fields, name) ? event.fields[name]! : scope.name(name)),
+    owned: scope.owned,
+    balance: scope.balance,
+    bought: scope.bought,
+  };
 }
 
 /** A cooldown is a limit of one within its duration. */
@@ -206,7 +208,7 @@ function ruleCount(economy: Economy, player: Player, rule: EarningRule, nowMs: n
     const key = counterKey.earning(rule.id, limit.period);
     counters[key] = limitCount(limit, counters[key], economy.zone, nowMs, 1);
   }
-  return { ...player, counters };
+  return playerWith(player, { counters });
 }
 
 /** What is wrong with an event's fields: missing, unknown or of another type. None means that it can be handled. */

@@ -1,6 +1,6 @@
 /** Rolling for a player, who remembers how long each table's guarantee has waited. */
 import type { Economy } from '../economy/index.js';
-import { counterKey, playerScope } from '../player/index.js';
+import { counterKey, playerScope, playerWith } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { streamOf } from '../random/index.js';
 import type { Key } from '../random/index.js';
@@ -19,7 +19,8 @@ export function playerLoot(
   const scope = playerScope(economy, player, nowMs);
   const since = player.counters[key]?.count ?? 0;
   const rolled = lootRoll(economy, economy.loot.get(table)!, scope, streamOf(luck), since);
-  const counters =
-    rolled.since === since ? player.counters : { ...player.counters, [key]: { count: rolled.since, startMs: 0 } };
-  return { gives: rolled.gives, drawn: rolled.drawn, player: { ...player, counters } };
+  const { gives, drawn } = rolled;
+  if (rolled.since === since) return { gives, drawn, player };
+  const counters = { ...player.counters, [key]: { count: rolled.since, startMs: 0 } };
+  return { gives, drawn, player: playerWith(player, { counters }) };
 }

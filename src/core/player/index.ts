@@ -12,7 +12,7 @@ export { keptOutOf } from './keptOut.js';
 export type { KeptOut } from './keptOut.js';
 export { playerSettle } from './settle.js';
 export { stacksAdd, stacksRemove } from './stacks.js';
-export { DEFAULT_PLACE, playerHolds, playerSpendable } from './state.js';
+export { DEFAULT_PLACE, playerHolds, playerSpendable, playerWith } from './state.js';
 export type { Player, Stack, Team } from './state.js';
 export { playerUse, playerUses } from './uses.js';
 export { sharedTold, teamPay, teamReceive, teamShare } from './team.js';

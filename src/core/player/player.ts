@@ -12,7 +12,7 @@ import { daysBetween, levelChange } from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
 import { counterKey } from './counters.js';
 import { stacksAdd, stacksRemove } from './stacks.js';
-import { playerHolds, playerSpendable } from './state.js';
+import { playerHolds, playerSpendable, playerWith } from './state.js';
 import type { Player, Changed } from './state.js';
 import { yieldsSettle } from './yields.js';
 
@@ -60,12 +60,10 @@ export interface Profile {
 /** A new player for a question, with these attributes and holdings, in smallest units and pieces; nothing is kept. */
 export function playerMadeUp(economy: Economy, { attributes = {}, holds = {} }: Profile, nowMs: number): Player {
   const { player } = playerCreate(economy, 'profile', 'Made-up player', nowMs, attributes);
-  const emptied: Player = {
-    ...player,
-    balances: Object.fromEntries(
-      Object.entries(player.balances).map(([id, level]) => [id, id in holds ? { units: 0, sinceMs: nowMs } : level]),
-    ),
-  };
+  const balances = Object.fromEntries(
+    Object.entries(player.balances).map(([id, level]) => [id, id in holds ? { units: 0, sinceMs: nowMs } : level]),
+  );
+  const emptied = playerWith(player, { balances });
   return playerReceive(economy, emptied, holds, worldAccount('profile'), 'profile:made_up', nowMs).player;
 }
 
@@ -92,6 +90,11 @@ type OtherSide = Account | ((asset: string) => Account);
 
 const accountFor = (side: OtherSide, asset: string): Account => (typeof side === 'string' ? side : side(asset));
 
+function isEmpty(basket: Readonly<Basket>): boolean {
+  for (const _ in basket) return false;
+  return true;
+}
+
 /**
  * Takes a basket that the player holds in full, in smallest units and pieces. Items leave their stacks in slot order.
  * Throws where less is held: asking first is the caller's duty.
@@ -104,10 +107,12 @@ export function playerPay(
   cause: string,
   nowMs: number,
 ): Changed {
+  const settled = yieldsSettle(economy, player, nowMs);
+  if (isEmpty(basket)) return { player: settled, movements: [] };
+  const { counters } = settled;
   const balances = { ...player.balances };
   let stacks = player.stacks;
   const movements: Movement[] = [];
-  const { counters } = yieldsSettle(economy, player, nowMs);
   for (const asset in basket) {
     const units = basket[asset]!;
     if (units === 0) continue;
@@ -119,7 +124,7 @@ export function playerPay(
     else stacks = stacksRemove(stacks, asset, units);
     movements.push({ asset, units, from: playerAccount(player.id), to: accountFor(to, asset), cause });
   }
-  return { player: { ...player, balances, stacks, counters }, movements };
+  return { player: playerWith(player, { balances, stacks, counters }), movements };
 }
 
 export interface Received extends Changed {
@@ -143,9 +148,11 @@ export function playerReceive(
   nowMs: number,
   paid: Basket | null = null,
 ): Received {
+  const settled = yieldsSettle(economy, player, nowMs);
+  if (isEmpty(basket)) return { player: settled, movements: [], given: {}, dropped: {} };
+  const { counters } = settled;
   const balances = { ...player.balances };
   let stacks = player.stacks;
-  const { counters } = yieldsSettle(economy, player, nowMs);
   const movements: Movement[] = [];
   const given: Basket = {};
   const dropped: Basket = {};
@@ -181,9 +188,9 @@ export function playerReceive(
       balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, kept, currency.refill, nowMs);
     else stacks = stacksAdd(stacks, economy.items.get(asset)!, kept, cause, nowMs, paid);
   }
-  // Once more, so that a yield of what has just arrived begins now.
-  const after = yieldsSettle(economy, { ...player, balances, stacks, counters }, nowMs);
-  return { player: after, movements, given, dropped };
+  const after = playerWith(player, { balances, stacks, counters });
+  // Once more where something came, so that its yield begins now.
+  return { player: stacks === player.stacks ? after : yieldsSettle(economy, after, nowMs), movements, given, dropped };
 }
 
 /** How much of what arrives is kept: what fits, or, for a currency that refuses, all or nothing. */

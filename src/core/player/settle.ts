@@ -6,6 +6,7 @@ import type { Movement } from '../ledger/index.js';
 import { levelSettle } from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
 import { playerReceive } from './player.js';
+import { playerWith } from './state.js';
 import type { Player, Changed } from './state.js';
 import { yieldsSettle } from './yields.js';
 
@@ -37,7 +38,7 @@ function refillsSettle(economy: Economy, player: Player, nowMs: number): Changed
         cause: `refill:${id}`,
       });
   }
-  return { player: balances ? { ...player, balances } : player, movements };
+  return { player: balances ? playerWith(player, { balances }) : player, movements };
 }
 
 /** What is left of a currency that has ended turns into what the currency says, once. */
@@ -50,7 +51,8 @@ function endsSettle(economy: Economy, changed: Changed, nowMs: number): Changed 
     const account = playerAccount(result.player.id);
     const units = ends.into === undefined ? 0 : unitsShare(level.units, ends);
     if (units === undefined) throw new Error(`${name} turns into more than the ceiling`);
-    const emptied = { ...result.player, balances: { ...result.player.balances, [id]: { units: 0, sinceMs: null } } };
+    const balances = { ...result.player.balances, [id]: { units: 0, sinceMs: null } };
+    const emptied = playerWith(result.player, { balances });
     const gone: Movement[] =
       level.units > 0 ? [{ asset: id, units: level.units, from: account, to: worldAccount('ended'), cause }] : [];
     const received = playerReceive(
@@ -72,7 +74,7 @@ function expiriesSettle(economy: Economy, changed: Changed, nowMs: number): Chan
   if (over.length === 0) return changed;
   const settled = yieldsSettle(economy, player, nowMs);
   return {
-    player: { ...settled, stacks: player.stacks.filter((stack) => !over.includes(stack)) },
+    player: playerWith(settled, { stacks: player.stacks.filter((stack) => !over.includes(stack)) }),
     movements: [
       ...changed.movements,
       ...over.map(({ item, units }) => ({

@@ -4,6 +4,7 @@ import type { Basket, Fraction } from '../amount/index.js';
 import type { Economy, Share } from '../economy/index.js';
 import { teamAccount } from '../ledger/index.js';
 import type { Account, Movement } from '../ledger/index.js';
+import { playerWith } from './state.js';
 import type { Player, Team } from './state.js';
 
 export interface TeamChanged {
@@ -82,7 +83,7 @@ export function teamShare(
     if (!team) continue;
     const received = teamReceive(team, partOf(economy, gives, part), from, cause);
     if (received.movements.length === 0) continue;
-    result.player = { ...result.player, teams: { ...result.player.teams, [kind]: received.team } };
+    result.player = playerWith(result.player, { teams: { ...result.player.teams, [kind]: received.team } });
     result.movements.push(...received.movements);
     result.shared[team.id] = received.given;
     result.own = { ...result.own };

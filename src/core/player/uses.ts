@@ -2,6 +2,7 @@
 import type { Consumable, Economy } from '../economy/index.js';
 import { playerAccount, worldAccount } from '../ledger/index.js';
 import { stacksRemove } from './stacks.js';
+import { playerWith } from './state.js';
 import type { Stack, Player, Changed } from './state.js';
 import { yieldsSettle } from './yields.js';
 
@@ -36,7 +37,7 @@ export function playerUse(economy: Economy, player: Player, item: Consumable, ti
   }
   const gone = whole - (over > 0 ? 1 : 0) + (begun && begun.usesLeft === fromBegun ? 1 : 0);
   return {
-    player: { ...settled, stacks },
+    player: playerWith(settled, { stacks }),
     movements:
       gone > 0
         ? [

@@ -4,7 +4,7 @@ import { itemYields } from '../economy/index.js';
 import type { Economy, Item } from '../economy/index.js';
 import { counterKey } from './counters.js';
 import type { Counters } from './counters.js';
-import { playerHolds } from './state.js';
+import { playerHolds, playerWith } from './state.js';
 import type { Player } from './state.js';
 
 type Writable<T> = { -readonly [K in keyof T]: T[K] };
@@ -28,7 +28,7 @@ export function yieldsSettle(economy: Economy, player: Player, nowMs: number): P
       startMs: Math.max(nowMs, counter?.startMs ?? nowMs),
     };
   }
-  return counters ? { ...player, counters } : player;
+  return counters ? playerWith(player, { counters }) : player;
 }
 
 /** How many whole intervals' yield of an item wait to be collected, and the player without them. */
@@ -44,5 +44,6 @@ export function yieldTake(
   if (!counter || !yields) return { player: settled, times: 0 };
   const times = Math.floor(counter.count / yields.everyMs);
   const left = { ...counter, count: counter.count - times * yields.everyMs };
-  return { player: { ...settled, counters: { ...settled.counters, [counterKey.yield(item.id)]: left } }, times };
+  const counters = { ...settled.counters, [counterKey.yield(item.id)]: left };
+  return { player: playerWith(settled, { counters }), times };
 }

@@ -67,30 +67,30 @@ export function goalIsOpen({ zone }: Economy, counters: Counters, { id, after, p
   return limitUsed(period, counters[counterKey.reached(id)], zone, nowMs) === 0;
 }
 
-/** So much more, up to the ceiling of an amount. */
+/** Counters that nobody else holds yet, so that they may be changed in place: a deed often moves several goals. */
+export type OwnCounters = { -readonly [K in keyof Counters]: Counters[K] };
+
+/** So much more, up to the ceiling of an amount; gives the count then. */
 export function goalAdd(
   { zone }: Economy,
-  counters: Counters,
+  counters: OwnCounters,
   { id, period }: Goal,
   more: number,
   nowMs: number,
-): { counters: Counters; count: number } {
+): number {
   const key = counterKey.goal(id);
   const used = limitUsed(period, counters[key], zone, nowMs);
   const counter = limitCount(period, counters[key], zone, nowMs, Math.min(more, MAX_UNITS - used));
-  return { counters: { ...counters, [key]: counter }, count: counter.count };
+  counters[key] = counter;
+  return counter.count;
 }
 
-/** Reached once more; `startMs` is when the period began in which it was. */
-export function goalReach(
-  { zone }: Economy,
-  counters: Counters,
-  { id, period }: Goal,
-  nowMs: number,
-): { counters: Counters; startMs: number } {
+/** Reached once more; gives when the period began in which it was. */
+export function goalReach({ zone }: Economy, counters: OwnCounters, { id, period }: Goal, nowMs: number): number {
   const key = counterKey.reached(id);
   const reached = limitCount(period, counters[key], zone, nowMs, 1);
-  return { counters: { ...counters, [key]: reached }, startMs: reached.startMs };
+  counters[key] = reached;
+  return reached.startMs;
 }
 
 /** The currency that a goal counts. */

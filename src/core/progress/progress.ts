@@ -9,13 +9,21 @@ import type { Value } from '../formula/index.js';
 import { playerAccount, worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerLoot } from '../loot/index.js';
-import { counterKey, playerHolds, playerReceive, playerScope, sharedTold, teamShare } from '../player/index.js';
+import {
+  counterKey,
+  playerHolds,
+  playerReceive,
+  playerScope,
+  playerWith,
+  sharedTold,
+  teamShare,
+} from '../player/index.js';
 import type { Counters, Player, Team } from '../player/index.js';
 import { keyOf, keyOfText, keyWith } from '../random/index.js';
 import type { Key } from '../random/index.js';
 import { limitPeriod, limitUsed } from '../schedule/index.js';
 import { eventCount, goalAdd, goalIsOpen, goalReach, moneyMoved, moneyOf } from './counting.js';
-import type { Deed } from './counting.js';
+import type { Deed, OwnCounters } from './counting.js';
 import { teamsProgress } from './teamProgress.js';
 import type { TeamProgress } from './teamProgress.js';
 
@@ -48,18 +56,22 @@ export interface Changed {
   movements: Movement[];
 }
 
+/** A goal, and its place in the order in which they are written. */
+interface Watcher {
+  goal: Goal;
+  place: number;
+}
+
 /** Who looks at what, worked out once for an economy. */
 interface Watchers {
-  events: Map<string, Goal[]>;
-  offers: Map<string, Goal[]>;
-  earned: Map<string, Goal[]>;
-  spent: Map<string, Goal[]>;
-  items: Map<string, Goal[]>;
-  attributes: Map<string, Goal[]>;
+  events: Map<string, Watcher[]>;
+  offers: Map<string, Watcher[]>;
+  earned: Map<string, Watcher[]>;
+  spent: Map<string, Watcher[]>;
+  items: Map<string, Watcher[]>;
+  attributes: Map<string, Watcher[]>;
   /** Goals that begin with another. */
   followers: Map<string, Goal[]>;
-  /** Their places in the order in which they are written. */
-  order: Map<Goal, number>;
 }
 
 const known = new WeakMap<Economy, Watchers>();
@@ -75,17 +87,16 @@ function watchersOf(economy: Economy): Watchers {
     items: new Map(),
     attributes: new Map(),
     followers: new Map(),
-    order: new Map([...economy.goals.values()].map((goal, place) => [goal, place])),
   };
-  for (const goal of economy.goals.values()) {
-    for (const [kind, id] of watched(goal)) push(watchers[kind], id, goal);
+  for (const [place, goal] of [...economy.goals.values()].entries()) {
+    for (const [kind, id] of watched(goal)) push(watchers[kind], id, { goal, place });
     if (goal.after !== undefined) push(watchers.followers, goal.after, goal);
   }
   known.set(economy, watchers);
   return watchers;
 }
 
-function watched({ counts }: Goal): [Exclude<keyof Watchers, 'followers' | 'order'>, string][] {
+function watched({ counts }: Goal): [Exclude<keyof Watchers, 'followers'>, string][] {
   switch (counts.kind) {
     case 'events':
       return [['events', counts.event]];
@@ -124,30 +135,35 @@ export function progressMake(
   const watchers = watchersOf(economy);
   const deeds: Deed[] = [first];
   const done: Deed[] = [];
+  let own: OwnCounters = {};
   for (let deed = deeds.shift(); deed; deed = deeds.shift()) {
     done.push(deed);
     const { earned, spent, arrived } = moneyMoved(economy, [playerAccount(before.id)], deed.movements);
     /** What each adds; null for those that look at what there is. */
-    const touched = new Map<Goal, number | null>();
-    for (const goal of (deed.event && watchers.events.get(deed.event.name)) ?? []) {
-      const count = eventCount(goal, deed.event!.scope(made.player));
-      if (typeof count === 'number') touched.set(goal, count);
-      else made.progress.push({ kind: 'failed', goal: goal.id, name: goal.name, problem: count.problem });
+    const touched: (Watcher & { count: number | null })[] = [];
+    const touch = (list: readonly Watcher[] | undefined, count: number | null): void => {
+      for (const { goal, place } of list ?? []) {
+        // More than one thing may have touched what is looked at; all else has one cause.
+        if (count === null && touched.some((one) => one.goal === goal)) continue;
+        if (isOpen(goal)) touched.push({ goal, place, count });
+      }
+    };
+    if (deed.event) {
+      const scope = deed.event.scope(made.player);
+      for (const watcher of watchers.events.get(deed.event.name) ?? []) {
+        const { goal } = watcher;
+        const count = eventCount(goal, scope);
+        if (typeof count === 'number') touch([watcher], count);
+        else made.progress.push({ kind: 'failed', goal: goal.id, name: goal.name, problem: count.problem });
+      }
     }
-    if (deed.purchase)
-      for (const goal of watchers.offers.get(deed.purchase.offer) ?? []) touched.set(goal, deed.purchase.times);
-    for (const [moved, lists] of [
-      [earned, watchers.earned],
-      [spent, watchers.spent],
-    ] as const)
-      for (const [currency, units] of moved) for (const goal of lists.get(currency) ?? []) touched.set(goal, units);
-    for (const item of arrived) for (const goal of watchers.items.get(item) ?? []) touched.set(goal, null);
-    for (const name of Object.keys(deed.set ?? {}))
-      for (const goal of watchers.attributes.get(name) ?? []) touched.set(goal, null);
-    const open = [...touched]
-      .filter(([goal]) => isOpen(goal))
-      .sort(([a], [b]) => watchers.order.get(a)! - watchers.order.get(b)!);
-    for (const [goal, count] of open)
+    if (deed.purchase) touch(watchers.offers.get(deed.purchase.offer), deed.purchase.times);
+    for (const [currency, units] of earned) touch(watchers.earned.get(currency), units);
+    for (const [currency, units] of spent) touch(watchers.spent.get(currency), units);
+    for (const item of arrived) touch(watchers.items.get(item), null);
+    for (const name in deed.set) touch(watchers.attributes.get(name), null);
+    if (touched.length > 1) touched.sort((a, b) => a.place - b.place);
+    for (const { goal, count } of touched)
       if (count === null) look(goal);
       else if (count > 0) advance(goal, count);
     for (const track of economy.tracks.values()) {
@@ -167,9 +183,16 @@ export function progressMake(
   }
 
   function advance(goal: Goal, count: number): void {
-    const { counters, count: sum } = goalAdd(economy, made.player.counters, goal, count, nowMs);
-    made.player = { ...made.player, counters };
-    settle(goal, sum);
+    settle(goal, goalAdd(economy, ownCounters(), goal, count, nowMs));
+  }
+
+  /** Copied when the first goal moves, and again after anything else has made the player anew. */
+  function ownCounters(): OwnCounters {
+    if (made.player.counters !== own) {
+      own = { ...made.player.counters };
+      made.player = playerWith(made.player, { counters: own });
+    }
+    return own;
   }
 
   function look(goal: Goal): void {
@@ -182,13 +205,10 @@ export function progressMake(
       made.progress.push({ kind: 'nearer', ...told });
       return;
     }
-    const { counters, startMs } = goalReach(economy, made.player.counters, goal, nowMs);
+    const startMs = goalReach(economy, ownCounters(), goal, nowMs);
     const set = Object.fromEntries(goal.sets);
-    made.player = {
-      ...made.player,
-      ...(goal.sets.size > 0 ? { attributes: { ...made.player.attributes, ...set } } : {}),
-      counters,
-    };
+    if (goal.sets.size > 0)
+      made.player = playerWith(made.player, { attributes: { ...made.player.attributes, ...set } });
     const drawn = goal.loot === undefined ? undefined : { table: goal.loot, luck: rewardLuck(luck, goal.id, startMs) };
     const paid = pay(goal.gives, drawn, goal.share, 'goal', goal.id, set);
     made.progress.push({ kind: 'reached', ...told, set, ...paid });
@@ -199,21 +219,15 @@ export function progressMake(
   function climb({ id, name, currency, attribute, start, levels }: Track, units: Units): void {
     const [trackKey, levelKey] = [counterKey.track(id), counterKey.level(id)];
     const earned = Math.min(MAX_UNITS, (made.player.counters[trackKey]?.count ?? 0) + units);
-    made.player = {
-      ...made.player,
-      counters: { ...made.player.counters, [trackKey]: { count: earned, startMs: 0 } },
-    };
+    ownCounters()[trackKey] = { count: earned, startMs: 0 };
     for (const { level, from, gives } of levels) {
       if (from > earned) break;
       if (level <= (made.player.counters[levelKey]?.count ?? start)) continue;
       const now = made.player.attributes[attribute];
       // A level that was bought, say, is not taken back.
       const set = { [attribute]: Math.max(level, typeof now === 'number' ? now : start) };
-      made.player = {
-        ...made.player,
-        attributes: { ...made.player.attributes, ...set },
-        counters: { ...made.player.counters, [levelKey]: { count: level, startMs: 0 } },
-      };
+      ownCounters()[levelKey] = { count: level, startMs: 0 };
+      made.player = playerWith(made.player, { attributes: { ...made.player.attributes, ...set } });
       made.progress.push({
         kind: 'level',
         track: id,

@@ -3,7 +3,7 @@ import type { Basket } from '../amount/index.js';
 import type { Economy, TeamGoal } from '../economy/index.js';
 import { playerAccount, teamAccount, worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import { teamReceive } from '../player/index.js';
+import { playerWith, teamReceive } from '../player/index.js';
 import type { Player, Team } from '../player/index.js';
 import { eventCount, goalAdd, goalIsOpen, goalReach, moneyMoved, moneyOf } from './counting.js';
 import type { Deed } from './counting.js';
@@ -47,12 +47,13 @@ export function teamsProgress(
           made.progress.push({ kind: 'failed', goal: goal.id, name: goal.name, problem: more.problem });
         else if (more > 0 && goalIsOpen(economy, team.counters, goal, nowMs)) team = advance(team, goal, more, queue);
       }
-    if (team !== first) made.player = { ...made.player, teams: { ...made.player.teams, [kind]: team } };
+    if (team !== first) made.player = playerWith(made.player, { teams: { ...made.player.teams, [kind]: team } });
   }
   return made;
 
   function advance(team: Team, goal: TeamGoal, more: number, queue: Deed[]): Team {
-    const { counters, count } = goalAdd(economy, team.counters, goal, more, nowMs);
+    const counters = { ...team.counters };
+    const count = goalAdd(economy, counters, goal, more, nowMs);
     const told = {
       team: team.id,
       teamName: team.name,
@@ -66,13 +67,8 @@ export function teamsProgress(
       made.progress.push({ kind: 'team-nearer', ...told });
       return { ...team, counters };
     }
-    const reached = goalReach(economy, counters, goal, nowMs);
-    const received = teamReceive(
-      { ...team, counters: reached.counters },
-      goal.gives,
-      worldAccount('goal'),
-      `goal:${goal.id}`,
-    );
+    goalReach(economy, counters, goal, nowMs);
+    const received = teamReceive({ ...team, counters }, goal.gives, worldAccount('goal'), `goal:${goal.id}`);
     const { given, dropped, movements } = received;
     made.movements.push(...movements);
     made.progress.push({ kind: 'team-reached', ...told, given, dropped });

@@ -8,7 +8,7 @@ import type { Basket } from '../amount/index.js';
 import type { Economy } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { worldAccount } from '../ledger/index.js';
-import { playerCreate, playerHolds, playerReceive, playerScope, playerSettle } from '../player/index.js';
+import { playerCreate, playerHolds, playerReceive, playerScope, playerSettle, playerWith } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { UNTOUCHED, purchaseApply, purchaseCheck, quoteMake, sharedWith } from '../trade/index.js';
 import type { Reason, Shared, Verdict } from '../trade/index.js';
@@ -125,7 +125,9 @@ interface Request {
 }
 
 const withAttributes = (player: Player, attributes: Readonly<Record<string, Value>>): Player =>
-  Object.keys(attributes).length === 0 ? player : { ...player, attributes: { ...player.attributes, ...attributes } };
+  Object.keys(attributes).length === 0
+    ? player
+    : playerWith(player, { attributes: { ...player.attributes, ...attributes } });
 
 /** All of them, summed by offer and, where an attribute is named, by its value. `onEach` is told of every one. */
 export function replayPurchases(

@@ -7,7 +7,7 @@ import { quantitiesEvaluate } from '../economy/index.js';
 import type { Activity, DrawRule, EarningRule, Economy, Persona } from '../economy/index.js';
 import type { Scope, Value } from '../formula/index.js';
 import { lootMeans } from '../loot/index.js';
-import { playerCreate, playerScope } from '../player/index.js';
+import { playerCreate, playerScope, playerWith } from '../player/index.js';
 import { randomStream } from '../random/index.js';
 import { drawValue } from './draw.js';
 import { meanWithInterval } from './statistics.js';
@@ -46,7 +46,7 @@ const MOST_WAYS = 200;
 /** A new player, with other attributes where they are given. */
 export function payScope(economy: Economy, attributes: Readonly<Record<string, Value>> = {}): Scope {
   const { player } = playerCreate(economy, 'new_player', 'New player', 0);
-  return playerScope(economy, { ...player, attributes: { ...player.attributes, ...attributes } }, 0);
+  return playerScope(economy, playerWith(player, { attributes: { ...player.attributes, ...attributes } }), 0);
 }
 
 /** Every way of playing an activity; one where nothing is the player's choice. */

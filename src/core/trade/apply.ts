@@ -3,7 +3,7 @@ import type { Basket } from '../amount/index.js';
 import type { Economy, Offer } from '../economy/index.js';
 import { shopAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import { counterKey, playerPay, playerReceive, playerSettle } from '../player/index.js';
+import { counterKey, playerPay, playerReceive, playerSettle, playerWith } from '../player/index.js';
 import type { Counters, Player } from '../player/index.js';
 import { progressMake } from '../progress/index.js';
 import type { Progress } from '../progress/index.js';
@@ -44,7 +44,8 @@ export function purchaseApply(
   const received = playerReceive(economy, paid.player, verdict.gives, shopAccount(shop.id), cause, atMs, each);
   if (Object.keys(received.dropped).length > 0)
     throw new Error(`the purchase of ${offer.id} would have lost ${JSON.stringify(received.dropped)}`);
-  const counted = { ...received.player, counters: countersAfter(economy, received.player, offer, times, atMs) };
+  const counters = countersAfter(economy, received.player, offer, times, atMs);
+  const counted = playerWith(received.player, { counters });
   const till = tillChange(shop, shared, verdict.price.total, 1, atMs);
   const stock = stockChange(counted, shared, offer, -times, cause, atMs);
   const movements = [settled, till, paid, stock, received].flatMap((one) => one.movements);

@@ -2,6 +2,7 @@
 import type { Offer } from '../economy/index.js';
 import { offerAsset, stockAccount, worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
+import { playerWith } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { levelChange, levelNextMs, levelSettle } from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
@@ -52,7 +53,7 @@ export function stockChange(
   const after = levelChange(before, by, restock, nowMs);
   if (scope === 'player')
     return {
-      player: { ...player, stocks: { ...player.stocks, [offer.id]: after } },
+      player: playerWith(player, { stocks: { ...player.stocks, [offer.id]: after } }),
       shared: UNTOUCHED,
       movements: [],
     };

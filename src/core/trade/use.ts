@@ -17,6 +17,7 @@ import {
   playerSpendable,
   playerUse,
   playerUses,
+  playerWith,
   yieldTake,
 } from '../player/index.js';
 import type { Player } from '../player/index.js';
@@ -100,7 +101,7 @@ function effectOf(economy: Economy, player: Player, effect: UseEffect, times: nu
       }
       set[attribute] = value;
     }
-    current = { ...current, attributes: { ...current.attributes, ...set } };
+    current = playerWith(current, { attributes: { ...current.attributes, ...set } });
   }
   return { gives, set };
 }
@@ -120,7 +121,7 @@ export function useApply(economy: Economy, player: Player, verdict: ActFacts): A
   const changed =
     Object.keys(effect.set).length === 0
       ? used.player
-      : { ...used.player, attributes: { ...used.player.attributes, ...effect.set } };
+      : playerWith(used.player, { attributes: { ...used.player.attributes, ...effect.set } });
   const received = playerReceive(economy, changed, effect.gives, worldAccount('use'), `use:${item.id}`, atMs);
   const done = {
     player: received.player,
@@ -197,10 +198,8 @@ type Opened = Omit<Acted, 'progress'> & { drawn: string[][] };
 function openOnce(economy: Economy, box: Box, result: Opened, cause: string, nowMs: number, seed: number): void {
   const { player } = result;
   const opened = player.counters[counterKey.opened(box.id)]?.count ?? 0;
-  let opener: Player = {
-    ...player,
-    counters: { ...player.counters, [counterKey.opened(box.id)]: { count: opened + 1, startMs: 0 } },
-  };
+  const counters = { ...player.counters, [counterKey.opened(box.id)]: { count: opened + 1, startMs: 0 } };
+  let opener = playerWith(player, { counters });
   const gives: Basket = { ...box.gives };
   if (box.loot !== undefined) {
     const rolled = playerLoot(economy, opener, box.loot, nowMs, keyOf(seed, player.id, 'open', box.id, opened));

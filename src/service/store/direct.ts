@@ -2,38 +2,29 @@
  * Statements that are written with Drizzle and run by the driver itself. What Drizzle does at each run (it looks up every
  * value's kind anew) takes longer than SQLite does for a small row, and every purchase and event runs a dozen of them.
  */
+import type { Statement } from 'better-sqlite3';
 import { Param, Placeholder, is } from 'drizzle-orm';
 import type { Database } from './database.js';
 
-type Values = Readonly<Record<string, unknown>>;
-
-/** A value of a statement: always the same, or by the name of its placeholder. */
-type Bound = { fixed: unknown } | { name: string };
-
-function boundOf(param: unknown): Bound {
-  if (is(param, Placeholder)) return { name: param.name };
-  // Columns that are written this way hold what SQLite holds: nothing is to be encoded.
-  if (is(param, Param) && is(param.value, Placeholder)) return { name: param.value.name };
-  return { fixed: param };
-}
-
-/** `R`: a row of what it returns, under the names of its columns. */
-export interface Direct<R> {
-  run(values: Values): void;
-  get(values: Values): R | undefined;
-}
-
 /** For plain columns (text, whole numbers) alone: booleans, JSON and the like want Drizzle's own encoding. */
-export function direct<R = unknown>(
+function placeholderOf(param: unknown): string {
+  const value = is(param, Param) ? param.value : param;
+  return is(value, Placeholder) ? value.name : `the value ${String(value)}`;
+}
+
+/**
+ * The driver's statement for a query. `Values` are those of its placeholders, one after the other as SQLite counts them;
+ * `Row` is what it returns. Throws where `names` are not the placeholders in that order, so that no value can land in the
+ * wrong column.
+ */
+export function direct<Values extends unknown[], Row = unknown>(
   { raw }: Database,
+  names: readonly [...{ [K in keyof Values]: string }],
   query: { toSQL(): { sql: string; params: unknown[] } },
-): Direct<R> {
+): Statement<Values, Row> {
   const { sql, params } = query.toSQL();
-  const statement = raw.prepare<unknown[], R>(sql);
-  const bound = params.map(boundOf);
-  const fill = (values: Values): unknown[] => bound.map((one) => ('name' in one ? values[one.name] : one.fixed));
-  return {
-    run: (values) => void statement.run(...fill(values)),
-    get: (values) => statement.get(...fill(values)),
-  };
+  const order = params.map(placeholderOf);
+  if (order.join() !== names.join())
+    throw new Error(`the values of "${sql}" are ${order.join(', ')}, in this order, and not ${names.join(', ')}`);
+  return raw.prepare<Values, Row>(sql);
 }

@@ -24,7 +24,7 @@ export class HandledStore implements KeyStore {
   }
 
   find(kind: HandledKind, player: string, key: string): Pick<Row, 'number' | 'request' | 'answer'> | undefined {
-    return this.statements.find.get({ kind, player, key });
+    return this.statements.find.get(player, kind, key);
   }
 
   /** Purchases of all players with what those are now, oldest first, after the one of number `cursor`. */
@@ -33,8 +33,8 @@ export class HandledStore implements KeyStore {
   }
 
   /** Inside the writer only. Returns the number that it got within its kind. */
-  add(kind: HandledKind, row: Omit<Row, 'kind' | 'number'>): number {
-    return this.statements.add.get({ kind, ...row })!.number;
+  add(kind: HandledKind, { player, key, request, atMs, answer }: Omit<Row, 'kind' | 'number'>): number {
+    return this.statements.add.get(kind, kind, player, key, request, atMs, answer)!.number;
   }
 }
 
@@ -42,8 +42,9 @@ function prepareStatements(database: Database) {
   const { db } = database;
   const at = (name: string) => sql.placeholder(name);
   return {
-    find: direct<Pick<Row, 'number' | 'request' | 'answer'>>(
+    find: direct<[player: string, kind: string, key: string], Pick<Row, 'number' | 'request' | 'answer'>>(
       database,
+      ['player', 'kind', 'key'],
       db
         .select({ number: handled.number, request: handled.request, answer: handled.answer })
         .from(handled)
@@ -63,8 +64,12 @@ function prepareStatements(database: Database) {
       .orderBy(asc(handled.number))
       .limit(at('limit'))
       .prepare(),
-    add: direct<{ number: number }>(
+    add: direct<
+      [kind: string, ofKind: string, player: string, key: string, request: string, atMs: number, answer: string],
+      { number: number }
+    >(
       database,
+      ['kind', 'kind', 'player', 'key', 'request', 'atMs', 'answer'],
       db
         .insert(handled)
         .values({

@@ -17,7 +17,7 @@ export class LedgerStore {
   /** Inside the writer only. `player` is the one whose request caused the movements. */
   append(player: string, release: number, atMs: number, list: readonly Movement[]): void {
     for (const { asset, units, from, to, cause } of list)
-      this.statements.append.run({ player, asset, units, from, to, cause, release, atMs });
+      this.statements.append.run(player, asset, units, from, to, cause, release, atMs);
   }
 
   /** What a player paid and received, oldest first, after `cursor`. */
@@ -40,8 +40,20 @@ function prepareStatements(database: Database) {
       .from(movements)
       .where(and(eq(side, at('account')), sql`${side} LIKE 'team:%'`, gt(movements.id, at('cursor'))));
   return {
-    append: direct(
+    append: direct<
+      [
+        player: string,
+        asset: string,
+        units: number,
+        from: string,
+        to: string,
+        cause: string,
+        release: number,
+        atMs: number,
+      ]
+    >(
       database,
+      ['player', 'asset', 'units', 'from', 'to', 'cause', 'release', 'atMs'],
       db.insert(movements).values({
         player: at('player'),
         asset: at('asset'),

@@ -5,6 +5,7 @@
 import { LRUCache } from 'lru-cache';
 import { and, asc, eq, gt, gte, like, lt, or, sql } from 'drizzle-orm';
 import type { Basket } from '../../core/amount/index.js';
+import { playerWith } from '../../core/player/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
 import type { Caches } from '../held.js';
@@ -53,7 +54,7 @@ export class PlayerStore {
     const { teams } = held.player;
     for (const kind in teams)
       if (this.teams.get(teams[kind]!.id) !== teams[kind])
-        return this.hold({ ...held.player, teams: this.teams.of(id) });
+        return this.hold(playerWith(held.player, { teams: this.teams.of(id) }));
     return held;
   }
 
@@ -118,13 +119,9 @@ export class PlayerStore {
 
   /** Inside the writer only. */
   create(player: Player): void {
-    this.statements.createPlayer.run({
-      id: player.id,
-      name: player.name,
-      startedMs: player.startedMs,
-      attributes: JSON.stringify(player.attributes),
-    });
-    this.saveRows({ ...player, balances: {}, stacks: [], counters: {}, stocks: {} }, player);
+    const { id, name, startedMs, attributes } = player;
+    this.statements.createPlayer.run(id, name, startedMs, JSON.stringify(attributes));
+    this.saveRows(playerWith(player, { balances: {}, stacks: [], counters: {}, stocks: {} }), player);
     this.hold(player);
   }
 
@@ -132,11 +129,7 @@ export class PlayerStore {
   save(before: Player, after: Player): void {
     if (after === before) return;
     if (after.attributes !== before.attributes || after.name !== before.name)
-      this.statements.updatePlayer.run({
-        id: after.id,
-        name: after.name,
-        attributes: JSON.stringify(after.attributes),
-      });
+      this.statements.updatePlayer.run(after.name, JSON.stringify(after.attributes), after.id);
     this.saveRows(before, after);
     for (const kind in after.teams)
       if (after.teams[kind] !== before.teams[kind]) this.teams.save(before.teams[kind]!, after.teams[kind]!);
@@ -148,20 +141,18 @@ export class PlayerStore {
     const { id } = after;
     for (const currency in after.balances) {
       const level = after.balances[currency]!;
-      if (level !== before.balances[currency])
-        statements.saveBalance.run({ id, currency, units: level.units, sinceMs: level.sinceMs });
+      if (level !== before.balances[currency]) statements.saveBalance.run(id, currency, level.units, level.sinceMs);
     }
     if (after.stacks !== before.stacks) this.saveStacks(id, before.stacks, after.stacks);
     const counted = after.counters as Record<string, Counter>;
     for (const key in counted) {
       const counter = counted[key]!;
       if (counter !== (before.counters as Record<string, Counter>)[key])
-        statements.saveCounter.run({ id, key, count: counter.count, startMs: counter.startMs });
+        statements.saveCounter.run(id, key, counter.count, counter.startMs);
     }
     for (const offer in after.stocks) {
       const level = after.stocks[offer]!;
-      if (level !== before.stocks[offer])
-        statements.saveStock.run({ id, offer, units: level.units, sinceMs: level.sinceMs });
+      if (level !== before.stocks[offer]) statements.saveStock.run(id, offer, level.units, level.sinceMs);
     }
   }
 
@@ -169,20 +160,20 @@ export class PlayerStore {
     const old = new Map(before.map((stack) => [stack.slot, stack]));
     for (const stack of after) {
       if (old.get(stack.slot) !== stack)
-        this.statements.saveStack.run({
+        this.statements.saveStack.run(
           id,
-          slot: stack.slot,
-          item: stack.item,
-          units: stack.units,
-          place: stack.place,
-          cause: stack.cause,
-          usesLeft: stack.usesLeft,
-          expiresMs: stack.expiresMs,
-          paid: stack.paid === null ? null : JSON.stringify(stack.paid),
-        });
+          stack.slot,
+          stack.item,
+          stack.units,
+          stack.place,
+          stack.cause,
+          stack.usesLeft,
+          stack.expiresMs,
+          stack.paid === null ? null : JSON.stringify(stack.paid),
+        );
       old.delete(stack.slot);
     }
-    for (const slot of old.keys()) this.statements.removeStack.run({ id, slot });
+    for (const slot of old.keys()) this.statements.removeStack.run(id, slot);
   }
 
   /** Players whose id or name holds `search`, by id, after `cursor`. */
@@ -231,28 +222,44 @@ function prepareStatements(database: Database) {
       .from(stocks)
       .where(eq(stocks.player, at('id')))
       .prepare(),
-    createPlayer: direct(
+    createPlayer: direct<[id: string, name: string, startedMs: number, attributes: string]>(
       database,
+      ['id', 'name', 'startedMs', 'attributes'],
       db
         .insert(players)
         .values({ id: at('id'), name: at('name'), startedMs: at('startedMs'), attributes: at('attributes') }),
     ),
-    updatePlayer: direct(
+    updatePlayer: direct<[name: string, attributes: string, id: string]>(
       database,
+      ['name', 'attributes', 'id'],
       db
         .update(players)
         .set({ name: sql`${at('name')}`, attributes: sql`${at('attributes')}` })
         .where(eq(players.id, at('id'))),
     ),
-    saveBalance: direct(
+    saveBalance: direct<[id: string, currency: string, units: number, sinceMs: number | null]>(
       database,
+      ['id', 'currency', 'units', 'sinceMs'],
       db
         .insert(balances)
         .values({ player: at('id'), currency: at('currency'), units: at('units'), sinceMs: at('sinceMs') })
         .onConflictDoUpdate({ target: [balances.player, balances.currency], set: level }),
     ),
-    saveStack: direct(
+    saveStack: direct<
+      [
+        id: string,
+        slot: number,
+        item: string,
+        units: number,
+        place: string,
+        cause: string,
+        usesLeft: number | null,
+        expiresMs: number | null,
+        paid: string | null,
+      ]
+    >(
       database,
+      ['id', 'slot', 'item', 'units', 'place', 'cause', 'usesLeft', 'expiresMs', 'paid'],
       db
         .insert(stacks)
         .values({
@@ -279,12 +286,14 @@ function prepareStatements(database: Database) {
           },
         }),
     ),
-    removeStack: direct(
+    removeStack: direct<[id: string, slot: number]>(
       database,
+      ['id', 'slot'],
       db.delete(stacks).where(and(eq(stacks.player, at('id')), eq(stacks.slot, at('slot')))),
     ),
-    saveCounter: direct(
+    saveCounter: direct<[id: string, key: string, count: number, startMs: number]>(
       database,
+      ['id', 'key', 'count', 'startMs'],
       db
         .insert(counters)
         .values({ player: at('id'), key: at('key'), count: at('count'), startMs: at('startMs') })
@@ -293,8 +302,9 @@ function prepareStatements(database: Database) {
           set: { count: sql`excluded.count`, startMs: sql`excluded.start_ms` },
         }),
     ),
-    saveStock: direct(
+    saveStock: direct<[id: string, offer: string, units: number, sinceMs: number | null]>(
       database,
+      ['id', 'offer', 'units', 'sinceMs'],
       db
         .insert(stocks)
         .values({ player: at('id'), offer: at('offer'), units: at('units'), sinceMs: at('sinceMs') })

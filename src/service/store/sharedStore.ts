@@ -50,12 +50,16 @@ export class SharedStore {
   save(changed: Shared): void {
     const { statements } = this;
     for (const offer in changed.stocks) {
-      statements.saveStock.run({ offer, ...changed.stocks[offer]! });
+      const { units, sinceMs } = changed.stocks[offer]!;
+      statements.saveStock.run(offer, units, sinceMs);
       this.changed.stocks.set(offer, ++this.versions);
     }
     for (const shop in changed.tills) {
       const drawers = changed.tills[shop]!;
-      for (const asset in drawers) statements.saveTill.run({ shop, asset, ...drawers[asset]! });
+      for (const asset in drawers) {
+        const { units, sinceMs } = drawers[asset]!;
+        statements.saveTill.run(shop, asset, units, sinceMs);
+      }
       this.changed.tills.set(shop, ++this.versions);
     }
     this.held.set(sharedWith(this.get(), changed));
@@ -78,15 +82,17 @@ function prepareStatements(database: Database) {
   return {
     stocks: db.select().from(sharedStocks).prepare(),
     tills: db.select().from(tills).prepare(),
-    saveStock: direct(
+    saveStock: direct<[offer: string, units: number, sinceMs: number | null]>(
       database,
+      ['offer', 'units', 'sinceMs'],
       db
         .insert(sharedStocks)
         .values({ offer: at('offer'), ...level })
         .onConflictDoUpdate({ target: sharedStocks.offer, set }),
     ),
-    saveTill: direct(
+    saveTill: direct<[shop: string, asset: string, units: number, sinceMs: number | null]>(
       database,
+      ['shop', 'asset', 'units', 'sinceMs'],
       db
         .insert(tills)
         .values({ shop: at('shop'), asset: at('asset'), ...level })

@@ -5,6 +5,7 @@ import type { Counters, Team } from '../../core/player/index.js';
 import type { Caches } from '../held.js';
 import { notFound } from '../problem.js';
 import type { Database } from './database.js';
+import { direct } from './direct.js';
 import type { KeyStore } from './handledStore.js';
 import { players, teamCounters, teamHandled, teamHoldings, teamMembers, teams } from './tables.js';
 
@@ -86,10 +87,10 @@ export class TeamStore {
     const { id } = after;
     for (const asset in after.holdings)
       if (after.holdings[asset] !== before.holdings[asset])
-        this.statements.saveHolding.run({ id, asset, units: after.holdings[asset] });
+        this.statements.saveHolding.run(id, asset, after.holdings[asset]!);
     for (const [key, counter] of Object.entries(after.counters))
       if (counter !== (before.counters as Record<string, unknown>)[key])
-        this.statements.saveCounter.run({ id, key, count: counter.count, startMs: counter.startMs });
+        this.statements.saveCounter.run(id, key, counter.count, counter.startMs);
     this.held.set(id, after);
   }
 
@@ -150,7 +151,8 @@ export class TeamStore {
   }
 }
 
-function prepareStatements({ db }: Database) {
+function prepareStatements(database: Database) {
+  const { db } = database;
   const at = (name: string) => sql.placeholder(name);
   return {
     team: db
@@ -195,19 +197,25 @@ function prepareStatements({ db }: Database) {
         .where(eq(teams.id, at('id')))
         .prepare(),
     ],
-    saveHolding: db
-      .insert(teamHoldings)
-      .values({ team: at('id'), asset: at('asset'), units: at('units') })
-      .onConflictDoUpdate({ target: [teamHoldings.team, teamHoldings.asset], set: { units: sql`excluded.units` } })
-      .prepare(),
-    saveCounter: db
-      .insert(teamCounters)
-      .values({ team: at('id'), key: at('key'), count: at('count'), startMs: at('startMs') })
-      .onConflictDoUpdate({
-        target: [teamCounters.team, teamCounters.key],
-        set: { count: sql`excluded.count`, startMs: sql`excluded.start_ms` },
-      })
-      .prepare(),
+    saveHolding: direct<[id: string, asset: string, units: number]>(
+      database,
+      ['id', 'asset', 'units'],
+      db
+        .insert(teamHoldings)
+        .values({ team: at('id'), asset: at('asset'), units: at('units') })
+        .onConflictDoUpdate({ target: [teamHoldings.team, teamHoldings.asset], set: { units: sql`excluded.units` } }),
+    ),
+    saveCounter: direct<[id: string, key: string, count: number, startMs: number]>(
+      database,
+      ['id', 'key', 'count', 'startMs'],
+      db
+        .insert(teamCounters)
+        .values({ team: at('id'), key: at('key'), count: at('count'), startMs: at('startMs') })
+        .onConflictDoUpdate({
+          target: [teamCounters.team, teamCounters.key],
+          set: { count: sql`excluded.count`, startMs: sql`excluded.start_ms` },
+        }),
+    ),
     join: db
       .insert(teamMembers)
       .values({ player: at('player'), kind: at('kind'), team: at('team'), joinedMs: at('joinedMs') })

@@ -1,6 +1,7 @@
 /** What every deal looks at before it is decided, and where everything that it changed is written. */
 import type { Economy } from '../../core/economy/index.js';
 import type { Movement } from '../../core/ledger/index.js';
+import { playerWith } from '../../core/player/index.js';
 import type { Player } from '../../core/player/index.js';
 import type { Shared } from '../../core/trade/index.js';
 import type { Rankings } from '../rankings/rankings.js';
@@ -54,7 +55,7 @@ export class Books {
   create(economy: Economy, release: number, atMs: number, { player, movements }: Changed): void {
     this.players.create(player);
     this.move(player.id, release, atMs, movements);
-    this.rankings.moved(economy, { ...player, balances: {}, counters: {} }, player, [], atMs);
+    this.rankings.moved(economy, playerWith(player, { balances: {}, counters: {} }), player, [], atMs);
   }
 
   /** Inside the writer only: movements that a request of a player, or for nobody (''), caused. */

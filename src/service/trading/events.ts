@@ -24,7 +24,8 @@ export class Events {
         const { answer, repeated } = this.once.run('event', { player, key: event.id, asked: ANY_WORDS }, () =>
           this.handle(player, event, channel),
         );
-        return { ...answer, repeated };
+        const { id, name, outcomes, progress } = answer;
+        return { id, name, outcomes, progress, repeated };
       }),
     );
   }
