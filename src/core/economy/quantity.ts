@@ -2,7 +2,6 @@
 import { unitsRound } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { FormulaInput, Scope } from '../formula/index.js';
-import { fixedUnits } from './types.js';
 import type { QuantityBasket } from './types.js';
 
 export interface QuantityProblem {
@@ -48,7 +47,11 @@ export function quantitiesEvaluate(
 }
 
 /** The units of every quantity where no formula says any; undefined where one does. */
-export const quantitiesFixed = (quantities: QuantityBasket): Basket | undefined =>
-  quantities.every(({ kind }) => kind === 'fixed')
-    ? Object.fromEntries(quantities.map((one) => [one.asset, fixedUnits(one)!]))
-    : undefined;
+export function quantitiesFixed(quantities: QuantityBasket): Basket | undefined {
+  const basket: Basket = {};
+  for (const one of quantities) {
+    if (one.kind !== 'fixed') return undefined;
+    basket[one.asset] = one.units;
+  }
+  return basket;
+}

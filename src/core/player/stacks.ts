@@ -5,6 +5,18 @@ import type { Item } from '../economy/index.js';
 import { DEFAULT_PLACE } from './state.js';
 import type { Stack } from './state.js';
 
+/** The same stack with other units; as in `playerWith`, a spread would take far longer. */
+const stackWith = ({ slot, item, place, cause, usesLeft, expiresMs, paid }: Stack, units: Units): Stack => ({
+  slot,
+  item,
+  units,
+  place,
+  cause,
+  usesLeft,
+  expiresMs,
+  paid,
+});
+
 /** Begun units stay: they are used up, never paid. */
 export function stacksRemove(stacks: readonly Stack[], item: string, units: Units): Stack[] {
   let left = units;
@@ -13,7 +25,7 @@ export function stacksRemove(stacks: readonly Stack[], item: string, units: Unit
     const taken = stack.item === item && stack.usesLeft === null ? Math.min(stack.units, left) : 0;
     left -= taken;
     if (taken === 0) result.push(stack);
-    else if (taken < stack.units) result.push({ ...stack, units: stack.units - taken });
+    else if (taken < stack.units) result.push(stackWith(stack, stack.units - taken));
   }
   return result;
 }
@@ -39,7 +51,7 @@ export function stacksAdd(
   const result = stacks.map((stack) => {
     const fits = left > 0 && alike(stack) ? Math.min(left, most - stack.units) : 0;
     left -= fits;
-    return fits > 0 ? { ...stack, units: stack.units + fits } : stack;
+    return fits > 0 ? stackWith(stack, stack.units + fits) : stack;
   });
   let slot = result.reduce((highest, stack) => Math.max(highest, stack.slot), 0);
   while (left > 0) {

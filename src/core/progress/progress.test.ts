@@ -138,6 +138,19 @@ test('purchases of offers and groups count by their times; things owned count on
   expect(one.buy('paper')).toEqual([]);
 });
 
+test('two things that come by one deed are looked at together, and told once', () => {
+  const one = playing(
+    economyOf(`${BASE.replace('{gives: paper}', '{gives: {silk: 1, ribbon: 1}, price: {shells: 10}}')}
+goals: {tails: {name: Tails, counts: owned, groups: [tails], target: 5}, kinds: {name: Kinds, counts: owned, groups: [tails], distinct: true, target: 2}}
+`),
+    { shells: 100 },
+  );
+  expect(one.buy('paper')).toEqual([
+    expect.objectContaining({ kind: 'nearer', goal: 'tails', count: 2 }),
+    expect.objectContaining({ kind: 'reached', goal: 'kinds', count: 2 }),
+  ]);
+});
+
 test('what is earned counts, and what a cap keeps out does not; what is bought back or granted was not earned', () => {
   const economy = withGoals(`{
     earner: {name: Earner, counts: earned, currency: shells, target: 60},

@@ -48,7 +48,13 @@ export function purchaseApply(
   const counted = playerWith(received.player, { counters });
   const till = tillChange(shop, shared, verdict.price.total, 1, atMs);
   const stock = stockChange(counted, shared, offer, -times, cause, atMs);
-  const movements = [settled, till, paid, stock, received].flatMap((one) => one.movements);
+  const movements = [
+    ...settled.movements,
+    ...till.movements,
+    ...paid.movements,
+    ...stock.movements,
+    ...received.movements,
+  ];
   const made = progressMake(economy, stock.player, { purchase: { offer: offer.id, times }, movements }, atMs, luck);
   return {
     player: made.player,
@@ -62,7 +68,9 @@ export function purchaseApply(
 export function paidForEach(total: Readonly<Basket>, gives: Readonly<Basket>): Basket | null {
   const [asset, ...others] = Object.keys(gives);
   if (asset === undefined || others.length > 0 || gives[asset]! < 1) return null;
-  return Object.fromEntries(Object.keys(total).map((paid) => [paid, Math.floor(total[paid]! / gives[asset]!)]));
+  const each: Basket = {};
+  for (const paid in total) each[paid] = Math.floor(total[paid]! / gives[asset]!);
+  return each;
 }
 
 const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
