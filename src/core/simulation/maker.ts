@@ -218,14 +218,22 @@ export class ResultMaker {
     };
     for (const { track, firstStep } of slots.tracks) {
       const heights = new Float64Array(personaOf.length).fill(track.start);
+      /** How many levels each has reached: they are reached one after the other. */
+      const reached = new Int32Array(personaOf.length);
+      const here = new Float64Array(personaOf.length);
       for (let day = 0; day < setup.days; day++) {
         for (let player = 0; player < heights.length; player++)
-          for (const [place, { level }] of track.levels.entries())
-            if (this.stepDay(ends, player, firstStep + place) === day) heights[player] = level;
+          for (let place = reached[player]!; place < track.levels.length; place++) {
+            const reachedOn = this.stepDay(ends, player, firstStep + place);
+            if (reachedOn === null || reachedOn > day) break;
+            heights[player] = track.levels[place]!.level;
+            reached[player] = place + 1;
+          }
         for (const persona of this.personas.keys()) {
-          const ascending = heights
-            .filter((_, player) => personaOf[player] === persona && ends.lastDay[player]! >= day)
-            .sort();
+          let count = 0;
+          for (let player = 0; player < heights.length; player++)
+            if (personaOf[player] === persona && ends.lastDay[player]! >= day) here[count++] = heights[player]!;
+          const ascending = here.slice(0, count).sort();
           columns.day.push(day);
           columns.track.push(track.id);
           columns.name.push(track.name);

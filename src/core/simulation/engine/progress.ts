@@ -12,7 +12,7 @@ import { ruleFailed } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
 import type { Crowd } from './crowd.js';
 import type { CountedLimit, GoalSlot, Slots, TrackSlot } from './slots.js';
-import type { State } from './state.js';
+import type { Came, State } from './state.js';
 
 interface BoundGoal {
   index: number;
@@ -50,9 +50,7 @@ interface BoundTrack {
 }
 
 /** A deed: what it brought, and the attributes that it set. */
-interface Deed {
-  earned: Float64Array;
-  items: number[];
+interface Deed extends Came {
   set: number[];
 }
 
@@ -66,10 +64,13 @@ export class Progress {
   private readonly byItem: readonly (readonly BoundGoal[])[];
   private readonly byAttribute: readonly (readonly BoundGoal[])[];
   private readonly tracks: readonly BoundTrack[];
+  // These lists keep their places from one deed to the next: emptying them would take longer than what is in them.
   private readonly touched: BoundGoal[] = [];
-  /** Deeds that are still to be counted: the rewards of those before. */
+  private touchedCount = 0;
+  private readonly open: BoundGoal[] = [];
+  /** The deed at hand, and those that followed from it: their rewards. */
   private readonly deeds: Deed[] = [];
-  private readonly spare: Deed[] = [];
+  private deedsCount = 0;
   /** What the reward of a goal draws by. */
   private luck: Key = { high: 0, low: 0 };
 
@@ -143,9 +144,7 @@ export class Progress {
 
   /** From now on what comes is taken down. `earns`: money that comes is earned. */
   begin(earns: boolean): void {
-    const deed = this.deedNew();
-    this.deeds.push(deed);
-    this.state.deed = { earned: earns ? deed.earned : undefined, items: deed.items };
+    this.state.deed = this.deedNew(earns);
   }
 
   /** The rules have paid for an event. */
@@ -172,11 +171,17 @@ export class Progress {
     this.make({ high: crowd.luckHigh[state.player]!, low: crowd.luckLow[state.player]! });
   }
 
-  private deedNew(): Deed {
-    const deed = this.spare.pop() ?? { earned: new Float64Array(this.slots.currencies), items: [], set: [] };
-    deed.earned.fill(0);
-    deed.items.length = 0;
-    deed.set.length = 0;
+  private deedNew(earns: boolean): Deed {
+    let deed = this.deeds[this.deedsCount];
+    if (!deed) {
+      deed = { earns, earned: new Float64Array(this.slots.currencies), items: [], set: [] };
+      this.deeds.push(deed);
+    }
+    this.deedsCount++;
+    deed.earns = earns;
+    for (let currency = 0; currency < deed.earned.length; currency++) deed.earned[currency] = 0;
+    if (deed.items.length > 0) deed.items.length = 0;
+    if (deed.set.length > 0) deed.set.length = 0;
     return deed;
   }
 
@@ -184,33 +189,50 @@ export class Progress {
     goal.adds = adds;
     if (goal.isTouched) return;
     goal.isTouched = true;
-    this.touched.push(goal);
+    this.touched[this.touchedCount++] = goal;
   }
 
   private make(luck: Key): void {
     this.luck = luck;
-    for (let deed = this.deeds.shift(); deed; deed = this.deeds.shift()) {
-      this.count(deed);
-      this.spare.push(deed);
-    }
+    for (let deed = 0; deed < this.deedsCount; deed++) this.count(this.deeds[deed]!);
+    this.deedsCount = 0;
   }
 
   private count({ earned, items, set }: Deed): void {
-    const { touched } = this;
     for (let currency = 0; currency < earned.length; currency++)
-      if (earned[currency]! > 0) for (const goal of this.byEarned[currency]!) this.touch(goal, earned[currency]!);
-    for (const item of items) for (const goal of this.byItem[item]!) this.touch(goal, NaN);
-    for (const attribute of set) for (const goal of this.byAttribute[attribute]!) this.touch(goal, NaN);
-    if (touched.length > 0) {
-      for (const goal of touched) goal.isTouched = false;
-      const open = touched.filter((goal) => this.isOpen(goal));
-      touched.length = 0;
-      open.sort((a, b) => a.index - b.index);
-      for (const goal of open)
-        if (Number.isNaN(goal.adds)) this.look(goal);
-        else if (goal.adds > 0) this.advance(goal);
+      if (earned[currency]! > 0) this.touchAll(this.byEarned[currency]!, earned[currency]!);
+    for (let i = 0; i < items.length; i++) this.touchAll(this.byItem[items[i]!]!, NaN);
+    for (let i = 0; i < set.length; i++) this.touchAll(this.byAttribute[set[i]!]!, NaN);
+    if (this.touchedCount > 0) this.moveTouched();
+    for (let i = 0; i < this.tracks.length; i++) {
+      const track = this.tracks[i]!;
+      if (earned[track.currency]! > 0) this.climb(track, earned[track.currency]!);
     }
-    for (const track of this.tracks) if (earned[track.currency]! > 0) this.climb(track, earned[track.currency]!);
+  }
+
+  private touchAll(goals: readonly BoundGoal[], adds: number): void {
+    for (let i = 0; i < goals.length; i++) this.touch(goals[i]!, adds);
+  }
+
+  /** Those that are open now, in the order in which they are written. */
+  private moveTouched(): void {
+    const { touched, open } = this;
+    let count = 0;
+    let isOrdered = true;
+    for (let i = 0; i < this.touchedCount; i++) {
+      const goal = touched[i]!;
+      goal.isTouched = false;
+      if (!this.isOpen(goal)) continue;
+      isOrdered &&= count === 0 || open[count - 1]!.index < goal.index;
+      open[count++] = goal;
+    }
+    this.touchedCount = 0;
+    const ordered = isOrdered ? open : open.slice(0, count).sort((a, b) => a.index - b.index);
+    for (let i = 0; i < count; i++) {
+      const goal = ordered[i]!;
+      if (Number.isNaN(goal.adds)) this.look(goal);
+      else if (goal.adds > 0) this.advance(goal);
+    }
   }
 
   private counter(counter: number): number {
@@ -276,12 +298,14 @@ export class Progress {
 
   private climb({ slot, track: { start, levels }, attribute }: BoundTrack, units: number): void {
     const { state, crowd, slots } = this;
-    const [earnedAt, levelAt] = [this.counter(slot.earned), this.counter(slot.level)];
+    const earnedAt = this.counter(slot.earned);
+    const levelAt = this.counter(slot.level);
     const earned = Math.min(MAX_UNITS, crowd.count[earnedAt]! + units);
     crowd.count[earnedAt] = earned;
     // What was never reached is 0, which no level is: the lowest is above where new players begin.
     const passed = crowd.count[levelAt] === 0 ? start : crowd.count[levelAt]!;
-    for (const [place, { level, from, gives }] of levels.entries()) {
+    for (let place = 0; place < levels.length; place++) {
+      const { level, from, gives } = levels[place]!;
       if (from > earned) break;
       if (level <= passed) continue;
       this.noteStep(slot.firstStep + place);
@@ -296,10 +320,9 @@ export class Progress {
   /** A reward is a deed of its own, counted when those before it are. */
   private pay(gives: Basket, cause: number, set: readonly number[]): void {
     const { state } = this;
-    const deed = this.deedNew();
+    const deed = this.deedNew(true);
     deed.set.push(...set);
-    this.deeds.push(deed);
-    state.deed = { earned: deed.earned, items: deed.items };
+    state.deed = deed;
     state.receive(gives, cause);
     state.deed = undefined;
   }

@@ -17,7 +17,9 @@ const NO_FIELDS: readonly string[] = [];
 
 /** What came by one deed: what was kept of each currency where that is earned, and the items of which any came. */
 export interface Came {
-  earned: Float64Array | undefined;
+  /** Whether money that comes is earned. */
+  earns: boolean;
+  earned: Float64Array;
   items: number[];
 }
 
@@ -229,7 +231,7 @@ export class State {
     this.cameIn(slot, units, cause);
     if (this.deed && !this.isCopy) {
       if (!asset.currency) this.deed.items.push(slot);
-      else if (this.deed.earned) this.deed.earned[slot]! += kept;
+      else if (this.deed.earns) this.deed.earned[slot]! += kept;
     }
     if (kept < units) this.dropped(slot, units - kept, asset, cause);
     if (kept === 0) return 0;
