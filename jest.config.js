@@ -30,6 +30,8 @@ export default {
   ],
   moduleNameMapper: { '^(\\.{1,2}/.*)\\.js$': '$1' },
   testTimeout: 60_000,
+  globalSetup: '<rootDir>/tests/support/runFolder.js',
+  globalTeardown: '<rootDir>/tests/support/runFolderRemove.js',
   maxWorkers: 3,
   testSequencer: '<rootDir>/tests/support/longestFirst.js',
   reporters: ['default', '<rootDir>/tests/support/slowest.js'],

@@ -109,7 +109,7 @@ describe('the bench', () => {
   });
 
   test('tune watches the best so far, and an answer becomes a variant', async () => {
-    const { page, complaints } = await openConsole(browser, stall, '/simulate?players=80&levers=storm_frame&side=tune');
+    const { page, complaints } = await openConsole(browser, stall, '/simulate?players=40&levers=storm_frame&side=tune');
     await page.getByRole('list', { name: 'Targets' }).waitFor();
     const panel = page.getByRole('region', { name: 'Tune' });
     await panel.getByRole('button', { name: 'Tune', exact: true }).click();

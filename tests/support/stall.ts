@@ -1,5 +1,5 @@
 /** A service on loopback for tests, with a clock that the test sets, and a client for each role. */
-import { mkdtempSync, rmSync } from 'node:fs';
+import { existsSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Client } from '../../src/client/index.js';
@@ -43,14 +43,31 @@ export interface StallOptions {
   perSecond?: number;
 }
 
-/** The database of a stall on which the demo is live: prepared once, since many tests begin with it. */
-let demoLive: Buffer | undefined;
+/**
+ * The database of a stall on which the demo is live: most tests begin with it, and the first of a run makes it for all.
+ * Two that begin at once may both make it, which comes to the same.
+ */
+const demoLive = {
+  file: join(process.env['DIMESTALL_TEST_RUN']!, 'demo-live.sqlite'),
+  known: undefined as Buffer | undefined,
+  get(): Buffer | undefined {
+    return (this.known ??= existsSync(this.file) ? readFileSync(this.file) : undefined);
+  },
+  keep(database: Buffer): void {
+    this.known = database;
+    const own = `${this.file}.${process.pid}`;
+    writeFileSync(own, database);
+    // At once: nobody reads half of it.
+    renameSync(own, this.file);
+  },
+};
 
 export async function startStall(options: StallOptions = {}): Promise<Stall> {
   const clock = { nowMs: NOW };
   const isDemo = options.data === undefined && options.document === undefined && options.publish !== false;
+  const prepared = isDemo ? demoLive.get() : undefined;
   const { service, url, close } = await serviceStart({
-    data: options.data ?? (isDemo && demoLive ? demoLive : ':memory:'),
+    data: options.data ?? prepared ?? ':memory:',
     port: 0,
     now: () => clock.nowMs,
     logLevel: 'silent',
@@ -61,14 +78,14 @@ export async function startStall(options: StallOptions = {}): Promise<Stall> {
   const tokens = {} as Record<Role, string>;
   for (const role of ROLE_NAMES) tokens[role] = service.access.issue(role, role);
   const as = (role: Role) => new Client({ url, token: tokens[role] });
-  if (options.publish !== false && !(isDemo && demoLive)) {
+  if (options.publish !== false && !prepared) {
     await as('admin').call('PUT /draft', {
       body: options.document ?? demoDocument(),
       revision: 0,
       query: { why: 'test' },
     });
     await as('admin').call('POST /releases', { body: { note: 'first' } });
-    if (isDemo) demoLive = service.database.raw.serialize();
+    if (isDemo) demoLive.keep(service.database.raw.serialize());
   }
   const raw: Stall['raw'] = (method, path, { role = 'admin', body, headers = {} } = {}) =>
     fetch(`${url}${path.startsWith('/api') ? '' : '/api/v1'}${path}`, {

@@ -18,11 +18,12 @@ const isMoney = (one: One): one is Money => typeof one['money'] === 'object';
 
 /** Currencies of the world that prices are often in; any other code can be typed. */
 const CODES = 'EUR USD GBP JPY BRL CAD AUD CHF CNY DKK INR KRW MXN NOK NZD PLN SEK TRY ZAR';
-const MONEY: readonly Nameable[] = CODES.split(' ').map((id) => ({
-  id,
-  label: id,
-  hint: new Intl.DisplayNames('en', { type: 'currency' }).of(id) ?? '',
-}));
+let known: readonly Nameable[] | undefined;
+function moneyCodes(): readonly Nameable[] {
+  if (known) return known;
+  const names = new Intl.DisplayNames('en', { type: 'currency' });
+  return (known = CODES.split(' ').map((id) => ({ id, label: id, hint: names.of(id) ?? '' })));
+}
 
 const WAYS = { worth: 'Asks the worth of its item', free: 'Is free', asked: 'Asks a price of its own' } as const;
 type Way = keyof typeof WAYS;
@@ -75,7 +76,7 @@ export function Price({
           <div key={index} className="flex flex-col gap-1">
             <Rows
               label={`${name} in money`}
-              options={MONEY}
+              options={moneyCodes()}
               word="currency code"
               value={one.money}
               {...moneyRows}

@@ -269,15 +269,20 @@ export const Waiting = () => (
   </p>
 );
 
+const instantFormats = new Map<string | undefined, Intl.DateTimeFormat>();
+
 /** An instant in the economy's zone, with the zone said. */
 export function instantWords(ms: number, zone: string | undefined): string {
-  return (
-    new Intl.DateTimeFormat('en-GB', {
+  let format = instantFormats.get(zone);
+  if (!format) {
+    format = new Intl.DateTimeFormat('en-GB', {
       dateStyle: 'medium',
       timeStyle: 'short',
       ...(zone ? { timeZone: zone } : {}),
-    }).format(ms) + (zone ? ` (${zone})` : '')
-  );
+    });
+    instantFormats.set(zone, format);
+  }
+  return format.format(ms) + (zone ? ` (${zone})` : '');
 }
 
 export interface Column<T> {

@@ -171,6 +171,14 @@ export function unitsShare(
   return share <= BigInt(MAX_UNITS) ? Number(share) : undefined;
 }
 
+const decimalsOf = new Map<string, number>();
+
 /** Decimals of an ISO 4217 currency: 2 for EUR, 0 for JPY. */
-export const moneyDecimals = (code: string): number =>
-  new Intl.NumberFormat('en', { style: 'currency', currency: code }).resolvedOptions().maximumFractionDigits ?? 2;
+export function moneyDecimals(code: string): number {
+  let decimals = decimalsOf.get(code);
+  if (decimals === undefined) {
+    const format = new Intl.NumberFormat('en', { style: 'currency', currency: code });
+    decimalsOf.set(code, (decimals = format.resolvedOptions().maximumFractionDigits ?? 2));
+  }
+  return decimals;
+}

@@ -8,6 +8,7 @@ import type { Economy } from '../economy/index.js';
 import type { GoalStanding, TrackStanding } from '../progress/index.js';
 import type { Reason, Verdict } from '../trade/index.js';
 import { amountName, economyLabels } from './amounts.js';
+import { amountFormat, listFormat, moneyFormat, numberFormat } from './formats.js';
 
 /** Where a text is looked for: the language itself, its wider ones (`pt` for `pt-BR`), the economy's own. */
 function chain(economy: Economy, language: string): string[] {
@@ -59,10 +60,7 @@ export function amountWords(economy: Economy, language: string, asset: string, u
   const currency = economy.currencies.get(asset);
   const decimals = currency?.decimals ?? 0;
   const shown = Number(unitsFormat(units, decimals));
-  const amount = new Intl.NumberFormat(language, {
-    minimumFractionDigits: decimals,
-    maximumFractionDigits: decimals,
-  }).format(shown);
+  const amount = amountFormat(language, decimals).format(shown);
   const name = assetName(economy, language, asset);
   const key = `${currency ? 'currency' : 'item'}.${asset}.amount`;
   const told = textFind(economy, language, key, undefined, { units: shown, amount, name });
@@ -73,7 +71,7 @@ export function amountWords(economy: Economy, language: string, asset: string, u
 }
 
 const listed = (language: string, parts: readonly string[], type: 'conjunction' | 'disjunction'): string =>
-  new Intl.ListFormat(language, { style: 'long', type }).format(parts);
+  listFormat(language, type).format(parts);
 
 /** Amounts as a player reads them in a language: `120 shells and 1 brass key`. */
 export function basketWords(economy: Economy, language: string, basket: Readonly<Basket>): string {
@@ -85,7 +83,7 @@ export function basketWords(economy: Economy, language: string, basket: Readonly
 }
 
 const moneyWords = (language: string, code: string, units: Units): string =>
-  new Intl.NumberFormat(language, { style: 'currency', currency: code }).format(units / 10 ** moneyDecimals(code));
+  moneyFormat(language, code).format(units / 10 ** moneyDecimals(code));
 
 /** A price as players read it: `900 shells`, `€4.99 or $5.49`. */
 export function priceWords(
@@ -159,7 +157,7 @@ export function askText(economy: Economy, language: string, verdict: Verdict, pa
   });
 }
 
-const numberWords = (language: string, count: number): string => new Intl.NumberFormat(language).format(count);
+const numberWords = (language: string, count: number): string => numberFormat(language, 3).format(count);
 
 /** So much of so much: of money, the name stands behind what it is held against. */
 const farWords = (
