@@ -50,7 +50,9 @@ async function throughWriter() {
 // was handled.
 const raw = databaseOpen(join(folder, 'raw.sqlite')).raw;
 for (let player = 0; player < GROUP; player++)
-  raw.prepare('INSERT INTO players VALUES (?, ?, 0, ?)').run(`p${player}`, `p${player}`, '{}');
+  raw
+    .prepare('INSERT INTO players (id, name, started_ms, attributes) VALUES (?, ?, 0, ?)')
+    .run(`p${player}`, `p${player}`, '{}');
 const seen = raw.prepare("SELECT number, request, answer FROM handled WHERE player = ? AND kind = 'event' AND key = ?");
 const balance = raw.prepare(
   'INSERT INTO balances VALUES (?, ?, ?, ?) ON CONFLICT DO UPDATE SET units = excluded.units, since_ms = excluded.since_ms',

@@ -42,7 +42,9 @@ async function throughWriter() {
 // look whether its key was used.
 const raw = databaseOpen(join(folder, 'raw.sqlite')).raw;
 for (let player = 0; player < GROUP; player++)
-  raw.prepare('INSERT INTO players VALUES (?, ?, 0, ?)').run(`p${player}`, `p${player}`, '{}');
+  raw
+    .prepare('INSERT INTO players (id, name, started_ms, attributes) VALUES (?, ?, 0, ?)')
+    .run(`p${player}`, `p${player}`, '{}');
 const seen = raw.prepare(
   "SELECT number, request, answer FROM handled WHERE player = ? AND kind = 'purchase' AND key = ?",
 );

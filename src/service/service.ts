@@ -197,7 +197,7 @@ export function serviceCreate({
     rankings,
     rankingStore,
     teamStore,
-    support: new Support(writer, books, once, players, sources, trail, now),
+    support: new Support(writer, books, once, players, rankings, sources, trail, now),
     runs: new RunManager(new RunStore(database), writer, faults, now),
     hotFront: new HotFront(players, shared, channels, start),
   };

@@ -47,6 +47,7 @@ const PATHS: { [K in Key]?: (stall: Stall) => Input<K> | Promise<Input<K>> } = {
   }),
   'DELETE /teams/{team}/members/{player}': () => ({ params: { team: 'gulls', player: 'lia' } }),
   'DELETE /teams/{team}': () => ({ params: { team: 'gulls' } }),
+  'DELETE /players/{player}': () => ({ params: { player: 'lia' }, query: { reason: 'asked for it' } }),
   'PUT /draft': async (stall) => {
     const { document, revision } = await stall.as('read').call('GET /draft');
     return { body: { ...document, name: 'Faulty Cove' }, revision };

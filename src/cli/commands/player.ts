@@ -4,6 +4,7 @@ import type { Command } from 'commander';
 import { amountText, basketText } from '../../core/texts/amounts.js';
 import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { instantText } from '../../core/texts/sentence.js';
+import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import type { Basket } from '../../core/amount/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
@@ -75,19 +76,42 @@ export function addPlayerCommands(program: Command): void {
 
   program
     .command('player [id]')
-    .description('look at a player; or list them')
+    .description('look at a player, make one known, or erase one; or list them')
     .option('--search <text>', 'part of an id or name')
     .option('--create', 'create the player')
     .option('--name <text>', 'with --create: the display name')
     .option('--attribute <name=value>', 'with --create: an attribute', collect)
     .option('--ledger <n>', 'the last n movements', parseNumber(1, 500))
+    .option('--erase', 'erase the player: all but the ledger is gone for good, and the id is not used again')
+    .option('--reason <text>', 'with --erase: why, for the record')
     .action(
       async (
         id: string | undefined,
-        options: { search?: string; create?: boolean; name?: string; attribute?: string[]; ledger?: number },
+        options: {
+          search?: string;
+          create?: boolean;
+          name?: string;
+          attribute?: string[];
+          ledger?: number;
+          erase?: boolean;
+          reason?: string;
+        },
         command: Command,
       ) => {
         const client = clientOf(command);
+        if (options.erase) {
+          if (id === undefined) throw new UsageProblem('Name the player to erase, such as: player mateo --erase');
+          const gone = await client.call('DELETE /players/{player}', {
+            params: { player: id },
+            query: { reason: options.reason },
+          });
+          if (wantsJson(command)) printJson(gone);
+          else
+            print(
+              `${id} is erased. Lost: ${holdingsText((await serviceEconomy(client, 'live')).labels, gone.lost)}. The ledger stays.`,
+            );
+          return;
+        }
         if (id === undefined) {
           const { items } = await client.call('GET /players', { query: { search: options.search, limit: 500 } });
           if (wantsJson(command)) printJson(items);
@@ -107,8 +131,18 @@ export function addPlayerCommands(program: Command): void {
                 attributes: parseFields(options.attribute ?? []),
               },
             })
-          : await client.call('GET /players/{player}', { params: { player: id } });
+          : await client.call('GET /players/{player}', { params: { player: id } }).catch((problem: unknown) => {
+              // Of who was erased there is the ledger.
+              if (options.ledger !== undefined && problem instanceof ApiProblem) return problem;
+              throw problem;
+            });
         const movements = options.ledger === undefined ? [] : await lastMovements(client, id, options.ledger);
+        if (player instanceof ApiProblem) {
+          if (wantsJson(command)) return printJson({ id, movements });
+          const { labels, zone } = await serviceEconomy(client, 'live');
+          print(player.message);
+          return printMovements(movements, labels, zone);
+        }
         if (wantsJson(command)) {
           printJson(options.ledger === undefined ? player : { ...player, movements });
           return;

@@ -24,9 +24,17 @@ export const playerOperations = operations({
     answers: { 200: player.player },
     problems: ['not-found', 'nothing-published'],
   },
+  'DELETE /players/{player}': {
+    role: 'support',
+    summary:
+      'Erases a player: name, attributes, what they have and what was counted. Their movements stay, and the id is not used again',
+    query: { reason: about('Why, for the record', text(400)) },
+    answers: { 200: player.playerGone },
+    problems: ['not-found', 'nothing-published'],
+  },
   'GET /players/{player}/ledger': {
     role: 'read',
-    summary: 'Every movement of a player, oldest first',
+    summary: 'Every movement of a player, oldest first; of one who was erased too',
     query: NUMBERED_PAGE_QUERY,
     answers: { 200: pageOf(player.movement) },
     problems: ['not-found'],

@@ -105,6 +105,9 @@ export const player = named(
     tracks: tracks(),
   }),
 );
+/** What somebody had who is erased now. */
+export const playerGone = named('PlayerGone', record({ player: anyText(), lost: amounts() }));
+
 export const movement = named(
   'Movement',
   record({

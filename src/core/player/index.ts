@@ -2,6 +2,7 @@ export {
   assetMost,
   basketArrivals,
   playerCreate,
+  playerEmptied,
   playerMadeUp,
   playerPay,
   playerReceive,

@@ -127,6 +127,20 @@ export function playerPay(
   return { player: playerWith(player, { balances, stacks, counters }), movements };
 }
 
+/** All that a player holds, of whatever assets: what is lost when they are erased, and the movements that say so. */
+export function playerEmptied(
+  { id, balances, stacks }: Player,
+  to: Account,
+  cause: string,
+): { lost: Basket; movements: Movement[] } {
+  const lost: Basket = {};
+  for (const currency in balances) if (balances[currency]!.units > 0) lost[currency] = balances[currency]!.units;
+  // Stacks of an item are summed without a ceiling in sight: what is held of it never passes one.
+  for (const { item, units } of stacks) lost[item] = (lost[item] ?? 0) + units;
+  const from = playerAccount(id);
+  return { lost, movements: Object.entries(lost).map(([asset, units]) => ({ asset, units, from, to, cause })) };
+}
+
 export interface Received extends Changed {
   /** What arrived, bundles unpacked. */
   given: Basket;

@@ -53,8 +53,11 @@ export const playerHandlers = {
     return { status: 201, body: playerView(service, id), headers: { Location: `/api/v1/players/${id}` } };
   },
   'GET /players/{player}': ({ service, params }) => ({ body: playerView(service, params.player) }),
+  'DELETE /players/{player}': async ({ service, who, params: { player }, query: { reason = '' } }) => ({
+    body: { player, lost: await service.support.erase(player, reason, who.name) },
+  }),
   'GET /players/{player}/ledger': ({ service, params: { player }, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => {
-    service.players.find(player);
+    if (!service.players.wasErased(player)) service.players.find(player);
     return { body: pageOf(service.ledger.of(player, cursor, limit), limit, ({ id }) => id) };
   },
   'POST /players/{player}/grants': async ({ service, params, who, key, body }) =>

@@ -96,9 +96,9 @@ export class Rankings {
     this.changed(`team ${after.kind}`, before && teamScores(before), teamScores(after));
   }
 
-  /** Inside the writer only: a team that is no more has no place. */
-  gone({ id, kind }: Team): void {
-    for (const kept of this.kept.values()) if (kept.contest.holder === `team ${kind}`) follow(kept, id, 0);
+  /** Inside the writer only: a player or team that is no more has no place. */
+  gone(holder: Contest['holder'], id: string): void {
+    for (const kept of this.kept.values()) if (kept.contest.holder === holder) follow(kept, id, 0);
   }
 
   private changed(holder: Contest['holder'], before: Scores | undefined, after: Scores): void {

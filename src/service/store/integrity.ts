@@ -40,7 +40,7 @@ export function integrityCheck({ raw }: Database): IntegrityReport {
   if (unmoved > 0) faults.push(`${unmoved} purchases have no movement`);
   if (oversold > 0) faults.push(`${oversold} stocks are below zero`);
   return {
-    players: count('SELECT count(*) AS n FROM players'),
+    players: count('SELECT count(*) AS n FROM players WHERE erased_ms IS NULL'),
     movements: count('SELECT count(*) AS n FROM movements'),
     purchases: count("SELECT count(*) AS n FROM handled WHERE kind = 'purchase'"),
     faults: [...faults, ...sqlite],

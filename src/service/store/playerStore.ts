@@ -3,16 +3,16 @@
  * core never alters a state in place, and only those rows are written.
  */
 import { LRUCache } from 'lru-cache';
-import { and, asc, eq, gt, gte, like, lt, or, sql } from 'drizzle-orm';
+import { and, asc, eq, gt, gte, isNull, like, lt, or, sql } from 'drizzle-orm';
 import type { Basket } from '../../core/amount/index.js';
 import { playerWith } from '../../core/player/index.js';
 import type { Player, Stack } from '../../core/player/index.js';
 import type { Counter, Level } from '../../core/schedule/index.js';
 import type { Caches } from '../held.js';
-import { notFound } from '../problem.js';
+import { Problem, notFound } from '../problem.js';
 import type { Database } from './database.js';
 import { direct } from './direct.js';
-import { balances, counters, players, stacks, stocks } from './tables.js';
+import { balances, counters, earnings, players, stacks, stocks, teamMembers } from './tables.js';
 import type { TeamStore } from './teamStore.js';
 
 /** Players held in memory at most; those whose last use is longest ago are read again when needed. */
@@ -63,15 +63,22 @@ export class PlayerStore {
     this.held.delete(id);
   }
 
+  wasErased(id: string): boolean {
+    const row = this.statements.player.get({ id });
+    return row !== undefined && row.erasedMs !== null;
+  }
+
   /** Throws where there is no such player, with the one that may have been meant. */
   find(id: string): Held {
     const held = this.get(id);
     if (held) return held;
+    if (this.wasErased(id))
+      throw new Problem('not-found', `The player "${id}" was erased. What is left of them is their ledger.`);
     const begin = id.slice(0, 2);
     const alike = this.database.db
       .select({ id: players.id })
       .from(players)
-      .where(and(gte(players.id, begin), lt(players.id, `${begin}\u{10ffff}`)))
+      .where(and(gte(players.id, begin), lt(players.id, `${begin}\u{10ffff}`), isNull(players.erasedMs)))
       .limit(MOST_ALIKE)
       .all();
     throw notFound(
@@ -90,7 +97,7 @@ export class PlayerStore {
   private read(id: string): Player | undefined {
     const { statements } = this;
     const row = statements.player.get({ id });
-    if (!row) return undefined;
+    if (!row || row.erasedMs !== null) return undefined;
     return {
       id,
       name: row.name,
@@ -123,6 +130,12 @@ export class PlayerStore {
     this.statements.createPlayer.run(id, name, startedMs, JSON.stringify(attributes));
     this.saveRows(playerWith(player, { balances: {}, stacks: [], counters: {}, stocks: {} }), player);
     this.hold(player);
+  }
+
+  /** Inside the writer only: who they are, all that they have, and what was counted. Their movements stay. */
+  erase(id: string, erasedMs: number): void {
+    for (const statement of this.statements.erase) statement.run({ id, erasedMs });
+    this.held.delete(id);
   }
 
   /** Inside the writer only. `before` is the state that `after` was made from. */
@@ -183,7 +196,7 @@ export class PlayerStore {
     return this.database.db
       .select({ id: players.id, name: players.name, startedMs: players.startedMs })
       .from(players)
-      .where(and(gt(players.id, cursor), search === '' ? undefined : matches))
+      .where(and(gt(players.id, cursor), isNull(players.erasedMs), search === '' ? undefined : matches))
       .orderBy(asc(players.id))
       .limit(limit)
       .all();
@@ -237,6 +250,24 @@ function prepareStatements(database: Database) {
         .set({ name: sql`${at('name')}`, attributes: sql`${at('attributes')}` })
         .where(eq(players.id, at('id'))),
     ),
+    erase: [
+      ...[balances, stacks, counters, stocks, teamMembers].map((table) =>
+        db
+          .delete(table)
+          .where(eq(table.player, at('id')))
+          .prepare(),
+      ),
+      // Teams have ids of their own: only sums of players are meant.
+      db
+        .delete(earnings)
+        .where(and(eq(earnings.who, at('id')), like(earnings.sum, 'player %')))
+        .prepare(),
+      db
+        .update(players)
+        .set({ name: '', attributes: '{}', erasedMs: sql`${at('erasedMs')}` })
+        .where(eq(players.id, at('id')))
+        .prepare(),
+    ],
     saveBalance: direct<[id: string, currency: string, units: number, sinceMs: number | null]>(
       database,
       ['id', 'currency', 'units', 'sinceMs'],

@@ -96,6 +96,8 @@ export const players = sqliteTable(
     name: text().notNull(),
     startedMs: integer('started_ms').notNull(),
     attributes: text().notNull(),
+    /** Of somebody who was erased nothing else is left here; the id is not used again. */
+    erasedMs: integer('erased_ms'),
   },
   (table) => [index('players_name').on(table.name)],
 );
@@ -236,7 +238,7 @@ export const earnings = sqliteTable(
     who: text().notNull(),
     units: integer().notNull(),
   },
-  (table) => [primaryKey({ columns: [table.sum, table.startMs, table.who] })],
+  (table) => [primaryKey({ columns: [table.sum, table.startMs, table.who] }), index('earnings_who').on(table.who)],
 );
 
 /** What is left of stock that all players share. */

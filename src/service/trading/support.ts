@@ -5,10 +5,18 @@ import type { Economy } from '../../core/economy/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { worldAccount } from '../../core/ledger/index.js';
 import { nearestName } from '../../core/issue/index.js';
-import { playerCreate, playerHolds, playerPay, playerReceive, playerSettle } from '../../core/player/index.js';
+import {
+  playerCreate,
+  playerEmptied,
+  playerHolds,
+  playerPay,
+  playerReceive,
+  playerSettle,
+} from '../../core/player/index.js';
 import { progressMake } from '../../core/progress/index.js';
 import { keptOutTold } from '../../core/texts/index.js';
 import { Problem, invalid } from '../problem.js';
+import type { Rankings } from '../rankings/rankings.js';
 import type { Sources } from '../sources.js';
 import type { PlayerStore } from '../store/playerStore.js';
 import type { Writer } from '../store/writer.js';
@@ -29,6 +37,7 @@ export class Support {
     private readonly books: Books,
     private readonly once: OncePerKey,
     private readonly players: PlayerStore,
+    private readonly rankings: Rankings,
     private readonly sources: Sources,
     private readonly trail: Trail,
     private readonly now: () => number,
@@ -38,11 +47,30 @@ export class Support {
   create(id: string, name: string, attributes: Record<string, Value>, who: string): Promise<void> {
     return this.writer.submit(() => {
       if (this.players.get(id)) throw new Problem('already-there', `There is already a player "${id}".`);
+      if (this.players.wasErased(id))
+        throw new Problem(
+          'already-there',
+          `The player "${id}" was erased, and the id stays theirs in the ledger. Make the player known by another.`,
+        );
       const { economy, release } = this.sources.live();
       attributesKnown(economy, attributes);
       const atMs = this.now();
       this.books.create(economy, release, atMs, playerCreate(economy, id, name, atMs, attributes));
       this.trail.add(who, 'player.create', id);
+    });
+  }
+
+  /** Erases a player: who they are, what they have and what was counted. Returns what they had, which is lost. */
+  erase(id: string, reason: string, who: string): Promise<Basket> {
+    return this.writer.submit(() => {
+      const { player, economy, release, atMs } = this.books.open(id);
+      const settled = playerSettle(economy, player, atMs);
+      const { lost, movements } = playerEmptied(settled.player, worldAccount('erased'), `erase:${who}`);
+      this.books.move(id, release, atMs, [...settled.movements, ...movements]);
+      this.players.erase(id, atMs);
+      this.rankings.gone('player', id);
+      this.trail.add(who, 'player.erase', id, reason);
+      return lost;
     });
   }
 

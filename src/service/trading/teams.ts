@@ -97,7 +97,7 @@ export class Teams {
       this.move(movements);
       const members = this.store.members(id);
       this.store.remove(id);
-      this.rankings.gone(team);
+      this.rankings.gone(`team ${team.kind}`, id);
       for (const { player } of members) this.players.teamsChanged(player);
       this.trail.add(who, 'team.dissolve', id);
       return taken;
