@@ -5,7 +5,7 @@ import type { LeverMoved } from '../../core/balance/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import { useDraft } from '../api.js';
-import type { Drawn } from '../charts/benchCharts.js';
+import type { Drawn } from '../charts/benchFrame.js';
 import { saveFile } from '../charts/ChartFrame.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Problem, Waiting } from '../parts/ui.js';

@@ -1,7 +1,7 @@
 /** The run in hand against the draft's and the kept variants', player by player. */
 import { dayShown } from '../../core/simulation/report.js';
 import { Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
-import type { Drawn } from '../charts/benchCharts.js';
+import type { Drawn } from '../charts/benchFrame.js';
 import { DifferenceTable } from './DifferenceTable.js';
 import { useDeskAnswer } from './useDesk.js';
 import type { DeskFor } from './useDesk.js';

@@ -1,7 +1,7 @@
 /** Who reached which goal and when, and how high players came; nothing where an economy has neither. */
 import { dayShown } from '../../core/simulation/report.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
-import type { Drawn } from '../charts/benchCharts.js';
+import type { Drawn } from '../charts/benchFrame.js';
 import { DataTable, Sheet } from '../parts/ui.js';
 
 interface GoalRow {

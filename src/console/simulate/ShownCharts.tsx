@@ -1,17 +1,10 @@
 /** The charts of the bench, of the persona, thing and currency that the address names; a few at first, the rest one click away. */
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
-import {
-  FlowDaysChart,
-  LevelsChart,
-  PayChart,
-  PricesChart,
-  ShareChart,
-  SupplyChart,
-  UnevenChart,
-  WalletChart,
-} from '../charts/benchCharts.js';
-import type { Drawn } from '../charts/benchCharts.js';
+import { LevelsChart, WalletChart } from '../charts/BandChart.js';
+import { FlowDaysChart } from '../charts/FlowDaysChart.js';
+import { PayChart, PricesChart, ShareChart, SupplyChart, UnevenChart } from '../charts/benchCharts.js';
+import type { Drawn } from '../charts/benchFrame.js';
 import { useParam } from '../parts/search.js';
 import { Button, Choice } from '../parts/ui.js';
 import { GoalsReached } from './GoalsReached.js';

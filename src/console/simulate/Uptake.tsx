@@ -1,7 +1,7 @@
 /** Which offers were taken, by how many, and what was wanted and refused. */
 import { dayShown, offerSums } from '../../core/simulation/report.js';
 import type { OfferSum } from '../../core/simulation/index.js';
-import type { Drawn } from '../charts/benchCharts.js';
+import type { Drawn } from '../charts/benchFrame.js';
 import { DataTable, Sheet } from '../parts/ui.js';
 
 /** Of all players, so that runs in which other personas want it can be held against each other. */

@@ -1,6 +1,6 @@
 /** What is drawn over each other: what is in hand, the draft, and what was kept under a name. */
 import { useState } from 'react';
-import { lookOf } from '../charts/benchCharts.js';
+import { lookOf } from '../charts/benchFrame.js';
 import { Button, Input } from '../parts/ui.js';
 import { MOST_KEPT, nameClean, nameFree } from './bench.js';
 import type { Variant } from './bench.js';
