@@ -4,16 +4,8 @@ import type { DrawDocument, EconomyDocument, PersonaDocument } from '../document
 import type { Value, ValueType } from '../formula/index.js';
 import { isFormula } from '../schema/index.js';
 import type { DocumentReader, Segments } from './reader.js';
-import type {
-  Activity,
-  DrawRule,
-  Economy,
-  GameEventKind,
-  Persona,
-  Scenario,
-  SessionBegins,
-  Sessions,
-} from './types.js';
+import type { Activity, DrawRule, Persona, Scenario, SessionBegins, Sessions } from './playTypes.js';
+import type { Economy, GameEventKind } from './types.js';
 
 type SessionsDocument = PersonaDocument['sessions'];
 

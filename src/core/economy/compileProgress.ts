@@ -8,7 +8,8 @@ import { quantitiesEvaluate } from './quantity.js';
 import { spanOf } from './reader.js';
 import type { DocumentReader, Segments } from './reader.js';
 import { shareCompile } from './compileTeams.js';
-import type { Goal, GoalCounts, Offer, TeamGoal, Track, TrackLevel } from './types.js';
+import type { Goal, GoalCounts, TeamGoal, Track, TrackLevel } from './progressTypes.js';
+import type { Offer } from './types.js';
 
 /** What a goal lacks, by field; of several of which one is enough the first. */
 export function goalLacks(written: GoalDocument): string[] {

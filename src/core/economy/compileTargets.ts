@@ -1,7 +1,7 @@
 /** Targets that can be measured: each with all that its measure needs, and nothing that names nothing. */
 import { MEASURES, danglingReferences } from '../document/index.js';
 import type { EconomyDocument, TargetDocument } from '../document/index.js';
-import type { Measured, Target } from './types.js';
+import type { Measured, Target } from './playTypes.js';
 
 /** What a target lacks, by field; `from` stands for a bound. */
 export function targetLacks(written: TargetDocument): string[] {

@@ -4,7 +4,7 @@ import { RANKED_BY } from '../document/index.js';
 import type { EconomyDocument, RankingDocument } from '../document/index.js';
 import { spanOf } from './reader.js';
 import type { DocumentReader, Segments } from './reader.js';
-import type { Goal, RankedBy, Ranking, Share, TeamGoal, TeamKind } from './types.js';
+import type { Goal, RankedBy, Ranking, Share, TeamGoal, TeamKind } from './progressTypes.js';
 
 export const teamKindsCompile = (document: EconomyDocument): Map<string, TeamKind> =>
   new Map(

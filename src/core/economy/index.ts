@@ -36,20 +36,5 @@ export type { Box, Bundle, Consumable } from './types.js';
 export { targetLacks } from './compileTargets.js';
 export { countRound, goalLacks } from './compileProgress.js';
 export { rankingLacks } from './compileTeams.js';
-export type {
-  Activity,
-  DrawRule,
-  Goal,
-  TrackLevel,
-  Persona,
-  RankedBy,
-  Ranking,
-  Scenario,
-  SessionBegins,
-  Sessions,
-  Share,
-  Target,
-  TeamGoal,
-  TeamKind,
-  Track,
-} from './types.js';
+export type { Activity, DrawRule, Persona, Scenario, SessionBegins, Sessions, Target } from './playTypes.js';
+export type { Goal, TrackLevel, RankedBy, Ranking, Share, TeamGoal, TeamKind, Track } from './progressTypes.js';

@@ -3,6 +3,8 @@ import type { IntlMessageFormat } from 'intl-messageformat';
 import type { Basket, Fraction, Rounding, Units } from '../amount/index.js';
 import type { Formula, Value, ValueType } from '../formula/index.js';
 import type { Accrual, Beat, Limit, Opening, Period } from '../schedule/index.js';
+import type { Activity, Persona, Scenario, Target } from './playTypes.js';
+import type { Goal, TeamGoal, Share, TeamKind, Ranking, Track } from './progressTypes.js';
 
 /** An amount of an asset: fixed, or a formula, whose result `decimals` and `rounding` turn into units. */
 export type Quantity =
@@ -281,181 +283,11 @@ export interface EarningRule {
   cooldownMs: number | undefined;
 }
 
-/** What brings a goal nearer. `by` is 1 where it is left out. */
-export type GoalCounts =
-  | { kind: 'events'; event: string; when: Formula | undefined; by: number | Formula }
-  | { kind: 'purchases'; offers: ReadonlySet<string> }
-  | { kind: 'earned' | 'spent'; currency: string }
-  | { kind: 'owned'; items: ReadonlySet<string>; distinct: boolean }
-  | { kind: 'attribute'; attribute: string };
-
-export interface Goal {
-  id: string;
-  name: string;
-  description: string | undefined;
-  counts: GoalCounts;
-  /** In smallest units where it counts money. */
-  target: number;
-  /** How long what is counted counts, and within what it can be reached once. */
-  period: Limit;
-  after: string | undefined;
-  /** A part of its target: players see it from there on. */
-  shownFrom: number;
-  gives: Basket;
-  loot: string | undefined;
-  share: Share;
-  sets: ReadonlyMap<string, Value>;
-}
-
-/** What members of a team work towards together: it adds up what each of them does, and pays the team. */
-export interface TeamGoal extends Goal {
-  /** Its kind. */
-  team: string;
-  counts: Exclude<GoalCounts, { kind: 'owned' | 'attribute' }>;
-}
-
-/** The part of money that goes to the team of each kind. */
-export type Share = ReadonlyMap<string, Fraction>;
-
-export interface TeamKind {
-  id: string;
-  name: string;
-  description: string | undefined;
-  /** Members at most. */
-  most: number;
-}
-
-/** What places are given by; of an amount earned and of a goal only what was counted in this period. */
-export type RankedBy =
-  | { kind: 'balance'; currency: string }
-  | { kind: 'earned'; currency: string; period: Limit }
-  | { kind: 'goal'; goal: string; money: string | undefined; period: Limit };
-
-export interface Ranking {
-  id: string;
-  name: string;
-  description: string | undefined;
-  /** Who has places: players, or the teams of a kind. */
-  of: { kind: 'players' } | { kind: 'teams'; team: string };
-  by: RankedBy;
-}
-
-/** A level with what must have been earned in all to reach it. */
-export interface TrackLevel {
-  level: number;
-  costs: Units;
-  from: Units;
-  gives: Basket;
-}
-
-export interface Track {
-  id: string;
-  name: string;
-  currency: string;
-  attribute: string;
-  /** Where new players are. */
-  start: number;
-  /** The lowest first. */
-  levels: readonly TrackLevel[];
-}
-
 /** A kind of thing that the game reports, with the fields that it must have. */
 export interface GameEventKind {
   id: string;
   fields: ReadonlyMap<string, ValueType>;
 }
-
-/** How a value is drawn for a made-up player; what each means is in `simulation/draw.ts`. */
-export type DrawRule =
-  | { kind: 'constant'; value: Value }
-  | { kind: 'formula'; formula: Formula }
-  | { kind: 'range'; from: number; to: number }
-  | { kind: 'weights'; values: readonly { value: Value; weight: number }[] }
-  /** The player's choice; drawn by weights where nobody chooses for pay. */
-  | { kind: 'chosen'; values: readonly { value: Value; weight: number }[] }
-  | { kind: 'poisson'; mean: number }
-  | { kind: 'normal'; mean: number; deviation: number }
-  | { kind: 'lognormal'; mu: number; sigma: number }
-  | { kind: 'geometric'; chance: number };
-
-/** Something that made-up players do: it takes time and what it needs, and reports events. */
-export interface Activity {
-  id: string;
-  name: string;
-  minutes: number;
-  needs: Basket;
-  emits: readonly { event: string; fields: readonly { field: string; draw: DrawRule }[] }[];
-}
-
-/** When made-up players play. */
-export interface Sessions {
-  /** How many on a day, Monday first: on average or (`fixed`) each time. */
-  perDay: readonly number[];
-  fixed: boolean;
-  /** How long each is. */
-  minutes: number;
-  begins: SessionBegins;
-}
-
-/** In which hours sessions begin: evenly in so many from one on, or by shares that end, hour by hour, at `upTo` (the last at 1). */
-export type SessionBegins =
-  | { kind: 'evenly'; fromHour: number; hours: number }
-  | { kind: 'hourly'; hours: readonly { hour: number; upTo: number }[] };
-
-export interface Persona {
-  id: string;
-  name: string;
-  attributes: readonly { attribute: string; draw: DrawRule }[];
-  sessions: Sessions;
-  plays: readonly { activity: Activity; weight: number }[];
-  /** The currency for whose pay choices are made; by weights where there is none. */
-  playsFor: string | undefined;
-  spending: {
-    policy: 'wishlist' | 'impulse';
-    wishes: readonly string[];
-    /** `wishlist`: how many days a side purchase may delay the wish. */
-    delayDays: number;
-    /** The chance that something affordable is bought on a visit. */
-    chance: number;
-    /** What is never spent. */
-    keeps: Basket;
-  };
-  /** The chance to leave for good, each day. */
-  leaves: number;
-}
-
-export interface Scenario {
-  id: string;
-  name: string;
-  startMs: number;
-  days: number;
-  players: number;
-  seed: number | undefined;
-  mix: readonly { persona: string; weight: number }[];
-}
-
-/** What a target is of, with everything that it needs; `undefined` personas stand for all players. */
-export type Measured =
-  | { measure: 'days-to-own' | 'days-to-afford'; item: string; percentile: number }
-  | { measure: 'days-to-goal'; goal: string; percentile: number }
-  | { measure: 'days-to-level'; track: string; level: number; percentile: number }
-  | { measure: 'owners'; item: string; day: number | undefined }
-  | { measure: 'wallet'; currency: string; percentile: number; day: number | undefined }
-  | { measure: 'net-flow'; currency: string }
-  | { measure: 'refused'; reason: string }
-  | { measure: 'pay'; activity: string; than: string; currency: string }
-  | { measure: 'prices'; currency: string };
-
-/** What a run is held against. Bounds are as written, both included: days from 1, percent, display units, times. */
-export type Target = Measured & {
-  id: string;
-  name: string;
-  /** The one scenario that it is meant for. */
-  scenario: string | undefined;
-  persona: string | undefined;
-  from: number | undefined;
-  to: number | undefined;
-};
 
 export interface Economy {
   name: string;
