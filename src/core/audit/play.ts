@@ -1,5 +1,5 @@
 /** What ways of playing pay a minute against what personas are meant to earn, to find those that pay too well. */
-import type { Economy } from '../economy/index.js';
+import type { Activity, Economy } from '../economy/index.js';
 import { activityPay, activityWays, payScope } from '../simulation/index.js';
 import type { PlayWay } from '../simulation/index.js';
 
@@ -18,12 +18,14 @@ export function playPay(economy: Economy): PlayPay {
   const scope = payScope(economy);
   const activities = [...economy.activities.values()];
   const ways = activities.flatMap((activity) => activityWays(economy, activity, scope));
+  /** Where nothing is the player's choice, the one way is the usual one. */
+  const usualOf = (activity: Activity): Pick<PlayWay, 'perMinute'> =>
+    ways.find(({ activity: id, choices }) => id === activity.id && Object.keys(choices).length === 0) ??
+    activityPay(economy, activity, scope);
   const usual = Object.fromEntries(
     activities.map((activity) => [
       activity.id,
-      Object.fromEntries(
-        Object.entries(activityPay(economy, activity, scope).perMinute).map(([asset, { mean }]) => [asset, mean]),
-      ),
+      Object.fromEntries(Object.entries(usualOf(activity).perMinute).map(([asset, { mean }]) => [asset, mean])),
     ]),
   );
   const weights = new Map<string, number>();

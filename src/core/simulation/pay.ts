@@ -9,7 +9,7 @@ import type { Scope, Value } from '../formula/index.js';
 import { lootMeans } from '../loot/index.js';
 import { playerCreate, playerScope, playerWith } from '../player/index.js';
 import { randomStream } from '../random/index.js';
-import { drawValue } from './draw.js';
+import { drawMake, drawValue } from './draw.js';
 import { meanWithInterval } from './statistics.js';
 
 /** What a player chooses, by event and field: `{race_finished: {difficulty: 3}}`. */
@@ -93,8 +93,10 @@ export function activityPay(
       cases
         ? payOfCases(economy, some, scope, cases)
         : payTried(economy, some, scope, fields, { activity: activity.id, tries });
-    payAdd(sums.perMinute, paid(rules.filter((rule) => !isLimited(rule))), activity.minutes);
-    payAdd(sums.first, paid(rules), activity.minutes);
+    const all = paid(rules);
+    payAdd(sums.first, all, activity.minutes);
+    const unlimited = rules.filter((rule) => !isLimited(rule));
+    payAdd(sums.perMinute, unlimited.length === rules.length ? all : paid(unlimited), activity.minutes);
   }
   return { ...sums, exact, limited: [...limited] };
 }
@@ -179,10 +181,26 @@ function payTried(
   { activity, tries }: { activity: string; tries: number },
 ): Record<string, Pay> {
   const random = randomStream(economy.seed, 'pay', activity);
+  const draws = fields.map(({ draw }) =>
+    drawMake(
+      draw,
+      random,
+      ({ run }) =>
+        () =>
+          run(scope),
+    ),
+  );
   const tried: Record<string, Float64Array> = {};
+  /** What is drawn again pays the same again, and most draws are whole numbers of which there are few. */
+  const known = new Map<string, Record<string, number>>();
   for (let n = 0; n < tries; n++) {
-    const values = new Map<string, Value>(fields.map(({ field, draw }) => [field, drawValue(draw, random, scope)]));
-    const pays = rulesPay(economy, rules, eventScope(scope, values));
+    const drawn = draws.map((draw) => draw());
+    const key = JSON.stringify(drawn);
+    let pays = known.get(key);
+    if (!pays) {
+      const values = new Map(fields.map(({ field }, place) => [field, drawn[place]!]));
+      known.set(key, (pays = rulesPay(economy, rules, eventScope(scope, values))));
+    }
     for (const asset in pays) (tried[asset] ??= new Float64Array(tries))[n] = pays[asset]!;
   }
   return Object.fromEntries(
