@@ -82,6 +82,22 @@ describe('the bench', () => {
       expect.arrayContaining(['bought by, A', 'bought by, draft', 'refused (player-days)']),
     );
     expect(await uptake.getByRole('row', { name: /^Gull Frame \d+ .*% .*% .*short of \d/ }).count()).toBe(1);
+    // A row for each goal and run, a column for each persona; a goal is named once.
+    const goals = page.getByRole('table', { name: 'Goals: who reached them, and the median day' });
+    expect(await goals.getByRole('columnheader').allInnerTexts()).toEqual([
+      'goal',
+      'run',
+      'Daydreamer',
+      'Weekender',
+      'Racer',
+    ]);
+    await goals.getByRole('row', { name: /^First race A \d+ of 30, \w+.* \d+ of 21, day 1 9 of 9, day 1$/ }).waitFor();
+    await goals
+      .getByRole('row', { name: /^draft \d+ of 30, \w+.* \d+ of 21, day 1 9 of 9, day 1$/ })
+      .first()
+      .waitFor();
+    const levels = page.getByRole('table', { name: 'Levels on the last day' });
+    await levels.getByRole('row', { name: /^Flyer level A \d+ \(\d+ to \d+\) / }).waitFor();
     const [report] = await Promise.all([
       page.waitForEvent('download'),
       page.getByRole('button', { name: 'Report', exact: true }).click(),
