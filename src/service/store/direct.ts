@@ -6,16 +6,15 @@ import type { Statement } from 'better-sqlite3';
 import { Param, Placeholder, is } from 'drizzle-orm';
 import type { Database } from './database.js';
 
-/** For plain columns (text, whole numbers) alone: booleans, JSON and the like want Drizzle's own encoding. */
 function placeholderOf(param: unknown): string {
   const value = is(param, Param) ? param.value : param;
   return is(value, Placeholder) ? value.name : `the value ${String(value)}`;
 }
 
 /**
- * The driver's statement for a query. `Values` are those of its placeholders, one after the other as SQLite counts them;
- * `Row` is what it returns. Throws where `names` are not the placeholders in that order, so that no value can land in the
- * wrong column.
+ * The driver's statement for a query, for plain columns (text, whole numbers) alone: booleans, JSON and the like want
+ * Drizzle's own encoding. `Values` are those of its placeholders, one after the other as SQLite counts them; `Row` is what it
+ * returns. Throws where `names` are not the placeholders in that order, so that no value can land in the wrong column.
  */
 export function direct<Values extends unknown[], Row = unknown>(
   { raw }: Database,
