@@ -223,7 +223,7 @@ async function clickedDayThree(): Promise<void> {
   await room('Simulate');
   await pick(page, 'Scenario, on the draft', 'Wind festival');
   await page.getByRole('button', { name: 'More charts' }).click();
-  await page.getByRole('row', { name: 'The whole pier Patron 9 of 120, later' }).waitFor();
+  await page.getByRole('row', { name: /^The whole pier .*\b9 of 120, later/ }).waitFor();
   await section('Goals');
   await page.getByRole('gridcell', { name: 'the_whole_pier, target: 80' }).click();
   await page.keyboard.type('45');
