@@ -21,7 +21,7 @@ afterEach(async () => {
 const cli = (...args: string[]) =>
   runCli(args, { env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin } });
 const SIZE = ['--players', '160', '--seed', '4'];
-const SEARCH = ['--players', '80', '--seed', '4'];
+const SEARCH = ['--players', '60', '--seed', '4'];
 /** Few steps, so that few runs are needed. */
 const COARSE = ['--lever', '/items/storm_frame/worth/shells=560..1400:280'];
 
@@ -44,7 +44,7 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   const file = join(folder.path, 'answer.json');
   const ask = (...more: string[]) => runCli(['tune', 'first_month', '--folder', own, ...COARSE, ...SEARCH, ...more]);
   const json = JSON.parse((await ask('--workers', '1', '--json')).out) as TuneResult;
-  expect(json).toMatchObject({ stopped: false, players: { small: 80, full: 80 } });
+  expect(json).toMatchObject({ stopped: false, players: { small: 60, full: 60 } });
   const price = json.answers[0]!.set['/items/storm_frame/worth/shells'] as number;
   const taken = await ask('--workers', '2', '--take', '--out', file);
   expect(taken.code).toBe(0);
@@ -75,7 +75,7 @@ test('levers begin where the scenario has their numbers', async () => {
     '    seed: 7\n    set: { /items/storm_frame/worth/shells: 640 }\n',
   );
   writeFileSync(players, month);
-  const ask = ['tune', 'first_month', '--folder', own, ...COARSE, ...SIZE, '--json'];
+  const ask = ['tune', 'first_month', '--folder', own, ...COARSE, ...SEARCH, '--json'];
   const { before, answers } = JSON.parse((await runCli(ask)).out) as TuneResult;
   expect(before[0]).toMatchObject({ mark: 'met' });
   expect(answers[0]!.settings).toMatchObject([{ before: 640 }]);
@@ -90,7 +90,7 @@ test('no answer within the bounds: which target stands in the way, and exit code
 test('sensitivity as a table and as JSON', async () => {
   const ask = ['sensitivity', 'first_month', '--folder', DEMO_FOLDER, '--lever', 'storm_frame'];
   const file = join(folder.path, 'effects.json');
-  const told = await runCli([...ask, '--players', '500', '--out', file]);
+  const told = await runCli([...ask, '--players', '300', '--out', file]);
   expect(told.out).toMatch(/Storm Frame +20 +Weekenders own .* \+0\.\d+ days .* away/);
   const { effects } = JSON.parse(readFileSync(file, 'utf8')) as SensitivityResult;
   expect(effects).toHaveLength(3);
