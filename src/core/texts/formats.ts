@@ -1,4 +1,4 @@
-/** How numbers, money and lists are written in a language. */
+/** What goes with a language: where its texts are looked for, and how numbers, money and lists are written in it. */
 
 /** More of a kind than any game has languages; what anybody may ask for must not fill the memory. */
 const MOST = 200;
@@ -16,6 +16,13 @@ function madeOnce<O extends string | number, F>(make: (language: string, of: O) 
     return format;
   };
 }
+
+/** Where a text is looked for: the language itself, its wider ones (`pt` for `pt-BR`), the economy's own. */
+export const languageChain = madeOnce((language, own: string): readonly string[] => {
+  const parts = language.split('-');
+  const wider = parts.map((_, index) => parts.slice(0, parts.length - index).join('-'));
+  return [...new Set([...wider, own])];
+});
 
 /** With so many decimals, no more and no fewer. */
 export const amountFormat = madeOnce(

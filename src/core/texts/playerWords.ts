@@ -8,14 +8,7 @@ import type { Economy } from '../economy/index.js';
 import type { GoalStanding, TrackStanding } from '../progress/index.js';
 import type { Reason, Verdict } from '../trade/index.js';
 import { amountName, economyLabels } from './amounts.js';
-import { amountFormat, listFormat, moneyFormat, numberFormat } from './formats.js';
-
-/** Where a text is looked for: the language itself, its wider ones (`pt` for `pt-BR`), the economy's own. */
-function chain(economy: Economy, language: string): string[] {
-  const parts = language.split('-');
-  const wider = parts.map((_, index) => parts.slice(0, parts.length - index).join('-'));
-  return [...new Set([...wider, economy.texts.language])];
-}
+import { amountFormat, languageChain, listFormat, moneyFormat, numberFormat } from './formats.js';
 
 /** The language that texts are shown in where `language` is asked for: that one where any of it is written, else the economy's own. */
 export function languageShown(economy: Economy, language: string): string {
@@ -35,7 +28,7 @@ export function textFind(
   written: string | undefined,
   filled: Filled = {},
 ): string | undefined {
-  for (const tag of chain(economy, language)) {
+  for (const tag of languageChain(language, economy.texts.language)) {
     const message = economy.texts.messages.get(tag)?.get(key);
     if (message !== undefined) return typeof message === 'string' ? message : String(message.format(filled));
     if (tag === economy.texts.language && written !== undefined) return written;
