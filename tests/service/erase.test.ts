@@ -195,10 +195,25 @@ test('support erases from the command line, and nobody with less', async () => {
     code: 2,
     err: expect.stringMatching(/Name the player/),
   });
+  expect(await cli('support', 'player', 'ben', '--create', '--erase')).toMatchObject({
+    code: 2,
+    err: expect.stringMatching(/Either --create/),
+  });
   const { out, code } = await cli('support', 'player', 'ben', '--erase', '--reason', 'asked for it');
   expect([code, out]).toEqual([0, 'ben is erased. Lost: 60 Shells, 1 Breeze. The ledger stays.\n']);
   expect((await cli('support', 'player', 'ben')).err).toMatch(/"ben" was erased/);
   expect((await cli('support', 'player', 'ben', '--ledger', '2')).out).toMatch(
     /"ben" was erased[^]*60 Shells[^]*erased/,
   );
+  // Of somebody who never was there is no ledger either.
+  expect(await cli('support', 'player', 'bem', '--ledger', '2')).toMatchObject({
+    code: 1,
+    out: '',
+    err: expect.stringMatching(/There is no player "bem"/),
+  });
+  const { id, movements } = JSON.parse((await cli('support', 'player', 'ben', '--ledger', '2', '--json')).out) as {
+    id: string;
+    movements: { toAccount: string }[];
+  };
+  expect([id, movements.at(-1)!.toAccount]).toEqual(['ben', 'world:erased']);
 });

@@ -100,6 +100,7 @@ export function addPlayerCommands(program: Command): void {
       ) => {
         const client = clientOf(command);
         if (options.erase) {
+          if (options.create) throw new UsageProblem('Either --create a player or --erase one.');
           if (id === undefined) throw new UsageProblem('Name the player to erase, such as: player mateo --erase');
           const gone = await client.call('DELETE /players/{player}', {
             params: { player: id },
@@ -133,7 +134,8 @@ export function addPlayerCommands(program: Command): void {
             })
           : await client.call('GET /players/{player}', { params: { player: id } }).catch((problem: unknown) => {
               // Of who was erased there is the ledger.
-              if (options.ledger !== undefined && problem instanceof ApiProblem) return problem;
+              if (options.ledger !== undefined && problem instanceof ApiProblem && problem.kind === 'not-found')
+                return problem;
               throw problem;
             });
         const movements = options.ledger === undefined ? [] : await lastMovements(client, id, options.ledger);

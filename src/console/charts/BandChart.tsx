@@ -64,6 +64,11 @@ export const LevelsChart = memo(function LevelsChart({
   );
 });
 
+const BANDS = [
+  { key: 'most', name: '5th to 95th percentile', opacity: 0.14 },
+  { key: 'half', name: 'half of the players', opacity: 0.24 },
+];
+
 /** Where half of the players are by day, and nine of ten; of other runs the median. */
 function BandChart({
   drawn,
@@ -116,24 +121,18 @@ function BandChart({
               {...popup}
               formatter={(value) => (Array.isArray(value) ? value.map(grouped).join(' to ') : grouped(value))}
             />
-            <Area
-              dataKey="most"
-              name="5th to 95th percentile"
-              type={step ? 'stepAfter' : 'linear'}
-              stroke="none"
-              fill={COLOURS[0]}
-              fillOpacity={0.14}
-              {...STILL}
-            />
-            <Area
-              dataKey="half"
-              name="half of the players"
-              type={step ? 'stepAfter' : 'linear'}
-              stroke="none"
-              fill={COLOURS[0]}
-              fillOpacity={0.24}
-              {...STILL}
-            />
+            {BANDS.map(({ key, name, opacity }) => (
+              <Area
+                key={key}
+                dataKey={key}
+                name={name}
+                type={step ? 'stepAfter' : 'linear'}
+                stroke="none"
+                fill={COLOURS[0]}
+                fillOpacity={opacity}
+                {...STILL}
+              />
+            ))}
             {VariantLines({ drawn, columns, days, top, step })}
           </ComposedChart>
         )}
