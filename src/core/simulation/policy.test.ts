@@ -29,9 +29,10 @@ function visit(
   const keeps = parameters.keeps ?? {};
   const check = (offer: Offer, pay: string): VerdictAnswer =>
     verdictAnswer(purchaseCheck(economy, player, UNTOUCHED, { offer: offer.id, pay }, NOW), keeps);
-  POLICIES[policy]<Offer, string, VerdictAnswer>({
-    parameters: { policy, wishes: [], delayDays: 0, chance: 1, keeps, ...parameters },
-    holds: (asset) => playerHolds(economy, player, asset),
+  POLICIES[policy]<Offer, string, VerdictAnswer, string>({
+    wishes: parameters.wishes ?? [],
+    delayDays: parameters.delayDays ?? 0,
+    holds: (item) => playerHolds(economy, player, item),
     giving: (item) => [...economy.offers.values()].filter(({ gives }) => gives.some(({ asset }) => asset === item)),
     ...byChecking({
       offers: [...economy.offers.values()],

@@ -3,7 +3,7 @@
  * through the same check and apply as a real player.
  */
 import type { Basket } from '../amount/index.js';
-import type { Offer, Persona } from '../economy/index.js';
+import type { Offer } from '../economy/index.js';
 import type { Verdict } from '../trade/index.js';
 
 /** What a policy needs to know of an answer. */
@@ -21,14 +21,17 @@ export interface Answer {
 export const priceShare = (units: number, held: number): number => units / Math.max(held, 1);
 
 /**
- * What a policy may see and do on one visit. Whoever plays it says what an offer (`O`), a way to pay for it (`W`) and an
- * answer (`A`) are.
+ * What a policy may see and do on one visit. Whoever plays it says what an offer (`O`), a way to pay for it (`W`), an
+ * answer (`A`) and an item that is wished for (`I`) are.
  */
-export interface Visit<O, W, A extends Answer> {
-  parameters: Persona['spending'];
-  holds(asset: string): number;
+export interface Visit<O, W, A extends Answer, I> {
+  /** In the order in which they are saved for. */
+  wishes: readonly I[];
+  /** Of the persona's spending. */
+  delayDays: number;
+  holds(item: I): number;
   /** Those that give an item, in their order. */
-  giving(item: string): readonly O[];
+  giving(item: I): readonly O[];
   /** The ways to pay for an offer in the game: policies spend what is earned, and real money needs a receipt. */
   ways(offer: O): readonly W[];
   /** The answer for an offer and one way to pay. */
@@ -48,7 +51,7 @@ export interface Visit<O, W, A extends Answer> {
   incomePerDay(asset: string): number;
 }
 
-export type Policy = <O, W, A extends Answer>(visit: Visit<O, W, A>) => void;
+export type Policy = <O, W, A extends Answer, I>(visit: Visit<O, W, A, I>) => void;
 
 /** An answer with what it is about. */
 export interface Way<O, W, A> {
@@ -64,7 +67,7 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
   /** Saves for the next wish it does not own; buys other things only when they delay the wish by no more than `delayDays`. */
   wishlist(visit) {
     let wish = nextWish(visit);
-    for (let bought = 0; wish && bought < MOST_PURCHASES; bought++) {
+    for (let bought = 0; wish !== undefined && bought < MOST_PURCHASES; bought++) {
       const ways = waysToGet(visit, wish);
       const best = ways.find(({ answer }) => answer.allowed && answer.spares);
       if (!best || !visit.buy(best.answer)) {
@@ -74,7 +77,7 @@ export const POLICIES: Readonly<Record<'wishlist' | 'impulse', Policy>> = {
       }
       wish = nextWish(visit);
     }
-    if (!wish) buySideThings(visit, undefined);
+    if (wish === undefined) buySideThings(visit, undefined);
   },
   /** Goes through what it can afford, cheapest first, and buys each with probability `chance`. */
   impulse(visit) {
@@ -115,7 +118,7 @@ export function byChecking<O, W, A extends Answer>({
   luck: (offer: O) => number;
   ways: (offer: O) => readonly W[];
   check: (offer: O, way: W) => A;
-}): Pick<Visit<O, W, A>, 'ways' | 'check' | 'allowed' | 'tempting'> {
+}): Pick<Visit<O, W, A, unknown>, 'ways' | 'check' | 'allowed' | 'tempting'> {
   const allowed = (offer: O, way: W): A | undefined => {
     const answer = check(offer, way);
     return answer.allowed && answer.spares ? answer : undefined;
@@ -139,26 +142,26 @@ export function byChecking<O, W, A extends Answer>({
 export const waysToPay = ({ prices = [] }: Offer): string[] =>
   prices.filter(({ kind }) => kind !== 'money').map(({ pay }) => pay);
 
-function nextWish<O, W, A extends Answer>({ parameters, holds }: Visit<O, W, A>): string | undefined {
-  return parameters.wishes.find((item) => holds(item) === 0);
+function nextWish<O, W, A extends Answer, I>({ wishes, holds }: Visit<O, W, A, I>): I | undefined {
+  return wishes.find((item) => holds(item) === 0);
 }
 
 /** Answers for every offer and way to pay that gives the item, cheapest share of the wallet first. */
-function waysToGet<O, W, A extends Answer>(visit: Visit<O, W, A>, item: string): Way<O, W, A>[] {
+function waysToGet<O, W, A extends Answer, I>(visit: Visit<O, W, A, I>, item: I): Way<O, W, A>[] {
   const ways: Way<O, W, A>[] = [];
   for (const offer of visit.giving(item))
     for (const way of visit.ways(offer)) ways.push({ offer, way, answer: visit.check(offer, way) });
-  return ways.sort(byShare);
+  return ways.length > 1 ? ways.sort(byShare) : ways;
 }
 
 const byShare = (a: { answer: Answer }, b: { answer: Answer }): number => a.answer.share - b.answer.share;
 
-function temptingCheapestFirst<O, W, A extends Answer>(visit: Visit<O, W, A>): Way<O, W, A>[] {
+function temptingCheapestFirst<O, W, A extends Answer, I>(visit: Visit<O, W, A, I>): Way<O, W, A>[] {
   const tempting = visit.tempting();
   return tempting.length > 1 ? tempting.sort(byShare) : tempting;
 }
 
-function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | undefined): void {
+function buySideThings<O, W, A extends Answer, I>(visit: Visit<O, W, A, I>, wish: A | undefined): void {
   const wished = wish?.total ?? {};
   let isChanged = false;
   for (const way of temptingCheapestFirst(visit)) {
@@ -166,12 +169,16 @@ function buySideThings<O, W, A extends Answer>(visit: Visit<O, W, A>, wish: A | 
     let delay = 0;
     for (const asset in total)
       if (asset in wished) delay = Math.max(delay, total[asset]! / Math.max(visit.incomePerDay(asset), 1e-9));
-    if (delay <= visit.parameters.delayDays) isChanged = buyIfStill(visit, way, isChanged) || isChanged;
+    if (delay <= visit.delayDays) isChanged = buyIfStill(visit, way, isChanged) || isChanged;
   }
 }
 
 /** What was bought since it was asked may have changed the answer. */
-function buyIfStill<O, W, A extends Answer>(visit: Visit<O, W, A>, asked: Way<O, W, A>, isChanged: boolean): boolean {
+function buyIfStill<O, W, A extends Answer, I>(
+  visit: Visit<O, W, A, I>,
+  asked: Way<O, W, A>,
+  isChanged: boolean,
+): boolean {
   const answer = isChanged ? visit.allowed(asked.offer, asked.way) : asked.answer;
   return answer !== undefined && visit.buy(answer);
 }

@@ -334,9 +334,10 @@ class Run {
     const { keeps } = persona.spending;
     const check = (offer: Offer, pay: string): VerdictAnswer =>
       verdictAnswer(purchaseCheck(economy, actor.player, this.shared, { offer: offer.id, pay }, nowMs), keeps);
-    const visit: Visit<Offer, string, VerdictAnswer> = {
-      parameters: persona.spending,
-      holds: (asset) => playerHolds(economy, actor.player, asset),
+    const visit: Visit<Offer, string, VerdictAnswer, string> = {
+      wishes: persona.spending.wishes,
+      delayDays: persona.spending.delayDays,
+      holds: (item) => playerHolds(economy, actor.player, item),
       giving: (item) => offers.filter(({ gives }) => gives.some(({ asset }) => asset === item)),
       ...byChecking({
         offers,

@@ -93,6 +93,8 @@ export class Block {
   private readonly eventsLuck = new Luck();
   private readonly turnLuck = new Luck();
   private readonly starts: number[] = [];
+  /** Which of a persona's activities can be paid for. */
+  private readonly affordable: Int32Array;
 
   constructor(
     private readonly setup: RunSetup,
@@ -102,6 +104,7 @@ export class Block {
     state?: BlockState,
   ) {
     const { economy, crowd, days } = setup;
+    this.affordable = new Int32Array(economy.activities.size);
     this.run = runTally(slots, crowd.length);
     this.crowd = new Crowd(slots, to - from, days - 1);
     this.state = new State(setup, slots, this.crowd, this.run);
@@ -116,6 +119,7 @@ export class Block {
           .filter(({ weight }) => weight > 0)
           .map(({ activity, weight }) => ({ play: this.earning.playOf(activity), weight })),
         sessions: sessionsDraw(() => this.luck.next(), persona.sessions),
+        wishes: persona.spending.wishes.map((item) => slots.assetOf.get(item)!),
         keeps: Float64Array.from(slots.assets, ({ id: asset }) => persona.spending.keeps[asset] ?? 0),
       };
     });
@@ -295,21 +299,22 @@ export class Block {
 
   /** One of the activities whose entry the player can pay, by weight; none when there is none. */
   private pickActivity(luck: number): Play | undefined {
+    const { affordable } = this;
     const { plays } = this.persona;
+    let count = 0;
     let total = 0;
-    let last: Play | undefined;
-    for (const { play, weight } of plays)
-      if (this.state.holdsAll(play.needs)) {
-        total += weight;
-        last = play;
+    for (let i = 0; i < plays.length; i++)
+      if (this.state.holdsAll(plays[i]!.play.needs)) {
+        total += plays[i]!.weight;
+        affordable[count++] = i;
       }
     let left = luck * total;
-    for (const { play, weight } of plays) {
-      if (!this.state.holdsAll(play.needs)) continue;
+    for (let place = 0; place < count; place++) {
+      const { play, weight } = plays[affordable[place]!]!;
       left -= weight;
-      if (left < 0) return play;
+      if (left < 0 || place === count - 1) return play;
     }
-    return last;
+    return undefined;
   }
 
   private nightfall(player: number, day: number, endMs: number): void {

@@ -35,9 +35,8 @@ export class Crowd {
   readonly affordedDay: Int32Array;
   /** The day on which a goal or level was reached first, from 1; 0 where never: `player * steps + step`. */
   readonly stepDay: Int32Array;
-  /** How often within the period that began at `countStart`. */
+  /** By `2 * (player * counters + counter)`: how often within a period, and beside it when that began, epoch ms. */
   readonly count: Float64Array;
-  readonly countStart: Float64Array;
   /** What is left of a player's own stock, one more than there is; 0 while it is untouched. */
   readonly stockLeft: Float64Array;
   readonly stockSince: Float64Array;
@@ -79,8 +78,7 @@ export class Crowd {
     this.ownedDay = new Int32Array(players * this.items);
     this.affordedDay = new Int32Array(players * this.items);
     this.stepDay = new Int32Array(players * slots.steps.length);
-    this.count = new Float64Array(players * this.counters);
-    this.countStart = new Float64Array(players * this.counters);
+    this.count = new Float64Array(2 * players * this.counters);
     this.stockLeft = new Float64Array(players * this.stocks);
     this.stockSince = new Float64Array(players * this.stocks);
     this.refusedDay = new Int32Array(players * slots.deals.length);
@@ -110,6 +108,11 @@ export class Crowd {
     for (const [name, column] of this.columns()) column.set(columns[name]!);
     this.attributes.push(...attributes);
     this.timed.push(...structuredClone(timed));
+  }
+
+  /** Where a counter of a player lies in `count`. */
+  countAt(player: number, counter: number): number {
+    return 2 * (player * this.counters + counter);
   }
 
   timedOf(player: number): Stack[] {

@@ -193,14 +193,14 @@ export class Earning {
       state.give(slot, reach, rule.cause);
       if (slot < pay.length) pay[slot]! -= reach;
     }
-    if (rule.loot || rule.hasBundle) state.receive(this.withLoot(rule), rule.cause, pay);
+    if (rule.loot || rule.hasBundle) state.receive(state.giftOf(this.withLoot(rule)), rule.cause, pay);
     else
       for (let i = 0; i < rule.gives.length; i++) {
         const { slot } = rule.gives[i]!;
         const kept = state.arrive(slot, due[i]!, rule.cause, null);
         if (slot < pay.length) pay[slot]! += kept;
       }
-    for (const limit of rule.limits) state.countOnce(limit);
+    for (const limit of rule.limits) state.count(limit, 1);
   }
 
   /** Says as the live rules do which formula came to no amount, and what it read. */
@@ -240,7 +240,7 @@ export class Earning {
       sum[slots.assets[slot]!.id] = this.due[index]!;
     });
     if (!loot) return sum;
-    const at = state.player * crowd.counters + loot.counter;
+    const at = crowd.countAt(state.player, loot.counter);
     this.lootLuck.from(this.luck.from(this.event).addKey(key).addKey(LOOT_KEY));
     const rolled = lootRoll(this.economy, loot.table, state.scope, this.lootRandom, crowd.count[at]!);
     crowd.count[at] = rolled.since;

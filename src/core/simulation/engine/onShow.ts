@@ -1,17 +1,37 @@
-/** What is on show and the sales that run: the same for all who come by while neither changes. */
+/** What is on show, open and lowered: the same for all who come by until one of these changes. */
 import type { Economy } from '../../economy/index.js';
 import { isOnShow, shelfShown, shownUntilMs } from '../../rotation/index.js';
-import { openingIsOpen } from '../../schedule/index.js';
-import type { Period } from '../../schedule/index.js';
+import { openingChangesMs, openingIsOpen } from '../../schedule/index.js';
+import type { Opening } from '../../schedule/index.js';
 import type { Deal, Slots } from './slots.js';
 
-/** Offers of a shop that are not hidden, with what is asked of all of them at every visit in columns. */
-export interface ShopWindow {
-  shop: number;
+/** What holds from an instant on that was asked for, until the first change. */
+interface Scene {
+  startMs: number;
+  endMs: number;
+  /** By sale, shop and deal: 1 where it is on, open, and for sale. */
+  runs: Uint8Array;
+  open: Uint8Array;
+  sold: Uint8Array;
+  /** By deal: 1 where a sale may lower its price. */
+  lowered: Uint8Array;
+  /** Undefined where something is drawn for each player. */
+  shown: Shown | undefined;
+}
+
+interface Shown {
+  /** All of it, in the order of the storefront. */
+  offers: readonly Deal[];
+  givings: Map<number, readonly Deal[]>;
+  window: Window;
+}
+
+/** What is sold in open shops, with what is asked of all of it at every visit in columns. */
+export interface Window {
   deals: readonly Deal[];
   /** What luck is keyed by. */
   luck: Int32Array;
-  /** Whoever holds less than `units` of `slot` cannot pay; -1 where that is not so simple. */
+  /** Whoever holds less than `units` of `slot` cannot pay; less than nothing where that is not so simple. */
   slot: Int32Array;
   units: Float64Array;
   /** The one item that is given; `SEVERAL` or `NO_ITEM` otherwise. */
@@ -21,89 +41,119 @@ export interface ShopWindow {
 export const SEVERAL = -1;
 export const NO_ITEM = -2;
 
+/** Players who share nothing play a day one after the other, and time steps back between two of them. */
+const MOST_SCENES = 16;
+
 export class OnShow {
-  /** All of it, in the order of the storefront. */
-  offers: readonly Deal[] = [];
-  shops: readonly ShopWindow[] = [];
-  /** Whether a sale is on: 1 where it is. */
-  readonly runs: Uint8Array;
-  private holds: Period = { startMs: 0, endMs: 0 };
-  private readonly givings = new Map<string, readonly Deal[]>();
-  private isSeen = false;
+  /** As it is when the player looks, and for the player who looks. */
+  private scene!: Scene;
+  private shown!: Shown;
+  private scenes: readonly Scene[] = [];
+  private readonly openings: readonly Opening[];
 
   constructor(
     private readonly economy: Economy,
     private readonly slots: Slots,
   ) {
-    this.runs = new Uint8Array(slots.sales.length);
+    const { sales, shops, deals } = slots;
+    this.openings = [...sales, ...shops, ...deals.map(({ offer }) => offer)].map(({ opening }) => opening);
   }
 
   /** Brings it up to an instant, as a player sees it. */
   see(nowMs: number, playerKey: () => string): void {
-    let isNew = !this.isSeen;
-    for (let sale = 0; sale < this.runs.length; sale++) {
-      const runs = openingIsOpen(this.slots.sales[sale]!.opening, nowMs) ? 1 : 0;
-      isNew ||= runs !== this.runs[sale];
-      this.runs[sale] = runs;
-    }
-    if (nowMs < this.holds.startMs || nowMs >= this.holds.endMs) {
-      this.offersFind(nowMs, playerKey());
-      isNew = true;
-    }
-    if (isNew) this.shops = this.slots.shops.map((_, shop) => this.windowOf(shop));
-    this.isSeen = true;
+    this.scene = this.sceneAt(nowMs, playerKey);
+    this.shown = this.scene.shown ?? this.shownMake(this.scene, nowMs, playerKey()).shown;
+  }
+
+  get window(): Window {
+    return this.shown.window;
   }
 
   /** What is on show and gives an item. */
-  giving(item: string): readonly Deal[] {
-    const known = this.givings.get(item);
+  giving(item: number): readonly Deal[] {
+    const { givings, offers } = this.shown;
+    const known = givings.get(item);
     if (known) return known;
-    const found = this.offers.filter(({ offer }) => offer.gives.some(({ asset }) => asset === item));
-    this.givings.set(item, found);
+    const found = offers.filter(({ items }) => items.includes(item));
+    givings.set(item, found);
     return found;
   }
 
-  private offersFind(nowMs: number, playerKey: string): void {
-    let startMs = -Infinity;
-    let endMs = Infinity;
-    const offers: Deal[] = [];
-    for (const { shelf, deals } of this.slots.shelves) {
-      const shown = shelfShown(this.economy, shelf, playerKey, nowMs);
-      endMs = Math.min(endMs, shownUntilMs(shown) ?? Infinity);
-      if (shown.kind === 'all') {
-        offers.push(...deals);
-        continue;
-      }
-      startMs = Math.max(startMs, shown.period.startMs);
-      offers.push(...deals.filter(({ offer }) => isOnShow(shown, offer.id)));
-      // What each player sees is asked each time.
-      if (shown.rotation.perPlayer) endMs = -Infinity;
-    }
-    this.offers = offers;
-    this.holds = { startMs, endMs };
-    this.givings.clear();
+  isOpen(shop: number): boolean {
+    return this.scene.open[shop] === 1;
   }
 
-  private windowOf(shop: number): ShopWindow {
-    const deals = this.offers.filter((deal) => deal.shop === shop && !deal.offer.hidden && !deal.offer.shelf.hidden);
-    const least = deals.map((deal) =>
-      this.isLowered(deal) || deal.ways.length !== 1 ? undefined : deal.ways[0]!.least,
-    );
-    return {
-      shop,
-      deals,
-      luck: Int32Array.from(deals, ({ luck }) => luck),
-      slot: Int32Array.from(least, (one) => one?.slot ?? -1),
-      units: Float64Array.from(least, (one) => one?.units ?? 0),
-      item: Int32Array.from(deals, ({ items }) =>
-        items.length === 1 ? items[0]! : items.length === 0 ? NO_ITEM : SEVERAL,
-      ),
-    };
+  /** Neither hidden nor before or after its time, as its shelf. */
+  isSold({ slot }: Deal): boolean {
+    return this.scene.sold[slot] === 1;
   }
 
   /** Whether a sale may lower its price. */
-  isLowered({ sales }: Deal): boolean {
-    for (let i = 0; i < sales.length; i++) if (this.runs[sales[i]!] === 1) return true;
-    return false;
+  isLowered({ slot }: Deal): boolean {
+    return this.scene.lowered[slot] === 1;
   }
+
+  /** Which of the sales of a deal are on, as bits in their order. */
+  running({ sales }: Deal): number {
+    return sales.reduce((bits, sale, place) => (this.scene.runs[sale] === 1 ? bits | (1 << place) : bits), 0);
+  }
+
+  private sceneAt(nowMs: number, playerKey: () => string): Scene {
+    const holds = ({ startMs, endMs }: Scene): boolean => nowMs >= startMs && nowMs < endMs;
+    if (this.scene !== undefined && holds(this.scene)) return this.scene;
+    const known = this.scenes.find(holds);
+    if (known) return known;
+    const made = this.sceneMake(nowMs, playerKey());
+    // The same, known from an earlier moment on, takes the place of the later one.
+    const others = this.scenes.filter(({ endMs }) => endMs !== made.endMs).slice(0, MOST_SCENES - 1);
+    this.scenes = [made, ...others];
+    return made;
+  }
+
+  private sceneMake(nowMs: number, playerKey: string): Scene {
+    const { sales, shops, deals } = this.slots;
+    const isOpen = ({ opening }: { opening: Opening }): boolean => openingIsOpen(opening, nowMs);
+    const runs = Uint8Array.from(sales, (sale) => Number(isOpen(sale)));
+    const parts = {
+      runs,
+      open: Uint8Array.from(shops, (shop) => Number(!shop.hidden && isOpen(shop))),
+      sold: Uint8Array.from(deals, ({ offer }) => Number(!offer.hidden && !offer.shelf.hidden && isOpen(offer))),
+      lowered: Uint8Array.from(deals, (deal) => Number(deal.sales.some((sale) => runs[sale] === 1))),
+    };
+    const { shown, untilMs, isOwn } = this.shownMake(parts, nowMs, playerKey);
+    const changes = this.openings.map((opening) => openingChangesMs(opening, nowMs) ?? Infinity);
+    return { startMs: nowMs, endMs: Math.min(untilMs, ...changes), ...parts, shown: isOwn ? undefined : shown };
+  }
+
+  /** What shelves have on show to a player, until when, and whether it is that player's own. */
+  private shownMake(
+    { open, sold, lowered }: Pick<Scene, 'open' | 'sold' | 'lowered'>,
+    nowMs: number,
+    playerKey: string,
+  ): { shown: Shown; untilMs: number; isOwn: boolean } {
+    let untilMs = Infinity;
+    let isOwn = false;
+    const offers = this.slots.shelves.flatMap(({ shelf, deals }) => {
+      const shown = shelfShown(this.economy, shelf, playerKey, nowMs);
+      untilMs = Math.min(untilMs, shownUntilMs(shown) ?? Infinity);
+      if (shown.kind === 'all') return deals;
+      isOwn ||= shown.rotation.perPlayer;
+      return deals.filter(({ offer }) => isOnShow(shown, offer.id));
+    });
+    const inWindow = offers.filter(({ slot, shop }) => sold[slot] === 1 && open[shop] === 1);
+    return { shown: { offers, givings: new Map(), window: windowOf(inWindow, lowered) }, untilMs, isOwn };
+  }
+}
+
+function windowOf(deals: readonly Deal[], lowered: Uint8Array): Window {
+  const least = deals.map(({ slot, ways }) => (lowered[slot] === 1 || ways.length !== 1 ? undefined : ways[0]!.least));
+  return {
+    deals,
+    luck: Int32Array.from(deals, ({ luck }) => luck),
+    slot: Int32Array.from(least, (one) => one?.slot ?? 0),
+    units: Float64Array.from(least, (one) => one?.units ?? -Infinity),
+    item: Int32Array.from(deals, ({ items }) =>
+      items.length === 1 ? items[0]! : items.length === 0 ? NO_ITEM : SEVERAL,
+    ),
+  };
 }

@@ -1,6 +1,5 @@
 /** Goals and levels over columns: what `core/progress` does for the player who acts, in the same order. */
 import { MAX_UNITS, basketAdd } from '../../amount/index.js';
-import type { Basket } from '../../amount/index.js';
 import { countRound } from '../../economy/index.js';
 import type { Goal, LootTable, Track } from '../../economy/index.js';
 import type { Value } from '../../formula/index.js';
@@ -11,7 +10,7 @@ import type { Key } from '../../random/index.js';
 import { ruleFailed } from '../scenario.js';
 import type { RunSetup } from '../scenario.js';
 import type { Crowd } from './crowd.js';
-import type { CountedLimit, GoalSlot, Slots, TrackSlot } from './slots.js';
+import type { CountedLimit, Gift, GoalSlot, Slots, TrackSlot } from './slots.js';
 import type { Came, State } from './state.js';
 
 interface BoundGoal {
@@ -236,7 +235,7 @@ export class Progress {
   }
 
   private counter(counter: number): number {
-    return this.state.player * this.crowd.counters + counter;
+    return this.crowd.countAt(this.state.player, counter);
   }
 
   private isOpen({ slot: { after }, reached }: BoundGoal): boolean {
@@ -245,9 +244,7 @@ export class Progress {
   }
 
   private advance(one: BoundGoal): void {
-    const { state } = this;
-    state.count(one.counted, Math.min(one.adds, MAX_UNITS - state.used(one.counted)));
-    if (state.used(one.counted) >= one.goal.target) this.reach(one);
+    if (this.state.count(one.counted, one.adds) >= one.goal.target) this.reach(one);
   }
 
   private look(one: BoundGoal): void {
@@ -276,17 +273,19 @@ export class Progress {
 
   private reach({ index, goal, slot, reached, sets, loot, followers }: BoundGoal): void {
     const { state, crowd, slots } = this;
-    state.countOnce(reached);
+    state.count(reached, 1);
     this.noteStep(index);
     const own = state.player * slots.attributes.length;
     for (const { attribute, value } of sets) crowd.attributes[own + attribute] = value;
-    const gives = { ...goal.gives };
+    let { gives } = slot;
     if (loot) {
+      const sum = { ...goal.gives };
       const at = this.counter(slot.loot!);
       const luck = rewardLuck(this.luck, slot.key, state.countedFrom(reached));
       const rolled = lootRoll(this.setup.economy, loot, state.scope, streamOf(luck), crowd.count[at]!);
       crowd.count[at] = rolled.since;
-      for (const asset in rolled.gives) basketAdd(gives, asset, rolled.gives[asset]!);
+      for (const asset in rolled.gives) basketAdd(sum, asset, rolled.gives[asset]!);
+      gives = state.giftOf(sum);
     }
     this.pay(
       gives,
@@ -305,7 +304,7 @@ export class Progress {
     // What was never reached is 0, which no level is: the lowest is above where new players begin.
     const passed = crowd.count[levelAt] === 0 ? start : crowd.count[levelAt]!;
     for (let place = 0; place < levels.length; place++) {
-      const { level, from, gives } = levels[place]!;
+      const { level, from } = levels[place]!;
       if (from > earned) break;
       if (level <= passed) continue;
       this.noteStep(slot.firstStep + place);
@@ -313,12 +312,12 @@ export class Progress {
       const at = state.player * slots.attributes.length + attribute;
       const now = crowd.attributes[at];
       crowd.attributes[at] = Math.max(level, typeof now === 'number' ? now : start);
-      this.pay(gives, slot.cause, [attribute]);
+      this.pay(slot.gives[place]!, slot.cause, [attribute]);
     }
   }
 
   /** A reward is a deed of its own, counted when those before it are. */
-  private pay(gives: Basket, cause: number, set: readonly number[]): void {
+  private pay(gives: Gift, cause: number, set: readonly number[]): void {
     const { state } = this;
     const deed = this.deedNew(true);
     deed.set.push(...set);

@@ -5,7 +5,7 @@ import { choiceBasket } from '../../economy/index.js';
 import type { Economy, Offer, Persona, PriceChoice } from '../../economy/index.js';
 import type { Value } from '../../formula/index.js';
 import { Luck } from '../../random/index.js';
-import { levelChange, levelNextMs, levelSettle, openingIsOpen } from '../../schedule/index.js';
+import { levelChange, levelNextMs, levelSettle } from '../../schedule/index.js';
 import type { Level } from '../../schedule/index.js';
 import { REASON_CODES, paidForEach, quoteMake } from '../../trade/index.js';
 import type { ReasonCode } from '../../trade/index.js';
@@ -37,6 +37,8 @@ export interface PersonaSlot {
   plays: readonly { play: Play; weight: number }[];
   /** How many sessions a day has, by weekday, drawn from the engine's luck. */
   sessions: readonly (() => number)[];
+  /** Slots of what it saves for, in their order. */
+  wishes: readonly number[];
   /** What is never spent of each asset. */
   keeps: Float64Array;
 }
@@ -47,11 +49,8 @@ interface BoundTerms {
   gives: readonly Quantity[];
 }
 
-/** Until somebody visits. */
-const NO_SPENDING: Persona['spending'] = { policy: 'impulse', wishes: [], delayDays: 0, chance: 0, keeps: {} };
-
 export class Shopping {
-  private readonly visit: Visit<Deal, Way, EngineAnswer>;
+  private readonly visit: Visit<Deal, Way, EngineAnswer, number>;
   private readonly economy: Economy;
   /** When the run is over, epoch ms. */
   private readonly endMs: number;
@@ -62,6 +61,9 @@ export class Shopping {
   /** Whether a shop serves the player: 0 not asked yet, 1 it does, 2 it does not. */
   private readonly serves: Uint8Array;
   private readonly onShow: OnShow;
+  /** Places in the window of what is in reach; how many, or below 0 where that must be found anew. */
+  private readonly reach: Int32Array;
+  private reachCount = -1;
   /** Prices and gifts that formulas say. */
   private readonly formulas = new Map<Way, BoundTerms>();
   /** Conditions of offers by deal, and of shops. */
@@ -83,6 +85,7 @@ export class Shopping {
     this.dealWhen = slots.deals.map(({ offer: { when } }) => when && state.bound(when));
     this.shopWhen = slots.shops.map(({ when }) => when && state.bound(when));
     this.onShow = new OnShow(this.economy, slots);
+    this.reach = new Int32Array(slots.deals.length);
     for (const { offer, ways } of slots.deals)
       for (const way of ways)
         if (!way.fixed)
@@ -93,11 +96,12 @@ export class Shopping {
     this.visit = this.visitMake();
   }
 
-  private visitMake(): Visit<Deal, Way, EngineAnswer> {
+  private visitMake(): Visit<Deal, Way, EngineAnswer, number> {
     const { slots, crowd } = this;
     return {
-      parameters: NO_SPENDING,
-      holds: (asset) => crowd.units[this.state.player * crowd.assets + slots.assetOf.get(asset)!]!,
+      wishes: [],
+      delayDays: 0,
+      holds: (item) => crowd.units[this.state.player * crowd.assets + item]!,
       giving: (item) => this.onShow.giving(item),
       ways: ({ ways }) => ways,
       check: (deal, way) => {
@@ -129,33 +133,44 @@ export class Shopping {
     }
     this.servesForget();
     this.onShow.see(nowMs, () => `${persona.persona.id}-${crowd.number[state.player]}`);
-    visit.parameters = this.persona.persona.spending;
+    const { policy, delayDays } = persona.persona.spending;
+    visit.wishes = persona.wishes;
+    visit.delayDays = delayDays;
     // What came back meanwhile is booked with the first purchase.
     state.look(nowMs);
+    this.reachFind();
     this.noteAfforded();
-    POLICIES[visit.parameters.policy](visit);
+    POLICIES[policy](visit);
     state.enter(state.player);
   }
 
-  /** What luck turns to, of what is in reach: a shop that serves nobody, and prices above what is held, are passed over. */
-  private tempting(): Tempting<Deal, Way, EngineAnswer>[] {
-    const { chance } = this.visit.parameters;
-    const { state, luck, visitLuck } = this;
+  /** Where in the window what is sold by shops that serve the player lies, and costs no more than is held as far as that is simple. */
+  private reachFind(): void {
+    const { state, reach, onShow } = this;
     const { units: held, at } = state;
+    const { deals, slot, units } = onShow.window;
+    let count = 0;
+    for (let i = 0; i < slot.length; i++)
+      if (held[at + slot[i]!]! >= units[i]! && this.shopServes(deals[i]!.shop)) reach[count++] = i;
+    this.reachCount = count;
+  }
+
+  /** What luck turns to, of what is in reach. */
+  private tempting(): Tempting<Deal, Way, EngineAnswer>[] {
+    const { chance } = this.persona.persona.spending;
+    const { luck, visitLuck, reach } = this;
+    const { deals, luck: keys } = this.onShow.window;
+    if (this.reachCount < 0) this.reachFind();
     const found: Tempting<Deal, Way, EngineAnswer>[] = [];
-    for (const window of this.onShow.shops) {
-      if (window.deals.length === 0 || !this.shopServes(window.shop)) continue;
-      const { deals, slot, units, luck: keys } = window;
-      for (let i = 0; i < keys.length; i++) {
-        if (slot[i]! >= 0 && held[at + slot[i]!]! < units[i]!) continue;
-        if (!(luck.from(visitLuck).add(keys[i]!).number() < chance)) continue;
-        const deal = deals[i]!;
-        for (const way of deal.ways) {
-          const answer = this.allowed(deal, way);
-          if (!answer) continue;
-          found.push({ offer: deal, way, answer });
-          break;
-        }
+    for (let place = 0; place < this.reachCount; place++) {
+      const i = reach[place]!;
+      if (!(luck.from(visitLuck).add(keys[i]!).number() < chance)) continue;
+      const deal = deals[i]!;
+      for (const way of deal.ways) {
+        const answer = this.allowed(deal, way);
+        if (!answer) continue;
+        found.push({ offer: deal, way, answer });
+        break;
       }
     }
     return found;
@@ -163,24 +178,23 @@ export class Shopping {
 
   /** What can be paid for where it is on sale, whatever else stands against it. */
   private noteAfforded(): void {
-    const { state } = this;
+    const { reach, state } = this;
     const { affordedDay, items } = this.crowd;
-    const { units: held, at } = state;
+    const { deals, item } = this.onShow.window;
     const row = state.player * items - this.slots.currencies;
-    for (const window of this.onShow.shops) {
-      if (window.deals.length === 0 || !this.shopServes(window.shop)) continue;
-      const { deals, item, slot, units } = window;
-      for (let i = 0; i < item.length; i++) {
-        const one = item[i]!;
-        if (one === NO_ITEM || (one !== SEVERAL && affordedDay[row + one] !== 0)) continue;
-        if (slot[i]! >= 0 && held[at + slot[i]!]! < units[i]!) continue;
-        const deal = deals[i]!;
-        if (one === SEVERAL && deal.items.every((each) => affordedDay[row + each] !== 0)) continue;
-        if (!openingIsOpen(deal.offer.opening, state.nowMs)) continue;
-        if (!deal.ways.some((way) => this.isPayable(deal, way))) continue;
-        for (const each of deal.items) if (affordedDay[row + each] === 0) affordedDay[row + each] = state.todayIs + 1;
-      }
+    for (let place = 0; place < this.reachCount; place++) {
+      const one = item[reach[place]!]!;
+      if (one === NO_ITEM || (one !== SEVERAL && affordedDay[row + one] !== 0)) continue;
+      const deal = deals[reach[place]!]!;
+      if (one === SEVERAL && deal.items.every((each) => affordedDay[row + each] !== 0)) continue;
+      if (!this.isAnyPayable(deal)) continue;
+      for (const each of deal.items) if (affordedDay[row + each] === 0) affordedDay[row + each] = state.todayIs + 1;
     }
+  }
+
+  private isAnyPayable(deal: Deal): boolean {
+    for (const way of deal.ways) if (this.isPayable(deal, way)) return true;
+    return false;
   }
 
   private isPayable(deal: Deal, way: Way): boolean {
@@ -200,10 +214,8 @@ export class Shopping {
 
   private shopServes(shop: number): boolean {
     if (this.serves[shop] === 0) {
-      const { hidden, opening } = this.slots.shops[shop]!;
       const when = this.shopWhen[shop];
-      const does = !hidden && openingIsOpen(opening, this.state.nowMs) && (when === undefined || when() === true);
-      this.serves[shop] = does ? 1 : 2;
+      this.serves[shop] = this.onShow.isOpen(shop) && (when === undefined || when() === true) ? 1 : 2;
     }
     return this.serves[shop] === 1;
   }
@@ -234,12 +246,11 @@ export class Shopping {
 
   /** What one time costs and gives now, or why that cannot be worked out. */
   private terms(deal: Deal, way: Way): Terms | Untold {
-    const { sales, offer } = deal;
+    const { offer } = deal;
     if (!this.onShow.isLowered(deal)) return way.fixed ?? this.workedOut(way);
     // While the same sales run for everybody, everybody is told the same.
     if (!way.reduced) return this.quoted(offer, way.choice);
-    let running = 0;
-    for (let i = 0; i < sales.length; i++) if (this.onShow.runs[sales[i]!] === 1) running |= 1 << i;
+    const running = this.onShow.running(deal);
     const known = way.reduced.get(running);
     if (known) return known;
     const terms = this.quoted(offer, way.choice);
@@ -284,7 +295,6 @@ export class Shopping {
    * written there, as the live check tells it.
    */
   private allows(deal: Deal, terms: Terms | Untold, codes?: ReasonCode[]): boolean {
-    const { offer } = deal;
     let allowed = true;
     /** True where nobody wants to know more. */
     const stops = (code: ReasonCode): boolean => {
@@ -300,16 +310,14 @@ export class Shopping {
       this.amountCodes(terms, codes);
     }
     for (const one of deal.limits) if (this.state.isReached(one) && stops('limit-reached')) return false;
-    const isOffered = !offer.hidden && !offer.shelf.hidden && openingIsOpen(offer.opening, this.state.nowMs);
-    if (!isOffered && stops('not-on-show')) return false;
+    if (!this.onShow.isSold(deal) && stops('not-on-show')) return false;
     const stock = this.stockOf(deal);
     if (stock && stock.units < 1 && stops('out-of-stock')) return false;
     if (codes === undefined) {
       if (!this.shopServes(deal.shop)) return false;
     } else {
-      const { hidden, opening } = offer.shop;
       const when = this.shopWhen[deal.shop];
-      if (hidden || !openingIsOpen(opening, this.state.nowMs)) stops('shop-closed');
+      if (!this.onShow.isOpen(deal.shop)) stops('shop-closed');
       if (when && when() !== true) stops('not-for-this-player');
     }
     if (!this.isFor(deal)) stops('requirement-unmet');
@@ -371,7 +379,7 @@ export class Shopping {
     return { deal, way, terms, allowed, share, spares, total };
   }
 
-  private buy(deal: Deal, { total, gives, cost, arrivals, hasBundle }: Terms): void {
+  private buy(deal: Deal, { total, gives, cost, bundles, arrivals }: Terms): void {
     const { slots, crowd, state, progress } = this;
     const { player, nowMs } = state;
     const { offer } = deal;
@@ -388,7 +396,7 @@ export class Shopping {
       if (deal.ownStock === undefined) this.sharedSet(deal, left);
       else crowd.stockSet(player, deal.ownStock, left);
     }
-    if (hasBundle) this.state.unpack(gives, cause);
+    this.state.unpack(bundles, cause);
     for (let i = 0; i < arrivals.slots.length; i++) {
       const slot = arrivals.slots[i]!;
       // Stacks are told apart by what was paid; all others are one number.
@@ -399,6 +407,7 @@ export class Shopping {
     if (progress.isAny) progress.bought(deal.slot, cost.slots, cost.units);
     // What the player holds has changed, and shops may ask for it.
     this.servesForget();
+    this.reachCount = -1;
   }
 
   private bought(deal: Deal, cost: Amounts): void {
@@ -406,9 +415,9 @@ export class Shopping {
     const at = state.persona * slots.deals.length + deal.slot;
     run.totals[TOTAL.purchases]!++;
     run.times[at]!++;
-    if (crowd.count[state.player * crowd.counters + deal.lifetime] === 0) run.buyers[at]!++;
+    if (crowd.count[crowd.countAt(state.player, deal.lifetime)] === 0) run.buyers[at]!++;
     if (state.todayIs < run.firstDay[deal.slot]!) run.firstDay[deal.slot] = state.todayIs;
-    for (const limit of deal.counted) state.countOnce(limit);
+    for (const limit of deal.counted) state.count(limit, 1);
     state.today.sold[deal.slot]!++;
     for (let i = 0; i < cost.slots.length; i++)
       if (cost.slots[i]! < slots.currencies)

@@ -67,14 +67,17 @@ export interface CountedLimit {
   period: Period;
 }
 
+/** What is given: the bundles in it, and what arrives once these are unpacked. */
+export interface Gift {
+  bundles: Amounts;
+  arrivals: Amounts;
+}
+
 /** What one time of an offer costs and gives. */
-export interface Terms {
+export interface Terms extends Gift {
   total: Basket;
   gives: Basket;
   cost: Amounts;
-  /** Bundles unpacked. */
-  arrivals: Amounts;
-  hasBundle: boolean;
 }
 
 /** Why there is no price. */
@@ -132,6 +135,8 @@ export interface RuleSlot {
 /** A goal, with where what counts for it is kept. */
 export interface GoalSlot {
   goal: Goal;
+  /** What it gives beside what its table does. */
+  gives: Gift;
   key: Key;
   cause: number;
   counted: CountedLimit;
@@ -143,6 +148,8 @@ export interface GoalSlot {
 
 export interface TrackSlot {
   track: Track;
+  /** What each of its levels gives. */
+  gives: readonly Gift[];
   cause: number;
   earned: number;
   level: number;
@@ -292,6 +299,7 @@ export function slotsMake(setup: RunSetup): Slots {
   };
   const goalSlot = (goal: Goal): GoalSlot => ({
     goal,
+    gives: giftOf(assetOf, economy, goal.gives),
     key: keyOfText(goal.id),
     cause: cause(`goal:${goal.id}`),
     counted: counted(goal.period, counterKey.goal(goal.id)),
@@ -302,6 +310,7 @@ export function slotsMake(setup: RunSetup): Slots {
   const steps: Step[] = [...economy.goals.values()].map((goal) => ({ kind: 'goal', goal }));
   const trackSlot = (track: Track): TrackSlot => ({
     track,
+    gives: track.levels.map(({ gives }) => giftOf(assetOf, economy, gives)),
     cause: cause(`track:${track.id}`),
     earned: counter(counterKey.track(track.id)),
     level: counter(counterKey.level(track.id)),
@@ -359,7 +368,14 @@ export function termsOf(assetOf: ReadonlyMap<string, number>, economy: Economy, 
     total,
     gives,
     cost: amountsOf(assetOf, total),
+    ...giftOf(assetOf, economy, gives),
+  };
+}
+
+export function giftOf(assetOf: ReadonlyMap<string, number>, economy: Economy, gives: Readonly<Basket>): Gift {
+  const bundles = Object.entries(gives).filter(([asset]) => economy.items.get(asset)?.kind === 'bundle');
+  return {
+    bundles: amountsOf(assetOf, Object.fromEntries(bundles)),
     arrivals: amountsOf(assetOf, basketArrivals(economy, gives)),
-    hasBundle: Object.keys(gives).some((asset) => economy.items.get(asset)?.kind === 'bundle'),
   };
 }

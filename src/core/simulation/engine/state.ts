@@ -2,7 +2,7 @@
 import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS, unitsShare } from '../../amount/index.js';
 import type { Formula, Read, Scope, Value } from '../../formula/index.js';
-import { basketArrivals, stacksAdd, stacksRemove } from '../../player/index.js';
+import { stacksAdd, stacksRemove } from '../../player/index.js';
 import type { Stack } from '../../player/index.js';
 import { daysBetween, levelSettle, limitPeriod, periodAround } from '../../schedule/index.js';
 import type { Period } from '../../schedule/index.js';
@@ -11,7 +11,8 @@ import type { DayTally, RunTally } from '../tally.js';
 import type { RunSetup } from '../scenario.js';
 import { levelSince, sinceOf } from './crowd.js';
 import type { Crowd } from './crowd.js';
-import type { Amounts, AssetSlot, CountedLimit, Slots } from './slots.js';
+import { giftOf } from './slots.js';
+import type { Amounts, AssetSlot, CountedLimit, Gift, Slots } from './slots.js';
 
 const NO_FIELDS: readonly string[] = [];
 
@@ -100,7 +101,7 @@ export class State {
       const deal = slots.deals[slots.dealOf.get(id) ?? -1];
       if (!deal) return () => 0;
       const { lifetime } = deal;
-      return () => crowd.count[this.player * crowd.counters + lifetime]!;
+      return () => crowd.count[crowd.countAt(this.player, lifetime)]!;
     }
     const slot = slots.assetOf.get(id);
     if (slot === undefined) return () => 0;
@@ -251,25 +252,25 @@ export class State {
   }
 
   /** Bundles leave a trace: in from the giver, and out to be unpacked. */
-  unpack(gives: Readonly<Basket>, cause: number): void {
-    for (const asset in gives) {
-      const slot = this.slots.assetOf.get(asset)!;
-      if (this.slots.assets[slot]!.item?.kind !== 'bundle') continue;
-      this.cameIn(slot, gives[asset]!, cause);
-      this.wentOut(slot, gives[asset]!, cause);
+  unpack({ slots, units }: Amounts, cause: number): void {
+    for (let i = 0; i < slots.length; i++) {
+      this.cameIn(slots[i]!, units[i]!, cause);
+      this.wentOut(slots[i]!, units[i]!, cause);
     }
   }
 
   /** `kept`, where it is given, takes up what is kept of each currency. */
-  receive(gives: Readonly<Basket>, cause: number, kept?: Float64Array): void {
-    const { assetOf, currencies } = this.slots;
-    this.unpack(gives, cause);
-    const arrivals = basketArrivals(this.setup.economy, gives);
-    for (const asset in arrivals) {
-      const slot = assetOf.get(asset)!;
-      const units = this.arrive(slot, arrivals[asset]!, cause, null);
-      if (kept && slot < currencies) kept[slot]! += units;
+  receive({ bundles, arrivals: { slots, units } }: Gift, cause: number, kept?: Float64Array): void {
+    this.unpack(bundles, cause);
+    for (let i = 0; i < slots.length; i++) {
+      const came = this.arrive(slots[i]!, units[i]!, cause, null);
+      if (kept && slots[i]! < this.slots.currencies) kept[slots[i]!]! += came;
     }
+  }
+
+  /** As amounts by slot. */
+  giftOf(gives: Readonly<Basket>): Gift {
+    return giftOf(this.slots.assetOf, this.setup.economy, gives);
   }
 
   /** What time alone does: refills come, currencies end, items expire. */
@@ -318,7 +319,7 @@ export class State {
     this.units[this.at + slot] = 0;
     this.since[this.sinceAt + slot] = NaN;
     if (units > 0) this.wentOut(slot, units, ended);
-    if (into > 0) this.receive({ [ends!.into!]: into }, ended);
+    if (into > 0) this.receive(this.giftOf({ [ends!.into!]: into }), ended);
   }
 
   private expire(nowMs: number): void {
@@ -350,9 +351,9 @@ export class State {
 
   isReached(limit: CountedLimit): boolean {
     const { crowd } = this;
-    const at = this.player * crowd.counters + limit.counter;
+    const at = crowd.countAt(this.player, limit.counter);
     // Most are far from it: whatever was counted in whichever period is not enough.
-    return crowd.count[at]! >= limit.most && this.counts(limit, crowd.countStart[at]!);
+    return crowd.count[at]! >= limit.most && this.counts(limit, crowd.count[at + 1]!);
   }
 
   /** Whether what was counted from `startMs` on counts now. */
@@ -369,26 +370,23 @@ export class State {
   /** What is counted within its period. */
   used(limit: CountedLimit): number {
     const { crowd } = this;
-    const at = this.player * crowd.counters + limit.counter;
-    return crowd.count[at]! > 0 && this.counts(limit, crowd.countStart[at]!) ? crowd.count[at]! : 0;
+    const at = crowd.countAt(this.player, limit.counter);
+    return crowd.count[at]! > 0 && this.counts(limit, crowd.count[at + 1]!) ? crowd.count[at]! : 0;
   }
 
-  countOnce(limit: CountedLimit): void {
-    this.count(limit, 1);
-  }
-
-  count(limit: CountedLimit, times: number): void {
+  /** Counts on, up to the ceiling; returns what is counted then. */
+  count(limit: CountedLimit, times: number): number {
     const { crowd } = this;
-    const at = this.player * crowd.counters + limit.counter;
-    if (crowd.count[at]! > 0 && this.counts(limit, crowd.countStart[at]!)) crowd.count[at]! += times;
-    else {
-      crowd.count[at] = times;
-      crowd.countStart[at] = limit.everyMs > 0 ? this.nowMs : this.periodStart(limit);
-    }
+    const at = crowd.countAt(this.player, limit.counter);
+    const before = crowd.count[at]!;
+    if (before > 0 && this.counts(limit, crowd.count[at + 1]!))
+      return (crowd.count[at] = Math.min(MAX_UNITS, before + times));
+    crowd.count[at + 1] = limit.everyMs > 0 ? this.nowMs : this.periodStart(limit);
+    return (crowd.count[at] = times);
   }
 
   /** When the period began in which it was counted last, epoch ms. */
   countedFrom({ counter }: CountedLimit): number {
-    return this.crowd.countStart[this.player * this.crowd.counters + counter]!;
+    return this.crowd.count[this.crowd.countAt(this.player, counter) + 1]!;
   }
 }
