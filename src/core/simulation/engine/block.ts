@@ -239,10 +239,13 @@ export class Block {
     const { minutes, begins } = slot.persona.sessions;
     this.luckOf(player).add(LUCK.sessions).add(day);
     const count = slot.sessions[weekday]!();
-    starts.length = count;
-    for (let number = 0; number < count; number++)
-      starts[number] = Math.max(setup.startMs, Math.floor(dayStartMs + sessionBegins(begins, luck.next()) * HOUR_MS));
-    if (count > 1) starts.sort((a, b) => a - b);
+    // In order, each put where it belongs: setting the length of the list would take longer.
+    for (let number = 0; number < count; number++) {
+      const start = Math.max(setup.startMs, Math.floor(dayStartMs + sessionBegins(begins, luck.next()) * HOUR_MS));
+      let place = number;
+      for (; place > 0 && starts[place - 1]! > start; place--) starts[place] = starts[place - 1]!;
+      starts[place] = start;
+    }
     let freeMs = crowd.busyUntil[player]!;
     for (let number = 0; number < count; number++) {
       const startMs = Math.max(starts[number]!, freeMs);

@@ -60,6 +60,8 @@ interface BoundRule {
 
 interface BoundEvent {
   draws: readonly (() => Value)[];
+  /** What its fields are in the turn that is played. */
+  fields: Value[];
   rules: readonly BoundRule[];
   goals: readonly EventGoal[];
 }
@@ -86,8 +88,6 @@ export class Earning {
   private readonly lootRandom = (): number => this.lootLuck.next();
   private readonly luck = new Luck();
   private readonly event = new Luck();
-  /** What the events of a turn are drawn with, one after the other. */
-  private readonly drawn: Value[] = [];
   /** What rules have paid of each currency in this turn, less what they took. */
   private readonly pay: Float64Array;
 
@@ -113,6 +113,7 @@ export class Earning {
       events: emits.map(({ event, fields }) => {
         const names = fields.map(({ field }) => field);
         return {
+          fields: names.map(() => 0),
           draws: fields.map(({ draw }) => drawMake(draw, this.random, (formula) => state.bound(formula))),
           rules: (slots.rules.get(event) ?? []).map((rule) => this.ruleOf(rule, names)),
           goals: progress.eventGoals(event, names),
@@ -140,17 +141,15 @@ export class Earning {
 
   /** Plays once; `events` is the luck of the turn's events. */
   play({ index: activity, needs, cause, events }: Play, luck: Luck, nowMs: number): void {
-    const { state, drawn, run, progress } = this;
-
+    const { state, run, progress } = this;
     state.nowMs = nowMs;
     state.pay(needs, cause);
     // All are drawn before any pays: what an event pays does not reach into the ones beside it.
-    let at = 0;
-    for (const { draws } of events) for (const draw of draws) drawn[at++] = draw();
-    at = 0;
+    for (const { draws, fields } of events)
+      for (let field = 0; field < draws.length; field++) fields[field] = draws[field]!();
     for (let index = 0; index < events.length; index++) {
-      const { draws, rules, goals } = events[index]!;
-      for (let field = 0; field < draws.length; field++) state.fields[field] = drawn[at++]!;
+      const { fields, rules, goals } = events[index]!;
+      state.fields = fields;
       state.settle(nowMs);
       run.totals[TOTAL.events]!++;
       this.event.from(luck).add(index);

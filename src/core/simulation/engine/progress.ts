@@ -24,7 +24,9 @@ interface BoundGoal {
   distinct: boolean;
   /** The attribute that is looked at. */
   attribute: (() => Value) | undefined;
-  sets: readonly { attribute: number; value: Value }[];
+  /** Attributes that it sets, and to what. */
+  sets: readonly number[];
+  values: readonly Value[];
   loot: LootTable | undefined;
   /** Goals that look at what there is and begin with this one. */
   followers: BoundGoal[];
@@ -46,12 +48,15 @@ interface BoundTrack {
   track: Track;
   currency: number;
   attribute: number;
+  sets: readonly number[];
 }
 
 /** A deed: what it brought, and the attributes that it set. */
 interface Deed extends Came {
-  set: number[];
+  set: readonly number[];
 }
+
+const NONE: readonly number[] = [];
 
 export class Progress {
   /** Whether there is anything to count at all. */
@@ -94,7 +99,8 @@ export class Progress {
         items: counts.kind === 'owned' ? [...counts.items].flatMap((id) => assetOf.get(id) ?? []) : [],
         distinct: counts.kind === 'owned' && counts.distinct,
         attribute: counts.kind === 'attribute' ? () => state.scope.name(counts.attribute) : undefined,
-        sets: [...goal.sets].map(([name, value]) => ({ attribute: attributes.indexOf(name), value })),
+        sets: [...goal.sets.keys()].map((name) => attributes.indexOf(name)),
+        values: [...goal.sets.values()],
         loot: goal.loot === undefined ? undefined : loot.get(goal.loot),
         followers: [],
         adds: 0,
@@ -127,6 +133,7 @@ export class Progress {
       track: slot.track,
       currency: assetOf.get(slot.track.currency)!,
       attribute: attributes.indexOf(slot.track.attribute),
+      sets: [attributes.indexOf(slot.track.attribute)],
     }));
   }
 
@@ -173,14 +180,14 @@ export class Progress {
   private deedNew(earns: boolean): Deed {
     let deed = this.deeds[this.deedsCount];
     if (!deed) {
-      deed = { earns, earned: new Float64Array(this.slots.currencies), items: [], set: [] };
+      deed = { earns, earned: new Float64Array(this.slots.currencies), items: [], itemCount: 0, set: NONE };
       this.deeds.push(deed);
     }
     this.deedsCount++;
     deed.earns = earns;
     for (let currency = 0; currency < deed.earned.length; currency++) deed.earned[currency] = 0;
-    if (deed.items.length > 0) deed.items.length = 0;
-    if (deed.set.length > 0) deed.set.length = 0;
+    deed.itemCount = 0;
+    deed.set = NONE;
     return deed;
   }
 
@@ -197,10 +204,10 @@ export class Progress {
     this.deedsCount = 0;
   }
 
-  private count({ earned, items, set }: Deed): void {
+  private count({ earned, items, itemCount, set }: Deed): void {
     for (let currency = 0; currency < earned.length; currency++)
       if (earned[currency]! > 0) this.touchAll(this.byEarned[currency]!, earned[currency]!);
-    for (let i = 0; i < items.length; i++) this.touchAll(this.byItem[items[i]!]!, NaN);
+    for (let i = 0; i < itemCount; i++) this.touchAll(this.byItem[items[i]!]!, NaN);
     for (let i = 0; i < set.length; i++) this.touchAll(this.byAttribute[set[i]!]!, NaN);
     if (this.touchedCount > 0) this.moveTouched();
     for (let i = 0; i < this.tracks.length; i++) {
@@ -271,12 +278,12 @@ export class Progress {
     if (this.crowd.stepDay[at] === 0) this.crowd.stepDay[at] = this.state.todayIs + 1;
   }
 
-  private reach({ index, goal, slot, reached, sets, loot, followers }: BoundGoal): void {
+  private reach({ index, goal, slot, reached, sets, values, loot, followers }: BoundGoal): void {
     const { state, crowd, slots } = this;
     state.count(reached, 1);
     this.noteStep(index);
     const own = state.player * slots.attributes.length;
-    for (const { attribute, value } of sets) crowd.attributes[own + attribute] = value;
+    for (let i = 0; i < sets.length; i++) crowd.attributes[own + sets[i]!] = values[i]!;
     let { gives } = slot;
     if (loot) {
       const sum = { ...goal.gives };
@@ -287,15 +294,11 @@ export class Progress {
       for (const asset in rolled.gives) basketAdd(sum, asset, rolled.gives[asset]!);
       gives = state.giftOf(sum);
     }
-    this.pay(
-      gives,
-      slot.cause,
-      sets.map(({ attribute }) => attribute),
-    );
+    this.pay(gives, slot.cause, sets);
     for (const follower of followers) this.look(follower);
   }
 
-  private climb({ slot, track: { start, levels }, attribute }: BoundTrack, units: number): void {
+  private climb({ slot, track: { start, levels }, attribute, sets }: BoundTrack, units: number): void {
     const { state, crowd, slots } = this;
     const earnedAt = this.counter(slot.earned);
     const levelAt = this.counter(slot.level);
@@ -312,7 +315,7 @@ export class Progress {
       const at = state.player * slots.attributes.length + attribute;
       const now = crowd.attributes[at];
       crowd.attributes[at] = Math.max(level, typeof now === 'number' ? now : start);
-      this.pay(slot.gives[place]!, slot.cause, [attribute]);
+      this.pay(slot.gives[place]!, slot.cause, sets);
     }
   }
 
@@ -320,7 +323,7 @@ export class Progress {
   private pay(gives: Gift, cause: number, set: readonly number[]): void {
     const { state } = this;
     const deed = this.deedNew(true);
-    deed.set.push(...set);
+    deed.set = set;
     state.deed = deed;
     state.receive(gives, cause);
     state.deed = undefined;

@@ -16,12 +16,13 @@ import type { Amounts, AssetSlot, CountedLimit, Gift, Slots } from './slots.js';
 
 const NO_FIELDS: readonly string[] = [];
 
-/** What came by one deed: what was kept of each currency where that is earned, and the items of which any came. */
+/** What came by one deed: what was kept of each currency where that is earned, and the first `itemCount` items that came. */
 export interface Came {
   /** Whether money that comes is earned. */
   earns: boolean;
   earned: Float64Array;
   items: number[];
+  itemCount: number;
 }
 
 export class State {
@@ -41,7 +42,7 @@ export class State {
   private readonly copyUnits: Float64Array;
   private readonly copySince: Float64Array;
   /** Of the event that is being handled, by their place in it. */
-  readonly fields: Value[] = [];
+  fields: readonly Value[] = [];
   /** Takes down what comes, where goals or levels look at it. */
   deed: Came | undefined;
   /** For what asks by name: quotes, and the conditions of tables. Fields of an event are not in it. */
@@ -50,6 +51,11 @@ export class State {
   today: DayTally;
   private flowsAt = 0;
   private readonly totals: Float64Array;
+  // What is asked of assets all the time, by slot: of currencies that do not come back `upTo` is NaN.
+  private readonly most: Float64Array;
+  private readonly upTo: Float64Array;
+  private readonly everyMs: Float64Array;
+  private readonly endsMs: Float64Array;
   private ages: Period & { days: number } = { startMs: 0, endMs: 0, days: 0 };
 
   constructor(
@@ -62,6 +68,10 @@ export class State {
     this.totals = run.totals;
     this.units = crowd.units;
     this.since = crowd.since;
+    this.most = Float64Array.from(slots.assets, ({ most }) => most);
+    this.upTo = Float64Array.from(slots.assets, ({ upTo }) => upTo ?? NaN);
+    this.everyMs = Float64Array.from(slots.assets, ({ everyMs }) => everyMs);
+    this.endsMs = Float64Array.from(slots.assets, ({ endsMs }) => endsMs);
     this.copyUnits = new Float64Array(crowd.assets);
     this.copySince = new Float64Array(slots.currencies);
     this.scope = {
@@ -197,12 +207,12 @@ export class State {
   }
 
   /** As `levelChange`: counting begins now where the units fall below what comes back by itself. */
-  private moneySet(slot: number, units: number, { upTo }: AssetSlot): void {
+  private moneySet(slot: number, units: number): void {
     this.units[this.at + slot] = units;
-    if (upTo === undefined) return;
+    const upTo = this.upTo[slot]!;
     const at = this.sinceAt + slot;
     if (units >= upTo) this.since[at] = NaN;
-    else if (Number.isNaN(this.since[at])) this.since[at] = this.nowMs;
+    else if (units < upTo && Number.isNaN(this.since[at])) this.since[at] = this.nowMs;
   }
 
   pay({ slots, units }: Amounts, cause: number): void {
@@ -211,11 +221,11 @@ export class State {
 
   /** What a player gives away of one asset. */
   give(slot: number, units: number, cause: number): void {
-    const asset = this.slots.assets[slot]!;
     const left = this.units[this.at + slot]! - units;
-    if (asset.currency) this.moneySet(slot, left, asset);
+    if (slot < this.slots.currencies) this.moneySet(slot, left);
     else {
       this.units[this.at + slot] = left;
+      const asset = this.slots.assets[slot]!;
       if (asset.timed) this.timedSet(stacksRemove(this.timed, asset.id, units));
     }
     this.wentOut(slot, units, cause);
@@ -225,19 +235,20 @@ export class State {
   arrive(slot: number, arriving: number, cause: number, paid: Basket | null): number {
     const units = Math.min(arriving, MAX_UNITS);
     if (units === 0) return 0;
-    const asset = this.slots.assets[slot]!;
     const held = this.units[this.at + slot]!;
-    const room = Math.max(0, asset.most - held);
+    const room = Math.max(0, this.most[slot]! - held);
+    const asset = this.slots.assets[slot]!;
+    const isMoney = slot < this.slots.currencies;
     const kept = units <= room ? units : asset.currency?.overCap === 'refuse' ? 0 : room;
     this.cameIn(slot, units, cause);
     if (this.deed && !this.isCopy) {
-      if (!asset.currency) this.deed.items.push(slot);
+      if (!isMoney) this.deed.items[this.deed.itemCount++] = slot;
       else if (this.deed.earns) this.deed.earned[slot]! += kept;
     }
     if (kept < units) this.dropped(slot, units - kept, asset, cause);
     if (kept === 0) return 0;
-    if (asset.currency) {
-      this.moneySet(slot, held + kept, asset);
+    if (isMoney) {
+      this.moneySet(slot, held + kept);
       return kept;
     }
     this.units[this.at + slot] = held + kept;
@@ -296,21 +307,22 @@ export class State {
 
   /** Whether anything may change by time alone; most often nothing does. */
   private isDue(nowMs: number): boolean {
-    const { settling, assets } = this.slots;
+    const { upTo, everyMs, endsMs } = this;
+    const { settling } = this.slots;
     for (let i = 0; i < settling.length; i++) {
       const slot = settling[i]!;
-      const { upTo, everyMs, endsMs } = assets[slot]!;
       const held = this.units[this.at + slot]!;
       const since = this.since[this.sinceAt + slot]!;
-      if (upTo !== undefined && (held >= upTo ? !Number.isNaN(since) : !(nowMs - since < everyMs))) return true;
-      if (nowMs >= endsMs && (held > 0 || !Number.isNaN(since))) return true;
+      const isRunning = !Number.isNaN(since);
+      if (held >= upTo[slot]! ? isRunning : held < upTo[slot]! && !(nowMs - since < everyMs[slot]!)) return true;
+      if (nowMs >= endsMs[slot]! && (held > 0 || isRunning)) return true;
     }
     return this.timed.length > 0;
   }
 
   private end(slot: number): void {
-    const { currency, ended, endsMs } = this.slots.assets[slot]!;
-    if (this.nowMs < endsMs) return;
+    if (this.nowMs < this.endsMs[slot]!) return;
+    const { currency, ended } = this.slots.assets[slot]!;
     const units = this.heldOf(slot);
     if (units === 0 && Number.isNaN(this.since[this.sinceAt + slot])) return;
     const { name, ends } = currency!;
