@@ -20,7 +20,7 @@ interface Surroundings {
 /** As a process of its own: where that is the point, or where the command is one of the service. */
 export function runProcess(args: readonly string[], { env, cwd = packageRoot() }: Surroundings = {}): Promise<Outcome> {
   return new Promise((resolve) => {
-    const child = spawn(process.execPath, [CLI, ...args], {
+    const child = spawn(process.execPath, [...process.execArgv, CLI, ...args], {
       env: { PATH: process.env['PATH'] ?? '', DIMESTALL_CHECK_ANSWERS: '1', ...env },
       cwd,
       stdio: ['ignore', 'pipe', 'pipe'],
