@@ -1,7 +1,7 @@
 /** Small economies for tests, written as YAML. */
 import { readFileSync, readdirSync } from 'node:fs';
 import { join } from 'node:path';
-import { economyLoad } from '../../src/core/economy/index.js';
+import { economyCompile, economyLoad } from '../../src/core/economy/index.js';
 import type { Economy, EconomyLoaded } from '../../src/core/economy/index.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
 import type { SourceFile } from '../../src/core/files/index.js';
@@ -9,6 +9,7 @@ import { offerAsset, playerAccount, stockAccount, tillAccount } from '../../src/
 import { playerHolds, playerMadeUp } from '../../src/core/player/index.js';
 import type { Player } from '../../src/core/player/index.js';
 import type { Shared } from '../../src/core/trade/index.js';
+import { RunFile } from './runFile.js';
 
 export const DEMO_FOLDER = join(__dirname, '../../demo/saltwind-cove');
 
@@ -45,15 +46,17 @@ export function demoFiles(): SourceFile[] {
   return readdirSync(DEMO_FOLDER).map((path) => ({ path, text: readFileSync(join(DEMO_FOLDER, path), 'utf8') }));
 }
 
-/** Read once for each file of tests: reading takes longer than most tests. */
-let demoLoaded: EconomyLoaded | undefined;
-const demo = (): EconomyLoaded => (demoLoaded ??= economyLoad(demoFiles()));
+const demoRead = new RunFile('demo.json');
 
-/** A copy, to be changed at will. */
-export const demoDocument = (): EconomyDocument => structuredClone(demo().document!);
+/** A copy, to be changed at will. Its files are read once in a test run: that takes longer than most tests. */
+export function demoDocument(): EconomyDocument {
+  const json = demoRead.get() ?? demoRead.keep(Buffer.from(JSON.stringify(economyLoad(demoFiles()).document)));
+  return JSON.parse(json.toString()) as EconomyDocument;
+}
 
 /** The same object for all: nothing in core alters an economy. */
-export const demoEconomy = (): Economy => demo().economy!;
+let demoCompiled: Economy | undefined;
+export const demoEconomy = (): Economy => (demoCompiled ??= economyCompile(demoDocument()).economy!);
 
 /** A made-up player who holds exactly this. */
 export function playerWith(economy: Economy, holds: Record<string, number>, attributes = {}): Player {

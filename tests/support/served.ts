@@ -28,7 +28,20 @@ export class Served {
     const access = join(this.folder.path, 'client.json');
     const child = spawn(
       process.execPath,
-      [...process.execArgv, SERVICE, 'serve', '--data', this.data, '--port', '0', '--token-file', access, '--log', 'silent', ...options],
+      [
+        ...process.execArgv,
+        SERVICE,
+        'serve',
+        '--data',
+        this.data,
+        '--port',
+        '0',
+        '--token-file',
+        access,
+        '--log',
+        'silent',
+        ...options,
+      ],
       { stdio: ['ignore', 'pipe', 'pipe'] },
     );
     this.child = child;

@@ -1,5 +1,5 @@
 /** A service on loopback for tests, with a clock that the test sets, and a client for each role. */
-import { existsSync, mkdtempSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Client } from '../../src/client/index.js';
@@ -9,6 +9,7 @@ import type { Role } from '../../src/contract/index.js';
 import { serviceStart } from '../../src/service/index.js';
 import type { Service } from '../../src/service/index.js';
 import { NOW, demoDocument } from './economy.js';
+import { RunFile } from './runFile.js';
 
 /** A PNG of one point. */
 export const POINT_PNG = Buffer.from(
@@ -43,24 +44,8 @@ export interface StallOptions {
   perSecond?: number;
 }
 
-/**
- * The database of a stall on which the demo is live: most tests begin with it, and the first of a run makes it for all.
- * Two that begin at once may both make it, which comes to the same.
- */
-const demoLive = {
-  file: join(process.env['DIMESTALL_TEST_RUN']!, 'demo-live.sqlite'),
-  known: undefined as Buffer | undefined,
-  get(): Buffer | undefined {
-    return (this.known ??= existsSync(this.file) ? readFileSync(this.file) : undefined);
-  },
-  keep(database: Buffer): void {
-    this.known = database;
-    const own = `${this.file}.${process.pid}`;
-    writeFileSync(own, database);
-    // At once: nobody reads half of it.
-    renameSync(own, this.file);
-  },
-};
+/** The database of a stall on which the demo is live: most tests begin with it. */
+const demoLive = new RunFile('demo-live.sqlite');
 
 export async function startStall(options: StallOptions = {}): Promise<Stall> {
   const clock = { nowMs: NOW };
