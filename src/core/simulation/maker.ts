@@ -251,12 +251,11 @@ export class ResultMaker {
     const rows = slots.deals.flatMap(({ offer }, deal) =>
       setup.crowd.flatMap(({ players: all }, persona) => {
         const at = persona * slots.deals.length + deal;
-        const refused = Object.fromEntries(
-          REASON_CODES.flatMap((code, index) => {
-            const times = tally.refused[at * REASON_CODES.length + index]!;
-            return times === 0 ? [] : [[code, times]];
-          }),
-        );
+        const refused: Record<string, number> = {};
+        REASON_CODES.forEach((code, index) => {
+          const playerDays = tally.refused[at * REASON_CODES.length + index]!;
+          if (playerDays > 0) refused[code] = playerDays;
+        });
         const [times, players] = [tally.times[at]!, tally.buyers[at]!];
         if (times === 0 && Object.keys(refused).length === 0) return [];
         const share = shareInterval(players, all);
