@@ -190,12 +190,14 @@ export function survivalEstimate(observations: readonly Observation[], days: num
   };
   // Products of shares fall a hair beside round numbers.
   const left = 1 - quantile + 1e-12;
+  // The curve and its interval move only on days on which it happens.
+  let { lower, upper } = logLogInterval(alive, greenwood, observations.length);
   for (let day = 0; day < days; day++) {
     if (atRisk > 0 && events[day]! > 0) {
       alive *= 1 - events[day]! / atRisk;
       greenwood += atRisk > events[day]! ? events[day]! / (atRisk * (atRisk - events[day]!)) : Number.POSITIVE_INFINITY;
+      ({ lower, upper } = logLogInterval(alive, greenwood, observations.length));
     }
-    const { lower, upper } = logLogInterval(alive, greenwood, observations.length);
     if (result.median === null && alive <= left) result.median = day;
     if (result.low === null && lower <= left) result.low = day;
     if (result.high === null && upper <= left) result.high = day;

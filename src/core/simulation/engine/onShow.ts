@@ -2,19 +2,22 @@
 import type { Economy } from '../../economy/index.js';
 import { isOnShow, shelfShown, shownUntilMs } from '../../rotation/index.js';
 import { openingChangesMs, openingIsOpen } from '../../schedule/index.js';
-import type { Opening } from '../../schedule/index.js';
+import type { Opening, Period } from '../../schedule/index.js';
 import type { Deal, Slots } from './slots.js';
 
-/** What holds from an instant on that was asked for, until the first change. */
-interface Scene {
-  startMs: number;
-  endMs: number;
+/** What is open and on: it holds from an instant on that was asked for, until the first change. */
+interface Times extends Period {
   /** By sale, shop and deal: 1 where it is on, open, and for sale. */
   runs: Uint8Array;
   open: Uint8Array;
   sold: Uint8Array;
   /** By deal: 1 where a sale may lower its price. */
   lowered: Uint8Array;
+}
+
+/** The same with what shelves have on show. */
+interface Scene extends Period {
+  times: Times;
   /** Undefined where something is drawn for each player. */
   shown: Shown | undefined;
 }
@@ -42,13 +45,32 @@ export const SEVERAL = -1;
 export const NO_ITEM = -2;
 
 /** Players who share nothing play a day one after the other, and time steps back between two of them. */
-const MOST_SCENES = 16;
+const MOST_KNOWN = 16;
+
+/** What was worked out for the time around some instants. */
+class Known<T extends Period> {
+  private last: T | undefined;
+  private all: readonly T[] = [];
+
+  at(nowMs: number, make: () => T): T {
+    const holds = ({ startMs, endMs }: T): boolean => nowMs >= startMs && nowMs < endMs;
+    if (this.last === undefined || !holds(this.last)) this.last = this.all.find(holds) ?? this.made(make());
+    return this.last;
+  }
+
+  /** The same, known from an earlier moment on, takes the place of the later one. */
+  private made(one: T): T {
+    this.all = [one, ...this.all.filter(({ endMs }) => endMs !== one.endMs).slice(0, MOST_KNOWN - 1)];
+    return one;
+  }
+}
 
 export class OnShow {
   /** As it is when the player looks, and for the player who looks. */
   private scene!: Scene;
   private shown!: Shown;
-  private scenes: readonly Scene[] = [];
+  private readonly times = new Known<Times>();
+  private readonly scenes = new Known<Scene>();
   private readonly openings: readonly Opening[];
 
   constructor(
@@ -61,8 +83,8 @@ export class OnShow {
 
   /** Brings it up to an instant, as a player sees it. */
   see(nowMs: number, playerKey: () => string): void {
-    this.scene = this.sceneAt(nowMs, playerKey);
-    this.shown = this.scene.shown ?? this.shownMake(this.scene, nowMs, playerKey()).shown;
+    this.scene = this.scenes.at(nowMs, () => this.sceneMake(nowMs, playerKey()));
+    this.shown = this.scene.shown ?? this.shownMake(this.scene.times, nowMs, playerKey()).shown;
   }
 
   get window(): Window {
@@ -80,54 +102,50 @@ export class OnShow {
   }
 
   isOpen(shop: number): boolean {
-    return this.scene.open[shop] === 1;
+    return this.scene.times.open[shop] === 1;
   }
 
   /** Neither hidden nor before or after its time, as its shelf. */
   isSold({ slot }: Deal): boolean {
-    return this.scene.sold[slot] === 1;
+    return this.scene.times.sold[slot] === 1;
   }
 
   /** Whether a sale may lower its price. */
   isLowered({ slot }: Deal): boolean {
-    return this.scene.lowered[slot] === 1;
+    return this.scene.times.lowered[slot] === 1;
   }
 
   /** Which of the sales of a deal are on, as bits in their order. */
   running({ sales }: Deal): number {
-    return sales.reduce((bits, sale, place) => (this.scene.runs[sale] === 1 ? bits | (1 << place) : bits), 0);
-  }
-
-  private sceneAt(nowMs: number, playerKey: () => string): Scene {
-    const holds = ({ startMs, endMs }: Scene): boolean => nowMs >= startMs && nowMs < endMs;
-    if (this.scene !== undefined && holds(this.scene)) return this.scene;
-    const known = this.scenes.find(holds);
-    if (known) return known;
-    const made = this.sceneMake(nowMs, playerKey());
-    // The same, known from an earlier moment on, takes the place of the later one.
-    const others = this.scenes.filter(({ endMs }) => endMs !== made.endMs).slice(0, MOST_SCENES - 1);
-    this.scenes = [made, ...others];
-    return made;
+    return sales.reduce((bits, sale, place) => (this.scene.times.runs[sale] === 1 ? bits | (1 << place) : bits), 0);
   }
 
   private sceneMake(nowMs: number, playerKey: string): Scene {
+    const times = this.times.at(nowMs, () => this.timesMake(nowMs));
+    const { shown, untilMs, isOwn } = this.shownMake(times, nowMs, playerKey);
+    return { startMs: nowMs, endMs: Math.min(untilMs, times.endMs), times, shown: isOwn ? undefined : shown };
+  }
+
+  private timesMake(nowMs: number): Times {
     const { sales, shops, deals } = this.slots;
     const isOpen = ({ opening }: { opening: Opening }): boolean => openingIsOpen(opening, nowMs);
     const runs = Uint8Array.from(sales, (sale) => Number(isOpen(sale)));
-    const parts = {
+    return {
+      startMs: nowMs,
+      endMs: this.openings.reduce(
+        (endMs, opening) => Math.min(endMs, openingChangesMs(opening, nowMs) ?? Infinity),
+        Infinity,
+      ),
       runs,
       open: Uint8Array.from(shops, (shop) => Number(!shop.hidden && isOpen(shop))),
       sold: Uint8Array.from(deals, ({ offer }) => Number(!offer.hidden && !offer.shelf.hidden && isOpen(offer))),
       lowered: Uint8Array.from(deals, (deal) => Number(deal.sales.some((sale) => runs[sale] === 1))),
     };
-    const { shown, untilMs, isOwn } = this.shownMake(parts, nowMs, playerKey);
-    const changes = this.openings.map((opening) => openingChangesMs(opening, nowMs) ?? Infinity);
-    return { startMs: nowMs, endMs: Math.min(untilMs, ...changes), ...parts, shown: isOwn ? undefined : shown };
   }
 
   /** What shelves have on show to a player, until when, and whether it is that player's own. */
   private shownMake(
-    { open, sold, lowered }: Pick<Scene, 'open' | 'sold' | 'lowered'>,
+    { open, sold, lowered }: Times,
     nowMs: number,
     playerKey: string,
   ): { shown: Shown; untilMs: number; isOwn: boolean } {
