@@ -3,6 +3,7 @@ import { IntlMessageFormat } from 'intl-messageformat';
 import { nearestName } from '../issue/index.js';
 import type { DocumentReader, Steps } from './reader.js';
 import { BUILT_IN, documentTexts, textArguments } from '../document/index.js';
+import type { BuiltInKey } from '../document/index.js';
 import type { Message, Texts } from './types.js';
 
 /** The language in which names and descriptions are written where the economy does not say. */
@@ -82,7 +83,11 @@ function argumentsOf(ast: ReturnType<IntlMessageFormat['getAst']>): Set<string> 
   return names;
 }
 
-/** The engine's own words, read once. */
-export const BUILT_IN_MESSAGES: ReadonlyMap<string, IntlMessageFormat> = new Map(
-  Object.entries(BUILT_IN).map(([key, text]) => [key, new IntlMessageFormat(text, DEFAULT_LANGUAGE)]),
-);
+const builtIn = new Map<BuiltInKey, IntlMessageFormat>();
+
+/** The engine's own words for something. Each is read once, when it is said first: all of them would take as long as half a command. */
+export function builtInMessage(key: BuiltInKey): IntlMessageFormat {
+  const known = builtIn.get(key) ?? new IntlMessageFormat(BUILT_IN[key], DEFAULT_LANGUAGE);
+  builtIn.set(key, known);
+  return known;
+}

@@ -1,7 +1,7 @@
 export type { Compilation } from './compile.js';
 export { economyCompile, economyCompileSteps, issueBlocksSaving } from './compile.js';
 export type { Steps } from './reader.js';
-export { BUILT_IN_MESSAGES } from './compileTexts.js';
+export { builtInMessage } from './compileTexts.js';
 export { documentShelfRules } from './compileTime.js';
 export { economyLoad } from './load.js';
 export type { EconomyLoaded } from './load.js';

@@ -121,6 +121,12 @@ export const fieldsOf = (schema: Shape<unknown>): Readonly<Record<string, AnySch
 /** Whether a field may be left out. */
 export const isOptional = (schema: Shape<unknown>): boolean => (schema as unknown as AnySchema).spec.optional;
 
+/** A new schema with all that it is to be: as long as nobody else knows it, no step needs a copy of it. */
+export const made = <S extends { withMutation<T>(build: (schema: S) => T): T }, T>(
+  schema: S,
+  build: (schema: S) => T,
+): T => schema.withMutation(build);
+
 const marked = <S extends Shape<unknown>>(schema: S, marks: Marks): S =>
   (schema as unknown as AnySchema).meta(marks) as unknown as S;
 
@@ -280,12 +286,13 @@ export function checked<T>(
   misfitOf: (value: unknown) => Misfit | undefined,
   names: { ref?: RefKind; aside?: true; formula?: true } = {},
 ) {
-  return yup
-    .mixed<T & {}>()
-    .meta({ block: { kind: 'value', json, misfitOf, ...names } } satisfies Marks)
-    .test('checked', (value: unknown, context) => {
-      if (value === undefined) return true;
-      const misfit = misfitOf(value);
-      return misfit === undefined || failed(context, misfit);
-    });
+  return made(yup.mixed<T & {}>(), (schema) =>
+    schema
+      .meta({ block: { kind: 'value', json, misfitOf, ...names } } satisfies Marks)
+      .test('checked', (value: unknown, context) => {
+        if (value === undefined) return true;
+        const misfit = misfitOf(value);
+        return misfit === undefined || failed(context, misfit);
+      }),
+  );
 }

@@ -1,33 +1,34 @@
 /** The blocks that hold others: groups of fields, maps, lists, and one of several shapes. */
 import * as yup from 'yup';
 import { nearestName } from '../issue/index.js';
-import { checked, collectErrors, described, errorsIn, failed, isRecord, pathJoin, quoted } from './block.js';
+import { checked, collectErrors, described, errorsIn, failed, isRecord, made, pathJoin, quoted } from './block.js';
 import type { AnySchema, KeyRule, Misfit, Option, Shape, ValueOf } from './block.js';
 
 /** A group of named fields; anything else in it is refused, with its name of now or the nearest. `renamed`: old names to new ones. */
 export function fields<S extends yup.ObjectShape>(shape: S, renamed: Readonly<Record<string, keyof S & string>> = {}) {
   const known = Object.keys(shape);
-  return yup
-    .object(shape)
-    .meta({ block: { kind: 'fields' } })
-    .default(undefined)
-    .optional()
-    .typeError((params: { value: unknown }) => ({
-      shape: {
-        code: 'wrong-type',
-        problem: `a group of fields is needed here, not ${described(params.value)}`,
-        fix: `Fields: ${known.join(', ')}.`,
-      },
-    }))
-    .test('known-fields', (value: unknown, context) => {
-      if (!isRecord(value)) return true;
-      const unknown = Object.keys(value).filter((key) => !Object.hasOwn(shape, key));
-      const errors = errorsIn(context, unknown, (key, into) => {
-        const now = Object.hasOwn(renamed, key) ? renamed[key] : undefined;
-        into.push(failed(context, unknownField(key, known, now), pathJoin(context.path, key)));
-      });
-      return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
-    });
+  return made(yup.object(shape), (schema) =>
+    schema
+      .meta({ block: { kind: 'fields' } })
+      .default(undefined)
+      .optional()
+      .typeError((params: { value: unknown }) => ({
+        shape: {
+          code: 'wrong-type',
+          problem: `a group of fields is needed here, not ${described(params.value)}`,
+          fix: `Fields: ${known.join(', ')}.`,
+        },
+      }))
+      .test('known-fields', (value: unknown, context) => {
+        if (!isRecord(value)) return true;
+        const unknown = Object.keys(value).filter((key) => !Object.hasOwn(shape, key));
+        const errors = errorsIn(context, unknown, (key, into) => {
+          const now = Object.hasOwn(renamed, key) ? renamed[key] : undefined;
+          into.push(failed(context, unknownField(key, known, now), pathJoin(context.path, key)));
+        });
+        return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
+      }),
+  );
 }
 
 function unknownField(key: string, known: readonly string[], renamed: string | undefined): Misfit {
@@ -85,50 +86,51 @@ export const shapeOf = <T>(shape: { readonly [K in keyof T]-?: Shape<T[K] | unde
 /** Many things of one shape, by key. `keys` says which may stand, and what they name; `most`, how many. */
 export function mapOf<S extends Shape<unknown>>(shape: S, keys: KeyRule, most?: number) {
   const inner = shape as unknown as AnySchema;
-  return yup
-    .mixed<Record<string, ValueOf<S>>>()
-    .meta({ block: { kind: 'map', inner, keys, ...(most === undefined ? {} : { most }) } })
-    .test('map', (value: unknown, context) => {
-      if (value === undefined) return true;
-      if (!isRecord(value))
-        return failed(context, {
-          code: 'wrong-type',
-          problem: `entries by id are needed here, not ${described(value)}`,
-          fix: 'Write "id: ..." lines, one for each entry.',
+  return made(yup.mixed<Record<string, ValueOf<S>>>(), (schema) =>
+    schema
+      .meta({ block: { kind: 'map', inner, keys, ...(most === undefined ? {} : { most }) } })
+      .test('map', (value: unknown, context) => {
+        if (value === undefined) return true;
+        if (!isRecord(value))
+          return failed(context, {
+            code: 'wrong-type',
+            problem: `entries by id are needed here, not ${described(value)}`,
+            fix: 'Write "id: ..." lines, one for each entry.',
+          });
+        const ids = Object.keys(value);
+        if (most !== undefined && ids.length > most)
+          return failed(context, {
+            problem: `${most} entries are the most here, and this has ${ids.length}`,
+            fix: 'Leave out what is not needed.',
+          });
+        const errors = errorsIn(context, ids, (key, into) => {
+          const entry = value[key];
+          const path = pathJoin(context.path, key);
+          if (!keys.test(key))
+            into.push(
+              failed(
+                context,
+                {
+                  code: 'malformed-id',
+                  problem: `"${quoted(key)}" cannot stand here: ${keys.rule}`,
+                  fix: 'Write another key.',
+                },
+                path,
+              ),
+            );
+          if (entry === undefined || (entry === null && !inner.spec.nullable))
+            into.push(
+              failed(
+                context,
+                { code: 'missing-field', problem: `"${quoted(key)}" is empty`, fix: 'Fill it in, or remove the line.' },
+                path,
+              ),
+            );
+          else collectErrors(inner, entry, path, into);
         });
-      const ids = Object.keys(value);
-      if (most !== undefined && ids.length > most)
-        return failed(context, {
-          problem: `${most} entries are the most here, and this has ${ids.length}`,
-          fix: 'Leave out what is not needed.',
-        });
-      const errors = errorsIn(context, ids, (key, into) => {
-        const entry = value[key];
-        const path = pathJoin(context.path, key);
-        if (!keys.test(key))
-          into.push(
-            failed(
-              context,
-              {
-                code: 'malformed-id',
-                problem: `"${quoted(key)}" cannot stand here: ${keys.rule}`,
-                fix: 'Write another key.',
-              },
-              path,
-            ),
-          );
-        if (entry === undefined || (entry === null && !inner.spec.nullable))
-          into.push(
-            failed(
-              context,
-              { code: 'missing-field', problem: `"${quoted(key)}" is empty`, fix: 'Fill it in, or remove the line.' },
-              path,
-            ),
-          );
-        else collectErrors(inner, entry, path, into);
-      });
-      return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
-    });
+        return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
+      }),
+  );
 }
 
 interface ListRule {
@@ -145,10 +147,8 @@ export function listOf<S extends Shape<unknown>>(
   { least = 0, most, of, fix = 'Write [one, two].' }: ListRule,
 ) {
   const inner = shape as unknown as AnySchema;
-  return yup
-    .mixed<ValueOf<S>[]>()
-    .meta({ block: { kind: 'list', inner, least, most } })
-    .test('list', (value: unknown, context) => {
+  return made(yup.mixed<ValueOf<S>[]>(), (schema) =>
+    schema.meta({ block: { kind: 'list', inner, least, most } }).test('list', (value: unknown, context) => {
       if (value === undefined) return true;
       if (!Array.isArray(value))
         return failed(context, {
@@ -165,7 +165,8 @@ export function listOf<S extends Shape<unknown>>(
         collectErrors(inner, entry ?? null, pathJoin(context.path, index), into),
       );
       return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
-    });
+    }),
+  );
 }
 
 /** One of several shapes; `otherwise` says what is wrong with a value that is none of them. */
@@ -174,17 +175,16 @@ export function either<T>(
   otherwise: (value: unknown) => Misfit,
 ) {
   const options = shapes as unknown as readonly Option[];
-  return yup
-    .mixed<T & {}>()
-    .meta({ block: { kind: 'either', options } })
-    .test('either', (value: unknown, context) => {
+  return made(yup.mixed<T & {}>(), (schema) =>
+    schema.meta({ block: { kind: 'either', options } }).test('either', (value: unknown, context) => {
       if (value === undefined) return true;
       const option = options.find(({ fits }) => fits(value));
       if (!option) return failed(context, otherwise(value));
       const errors: yup.ValidationError[] = [];
       collectErrors(option.schema, value, context.path, errors);
       return errors.length === 0 || new yup.ValidationError(errors, value, context.path);
-    });
+    }),
+  );
 }
 
 /** Exactly this value. */

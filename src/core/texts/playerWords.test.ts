@@ -1,6 +1,8 @@
 /** What players read: in their language, with fallback, always with the amounts that are charged. */
 import { NOW, demoEconomy, economyOf, issuesOf, playerWith } from '../../../tests/support/economy.js';
-import { BUILT_IN } from '../document/index.js';
+import { BUILT_IN, textArguments } from '../document/index.js';
+import type { BuiltInKey } from '../document/index.js';
+import { builtInMessage } from '../economy/index.js';
 import { REASON_CODES, UNTOUCHED, purchaseCheck } from '../trade/index.js';
 import { amountWords, askText, offerWords, refusalText, textFind, thanksText } from './index.js';
 
@@ -55,6 +57,16 @@ texts: {pt: {item.sail.name: Vela}, pt-BR: {currency.shells.name: Conchas}, en: 
   expect(amountWords(economy, 'pt', 'shells', 2)).toBe('2 Shells');
   expect(textFind(economy, 'fr', 'shop.s.name', 'Stall')).toBe('The Stall');
   expect(textFind(economy, 'fr', 'ask', undefined)).toBeUndefined();
+});
+
+test('every text of the engine can be read, and fills in only what it is given', () => {
+  for (const key of Object.keys(BUILT_IN) as BuiltInKey[]) {
+    const given = Object.fromEntries(textArguments(key).map((name) => [name, 2]));
+    expect({ key, said: String(builtInMessage(key).format(given)) }).toEqual({
+      key,
+      said: expect.stringMatching(/\w/),
+    });
+  }
 });
 
 test('there are words of the engine for every reason, so no text is ever missing', () => {

@@ -2,7 +2,7 @@
 import { DateTime } from 'luxon';
 import { moneyDecimals, unitsFormat } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
-import { BUILT_IN_MESSAGES } from '../economy/index.js';
+import { builtInMessage } from '../economy/index.js';
 import type { BuiltInKey } from '../document/index.js';
 import type { Economy } from '../economy/index.js';
 import type { GoalStanding, TrackStanding } from '../progress/index.js';
@@ -38,7 +38,7 @@ export function textFind(
 
 /** A text of the engine's own, worded anew by the economy or as it is built in. */
 function engineText(economy: Economy, language: string, key: BuiltInKey, filled: Filled): string {
-  return textFind(economy, language, key, undefined, filled) ?? String(BUILT_IN_MESSAGES.get(key)!.format(filled));
+  return textFind(economy, language, key, undefined, filled) ?? String(builtInMessage(key).format(filled));
 }
 
 export function assetName(economy: Economy, language: string, asset: string): string {
