@@ -4,6 +4,7 @@ import { mkdirSync, readFileSync, rmSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import type { Command } from 'commander';
+import type { EconomyDocument } from '../../core/document/index.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { DateTime } from 'luxon';
 import { parse } from 'yaml';
@@ -38,9 +39,12 @@ export function addDemoCommands(program: Command): void {
         ['inherit', 'pipe', 'inherit'],
       );
       const ended = exitOf(child);
-      if (!(await listening(child))) throw new CommandRefused('');
+      const listens = listening(child);
+      // While it starts, which takes longer.
+      const { document } = folderLoad(join(DEMO_FOLDER, 'saltwind-cove'));
+      if (!(await listens)) throw new CommandRefused('');
       const { url, token } = JSON.parse(readFileSync(access, 'utf8')) as { url: string; token: string };
-      const isNew = await seed(new Client({ url, token })).catch((error: unknown) => {
+      const isNew = await seed(new Client({ url, token }), document).catch((error: unknown) => {
         child.kill();
         throw error;
       });
@@ -84,8 +88,7 @@ interface DemoPlayer {
 }
 
 /** Publishes the demo economy and creates its players and teams, where they are not there yet; false when all was there. */
-async function seed(client: Client): Promise<boolean> {
-  const { document } = folderLoad(join(DEMO_FOLDER, 'saltwind-cove'));
+async function seed(client: Client, document: EconomyDocument): Promise<boolean> {
   const draft = await client.call('GET /draft');
   if (draft.revision === 0) {
     await client.call('PUT /draft', { body: document, revision: 0, query: { why: 'the demo economy' } });
