@@ -1,7 +1,7 @@
 /** What a player sees on a visit, what stands against buying it, and buying it. */
 import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS } from '../../amount/index.js';
-import { choiceBasket } from '../../economy/index.js';
+import { choiceBasket, quantitiesFixed } from '../../economy/index.js';
 import type { Economy, Offer, Persona, PriceChoice } from '../../economy/index.js';
 import type { Value } from '../../formula/index.js';
 import { Luck } from '../../random/index.js';
@@ -23,7 +23,7 @@ import { NO_ITEM, OnShow, SEVERAL } from './onShow.js';
 import type { Progress } from './progress.js';
 import type { SharedStock } from './shared.js';
 import { termsOf } from './slots.js';
-import type { Amounts, Deal, Slots, Terms, Untold, Way } from './slots.js';
+import type { Amounts, Deal, Gift, Slots, Terms, Untold, Way } from './slots.js';
 import type { State } from './state.js';
 
 interface EngineAnswer extends Answer {
@@ -43,10 +43,27 @@ export interface PersonaSlot {
   keeps: Float64Array;
 }
 
+/** What is given at one time. */
+type Given = Gift & Pick<Terms, 'gives'>;
+
 /** A price and gifts of which a formula says some. */
 interface BoundTerms {
   price: readonly Quantity[];
-  gives: readonly Quantity[];
+  /** At once where no formula says it. */
+  gives: readonly Quantity[] | Given;
+}
+
+/** Undefined where a formula comes to no amount. */
+function amountsNow(quantities: readonly Quantity[]): Amounts | undefined {
+  const slots: number[] = [];
+  const units: number[] = [];
+  for (const quantity of quantities) {
+    const now = quantityNow(quantity);
+    if (now === undefined) return undefined;
+    slots.push(quantity.slot);
+    units.push(now);
+  }
+  return { slots, units };
 }
 
 export class Shopping {
@@ -91,7 +108,7 @@ export class Shopping {
         if (!way.fixed)
           this.formulas.set(way, {
             price: quantitiesBind(slots, state, choiceBasket(way.choice)),
-            gives: quantitiesBind(slots, state, offer.gives),
+            gives: this.givenAlways(offer) ?? quantitiesBind(slots, state, offer.gives),
           });
     this.visit = this.visitMake();
   }
@@ -265,22 +282,30 @@ export class Shopping {
 
   /** As `quoteMake` has it for one time, where no sale runs. */
   private workedOut(way: Way): Terms | Untold {
-    const { economy, slots } = this;
-    const { price, gives } = this.formulas.get(way)!;
-    const total = this.basketNow(price);
-    const given = total && this.basketNow(gives);
+    const { price, gives: written } = this.formulas.get(way)!;
+    const cost = amountsNow(price);
+    const given = cost && ('gives' in written ? written : this.givenNow(written));
     if (!given) return 'bad-formula';
-    if (way.choice.kind === 'assets' && Object.values(total).every((units) => units === 0)) return 'zero-price';
-    return termsOf(slots.assetOf, economy, total, given);
+    if (way.choice.kind === 'assets' && cost.units.every((units) => units === 0)) return 'zero-price';
+    const { gives, bundles, arrivals } = given;
+    return { total: this.basketOf(cost), gives, cost, bundles, arrivals };
   }
 
-  private basketNow(quantities: readonly Quantity[]): Basket | undefined {
+  private givenAlways({ gives }: Offer): Given | undefined {
+    const basket = quantitiesFixed(gives);
+    return basket && { gives: basket, ...this.state.giftOf(basket) };
+  }
+
+  private givenNow(quantities: readonly Quantity[]): Given | undefined {
+    const amounts = amountsNow(quantities);
+    if (!amounts) return undefined;
+    const gives = this.basketOf(amounts);
+    return { gives, ...this.state.giftOf(gives) };
+  }
+
+  private basketOf({ slots, units }: Amounts): Basket {
     const basket: Basket = {};
-    for (const quantity of quantities) {
-      const units = quantityNow(quantity);
-      if (units === undefined) return undefined;
-      basket[this.slots.assets[quantity.slot]!.id] = units;
-    }
+    for (let i = 0; i < slots.length; i++) basket[this.slots.assets[slots[i]!]!.id] = units[i]!;
     return basket;
   }
 

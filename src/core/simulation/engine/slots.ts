@@ -373,9 +373,7 @@ export function termsOf(assetOf: ReadonlyMap<string, number>, economy: Economy, 
 }
 
 export function giftOf(assetOf: ReadonlyMap<string, number>, economy: Economy, gives: Readonly<Basket>): Gift {
-  const bundles = Object.entries(gives).filter(([asset]) => economy.items.get(asset)?.kind === 'bundle');
-  return {
-    bundles: amountsOf(assetOf, Object.fromEntries(bundles)),
-    arrivals: amountsOf(assetOf, basketArrivals(economy, gives)),
-  };
+  const bundles: Basket = {};
+  for (const asset in gives) if (economy.items.get(asset)?.kind === 'bundle') bundles[asset] = gives[asset]!;
+  return { bundles: amountsOf(assetOf, bundles), arrivals: amountsOf(assetOf, basketArrivals(economy, gives)) };
 }
