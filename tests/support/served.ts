@@ -28,20 +28,7 @@ export class Served {
     const access = join(this.folder.path, 'client.json');
     const child = spawn(
       process.execPath,
-      [
-        ...process.execArgv,
-        SERVICE,
-        'serve',
-        '--data',
-        this.data,
-        '--port',
-        '0',
-        '--token-file',
-        access,
-        '--log',
-        'silent',
-        ...options,
-      ],
+      [SERVICE, 'serve', '--data', this.data, '--port', '0', '--token-file', access, '--log', 'silent', ...options],
       { stdio: ['ignore', 'pipe', 'pipe'] },
     );
     this.child = child;

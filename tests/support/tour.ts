@@ -46,7 +46,7 @@ export class Tour {
 
   constructor() {
     for (const name of ['script', 'demo', 'docs']) symlinkSync(join(packageRoot(), name), join(this.folder.path, name));
-    this.demo = spawn(process.execPath, [...process.execArgv, CLI, 'demo', '--port', '0'], {
+    this.demo = spawn(process.execPath, [CLI, 'demo', '--port', '0'], {
       cwd: this.folder.path,
       stdio: ['ignore', 'pipe', 'inherit'],
     });
