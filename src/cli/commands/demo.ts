@@ -40,17 +40,19 @@ export function addDemoCommands(program: Command): void {
       );
       const ended = exitOf(child);
       const listens = listening(child);
-      // While it starts, which takes longer.
-      const { document } = folderLoad(join(DEMO_FOLDER, 'saltwind-cove'));
-      if (!(await listens)) throw new CommandRefused('');
-      const { url, token } = JSON.parse(readFileSync(access, 'utf8')) as { url: string; token: string };
-      const isNew = await seed(new Client({ url, token }), document).catch((error: unknown) => {
+      try {
+        // While it starts, which takes longer.
+        const { document } = folderLoad(join(DEMO_FOLDER, 'saltwind-cove'));
+        if (!(await listens)) throw new CommandRefused('');
+        const { url, token } = JSON.parse(readFileSync(access, 'utf8')) as { url: string; token: string };
+        const isNew = await seed(new Client({ url, token }), document);
+        print(
+          `${isNew ? 'Saltwind Cove is set up' : 'Saltwind Cove is back, with its data as you left it'}. The console, with a way in:\n\n  ${url}/#token=${token}\n\nStop with Ctrl-C. Start over with: script/demo --fresh`,
+        );
+      } catch (error) {
         child.kill();
         throw error;
-      });
-      print(
-        `${isNew ? 'Saltwind Cove is set up' : 'Saltwind Cove is back, with its data as you left it'}. The console, with a way in:\n\n  ${url}/#token=${token}\n\nStop with Ctrl-C. Start over with: script/demo --fresh`,
-      );
+      }
       process.exitCode = await ended;
     });
 }

@@ -85,7 +85,7 @@ function argumentsOf(ast: ReturnType<IntlMessageFormat['getAst']>): Set<string> 
 
 const builtIn = new Map<BuiltInKey, IntlMessageFormat>();
 
-/** The engine's own words for something. Each is read once, when it is said first: all of them would take as long as half a command. */
+/** The engine's own words for something, read when they are said first: hardly anybody says all of them. */
 export function builtInMessage(key: BuiltInKey): IntlMessageFormat {
   const known = builtIn.get(key) ?? new IntlMessageFormat(BUILT_IN[key], DEFAULT_LANGUAGE);
   builtIn.set(key, known);

@@ -26,7 +26,7 @@ export const instant = () =>
 export const localTime = () => inForms('localTime', dated(`^${DATE}(?:T(?:${CLOCK}|24:00))?$`, 'a local date or time'));
 export const localDate = () => inForms('date', dated(`^${DATE}$`, 'a date', '2027-03-01, in quotes'));
 
-/** The one that was valid last: an economy has one, and asking what makes a zone takes half a millisecond. A cache only. */
+/** The one that was valid last: an economy has one, and asking whether a name is one takes half a millisecond. A cache only. */
 let zoneKnown: string | undefined;
 
 function isZone(value: unknown): boolean {

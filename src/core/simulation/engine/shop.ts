@@ -1,13 +1,11 @@
 /** What a player sees on a visit, what stands against buying it, and buying it. */
-import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS } from '../../amount/index.js';
-import { choiceBasket, quantitiesFixed } from '../../economy/index.js';
-import type { Economy, Offer, Persona, PriceChoice } from '../../economy/index.js';
+import type { Economy, Persona } from '../../economy/index.js';
 import type { Value } from '../../formula/index.js';
 import { Luck } from '../../random/index.js';
 import { levelChange, levelNextMs, levelSettle } from '../../schedule/index.js';
 import type { Level } from '../../schedule/index.js';
-import { REASON_CODES, paidForEach, quoteMake } from '../../trade/index.js';
+import { REASON_CODES, paidForEach } from '../../trade/index.js';
 import type { ReasonCode } from '../../trade/index.js';
 import { runEndMs } from '../days.js';
 import { LUCK } from '../luck.js';
@@ -17,13 +15,12 @@ import type { RunSetup } from '../scenario.js';
 import { TOTAL } from '../tally.js';
 import type { RunTally } from '../tally.js';
 import type { Crowd } from './crowd.js';
-import { quantitiesBind, quantityNow } from './earning.js';
-import type { Play, Quantity } from './earning.js';
+import type { Play } from './earning.js';
 import { NO_ITEM, OnShow, SEVERAL } from './onShow.js';
+import { Pricing } from './pricing.js';
 import type { Progress } from './progress.js';
 import type { SharedStock } from './shared.js';
-import { termsOf } from './slots.js';
-import type { Amounts, Deal, Gift, Slots, Terms, Untold, Way } from './slots.js';
+import type { Amounts, Deal, Slots, Terms, Untold, Way } from './slots.js';
 import type { State } from './state.js';
 
 interface EngineAnswer extends Answer {
@@ -43,29 +40,6 @@ export interface PersonaSlot {
   keeps: Float64Array;
 }
 
-/** What is given at one time. */
-type Given = Gift & Pick<Terms, 'gives'>;
-
-/** A price and gifts of which a formula says some. */
-interface BoundTerms {
-  price: readonly Quantity[];
-  /** At once where no formula says it. */
-  gives: readonly Quantity[] | Given;
-}
-
-/** Undefined where a formula comes to no amount. */
-function amountsNow(quantities: readonly Quantity[]): Amounts | undefined {
-  const slots: number[] = [];
-  const units: number[] = [];
-  for (const quantity of quantities) {
-    const now = quantityNow(quantity);
-    if (now === undefined) return undefined;
-    slots.push(quantity.slot);
-    units.push(now);
-  }
-  return { slots, units };
-}
-
 export class Shopping {
   private readonly visit: Visit<Deal, Way, EngineAnswer, number>;
   private readonly economy: Economy;
@@ -81,8 +55,7 @@ export class Shopping {
   /** Places in the window of what is in reach; how many, or below 0 where that must be found anew. */
   private readonly reach: Int32Array;
   private reachCount = -1;
-  /** Prices and gifts that formulas say. */
-  private readonly formulas = new Map<Way, BoundTerms>();
+  private readonly pricing: Pricing;
   /** Conditions of offers by deal, and of shops. */
   private readonly dealWhen: readonly ((() => Value) | undefined)[];
   private readonly shopWhen: readonly ((() => Value) | undefined)[];
@@ -103,13 +76,7 @@ export class Shopping {
     this.shopWhen = slots.shops.map(({ when }) => when && state.bound(when));
     this.onShow = new OnShow(this.economy, slots);
     this.reach = new Int32Array(slots.deals.length);
-    for (const { offer, ways } of slots.deals)
-      for (const way of ways)
-        if (!way.fixed)
-          this.formulas.set(way, {
-            price: quantitiesBind(slots, state, choiceBasket(way.choice)),
-            gives: this.givenAlways(offer) ?? quantitiesBind(slots, state, offer.gives),
-          });
+    this.pricing = new Pricing(this.economy, slots, state, this.onShow);
     this.visit = this.visitMake();
   }
 
@@ -122,7 +89,7 @@ export class Shopping {
       giving: (item) => this.onShow.giving(item),
       ways: ({ ways }) => ways,
       check: (deal, way) => {
-        const terms = this.terms(deal, way);
+        const terms = this.pricing.terms(deal, way);
         return this.answer(deal, way, terms, this.allows(deal, terms));
       },
       allowed: (deal, way) => this.allowed(deal, way),
@@ -204,25 +171,9 @@ export class Shopping {
       if (one === NO_ITEM || (one !== SEVERAL && affordedDay[row + one] !== 0)) continue;
       const deal = deals[reach[place]!]!;
       if (one === SEVERAL && deal.items.every((each) => affordedDay[row + each] !== 0)) continue;
-      if (!this.isAnyPayable(deal)) continue;
+      if (!this.pricing.isPayable(deal)) continue;
       for (const each of deal.items) if (affordedDay[row + each] === 0) affordedDay[row + each] = state.todayIs + 1;
     }
-  }
-
-  private isAnyPayable(deal: Deal): boolean {
-    for (const way of deal.ways) if (this.isPayable(deal, way)) return true;
-    return false;
-  }
-
-  private isPayable(deal: Deal, way: Way): boolean {
-    if (this.isTooDear(deal, way)) return false;
-    if (!way.fixed && !this.onShow.isLowered(deal)) {
-      // Most often a price that is worked out is more than is held, and no more need be.
-      for (const quantity of this.formulas.get(way)!.price)
-        if (!(this.state.heldOf(quantity.slot) >= quantityNow(quantity)!)) return false;
-    }
-    const terms = this.terms(deal, way);
-    return typeof terms !== 'string' && this.state.holdsAll(terms.cost);
   }
 
   private servesForget(): void {
@@ -239,10 +190,10 @@ export class Shopping {
 
   /** An answer where nothing stands against it and the reserve is spared; what is cheap to ask is asked first. */
   private allowed(deal: Deal, way: Way): EngineAnswer | undefined {
-    if (this.isTooDear(deal, way)) return undefined;
+    if (this.pricing.isTooDear(deal, way)) return undefined;
     // A price that must be worked out is not, where something else stands against it.
     if (!way.fixed && !this.isOffered(deal)) return undefined;
-    const terms = this.terms(deal, way);
+    const terms = this.pricing.terms(deal, way);
     if (!this.allows(deal, terms)) return undefined;
     const answer = this.answer(deal, way, terms, true);
     return answer.spares ? answer : undefined;
@@ -259,60 +210,6 @@ export class Shopping {
   private isFor({ slot }: Deal): boolean {
     const when = this.dealWhen[slot];
     return when === undefined || when() === true;
-  }
-
-  /** What one time costs and gives now, or why that cannot be worked out. */
-  private terms(deal: Deal, way: Way): Terms | Untold {
-    const { offer } = deal;
-    if (!this.onShow.isLowered(deal)) return way.fixed ?? this.workedOut(way);
-    // While the same sales run for everybody, everybody is told the same.
-    if (!way.reduced) return this.quoted(offer, way.choice);
-    const running = this.onShow.running(deal);
-    const known = way.reduced.get(running);
-    if (known) return known;
-    const terms = this.quoted(offer, way.choice);
-    way.reduced.set(running, terms);
-    return terms;
-  }
-
-  /** No sale lowers it, and its price is more than is held: known without working anything out. */
-  private isTooDear(deal: Deal, { least }: Way): boolean {
-    return least !== undefined && this.state.heldOf(least.slot) < least.units && !this.onShow.isLowered(deal);
-  }
-
-  /** As `quoteMake` has it for one time, where no sale runs. */
-  private workedOut(way: Way): Terms | Untold {
-    const { price, gives: written } = this.formulas.get(way)!;
-    const cost = amountsNow(price);
-    const given = cost && ('gives' in written ? written : this.givenNow(written));
-    if (!given) return 'bad-formula';
-    if (way.choice.kind === 'assets' && cost.units.every((units) => units === 0)) return 'zero-price';
-    const { gives, bundles, arrivals } = given;
-    return { total: this.basketOf(cost), gives, cost, bundles, arrivals };
-  }
-
-  private givenAlways({ gives }: Offer): Given | undefined {
-    const basket = quantitiesFixed(gives);
-    return basket && { gives: basket, ...this.state.giftOf(basket) };
-  }
-
-  private givenNow(quantities: readonly Quantity[]): Given | undefined {
-    const amounts = amountsNow(quantities);
-    if (!amounts) return undefined;
-    const gives = this.basketOf(amounts);
-    return { gives, ...this.state.giftOf(gives) };
-  }
-
-  private basketOf({ slots, units }: Amounts): Basket {
-    const basket: Basket = {};
-    for (let i = 0; i < slots.length; i++) basket[this.slots.assets[slots[i]!]!.id] = units[i]!;
-    return basket;
-  }
-
-  private quoted(offer: Offer, choice: PriceChoice): Terms | Untold {
-    const { economy, slots } = this;
-    const result = quoteMake(economy, offer, choice, 1, this.state.scope, this.state.nowMs);
-    return result.ok ? termsOf(slots.assetOf, economy, result.quote.total, result.quote.gives) : result.why;
   }
 
   /**
