@@ -139,6 +139,7 @@ const ATTACKS: Record<string, Attack> = {
     body: new Uint8Array(5_900_000).fill(','.charCodeAt(0)),
     headers: { 'Content-Type': 'text/csv' },
     status: 422,
+    says: /200000 are the most that a row may have/,
   },
 };
 

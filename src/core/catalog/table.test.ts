@@ -110,4 +110,8 @@ test('a second table numbers on, and a row that is named as one that is there ch
 test('a table without rows, and one that is none', () => {
   expect(tableOf('Name\n').rows).toEqual([]);
   expect(tableRead('"a\nb')).toMatchObject({ ok: false });
+  expect(tableRead(`a,b\n1,2\n${','.repeat(200_001)}\n`)).toMatchObject({
+    ok: false,
+    problem: { line: 3, message: expect.stringContaining('200001 characters; 200000 are the most') as string },
+  });
 });

@@ -29,7 +29,7 @@ const DELIMITERS = [',', ';', '\t'] as const;
 export type Delimiter = (typeof DELIMITERS)[number];
 
 export const MAX_CSV_ROWS = 50_000;
-/** The longest row, in characters: what is longer is no row of a sheet, and parsing stops there. */
+/** The longest row, in characters: what is longer is no row of a sheet. */
 const MAX_CSV_ROW = 200_000;
 
 /** The separator that stands most often in the first line, outside quotes. */
@@ -39,10 +39,24 @@ function delimiterOf(text: string): Delimiter {
   return counts.sort((a, b) => b.count - a.count)[0]!.one;
 }
 
+/** The first line that is longer than a row may be: the parser itself would first cut it into its cells. */
+function longLine(text: string): { line: number; message: string } | undefined {
+  for (let line = 1, start = 0; start < text.length; line++) {
+    const found = text.indexOf('\n', start);
+    const end = found < 0 ? text.length : found;
+    if (end - start > MAX_CSV_ROW)
+      return { line, message: `it has ${end - start} characters; ${MAX_CSV_ROW} are the most that a row may have` };
+    start = end + 1;
+  }
+  return undefined;
+}
+
 /** Rows parted by commas, semicolons or tabs, the first of them the head; one row more than may be, so that it shows. */
 export function tableRead(
   text: string,
 ): { ok: true; table: Table } | { ok: false; problem: { line: number; message: string } } {
+  const problem = longLine(text);
+  if (problem) return { ok: false, problem };
   const delimiter = delimiterOf(text);
   try {
     const [first, ...rest] = parse(text, {
