@@ -172,9 +172,9 @@ describe('failing at each row', () => {
   test.each(Object.keys(PATHS) as Key[])('%s', async (key) => {
     // Whoever does it may do everything; it is the storage that is tried.
     const doIt = async () => stall.as('admin').call(key, (await PATHS[key]!(stall)) as never);
+    const before = [onDisk(), await answers()];
     let faults = 0;
     for (failsAt = 1; ; failsAt++) {
-      const before = [onDisk(), await answers()];
       written = 0;
       const result = await doIt().then(
         () => undefined,

@@ -209,10 +209,10 @@ test('any rule that is taken can be worked out, and gives windows in order', () 
       if (recurrenceProblem(rule) !== undefined) return;
       taken++;
       const windows = recurrenceWindows(every('2027-01-31T09:00', rule, lasts), at('2027-01-01'), at('2028-06-01'));
-      windows.forEach(({ startMs, endMs }, index) => {
-        expect(endMs).toBeGreaterThan(startMs);
-        expect(startMs).toBeGreaterThanOrEqual(windows[index - 1]?.startMs ?? 0);
-      });
+      const wrong = windows.filter(
+        ({ startMs, endMs }, index) => endMs <= startMs || startMs < (windows[index - 1]?.startMs ?? 0),
+      );
+      expect(wrong).toEqual([]);
     }),
     { numRuns: 300, seed: 14 },
   );
