@@ -2,7 +2,7 @@
 /** Every room as it opens: accessible in both colour schemes, quiet, within its width; and what an empty one says. */
 import { readFileSync } from 'node:fs';
 import type { Browser, Page } from 'playwright-core';
-import { launch, openConsole } from '../support/browser.js';
+import { follow, launch, openConsole } from '../support/browser.js';
 import type { Visit } from '../support/browser.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -46,6 +46,7 @@ beforeAll(async () => {
     .call('POST /runs', { body: { scenario: 'racers_only', days: 3, players: 10 } });
   await stall.as('design').watchRun(id);
   visit = await openConsole(browser, stall, '/overview');
+  await visit.page.evaluate(axe);
 });
 afterAll(async () => {
   await browser.close();
@@ -67,15 +68,28 @@ const violations = (page: Page, ...rules: string[]): Promise<string[]> =>
       .map(({ id, nodes }) => `${id}: ${nodes[0]!.html} ${nodes[0]!.failureSummary}`);
   }, rules);
 
+/** Until nothing more comes in: what is looked at is the room with its contents. */
+async function settled(page: Page): Promise<void> {
+  await page.getByText('One moment').waitFor({ state: 'detached' });
+  await page.waitForFunction(
+    () => {
+      const text = document.querySelector('main')!.innerText;
+      const isSame = text === (window as { seen?: string }).seen;
+      (window as { seen?: string }).seen = text;
+      return isSame;
+    },
+    undefined,
+    { polling: 150 },
+  );
+}
+
 test.each(ROOMS)(
   '%s: no serious finding of accessibility, light or dark, nothing on the console, no sideways scroll',
   async (room) => {
     const { page, complaints } = visit;
     complaints.length = 0;
-    await page.goto(`${stall.url}${room}`);
-    await page.getByRole('navigation', { name: 'Rooms' }).waitFor();
-    await page.getByText('One moment').waitFor({ state: 'detached' });
-    await page.evaluate(axe);
+    await follow(page, room);
+    await settled(page);
     expect(await violations(page)).toEqual([]);
     await page.getByRole('button', { name: 'Switch to dark theme' }).click();
     await page.locator('[data-theme=dark]').waitFor();
