@@ -123,8 +123,12 @@ async function clickedDayOne(): Promise<void> {
   await page.keyboard.press('Enter');
   // 4. Three findings.
   await room('Publish');
-  await page.getByRole('button', { name: 'Mend: write gale for gales' }).click();
-  await page.getByRole('button', { name: 'Mend: let a player own one' }).click();
+  // The list closes up where a finding was: what stands below it would move from under the mouse.
+  for (const words of ['write gale for gales', 'let a player own one']) {
+    const mend = page.getByRole('button', { name: `Mend: ${words}` });
+    await mend.click();
+    await mend.waitFor({ state: 'detached' });
+  }
   await page.getByRole('link', { name: 'Oilskin Sail at Pier Stall' }).click();
   await descriptionOf(page, 'Rain runs off it.');
   await saved();
