@@ -88,7 +88,7 @@ export function createApp(service: Service, aside: Aside): Express {
   app.use('/api', (request, response) =>
     sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)),
   );
-  serveConsole(app);
+  serveConsole(app, aside);
   app.use(errorHandler(service));
   return app;
 }
@@ -379,9 +379,14 @@ function asProblem(error: unknown): Problem {
 }
 
 /** The built console: its files as they are, and its page for every address of its own. */
-function serveConsole(app: Express): void {
+function serveConsole(app: Express, aside: Aside): void {
   const folder = join(packageRoot(), 'dist', 'console');
   const page = join(folder, 'index.html');
+  // Who loads the console asks about the draft next: the thread that answers is begun meanwhile.
+  app.use('/assets', (_request, _response, next) => {
+    aside.begin();
+    next();
+  });
   app.use(express.static(folder, { index: false, maxAge: '1h' }));
   app.use((request, response, next) => {
     if (request.method !== 'GET' || !existsSync(page)) {

@@ -33,13 +33,22 @@ export class Aside {
   private timer: NodeJS.Timeout | undefined;
 
   /** `service` does the work itself where its database is in memory, where no other thread can see it. */
-  constructor(private readonly service: Service) {}
+  private readonly isHere: boolean;
+
+  constructor(private readonly service: Service) {
+    this.isHere = service.database.path === ':memory:';
+  }
+
+  /** Has the thread load what it needs before it is asked. */
+  begin(): void {
+    if (!this.isHere) this.worker ??= this.start();
+  }
 
   /** Throws the problem that the work ended with. */
   async ask(job: Omit<Job, 'nowMs'>): Promise<Done> {
     const { service } = this;
     const whole = { ...job, nowMs: service.now() };
-    const outcome = service.database.path === ':memory:' ? await jobDo(service, whole) : await this.submit(whole);
+    const outcome = this.isHere ? await jobDo(service, whole) : await this.submit(whole);
     switch (outcome.kind) {
       case 'reply':
       case 'worked':
@@ -65,9 +74,9 @@ export class Aside {
     if (this.active) return;
     this.active = this.queue.shift();
     if (!this.active) return;
-    this.worker ??= this.start();
+    this.begin();
     this.timer = setTimeout(() => this.giveUp(tooLong()), LONGEST_MS);
-    this.worker.postMessage(this.active.job);
+    this.worker!.postMessage(this.active.job);
   }
 
   private start(): Worker {
