@@ -34,7 +34,13 @@ notifyManager.setScheduler(queueMicrotask);
 
 const queries = new QueryClient({
   defaultOptions: {
-    queries: { retry: (count, error) => count < 2 && !(error instanceof ApiProblem), staleTime: 2000 },
+    // The service may be on this machine, and what the desk works out is: a browser that finds itself offline asks both.
+    mutations: { networkMode: 'always' },
+    queries: {
+      networkMode: 'always',
+      retry: (count, error) => count < 2 && !(error instanceof ApiProblem),
+      staleTime: 2000,
+    },
   },
 });
 

@@ -7,7 +7,7 @@ import { targetFigure } from '../../src/core/simulation/report.js';
 import { HandRuns } from '../../src/console/simulate/handRuns.js';
 import type { HandRun } from '../../src/console/simulate/handRuns.js';
 import { leversRead, mixRead, nameClean, variantsRead, variantsWrite } from '../../src/console/simulate/bench.js';
-import { launch, openConsole, pick } from '../support/browser.js';
+import { follow, launch, openConsole, pick } from '../support/browser.js';
 import { demoDocument } from '../support/economy.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -128,6 +128,8 @@ describe('the bench', () => {
     const { page, complaints } = await openConsole(browser, stall, '/simulate?players=40&levers=storm_frame&side=tune');
     await page.getByRole('list', { name: 'Targets' }).waitFor();
     const panel = page.getByRole('region', { name: 'Tune' });
+    // A browser without a network still reaches a service on its own machine.
+    await page.evaluate(() => window.dispatchEvent(new Event('offline')));
     await panel.getByRole('button', { name: 'Tune', exact: true }).click();
     await page.getByText('best so far', { exact: true }).first().waitFor();
     // It goes on while another tab is looked at.
@@ -149,6 +151,27 @@ describe('the bench', () => {
     await page.getByText(/\+0\.\d+ days/).waitFor({ timeout: 60_000 });
     expect(complaints).toEqual([]);
   }, 240_000);
+
+  test('a room that is left before it has answered answers when one comes back', async () => {
+    const bench = '/simulate?players=600&more=1&variants=A%7Cstorm_frame@900%7C';
+    const { page, complaints } = await openConsole(browser, stall, bench);
+    const away = async (): Promise<void> => {
+      await follow(page, '/overview');
+      await page.getByRole('heading', { name: 'Saltwind Cove' }).waitFor();
+      await follow(page, bench);
+    };
+    await page.getByText('playing the first run').waitFor();
+    await away();
+    await settled(page, 600);
+    // The run of the variant is still going on.
+    await away();
+    const goals = page.getByRole('table', { name: 'Goals: who reached them, and the median day' });
+    await goals
+      .getByRole('row', { name: /^A \d+ of/ })
+      .first()
+      .waitFor();
+    expect(complaints).toEqual([]);
+  });
 
   test('a lever is found by name, and one that is none says why', async () => {
     const { page } = await openConsole(

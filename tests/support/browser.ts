@@ -7,8 +7,11 @@ import type { Stall } from './stall.js';
 /** The shell has no window to draw, and takes two thirds of the time. */
 const PLACES = ['/usr/bin/chromium-headless-shell', '/usr/bin/chromium'];
 
-export const launch = (): Promise<Browser> =>
-  chromium.launch({
+/** Where the tests' environment looks for pages when a test fails. */
+const launched = globalThis as { browsersLaunched?: Browser[] };
+
+export async function launch(): Promise<Browser> {
+  const browser = await chromium.launch({
     executablePath: process.env['CHROMIUM'] ?? PLACES.find((path) => existsSync(path)) ?? 'chromium',
     args: [
       '--no-sandbox',
@@ -20,6 +23,9 @@ export const launch = (): Promise<Browser> =>
       '--disable-sync',
     ],
   });
+  (launched.browsersLaunched ??= []).push(browser);
+  return browser;
+}
 
 export interface Visit {
   page: Page;

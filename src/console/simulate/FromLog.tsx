@@ -199,7 +199,7 @@ function Asking<K extends LogKind>({
       );
       setAsked({ at: 'answered', answer });
     } catch (error) {
-      setAsked({ at: 'failed', error });
+      if (number === newest.current) setAsked({ at: 'failed', error });
     }
   };
   const stop = (): void => {

@@ -3,7 +3,7 @@ import type { TuneProgress } from '../../../core/balance/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
 import type { Answer, Order, OrderKind, Orders } from './orders.js';
 
-/** A newer run was asked for before this one was done. */
+/** A newer run was asked for before this one was done, or the room was left. */
 export class Superseded extends Error {}
 
 export interface Progress {
@@ -28,10 +28,7 @@ class Thread {
   private begin(): Worker {
     const worker = new Worker(new URL('./worker.ts', import.meta.url), { type: 'module' });
     worker.onmessage = ({ data }: MessageEvent<Answer>) => this.answered(data);
-    worker.onerror = ({ message }) => {
-      for (const { failed } of this.waiting.values()) failed(new Error(message));
-      this.close();
-    };
+    worker.onerror = ({ message }) => this.close(new Error(message));
     return worker;
   }
 
@@ -70,11 +67,13 @@ class Thread {
     if (this.worker) this.send({ kind: 'stop' });
   }
 
-  close(): void {
+  close(why: Error = new Superseded()): void {
     this.worker?.terminate();
     this.worker = undefined;
     this.document = undefined;
+    const waiting = [...this.waiting.values()];
     this.waiting.clear();
+    for (const { failed } of waiting) failed(why);
   }
 }
 
@@ -82,12 +81,17 @@ export class Desk {
   private readonly hand = new Thread();
   private readonly side = new Thread();
   private turn: Promise<unknown> = Promise.resolve();
+  private visits = 0;
 
   /** At once, on the thread of the hand; a newer run ends an older one, which fails with `Superseded`. */
   readonly now: Thread['ask'] = (document, kind, asked, onProgress) => this.hand.ask(document, kind, asked, onProgress);
   /** In its turn, on the other thread: each when the one before is over. */
   readonly later: Thread['ask'] = (document, kind, asked, onProgress) => {
-    const next = this.turn.then(() => this.side.ask(document, kind, asked, onProgress));
+    const visit = this.visits;
+    const next = this.turn.then(() => {
+      if (visit !== this.visits) throw new Superseded();
+      return this.side.ask(document, kind, asked, onProgress);
+    });
     this.turn = next.catch(() => undefined);
     return next;
   };
@@ -97,8 +101,12 @@ export class Desk {
     this.side.stop();
   }
 
-  /** Nothing more is answered; what is asked afterwards begins anew. */
+  /**
+   * What is not answered yet fails, so that whoever asks for it anew is not given a promise that nobody keeps; what is
+   * asked afterwards begins anew.
+   */
   close(): void {
+    this.visits++;
     this.hand.close();
     this.side.close();
     this.turn = Promise.resolve();
