@@ -132,8 +132,9 @@ function effectOf(lever: Lever, target: Target, [lowest, middle, highest]: reado
   const about = { lever: lever.id, target: target.id, lower: lower?.value ?? null, higher: higher?.value ?? null };
   const none = { ...about, perStep: null, low: null, high: null, helps: 0, distinguishable: false } as const;
   if (!lower || !higher || steps === 0) return none;
-  const figure = differences(target, results, members, ({ value }) => value, lower, higher);
-  const inside = differences(target, results, members, insideness, lower, higher);
+  const again = drawnAgain(target, results, members);
+  const figure = differences(target, again, ({ value }) => value, lower, higher);
+  const inside = differences(target, again, insideness, lower, higher);
   const helps =
     !inside || inside.low === null || (inside.low <= 0 && inside.high! >= 0) ? 0 : Math.sign(inside.difference);
   if (!figure) return { ...none, helps: helps as Effect['helps'] };
@@ -164,15 +165,30 @@ interface Told {
 
 const RESAMPLES = 200;
 
+/** What pay and prices come to does not rest on single players. */
+const restsOnPlayers = ({ measure }: Target): boolean => measure !== 'pay' && measure !== 'prices';
+
+type Pair = readonly [TargetFigure | undefined, TargetFigure | undefined];
+
+/** The figures of both runs among players drawn again from them, the same in both (bootstrap, Efron 1979). */
+function drawnAgain(target: Target, [lower, higher]: readonly SimulationResult[], members: Int32Array): Pair[] {
+  if (!restsOnPlayers(target) || members.length < 2) return [];
+  const luck = new Luck().from({ high: members.length, low: lower!.seed });
+  const sample = new Int32Array(members.length);
+  return Array.from({ length: RESAMPLES }, (): Pair => {
+    for (let i = 0; i < sample.length; i++) sample[i] = members[Math.floor(luck.next() * members.length)]!;
+    return [measured(target, lower!, sample), measured(target, higher!, sample)];
+  });
+}
+
 /**
  * What the higher run has more than the lower, with the 2.5th and 97.5th percentile of what it is among players drawn
- * again from them, the same in both runs (bootstrap, Efron 1979). What does not rest on single players has the
- * intervals of both figures, as if they were unrelated: too wide of pay rather than too narrow, and none of prices.
+ * again. What does not rest on single players has the intervals of both figures, as if they were unrelated: too wide of
+ * pay rather than too narrow, and none of prices.
  */
 function differences(
   target: Target,
-  results: readonly SimulationResult[],
-  members: Int32Array,
+  again: readonly Pair[],
   of: (figure: TargetFigure) => number | null,
   lower: TargetFigure,
   higher: TargetFigure,
@@ -180,22 +196,16 @@ function differences(
   const [from, to] = [of(lower), of(higher)];
   if (from === null || to === null) return undefined;
   const difference = to - from;
-  if (target.measure === 'pay' || target.measure === 'prices') {
+  if (!restsOnPlayers(target)) {
     const half = Math.hypot(...[lower, higher].map(({ value, high }) => (high ?? Infinity) - value!));
     return Number.isFinite(half)
       ? { difference, low: difference - half, high: difference + half }
       : { difference, low: null, high: null };
   }
-  if (members.length < 2) return { difference, low: null, high: null };
-  const luck = new Luck().from({ high: members.length, low: results[0]!.seed });
-  const drawn: number[] = [];
-  const sample = new Int32Array(members.length);
-  for (let n = 0; n < RESAMPLES; n++) {
-    for (let i = 0; i < sample.length; i++) sample[i] = members[Math.floor(luck.next() * members.length)]!;
-    const [one, other] = results.map((result) => measured(target, result, sample));
+  const drawn = again.flatMap(([one, other]) => {
     const [a, b] = [one && of(one), other && of(other)];
-    if (typeof a === 'number' && typeof b === 'number') drawn.push(b - a);
-  }
+    return typeof a === 'number' && typeof b === 'number' ? [b - a] : [];
+  });
   drawn.sort((a, b) => a - b);
   return { difference, low: percentile(drawn, 2.5), high: percentile(drawn, 97.5) };
 }

@@ -19,9 +19,9 @@ export interface TuneAsked {
   play: Play;
   /** How many players the small runs have, and those at the end. */
   players: { small: number; full: number };
-  /** Told after every round, with the best so far. */
+  /** Told after every run, with the best so far. */
   onProgress?: (progress: TuneProgress) => void;
-  /** Asked after every round: the best so far is the answer then. */
+  /** Asked after every few runs: the best so far is the answer then. */
   stopped?: () => boolean;
 }
 
@@ -73,6 +73,8 @@ const SPREAD = { alone: 5, least: 8, each: 4 };
 const MOST_ROUNDS = 24;
 const BEGINNINGS = 2;
 const FINALISTS = 5;
+/** Runs that are asked for before it is looked whether to stop: as many as threads may share. */
+const AT_ONCE = 8;
 const ANSWERS = 3;
 /** Answers differ by this part of a lever's range at least. */
 const APART = 0.08;
@@ -142,12 +144,21 @@ class Search {
       (point) => this.trials.within(point) && !this.tried.some((one) => comparePoints(one.point, point) === 0),
     );
     const distinct = [...new Map(wanted.map((point) => [point.join(), point])).values()];
-    this.tried.push(...(await Promise.all(distinct.map((point) => this.trials.at(point)))));
+    for (let from = 0; from < distinct.length && !(this.isStopped && this.tried.length > 0); from += AT_ONCE)
+      await Promise.all(
+        distinct.slice(from, from + AT_ONCE).map(async (point) => {
+          this.tried.push(await this.trials.at(point));
+          this.tell();
+        }),
+      );
     this.tried.sort(this.byCost);
-    const best = this.tried[0]!;
+  }
+
+  private tell(): void {
+    const best = this.tried.reduce((one, other) => (this.byCost(other, one) < 0 ? other : one));
     this.asked.onProgress?.({
-      done: this.trials.begun,
-      of: Math.max(this.expected, this.trials.begun),
+      done: this.tried.length,
+      of: Math.max(this.expected, this.tried.length),
       best: {
         settings: this.settings(best.point),
         set: this.trials.setAt(best.point),
@@ -178,7 +189,7 @@ class Search {
             ),
           ];
     await this.play([this.draft]);
-    if (!this.isStopped) await this.play(points);
+    await this.play(points);
   }
 
   /** From the best points on: neighbours by strides that are halved where none is better (Hooke & Jeeves 1961). */
@@ -189,12 +200,12 @@ class Search {
       for (let round = 0; round < MOST_ROUNDS && !this.isStopped; round++) {
         const around = this.around(at.point, strides);
         await this.play(around);
-        const better = await this.bestOf(around, at);
+        const better = this.bestOf(around, at);
         if (better !== at) {
           // What went well in one direction is tried once more.
           const further = better.point.map((steps, place) => 2 * steps - at.point[place]!);
           await this.play([further]);
-          at = await this.bestOf([further], better);
+          at = this.bestOf([further], better);
         } else if (strides.every((stride) => stride === 1)) break;
         else strides = strides.map((stride) => Math.max(1, Math.floor(stride / 2)));
       }
@@ -208,10 +219,9 @@ class Search {
     );
   }
 
-  private async bestOf(points: readonly Point[], other: Trial): Promise<Trial> {
-    const trials = await Promise.all(
-      points.filter((point) => this.trials.within(point)).map((point) => this.trials.at(point)),
-    );
+  /** The best of `other` and those of the points that were played. */
+  private bestOf(points: readonly Point[], other: Trial): Trial {
+    const trials = this.tried.filter((one) => points.some((point) => comparePoints(one.point, point) === 0));
     return [other, ...trials].sort(this.byCost)[0]!;
   }
 
