@@ -6,6 +6,7 @@ import { createRoot } from 'react-dom/client';
 import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
 import { ApiProblem } from '../client/index.js';
 import { client, useAudit, useChannels, useDraft } from './api.js';
+import { focusLeave } from './fields/leaving.js';
 import { Counts } from './parts/findings.js';
 import { EditsProvider } from './parts/edits.js';
 import type * as FindModule from './parts/Find.js';
@@ -31,6 +32,9 @@ const Access = lazy(() => import('./rooms/Access.js'));
 // What a key press changes is drawn before the next one, however slow the processor: else what is typed would go to
 // what was shown before.
 notifyManager.setScheduler(queueMicrotask);
+
+// Heard before the router hears of it, which has the room drawn anew: on the way back a field keeps what is typed in it.
+window.addEventListener('popstate', focusLeave);
 
 const queries = new QueryClient({
   defaultOptions: {

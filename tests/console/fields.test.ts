@@ -207,6 +207,51 @@ test('a thing that somebody else deletes while its panel is open says so, and ta
   expect(await page.getByRole('alert').count()).toBe(0);
 });
 
+test('what is typed is kept when one goes back, and who leaves the page before it is saved is asked', async () => {
+  const page = await open('/overview');
+  const description = page.getByLabel('Description', { exact: true });
+  await follow(page, '/catalog?open=/items/tide_crate');
+  await description.fill('Found after a storm.');
+  await page.goBack();
+  await revision(page, 2);
+  await follow(page, '/catalog?find=tide_crate');
+  await page.getByRole('gridcell', { name: 'tide_crate, name: Tide Crate' }).dblclick();
+  await page.keyboard.type('s');
+  await page.goBack();
+  await revision(page, 3);
+  expect((await draft()).items!['tide_crate']).toMatchObject({
+    name: 'Tide Crates',
+    description: 'Found after a storm.',
+  });
+  // What belongs to the address is left with it.
+  await follow(page, '/simulate?players=40');
+  await page.getByLabel('Storm Frame, number').fill('900');
+  await page.goBack();
+  await page.getByRole('heading', { name: 'Saltwind Cove' }).waitFor();
+
+  let send = (): void => undefined;
+  const held = new Promise<void>((go) => (send = go));
+  await page.route('**/api/v1/draft*', async (route) => {
+    if (route.request().method() === 'PATCH') await held;
+    await route.continue();
+  });
+  await follow(page, '/catalog?open=/items/tide_crate');
+  await description.click();
+  await description.fill('Washed up at night.');
+  const asked = page.waitForEvent('dialog');
+  // Whoever stays has not left: nothing is loaded again.
+  const reload = page.reload().catch(() => undefined);
+  const dialog = await asked;
+  expect(dialog.type()).toBe('beforeunload');
+  await dialog.dismiss();
+  send();
+  await revision(page, 4);
+  await reload;
+  page.on('dialog', () => expect('asked').toBe('not asked'));
+  await page.reload();
+  expect(await description.inputValue()).toBe('Washed up at night.');
+});
+
 test('a service that is away loses nothing that is typed', async () => {
   const page = await open('/catalog?open=/items/tide_crate');
   const name = page.getByLabel('Name', { exact: true });

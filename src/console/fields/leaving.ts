@@ -7,6 +7,11 @@ export const ifShown =
     if (currentTarget.isConnected) keep();
   };
 
+/** The field that has the focus is left, and keeps what is typed in it: what it belongs to is about to be gone. */
+export function focusLeave(): void {
+  if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+}
+
 /** For the ref of a field: it has the focus when it appears, and what stands in it gives way to what is typed. */
 export function focusOnce(field: HTMLInputElement | null): void {
   field?.focus();

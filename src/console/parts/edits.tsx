@@ -14,6 +14,7 @@ import { operationsApply } from './step.js';
 import type { Step } from './step.js';
 import { ConflictWindow } from './Conflict.js';
 import type { Conflict } from './Conflict.js';
+import { focusLeave } from '../fields/leaving.js';
 import { News, useNews } from './news.js';
 import { refusedOf, touches } from './refused.js';
 import type { Refused } from './refused.js';
@@ -55,6 +56,9 @@ export function useEdits(): Edits {
 }
 
 const DEPENDENT = ['audit', 'changes', 'source', 'front', 'verdict', 'values', 'odds', 'uses', 'flow', 'money'];
+
+/** Saves go one after the other. */
+const DRAFT_SCOPE = 'draft';
 
 export function EditsProvider({ children }: { children: ReactNode }) {
   const queries = useQueryClient();
@@ -120,7 +124,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   /** How many are on their way: known in the very render that shows what they change. */
   const [underway, setUnderway] = useState(0);
   const save = useMutation<DraftSaved, Error, Step & { done?: Done }>({
-    scope: { id: 'draft' },
+    scope: { id: DRAFT_SCOPE },
     mutationFn: ({ operations, why }) =>
       client.call('PATCH /draft', { body: operations, revision: from(), query: why === undefined ? {} : { why } }),
     onSuccess: (answer, step) => {
@@ -141,7 +145,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     },
   });
   const ask = useMutation<EditAnswer, Error, (revision: number) => Promise<EditAnswer>>({
-    scope: { id: 'draft' },
+    scope: { id: DRAFT_SCOPE },
     mutationFn: (asked) => asked(from()),
     onSuccess: (answer) => {
       if (!answer.saved) return;
@@ -227,6 +231,17 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     window.addEventListener('keydown', onKey);
     return () => window.removeEventListener('keydown', onKey);
   }, [edits]);
+  useEffect(() => {
+    const onUnload = (event: BeforeUnloadEvent) => {
+      focusLeave();
+      const saving = queries.isMutating({ predicate: ({ options: { scope } }) => scope?.id === DRAFT_SCOPE });
+      // What cannot be read stays in its field, marked.
+      const isWrong = document.querySelector('[aria-invalid="true"]') !== null;
+      if (saving > 0 || isWrong || refused.length > 0 || conflict) event.preventDefault();
+    };
+    window.addEventListener('beforeunload', onUnload);
+    return () => window.removeEventListener('beforeunload', onUnload);
+  }, [queries, refused, conflict]);
   const news = useNews(
     useCallback(
       (saved) => {

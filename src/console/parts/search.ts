@@ -1,25 +1,27 @@
 /** The state of a view lives in its address, so that any view can be shared by its URL. */
 import { useCallback } from 'react';
-import { useSearchParams } from 'react-router';
+import { useLocation, useNavigate, useSearchParams } from 'react-router';
 
-/** Sets several at once: the address takes one change at a time, so two calls would lose the first. */
+/**
+ * Sets several at once, beside what the address has by then: whoever sets something later, when a search is over or a
+ * field is left, may not have seen it yet. What was asked from a room that was left meanwhile is no part of the address
+ * any more.
+ */
 export function useSetParams(): (values: Record<string, string>, kept?: { back: boolean }) => void {
-  const [, setParams] = useSearchParams();
+  const navigate = useNavigate();
+  const { pathname } = useLocation();
   return useCallback(
-    (values, kept) =>
-      setParams(
-        (before) => {
-          const after = new URLSearchParams(before);
-          for (const [name, value] of Object.entries(values)) {
-            if (value === '') after.delete(name);
-            else after.set(name, value);
-          }
-          return after;
-        },
-        // Where there is a way back to, the address before stays in the history.
-        { replace: kept?.back !== true },
-      ),
-    [setParams],
+    (values, kept) => {
+      if (window.location.pathname !== pathname) return;
+      const after = new URLSearchParams(window.location.search);
+      for (const [name, value] of Object.entries(values)) {
+        if (value === '') after.delete(name);
+        else after.set(name, value);
+      }
+      // Where there is a way back to, the address before stays in the history.
+      void navigate(`?${after}`, { replace: kept?.back !== true });
+    },
+    [navigate, pathname],
   );
 }
 
