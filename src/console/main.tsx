@@ -1,5 +1,12 @@
 /** The console: signing in, the frame around the rooms, and the rooms by address. */
-import { QueryClient, QueryClientProvider, notifyManager, useQuery } from '@tanstack/react-query';
+import {
+  MutationCache,
+  QueryCache,
+  QueryClient,
+  QueryClientProvider,
+  notifyManager,
+  useQuery,
+} from '@tanstack/react-query';
 import { Tooltip } from 'radix-ui';
 import { StrictMode, Suspense, lazy, useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
@@ -10,7 +17,8 @@ import { focusLeave } from './fields/leaving.js';
 import { Counts } from './parts/findings.js';
 import { EditsProvider } from './parts/edits.js';
 import type * as FindModule from './parts/Find.js';
-import { Badge, Button, Field, Input, Problem, Waiting } from './parts/ui.js';
+import { SignIn, SignInAgain, isSignedOut } from './parts/SignIn.js';
+import { Badge, Button, Waiting } from './parts/ui.js';
 import { Overview } from './rooms/Overview.js';
 import './theme/tokens.css';
 
@@ -36,7 +44,15 @@ notifyManager.setScheduler(queueMicrotask);
 // Heard before the router hears of it, which has the room drawn anew: on the way back a field keeps what is typed in it.
 window.addEventListener('popstate', focusLeave);
 
-const queries = new QueryClient({
+/** The session is over while somebody works: whose it is, is asked anew. */
+function onRefusal(error: Error): void {
+  if (isSignedOut(error) && queries.getQueryData(SESSION)) void queries.invalidateQueries({ queryKey: SESSION });
+}
+
+const SESSION = ['session'];
+const queries: QueryClient = new QueryClient({
+  queryCache: new QueryCache({ onError: (error, { queryKey: [about] }) => about !== SESSION[0] && onRefusal(error) }),
+  mutationCache: new MutationCache({ onError: onRefusal }),
   defaultOptions: {
     // The service may be on this machine, and what the desk works out is: a browser that finds itself offline asks both.
     mutations: { networkMode: 'always' },
@@ -59,64 +75,17 @@ async function whoIsHere() {
 }
 
 function App() {
-  const session = useQuery({ queryKey: ['session'], queryFn: whoIsHere, staleTime: Infinity });
+  const session = useQuery({ queryKey: SESSION, queryFn: whoIsHere, staleTime: Infinity });
   if (session.isPending) return <Waiting />;
-  if (session.isError)
-    return (
-      <SignIn
-        error={
-          session.error instanceof ApiProblem && session.error.kind === 'not-signed-in' && window.location.hash === ''
-            ? undefined
-            : session.error
-        }
-      />
-    );
+  if (!session.data) {
+    const isNew = isSignedOut(session.error) && window.location.hash === '';
+    return <SignIn failed={isNew ? undefined : session.error} />;
+  }
   return (
     <EditsProvider>
       <Frame name={session.data.name} mayAccess={session.data.role === 'admin'} />
+      {isSignedOut(session.error) && <SignInAgain onClose={() => queries.setQueryData(SESSION, session.data)} />}
     </EditsProvider>
-  );
-}
-
-function SignIn({ error }: { error: unknown }) {
-  const [token, setToken] = useState('');
-  const [failure, setFailure] = useState<unknown>(error);
-  const enter = () => {
-    client
-      .call('POST /session', { body: { token: token.trim() } })
-      .then(() => queries.invalidateQueries({ queryKey: ['session'] }), setFailure);
-  };
-  return (
-    <main className="mx-auto mt-24 max-w-md rounded-sheet border border-line bg-sheet shadow-sheet">
-      <div className="awning" aria-hidden />
-      <form
-        className="flex flex-col gap-4 p-6"
-        onSubmit={(event) => {
-          event.preventDefault();
-          enter();
-        }}
-      >
-        <h1 className="text-2xl">Dime Stall</h1>
-        <Field label="Access token">
-          {(id) => (
-            <Input
-              id={id}
-              type="password"
-              autoComplete="off"
-              value={token}
-              onChange={(event) => setToken(event.target.value)}
-            />
-          )}
-        </Field>
-        <Button look="primary" type="submit" disabled={token.trim() === ''}>
-          Sign in
-        </Button>
-        <p className="text-sm text-soft">
-          The demo prints a link that signs you in. Elsewhere, <code>dimestall token</code> makes a token.
-        </p>
-        <Problem error={failure} />
-      </form>
-    </main>
   );
 }
 

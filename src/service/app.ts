@@ -65,7 +65,7 @@ export function createApp(service: Service, aside: Aside): Express {
   // Nobody's body is read before it is known who sends it; only signing in needs no token.
   app.use('/api', (request, response, next) => {
     const who = signIn(service, request);
-    if (!who && `${request.method} ${request.path.slice(V1.length)}` !== SIGN_IN) throw notSignedIn();
+    if (!who && `${request.method} ${request.path.slice(V1.length)}` !== SIGN_IN) throw notSignedIn(request);
     response.locals['who'] = who;
     next();
   });
@@ -148,13 +148,22 @@ function signIn(service: Service, request: Request): Who | undefined {
   return service.access.whoHas(session);
 }
 
-const notSignedIn = (): Problem => new Problem('not-signed-in', 'Send a token: Authorization: Bearer ....');
+/** In the words of whoever asks: a person at the console, or a program. */
+function notSignedIn({ headers }: Request): Problem {
+  const words =
+    headers[CONSOLE_HEADER] !== undefined
+      ? 'You are not signed in, or not any more. Sign in with a token.'
+      : headers.authorization === undefined
+        ? 'Send a token: Authorization: Bearer ....'
+        : 'This token is not known, or not any more. Send another: Authorization: Bearer ....';
+  return new Problem('not-signed-in', words);
+}
 
 /** The caller, once it is sure that the operation is open to them. */
 function admit({ role }: Operation, response: Response): Who {
   const who = response.locals['who'] as Who | undefined;
   if (role === 'nobody') return who ?? { name: 'nobody', role: 'read' };
-  if (!who) throw notSignedIn();
+  if (!who) throw notSignedIn(response.req);
   if (!roleMay(who.role, role))
     throw new Problem('not-allowed', `The token "${who.name}" has the role ${who.role}; this needs ${role}.`);
   return who;

@@ -47,6 +47,32 @@ describe('signing in', () => {
     await page.getByLabel('Access token').waitFor();
   });
 
+  test('a session that ends while something is typed is begun anew above it, and nothing is lost', async () => {
+    const { page } = await openConsole(browser, stall, '/catalog?open=/items/tide_crate');
+    const description = page.getByLabel('Description', { exact: true });
+    await description.fill('Typed overnight.');
+    const admin = stall.as('admin');
+    const { items } = await admin.call('GET /tokens');
+    const session = items.find(({ kind }) => kind === 'session')!;
+    await admin.call('DELETE /tokens/{token}', { params: { token: session.id } });
+    await page.keyboard.press('Tab');
+    const window = page.getByRole('dialog', { name: 'You are signed out' });
+    await window.getByLabel('Access token').fill('no such token');
+    await page.keyboard.press('Enter');
+    await window.getByRole('alert').filter({ hasText: 'This token is not known' }).waitFor();
+    await window.getByLabel('Access token').fill(stall.tokens.design);
+    await page.keyboard.press('Enter');
+    await window.waitFor({ state: 'detached' });
+    await page.getByText('Not saved: You are not signed in, or not any more.').waitFor();
+    expect(await description.inputValue()).toBe('Typed overnight.');
+    await page.getByRole('button', { name: 'Try again' }).click();
+    await page.getByText('draft 2', { exact: true }).waitFor();
+    expect((await stall.as('read').call('GET /draft')).document.items!['tide_crate']!.description).toBe(
+      'Typed overnight.',
+    );
+    await page.getByRole('button', { name: 'Signed in as design' }).waitFor();
+  });
+
   test('without a token it asks for one, and a wrong one is told', async () => {
     const page = await browser.newPage();
     await page.goto(stall.url);
