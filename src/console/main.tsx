@@ -14,6 +14,7 @@ import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
 import { ApiProblem } from '../client/index.js';
 import { client, useAudit, useChannels, useDraft } from './api.js';
 import { focusLeave } from './fields/leaving.js';
+import { Boundary } from './parts/Boundary.js';
 import { Counts } from './parts/findings.js';
 import { EditsProvider } from './parts/edits.js';
 import type * as FindModule from './parts/Find.js';
@@ -217,15 +218,17 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
         <div className="awning" aria-hidden />
       </header>
       <main id="room" className="mx-auto w-full max-w-[1720px] flex-1 px-5 py-3">
-        <Suspense fallback={<Waiting />}>
-          <Routes>
-            {ROOMS.map(({ path, Room }) => (
-              <Route key={path} path={`/${path}`} element={<Room />} />
-            ))}
-            <Route path="/access" element={<Access />} />
-            <Route path="*" element={<Navigate to="/overview" replace />} />
-          </Routes>
-        </Suspense>
+        <Boundary>
+          <Suspense fallback={<Waiting />}>
+            <Routes>
+              {ROOMS.map(({ path, Room }) => (
+                <Route key={path} path={`/${path}`} element={<Room />} />
+              ))}
+              <Route path="/access" element={<Access />} />
+              <Route path="*" element={<Navigate to="/overview" replace />} />
+            </Routes>
+          </Suspense>
+        </Boundary>
       </main>
     </div>
   );

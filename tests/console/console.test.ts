@@ -85,6 +85,21 @@ describe('signing in', () => {
   });
 });
 
+test('a room that cannot be loaded says so, and the others go on', async () => {
+  const { page } = await openConsole(browser, stall, '/overview');
+  const room = (name: string) =>
+    page.getByRole('navigation', { name: 'Rooms' }).getByRole('link', { name, exact: true }).click();
+  // As after a change of the service's version, whose files have other names.
+  await page.route('**/assets/Loot-*.js', (route) => route.fulfill({ status: 404 }), { times: 1 });
+  await room('Loot');
+  await page.getByRole('alert').filter({ hasText: 'This room cannot be shown.' }).waitFor();
+  await room('Shops');
+  await page.getByRole('heading', { name: 'Shops' }).waitFor();
+  await room('Loot');
+  await page.getByRole('button', { name: 'Load the page anew' }).click();
+  await page.getByRole('button', { name: 'Finds of a drift crate', exact: true }).waitFor();
+});
+
 describe('Catalog', () => {
   test('a price is changed by keyboard alone, saved to the draft, and undone', async () => {
     const { page, complaints } = await openConsole(browser, stall, '/catalog');
