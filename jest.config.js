@@ -25,7 +25,8 @@ export default {
     'String',
     'Symbol',
   ],
-  testTimeout: 60_000,
+  // As long as the slowest takes on a machine that is busy with other work.
+  testTimeout: 180_000,
   globalSetup: '<rootDir>/tests/support/runFolder.js',
   globalTeardown: '<rootDir>/tests/support/runFolderRemove.js',
   maxWorkers: 3,

@@ -51,7 +51,7 @@ test('a packed log becomes personas of a folder, which run there', async () => {
   expect((await runCli(['audit', own])).code).toBe(0);
   const run = await runCli(['simulate', 'fitted', '--folder', own, '--json']);
   expect(JSON.parse(run.out)).toMatchObject({ days: 14, personas: [{ id: 'fitted_phone' }, { id: 'fitted_desktop' }] });
-}, 120_000);
+});
 
 test('on the service it becomes one revision of the draft, with its note', async () => {
   const log = written('log.ndjson', lines.slice(0, 3000).join('\n'));
@@ -63,7 +63,7 @@ test('on the service it becomes one revision of the draft, with its note', async
   expect(items[0]).toMatchObject({ why: `fitted to ${log}` });
   const { document } = await stall.as('read').call('GET /draft');
   expect(document.scenarios!['fitted']).toMatchObject({ days: expect.any(Number) as number, mix: { fitted_1: 99 } });
-}, 120_000);
+});
 
 test('broken lines are told by their number, and left out when asked', async () => {
   const log = written('log.ndjson', [...lines.slice(0, 400), '{"player":"p001"'].join('\n'));
@@ -71,7 +71,7 @@ test('broken lines are told by their number, and left out when asked', async () 
   expect([refused.code, refused.out]).toEqual([1, expect.stringMatching(/log\.ndjson:401.*it is no JSON object/)]);
   const fitted = await runCli(['fit', log, '--folder', DEMO_FOLDER, '--groups', '1', '--skip-broken']);
   expect([fitted.code, fitted.out]).toEqual([0, expect.stringMatching(/1 line left out.*Nothing was saved/s)]);
-}, 60_000);
+});
 
 test.each([
   [['--by', 'platfrom'], 2, /no attribute "platfrom"\. Attributes: /],

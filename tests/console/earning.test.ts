@@ -96,7 +96,7 @@ test('an event, a rule, a goal and a track are made, changed in grid and table, 
   const { items } = await stall.as('read').call('GET /players');
   expect(items).toEqual([]);
   expect(complaints).toEqual([]);
-}, 90_000);
+});
 
 test('kinds of teams, shares, a goal and a ranking of teams, and a team with its members, by hand', async () => {
   const { page, complaints } = await openConsole(browser, stall, '/earning?section=teams');
@@ -156,7 +156,7 @@ test('kinds of teams, shares, a goal and a ranking of teams, and a team with its
   await page.getByText('There are none yet.').waitFor();
   // The third was refused.
   expect(complaints.filter((one) => !/409/.test(one))).toEqual([]);
-}, 90_000);
+});
 
 test('what is tried is in the address, and is said by the service: limits, pauses and luck count', async () => {
   const { page } = await openConsole(

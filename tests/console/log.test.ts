@@ -65,7 +65,7 @@ test('personas of a log go into the draft in one step, are played on the bench, 
   await page.getByRole('combobox', { name: 'Scenario' }).getByText('First month').waitFor();
   await page.getByText('draft 3', { exact: true }).waitFor();
   expect(Object.keys((await draft()).personas!)).toEqual(['daydreamer', 'weekender', 'racer', 'patron']);
-}, 120_000);
+});
 
 test('a replay tells broken lines first, then what is refused and why; it is saved as a table', async () => {
   visit = await openConsole(browser, stall, '/simulate?view=replay');
@@ -94,7 +94,7 @@ test('a replay tells broken lines first, then what is refused and why; it is sav
   expect(readFileSync(await saved.path(), 'utf8').split('\r\n')[2]).toMatch(
     /^4,mateo,.*,storm_frame,refused,1000 shells,/,
   );
-}, 60_000);
+});
 
 test('a log of another game, a torn one and one that is too large say so, and nothing hangs', async () => {
   visit = await openConsole(browser, stall, '/simulate?view=fit');
@@ -119,4 +119,4 @@ test('a log of another game, a torn one and one that is too large say so, and no
   await page.getByLabel('Log file').setInputFiles(large);
   await page.getByText('This file has 201 MB; 200 MB are the most.').waitFor();
   expect(await fit.isDisabled()).toBe(true);
-}, 60_000);
+});

@@ -313,7 +313,7 @@ test('three questions make the first scenario, by keys alone, and what it is mad
   expect(Object.keys((await draft()).personas!)).toHaveLength(3);
   expect(complaints).toEqual([]);
   await bare.stop();
-}, 90_000);
+});
 
 test('the address keeps what stands on the bench, and forgives what cannot be read', () => {
   const levers = [

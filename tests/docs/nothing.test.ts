@@ -151,4 +151,4 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await room('Simulate');
   await page.getByText(/3,024 events, 301 purchases/).waitFor();
   expect(complaints).toEqual([]);
-}, 120_000);
+});

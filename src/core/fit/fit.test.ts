@@ -100,7 +100,7 @@ test('personas of a log made by known ones are these, and tell players who were 
   const fitted = { ...document, personas, scenarios: { [scenario.id]: scenario.scenario } };
   delete fitted.targets;
   expect(scenarioResolve(fitted, scenario.id)).toMatchObject({ ok: true, value: { days: 21 } });
-}, 120_000);
+});
 
 describe('rates', () => {
   const weekly = [0.5, 0.5, 0.5, 0.5, 0.5, 1.5, 1];
