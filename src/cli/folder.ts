@@ -14,7 +14,7 @@ export function folderFiles(folder: string): SourceFile[] {
   if (!existsSync(folder) || !statSync(folder).isDirectory())
     throw new UsageProblem(`There is no folder "${folder}". Name a folder with the economy's YAML files.`);
   const paths = readdirSync(folder, { recursive: true, encoding: 'utf8' })
-    .filter((path) => /\.(ya?ml|json)$/.test(path))
+    .filter((path) => /\.(ya?ml|json)$/i.test(path))
     .sort();
   if (paths.length === 0) throw new UsageProblem(`"${folder}" holds no YAML or JSON files.`);
   return paths.map((path) => ({ path: join(folder, path), text: fileText(join(folder, path)) }));

@@ -13,7 +13,7 @@ import {
   targetFigure,
 } from '../core/simulation/index.js';
 import type { SimulationResult } from '../core/simulation/index.js';
-import { printTable } from './output.js';
+import { countText, printTable } from './output.js';
 import { sparkline } from './sparkline.js';
 import { colors, print } from './print.js';
 
@@ -23,7 +23,7 @@ export function printResult(result: SimulationResult, run?: number): void {
   const { totals, personas, days, name, seed } = result;
   const players = personas.reduce((sum, persona) => sum + persona.players, 0);
   print(
-    `${colors.bold(name)}${run === undefined ? '' : ` (run ${run})`}: ${players} players, ${days} days, seed ${seed}; ${totals.events} events, ${totals.purchases} purchases`,
+    `${colors.bold(name)}${run === undefined ? '' : ` (run ${run})`}: ${countText(players, 'player')}, ${countText(days, 'day')}, seed ${seed}; ${countText(totals.events, 'event')}, ${countText(totals.purchases, 'purchase')}`,
   );
   if (result.targets.length > 0) {
     section('Targets', 'with 95% intervals');

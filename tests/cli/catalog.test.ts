@@ -1,5 +1,5 @@
 /** The designer's tools on the command line: on a folder with no service, and on the draft of one. */
-import { cpSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEMO_FOLDER } from '../support/economy.js';
 import { runCli } from '../support/cli.js';
@@ -54,6 +54,36 @@ test('tiers, duplicating, moving, setting and removing', async () => {
   expect((await runCli(['audit', cove])).out).not.toContain('dangling-reference');
   // What players read of it is gone too.
   expect(file('texts.yaml')).not.toContain('old_coin');
+});
+
+test('a price that is set is one line of the file, and a new section a file beside the others', async () => {
+  const before = file('items.yaml').split('\n');
+  await cli('edit', 'set', '/items/oak_reel/worth/shells', '210');
+  expect(
+    file('items.yaml')
+      .split('\n')
+      .filter((line, number) => line !== before[number]),
+  ).toEqual([expect.stringMatching(/^ {4}\{ name: Oak Reel, .*worth: \{ shells: 210 \}/)]);
+  rmSync(join(cove, 'balance.yaml'));
+  // From wherever it is asked.
+  const target = '{"name": "No flood", "measure": "net-flow", "currency": "shells", "to": 5}';
+  const set = ['edit', 'set', '/targets/no_flood', target, '--folder', cove];
+  expect((await runCli(set, { cwd: scratch.path })).out).toContain('written: cove/balance.yaml.');
+  expect(file('balance.yaml')).toContain('  no_flood:\n    name: No flood\n');
+  expect(existsSync(join(scratch.path, 'balance.yaml'))).toBe(false);
+});
+
+test('a file that is not UTF-8 is told with its line, and left as it is', async () => {
+  const bytes = Buffer.from('groups:\n  caf: { name: Caf\u00e9 }\n', 'latin1');
+  writeFileSync(join(cove, 'GROUPS.YML'), bytes);
+  const refused = await cli('edit', 'set', '/items/oak_reel/worth/shells', '210');
+  expect([refused.code, refused.err]).toEqual([
+    2,
+    `"${join(cove, 'GROUPS.YML')}" is not UTF-8 in line 2. Save it as UTF-8, and try again.\n`,
+  ]);
+  expect(readFileSync(join(cove, 'GROUPS.YML'))).toEqual(bytes);
+  writeFileSync(join(cove, 'GROUPS.YML'), bytes.toString('latin1'));
+  expect((await runCli(['audit', cove])).out).not.toContain('UTF-8');
 });
 
 test('wrong use is told with the way out', async () => {

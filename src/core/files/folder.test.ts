@@ -84,10 +84,13 @@ test('a document written to an empty folder is read back the same, order include
     'currencies.yaml',
     'earning.yaml',
     'economy.yaml',
+    'goals.yaml',
     'items.yaml',
     'loot.yaml',
     'players.yaml',
+    'sales.yaml',
     'shops.yaml',
+    'texts.yaml',
   ]);
   const again = economyLoad(written);
   expect(again.issues).toEqual([]);

@@ -12,6 +12,8 @@ import type { Issue, Place } from '../issue/index.js';
 import { quoted } from '../schema/index.js';
 import { SECTIONS, reordered, valueAt } from '../document/index.js';
 import type { EconomyDocument, Renaming } from '../document/index.js';
+import { lineEnd, textBrought, textEdited } from './textEdit.js';
+import type { TextEdit } from './textEdit.js';
 
 export interface SourceFile {
   path: string;
@@ -245,7 +247,7 @@ function pairsOf(map: YAMLMap): Map<string, Pair> {
 }
 
 /** The file that a new entry of a section goes to when nothing of that section is there yet. */
-const DEFAULT_FILES: Readonly<Record<string, string>> = {
+const DEFAULT_FILES: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   attributes: 'economy.yaml',
   events: 'economy.yaml',
   groups: 'items.yaml',
@@ -254,13 +256,21 @@ const DEFAULT_FILES: Readonly<Record<string, string>> = {
   loot: 'loot.yaml',
   stores: 'shops.yaml',
   shops: 'shops.yaml',
+  sales: 'sales.yaml',
+  texts: 'texts.yaml',
   earning: 'earning.yaml',
+  goals: 'goals.yaml',
+  tracks: 'goals.yaml',
+  teams: 'goals.yaml',
+  rankings: 'goals.yaml',
   activities: 'players.yaml',
   personas: 'players.yaml',
   scenarios: 'players.yaml',
   targets: 'balance.yaml',
   levers: 'balance.yaml',
 };
+const defaultFile = (section: string): string =>
+  (DEFAULT_FILES as Readonly<Record<string, string>>)[section] ?? DEFAULT_FILES.attributes;
 
 /**
  * The texts of a folder brought to `wanted`: only what differs is rewritten, so comments and layout stay.
@@ -280,35 +290,38 @@ export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocumen
   }
   for (const path of reordered(current.raw as EconomyDocument, wanted))
     for (const document of documents.values()) if (reorder(document, path, wanted)) touched.add(document);
-  return written(files, documents, touched);
+  const original = new Map(files.map((file) => [file.path, file]));
+  return [...documents].map(([path, document]) => {
+    const before = original.get(path);
+    if (before && !touched.has(document)) return before;
+    const edited = before && textBrought(before, document.toJS());
+    return { path, text: edited ?? writtenAnew(document, before?.text ?? '') };
+  });
 }
 
-/** Gives fields their new names where they stand, so that comments and layout stay as they are. */
+/** In the parser's own layout, where edits will not do. */
+function writtenAnew(document: Document, before: string): string {
+  const mark = before.startsWith('\uFEFF') ? '\uFEFF' : '';
+  return mark + document.toString({ lineWidth: 0 }).replaceAll('\n', lineEnd(before));
+}
+
+/** Gives fields their new names where they stand. */
 export function folderRename(files: readonly SourceFile[], renamings: readonly Renaming[]): SourceFile[] {
   const current = folderRead(files);
   const documents = new Map<string, Document>(files.map((file) => [file.path, parseDocument(file.text)]));
-  const touched = new Set<Document>();
+  const edits = new Map<Document, TextEdit[]>([...documents.values()].map((document) => [document, []]));
   for (const { pointer, name } of renamings) {
     const path = pointerSegments(pointer);
     const document = documentFor(path, current, documents);
     const group = document.getIn(nativePath(document, path.slice(0, -1)));
-    for (const { key } of isMap(group) ? group.items : [])
-      if (isScalar(key) && key.value === path.at(-1)) key.value = name;
-    touched.add(document);
+    for (const { key } of isMap(group) ? group.items : []) {
+      if (!isScalar(key) || key.value !== path.at(-1) || !key.range) continue;
+      const [from, to] = key.range;
+      const isPlain = key.type === 'PLAIN';
+      edits.get(document)!.push({ from, to, text: isPlain ? name : JSON.stringify(name) });
+    }
   }
-  return written(files, documents, touched);
-}
-
-function written(
-  files: readonly SourceFile[],
-  documents: ReadonlyMap<string, Document>,
-  touched: ReadonlySet<Document>,
-): SourceFile[] {
-  const original = new Map(files.map(({ path, text }) => [path, text]));
-  return [...documents].map(([path, document]) => ({
-    path,
-    text: touched.has(document) ? document.toString({ lineWidth: 0 }) : original.get(path)!,
-  }));
+  return files.map(({ path, text }) => ({ path, text: textEdited(text, edits.get(documents.get(path)!)!)! }));
 }
 
 /** Brings the entries of one group into the wanted order; false where this file does not hold it, or only one of them. */
@@ -328,7 +341,7 @@ function documentFor(segments: readonly string[], current: FolderRead, documents
   const present = Object.hasOwn(current.raw, segments[0]!)
     ? current.placeOf(pointerOf(segments.slice(0, 2)))?.file
     : undefined;
-  const path = present ?? DEFAULT_FILES[segments[0]!] ?? 'economy.yaml';
+  const path = present ?? folderOf([...documents.keys()]) + defaultFile(segments[0]!);
   let document = documents.get(path);
   if (!document) {
     document = parseDocument('{}\n');
@@ -336,6 +349,14 @@ function documentFor(segments: readonly string[], current: FolderRead, documents
     documents.set(path, document);
   }
   return document;
+}
+
+/** What the paths of all files begin with, up to a slash: a file that is new stands beside them. */
+function folderOf([first = '', ...others]: readonly string[]): string {
+  let folder = first.slice(0, first.search(/[^/\\]*$/));
+  while (!others.every((path) => path.startsWith(folder)))
+    folder = folder.slice(0, folder.slice(0, -1).search(/[^/\\]*$/));
+  return folder;
 }
 
 /** A section that goes is split into its entries, since they may stand in several files. */
