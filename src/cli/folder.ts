@@ -13,11 +13,23 @@ import { countText, refusedFor } from './output.js';
 export function folderFiles(folder: string): SourceFile[] {
   if (!existsSync(folder) || !statSync(folder).isDirectory())
     throw new UsageProblem(`There is no folder "${folder}". Name a folder with the economy's YAML files.`);
-  const paths = readdirSync(folder, { recursive: true, encoding: 'utf8' })
+  const files = filesIn(folder);
+  if (files.length === 0) throw new UsageProblem(`"${folder}" holds no YAML or JSON files.`);
+  return files;
+}
+
+const filesIn = (folder: string): SourceFile[] =>
+  readdirSync(folder, { recursive: true, encoding: 'utf8' })
     .filter((path) => /\.(ya?ml|json)$/i.test(path))
-    .sort();
-  if (paths.length === 0) throw new UsageProblem(`"${folder}" holds no YAML or JSON files.`);
-  return paths.map((path) => ({ path: join(folder, path), text: fileText(join(folder, path)) }));
+    .sort()
+    .map((path) => ({ path: join(folder, path), text: fileText(join(folder, path)) }));
+
+/** What is there of a folder that is written to: it may be new, or empty. */
+export function folderPresent(folder: string): SourceFile[] {
+  if (!existsSync(folder)) return [];
+  if (!statSync(folder).isDirectory())
+    throw new UsageProblem(`"${folder}" is a file. Name a folder, which may be new.`);
+  return filesIn(folder);
 }
 
 export type LoadedFolder = EconomyLoaded & { document: EconomyDocument };

@@ -1,6 +1,6 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { cpSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { DEMO_FOLDER } from '../support/economy.js';
 import { CLI, runCli, runProcess } from '../support/cli.js';
@@ -191,6 +191,26 @@ describe('from folder to release', () => {
     expect(pulled).toContain('shells: 1300');
     expect(pulled).toContain('# Frames: one of each, bought once.');
     expect((await cli('diff', path, DEMO_FOLDER)).out).toBe('Storm Frame, worth in Shells: 1300 -> 1400\n');
+  });
+
+  test('a pull begins a folder, and a push from what was pulled overwrites nobody', async () => {
+    const path = join(folder.path, 'pulled');
+    mkdirSync(path);
+    expect((await cli('pull', path)).out).toMatch(/^Draft revision 1 is in .*pulled; written: .*items\.yaml/);
+    // The order of files is no change.
+    expect((await cli('push', path)).out).toMatch(/^Draft revision 1 already holds this: 0 changes\./);
+    await cli('edit', 'set', '/items/oak_reel/worth/shells', '210');
+    await runCli(['edit', 'set', '/items/drift_frame/carry', '3', '--folder', path]);
+    const refused = await cli('push', path, '--from', '1');
+    expect([refused.code, refused.err]).toEqual([
+      1,
+      expect.stringMatching(
+        / {2}changed: Oak Reel, worth in Shells: 200 -> 210\n {2}yours: Drift Frame, carry: 1 -> 3\n$/,
+      ),
+    ]);
+    await runCli(['edit', 'set', '/items/oak_reel/worth/shells', '210', '--folder', path]);
+    expect((await cli('push', path, '--from', '2')).out).toMatch(/^Draft revision 3 saved: 1 change\./);
+    expect((await cli('pull', join(path, 'items.yaml'))).err).toContain('is a file. Name a folder, which may be new.');
   });
 
   test('a push that is published in one act, or not at all when the audit has errors', async () => {

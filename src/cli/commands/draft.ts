@@ -1,5 +1,4 @@
 /** push, pull, audit, diff: from folder to draft. */
-import { existsSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import type { Command } from 'commander';
 import { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCounts } from '../../core/audit/index.js';
@@ -10,8 +9,9 @@ import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { printPublished, publishOrList } from './release.js';
 import { picturesPull, picturesPush } from './picture.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
-import { folderFiles, folderLoad, folderPictures, folderSave } from '../folder.js';
+import { folderFiles, folderLoad, folderPictures, folderPresent, folderSave } from '../folder.js';
 import { countText, printFindings, printTable } from '../output.js';
+import { parseNumber } from '../parse.js';
 import { print, printJson } from '../print.js';
 
 const countsText = ({ error, warning, hint }: FindingCounts): string =>
@@ -27,20 +27,25 @@ export function addDraftCommands(program: Command): void {
     .command('push <folder>')
     .description('save an economy folder as the draft')
     .option('--why <text>', 'a word on why', 'pushed from files')
+    .option(
+      '--from <revision>',
+      'the draft revision that the folder was pulled from: refused if somebody has saved since',
+      parseNumber(1, Number.MAX_SAFE_INTEGER),
+    )
     .option('--publish <note>', 'publish it too, if the audit has no errors')
     .option('--channel <name>', 'which channel to publish on', 'live')
     .option('--at <instant>', 'from when on the channel points at it; at once by default')
-    .action(async (folder: string, { why, publish, channel, at }: PushOptions, command: Command) => {
+    .action(async (folder: string, { why, from, publish, channel, at }: PushOptions, command: Command) => {
       const { document, placeOf } = folderLoad(folder);
       const client = clientOf(command);
       const pictures = await picturesPush(client, folder);
       const draft = await client.call('GET /draft');
       const changed = documentChanges(draft.document, document).length;
       // Nothing to save makes no revision; an empty service takes even an empty folder.
-      const same = draft.revision > 0 && JSON.stringify(draft.document) === JSON.stringify(document);
+      const same = draft.revision > 0 && bySection(draft.document) === bySection(document);
       const saved = same
         ? { ...draft, document: undefined, findings: findingCounts(economyAudit(document)) }
-        : await client.call('PUT /draft', { body: document, revision: draft.revision, query: { why } });
+        : await client.call('PUT /draft', { body: document, revision: from ?? draft.revision, query: { why } });
       const published =
         publish === undefined
           ? undefined
@@ -65,9 +70,7 @@ export function addDraftCommands(program: Command): void {
     .description('bring a folder to the draft; comments and layout of files that are there stay')
     .action(async (folder: string, _options: object, command: Command) => {
       const { document, revision } = await clientOf(command).call('GET /draft');
-      const present = existsSync(folder)
-        ? folderFiles(folder).map(({ path, text }) => ({ path: relative(folder, path), text }))
-        : [];
+      const present = folderPresent(folder).map(({ path, text }) => ({ path: relative(folder, path), text }));
       const written = folderSave(
         folderWrite(present, document).map(({ path, text }) => ({ path: join(folder, path), text })),
       );
@@ -129,8 +132,13 @@ export function addDraftCommands(program: Command): void {
     );
 }
 
+/** The order of sections is that of the files' names; that of their entries says something. */
+const bySection = (document: EconomyDocument): string =>
+  JSON.stringify(Object.entries(document).sort(([one], [other]) => (one < other ? -1 : 1)));
+
 interface PushOptions {
   why: string;
+  from?: number;
   publish?: string;
   channel: string;
   at?: string;
