@@ -232,6 +232,18 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     return () => window.removeEventListener('keydown', onKey);
   }, [edits]);
   useEffect(() => {
+    // All is saved as it is typed; whoever presses it means what is in the field, and not the page as a file.
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() !== 's' || !(event.ctrlKey || event.metaKey)) return;
+      event.preventDefault();
+      const field = document.activeElement;
+      focusLeave();
+      if (field instanceof HTMLElement) field.focus();
+    };
+    window.addEventListener('keydown', onKey, { capture: true });
+    return () => window.removeEventListener('keydown', onKey, { capture: true });
+  }, []);
+  useEffect(() => {
     const onUnload = (event: BeforeUnloadEvent) => {
       focusLeave();
       const saving = queries.isMutating({ predicate: ({ options: { scope } }) => scope?.id === DRAFT_SCOPE });
