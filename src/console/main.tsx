@@ -159,12 +159,12 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
         Skip to the room
       </a>
       <header className="sticky top-0 z-30 bg-paper">
-        <div className="flex items-center gap-3 bg-sheet px-4 pt-2 pb-1.5 max-lg:flex-wrap max-lg:gap-y-1">
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1 bg-sheet px-4 pt-2 pb-1.5">
           <span className="flex items-center gap-2 font-display text-xl font-semibold whitespace-nowrap">
             <img src="/coin.svg" alt="" className="size-6" />
             Dime Stall
           </span>
-          <nav aria-label="Rooms" className="flex gap-0.5 max-lg:order-last max-lg:w-full max-lg:flex-wrap">
+          <nav aria-label="Rooms" className="flex flex-wrap gap-0.5 max-lg:order-last max-lg:w-full">
             {ROOMS.map((room) => (
               <NavLink
                 key={room.path}
@@ -177,7 +177,7 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
               </NavLink>
             ))}
           </nav>
-          <div className="ml-auto flex items-center gap-2 text-sm whitespace-nowrap">
+          <div className="ml-auto flex flex-wrap items-center justify-end gap-2 text-sm whitespace-nowrap">
             {draft.data && <span className="text-soft max-[1450px]:sr-only">{draft.data.document.name}</span>}
             {live ? <Badge tone="good">live: release {live.release}</Badge> : <Badge>nothing live</Badge>}
             {draft.data && <Badge>draft {draft.data.revision}</Badge>}
