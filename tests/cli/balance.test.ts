@@ -52,7 +52,7 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   expect(taken.out).toMatch(new RegExp(`Storm Frame, worth in Shells +1400 +${price}`));
   expect(taken.out).toMatch(/Storm Frame, worth in Shells.*1400.*\n1 change; written:/);
   const items = readFileSync(join(own, 'items.yaml'), 'utf8');
-  expect(items).toMatch(new RegExp(`storm_frame:.*worth: \\{ shells: ${price} \\}`));
+  expect(items).toMatch(new RegExp(`storm_frame:\\n.*worth: \\{ shells: ${price} \\}`));
   expect(items).toContain('# Frames: one of each, bought once.');
 });
 

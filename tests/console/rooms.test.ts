@@ -105,7 +105,7 @@ test.each(ROOMS)(
       await page.waitForFunction(
         () => document.documentElement.scrollWidth === document.documentElement.clientWidth,
         undefined,
-        { timeout: 5000 },
+        { timeout: 30_000 },
       );
     }
   },

@@ -153,7 +153,7 @@ describe('the bench', () => {
   }, 240_000);
 
   test('a room that is left before it has answered answers when one comes back', async () => {
-    const bench = '/simulate?players=600&more=1&variants=A%7Cstorm_frame@900%7C';
+    const bench = '/simulate?players=300&more=1&variants=A%7Cstorm_frame@900%7C';
     const { page, complaints } = await openConsole(browser, stall, bench);
     const away = async (): Promise<void> => {
       await follow(page, '/overview');
@@ -162,7 +162,7 @@ describe('the bench', () => {
     };
     await page.getByText('playing the first run').waitFor();
     await away();
-    await settled(page, 600);
+    await settled(page, 300);
     // The run of the variant is still going on.
     await away();
     const goals = page.getByRole('table', { name: 'Goals: who reached them, and the median day' });

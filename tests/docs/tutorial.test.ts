@@ -154,7 +154,6 @@ async function descriptionOf(page: Page, text: string): Promise<void> {
 
 async function clickedDayThree(): Promise<void> {
   const { page, room, enter, saved } = await openedBy(clicked);
-  page.setDefaultTimeout(60_000);
 
   // 1. The Storm Frame is out of reach.
   await room('Simulate');
@@ -263,7 +262,7 @@ async function clickedDayThree(): Promise<void> {
 /** The console of a tour's demo, and what its reader does again and again. */
 async function openedBy(tour: Tour) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.setDefaultTimeout(20_000);
+  page.setDefaultTimeout(60_000);
   await page.goto(await tour.link());
   return {
     page,

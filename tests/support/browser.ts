@@ -44,7 +44,8 @@ export async function openConsole(
     colorScheme: options.dark ? 'dark' : 'light',
     timezoneId: 'America/New_York',
   });
-  page.setDefaultTimeout(15_000);
+  // As long as a busy machine takes for what a run has to be played for.
+  page.setDefaultTimeout(60_000);
   const complaints: string[] = [];
   page.on('console', (message) => {
     if (message.type() === 'error') complaints.push(message.text());
