@@ -455,6 +455,8 @@ describe('Access', () => {
     const row = page.getByRole('row', { name: /Pier game/ });
     await row.getByRole('button', { name: 'Revoke' }).click();
     await page.getByRole('dialog').getByRole('button', { name: 'Revoke it' }).click();
+    // What lies behind a window is not found by its role, whether it is there or not.
+    await page.getByRole('dialog').waitFor({ state: 'detached' });
     await row.waitFor({ state: 'detached' });
     expect([await game(), complaints]).toEqual([401, []]);
   });

@@ -38,14 +38,18 @@ export function addDraftCommands(program: Command): void {
     .action(async (folder: string, { why, from, publish, channel, at }: PushOptions, command: Command) => {
       const { document, placeOf } = folderLoad(folder);
       const client = clientOf(command);
-      const pictures = await picturesPush(client, folder);
       const draft = await client.call('GET /draft');
       const changed = documentChanges(draft.document, document).length;
       // Nothing to save makes no revision; an empty service takes even an empty folder.
       const same = draft.revision > 0 && bySection(draft.document) === bySection(document);
+      const { revision } = draft;
+      const save = () => client.call('PUT /draft', { body: document, revision: from ?? revision, query: { why } });
+      // What will be refused is so before a picture is sent.
+      if (!same && from !== undefined && from !== revision) await save();
+      const pictures = await picturesPush(client, folder);
       const saved = same
         ? { ...draft, document: undefined, findings: findingCounts(economyAudit(document)) }
-        : await client.call('PUT /draft', { body: document, revision: from ?? draft.revision, query: { why } });
+        : await save();
       const published =
         publish === undefined
           ? undefined
