@@ -294,7 +294,7 @@ export function folderWrite(files: readonly SourceFile[], wanted: EconomyDocumen
   return [...documents].map(([path, document]) => {
     const before = original.get(path);
     if (before && !touched.has(document)) return before;
-    const edited = before && textBrought(before, document.toJS());
+    const edited = before && textBrought(before.text, document.toJS(), /\.json$/i.test(path));
     return { path, text: edited ?? writtenAnew(document, before?.text ?? '') };
   });
 }

@@ -2,7 +2,6 @@
 import { isAlias, isCollection, isMap, isNode, isScalar, parseDocument, stringify } from 'yaml';
 import type { Document, Node, Pair, Scalar, YAMLMap } from 'yaml';
 import fastJsonPatch from 'fast-json-patch';
-import type { SourceFile } from './folder.js';
 
 /** What stands from one offset to another, and what is to stand there. */
 export interface TextEdit {
@@ -27,10 +26,9 @@ export const lineEnd = (text: string): string => (text.includes('\r\n') ? '\r\n'
 
 /**
  * The text brought to other content, in its order, or undefined where that takes more than edits: aliases, a group that
- * is left without entries, order within order.
+ * is left without entries, order within order, a comment within what is replaced.
  */
-export function textBrought({ path, text }: SourceFile, wanted: unknown): string | undefined {
-  const isJson = path.toLowerCase().endsWith('.json');
+export function textBrought(text: string, wanted: unknown, isJson = false): string | undefined {
   try {
     const before = new Bringing(text, isJson);
     before.order(wanted);
@@ -139,7 +137,7 @@ class Bringing {
     else if (!isSame(value.toJS(this.yaml), wanted)) {
       // What stood on lines of its own goes behind its name.
       const from = (pair.key as Scalar).range![1];
-      this.found.push({ from, to: this.endOf(pair), text: `: ${this.flow(wanted)}` });
+      this.put(from, this.endOf(pair), `: ${this.flow(wanted)}`);
     }
   }
 
@@ -150,7 +148,13 @@ class Bringing {
     const text = isScalar(node) && isQuoted(node) ? this.scalar(wanted, node.type) : this.flow(wanted);
     // Where nothing stood, it stands right behind the colon.
     const isBare = from === to && !/\s/.test(this.text[from - 1] ?? ' ');
-    this.found.push({ from, to, text: isBare ? ` ${text}` : text });
+    this.put(from, to, isBare ? ` ${text}` : text);
+  }
+
+  /** In place of what may hold a comment on lines of its own, which would be lost. */
+  private put(from: number, to: number, text: string): void {
+    if (/\n\s*#|\s#.*\n/.test(this.text.slice(from, to))) throw new Unfit();
+    this.found.push({ from, to, text });
   }
 
   private removeFlow(pairs: readonly Pair[], stays: readonly boolean[]): void {
@@ -158,11 +162,10 @@ class Bringing {
     for (let place = 0; place < last; place++) {
       if (stays[place]) continue;
       const next = stays.indexOf(true, place);
-      this.found.push({ from: this.startOf(pairs[place]!), to: this.startOf(pairs[next]!), text: '' });
+      this.put(this.startOf(pairs[place]!), this.startOf(pairs[next]!), '');
       place = next;
     }
-    if (last < pairs.length - 1)
-      this.found.push({ from: this.endOf(pairs[last]!), to: this.endOf(pairs.at(-1)!), text: '' });
+    if (last < pairs.length - 1) this.put(this.endOf(pairs[last]!), this.endOf(pairs.at(-1)!), '');
   }
 
   private removeLines(pairs: readonly Pair[], stays: readonly boolean[]): void {
