@@ -170,7 +170,7 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
                 key={room.path}
                 to={`/${room.path}`}
                 className={({ isActive }) =>
-                  `rounded-tag px-2 py-0.5 font-semibold ${isActive ? 'bg-copper text-on-copper' : 'text-ink hover:bg-sunk'}`
+                  `rounded-tag px-2 py-0.5 font-semibold max-[1380px]:px-1 ${isActive ? 'bg-copper text-on-copper' : 'text-ink hover:bg-sunk'}`
                 }
               >
                 {room.name}
