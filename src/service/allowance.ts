@@ -13,7 +13,7 @@ export class Allowance {
   private readonly each: RateLimiterMemory;
   private readonly signIns = new RateLimiterMemory({ points: SIGN_INS_PER_MINUTE, duration: 60 });
 
-  constructor(private readonly perSecond: number) {
+  constructor(private readonly perSecond = POINTS_PER_SECOND) {
     this.each = new RateLimiterMemory({ points: perSecond, duration: 1 });
   }
 

@@ -22,7 +22,7 @@ import { incomingOf } from './aside/job.js';
 import { metricsCreate } from './metrics.js';
 import { packageRoot } from '../packageRoot.js';
 import { Problem, notFound } from './problem.js';
-import { bodyReaders, requestSent } from './request.js';
+import { bodyReaders, requestSent } from './sent.js';
 import type { Service } from './service.js';
 import { StorageFailure } from './store/writer.js';
 

@@ -1,55 +1,13 @@
 /** Reads a request as its operation in the contract says, and refuses what does not fit before a handler sees it. */
-import express from 'express';
-import type { Request, RequestHandler } from 'express';
-import { BODY_KB, isMedia } from '../contract/index.js';
+import { isMedia } from '../contract/index.js';
 import type { Operation } from '../contract/index.js';
 import { blockOf, schemaIssues } from '../core/schema/index.js';
 import type { AnySchema, Shape } from '../core/schema/index.js';
 import { Problem, invalid } from './problem.js';
+import type { Sent } from './sent.js';
 
 /** Levels of nesting that a body may have: more is refused before anything walks through it. */
 const MOST_DEPTH = 200;
-
-/** A request as it came: text and bytes, which can be sent from one thread to another. */
-export interface Sent {
-  params: Record<string, string>;
-  query: Readonly<Record<string, unknown>>;
-  body: Uint8Array | undefined;
-  /** Those that are listened to. */
-  headers: Partial<Record<HeaderName, string>>;
-  /** Whether it came by https, to the service itself or to a proxy that it trusts. */
-  secure: boolean;
-}
-
-export const HEADER_NAMES = ['if-match', 'if-none-match', 'idempotency-key', 'last-event-id', 'cookie'] as const;
-export type HeaderName = (typeof HEADER_NAMES)[number];
-
-/** What takes in an operation's body, as large as it may be. */
-export function bodyReaders({ body, bodyKb = BODY_KB }: Operation): RequestHandler[] {
-  if (body === undefined) return [];
-  const type = !isMedia(body)
-    ? ['application/json', 'application/json-patch+json']
-    : body.media === 'image/*'
-      ? ['image/*', 'application/octet-stream']
-      : [body.media];
-  return [express.raw({ limit: bodyKb * 1024, type })];
-}
-
-export function requestSent(request: Request): Sent {
-  const { body } = request as { body: unknown };
-  return {
-    params: request.params as Record<string, string>,
-    query: request.query,
-    body: Buffer.isBuffer(body) ? body : undefined,
-    headers: Object.fromEntries(
-      HEADER_NAMES.flatMap((name) => {
-        const value = request.get(name);
-        return value === undefined ? [] : [[name, value]];
-      }),
-    ),
-    secure: request.secure,
-  };
-}
 
 const tooDeep = (): Problem =>
   new Problem('bad-request', `The body is nested too deeply: ${MOST_DEPTH} levels are the most.`);

@@ -4,7 +4,6 @@ import pino from 'pino';
 import type { Logger } from 'pino';
 import type { Published } from '../contract/index.js';
 import { Access } from './access.js';
-import { POINTS_PER_SECOND } from './allowance.js';
 import { Channels } from './channels/channels.js';
 import { Draft } from './draft/draft.js';
 import { Faults } from './faults.js';
@@ -79,7 +78,7 @@ export interface Service {
   /** Holds every answer against the contract before it goes out: for tests. */
   checkAnswers: boolean;
   trustProxy: string | false;
-  perSecond: number;
+  perSecond: number | undefined;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -109,7 +108,7 @@ export function serviceCreate({
   checkAnswers = false,
   readOnly = false,
   trustProxy = false,
-  perSecond = POINTS_PER_SECOND,
+  perSecond,
 }: ServiceOptions): Service {
   const log = pino({
     level: logLevel,

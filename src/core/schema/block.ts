@@ -107,9 +107,18 @@ interface Marks {
   cell?: string;
 }
 
+/** Marks as Yup's `meta` holds them: behind a function, for with each step Yup copies what it holds to the last leaf. */
+interface Meta {
+  marks: () => Marks;
+}
+const metaOf = (marks: Marks): Meta => ({ marks: () => marks });
+export const blockMeta = (block: Block): Meta => metaOf({ block });
+
+const NO_MARKS: Marks = {};
+
 /** What a schema made of these blocks says of itself. */
 export const marksOf = (schema: Shape<unknown>): Marks =>
-  ((schema as unknown as AnySchema).meta() as Marks | undefined) ?? {};
+  ((schema as unknown as AnySchema).meta() as Meta | undefined)?.marks() ?? NO_MARKS;
 
 /** The block that a schema is; a group of fields where it does not say. */
 export const blockOf = (schema: Shape<unknown>): Block => marksOf(schema).block ?? { kind: 'fields' };
@@ -128,7 +137,7 @@ export const made = <S extends { withMutation<T>(build: (schema: S) => T): T }, 
 ): T => schema.withMutation(build);
 
 const marked = <S extends Shape<unknown>>(schema: S, marks: Marks): S =>
-  (schema as unknown as AnySchema).meta(marks) as unknown as S;
+  (schema as unknown as AnySchema).meta(metaOf({ ...marksOf(schema), ...marks })) as unknown as S;
 
 /** The same schema as a component of its own, which others refer to. */
 export const named = <S extends Shape<unknown>>(name: string, schema: S): S => marked(schema, { name });
@@ -287,12 +296,10 @@ export function checked<T>(
   names: { ref?: RefKind; aside?: true; formula?: true } = {},
 ) {
   return made(yup.mixed<T & {}>(), (schema) =>
-    schema
-      .meta({ block: { kind: 'value', json, misfitOf, ...names } } satisfies Marks)
-      .test('checked', (value: unknown, context) => {
-        if (value === undefined) return true;
-        const misfit = misfitOf(value);
-        return misfit === undefined || failed(context, misfit);
-      }),
+    schema.meta(blockMeta({ kind: 'value', json, misfitOf, ...names })).test('checked', (value: unknown, context) => {
+      if (value === undefined) return true;
+      const misfit = misfitOf(value);
+      return misfit === undefined || failed(context, misfit);
+    }),
   );
 }

@@ -1,7 +1,18 @@
 /** The blocks that hold others: groups of fields, maps, lists, and one of several shapes. */
 import * as yup from 'yup';
 import { nearestName } from '../issue/index.js';
-import { checked, collectErrors, described, errorsIn, failed, isRecord, made, pathJoin, quoted } from './block.js';
+import {
+  blockMeta,
+  checked,
+  collectErrors,
+  described,
+  errorsIn,
+  failed,
+  isRecord,
+  made,
+  pathJoin,
+  quoted,
+} from './block.js';
 import type { AnySchema, KeyRule, Misfit, Option, Shape, ValueOf } from './block.js';
 
 /** A group of named fields; anything else in it is refused, with its name of now or the nearest. `renamed`: old names to new ones. */
@@ -9,7 +20,7 @@ export function fields<S extends yup.ObjectShape>(shape: S, renamed: Readonly<Re
   const known = Object.keys(shape);
   return made(yup.object(shape), (schema) =>
     schema
-      .meta({ block: { kind: 'fields' } })
+      .meta(blockMeta({ kind: 'fields' }))
       .default(undefined)
       .optional()
       .typeError((params: { value: unknown }) => ({
@@ -88,7 +99,7 @@ export function mapOf<S extends Shape<unknown>>(shape: S, keys: KeyRule, most?: 
   const inner = shape as unknown as AnySchema;
   return made(yup.mixed<Record<string, ValueOf<S>>>(), (schema) =>
     schema
-      .meta({ block: { kind: 'map', inner, keys, ...(most === undefined ? {} : { most }) } })
+      .meta(blockMeta({ kind: 'map', inner, keys, ...(most === undefined ? {} : { most }) }))
       .test('map', (value: unknown, context) => {
         if (value === undefined) return true;
         if (!isRecord(value))
@@ -148,7 +159,7 @@ export function listOf<S extends Shape<unknown>>(
 ) {
   const inner = shape as unknown as AnySchema;
   return made(yup.mixed<ValueOf<S>[]>(), (schema) =>
-    schema.meta({ block: { kind: 'list', inner, least, most } }).test('list', (value: unknown, context) => {
+    schema.meta(blockMeta({ kind: 'list', inner, least, most })).test('list', (value: unknown, context) => {
       if (value === undefined) return true;
       if (!Array.isArray(value))
         return failed(context, {
@@ -176,7 +187,7 @@ export function either<T>(
 ) {
   const options = shapes as unknown as readonly Option[];
   return made(yup.mixed<T & {}>(), (schema) =>
-    schema.meta({ block: { kind: 'either', options } }).test('either', (value: unknown, context) => {
+    schema.meta(blockMeta({ kind: 'either', options })).test('either', (value: unknown, context) => {
       if (value === undefined) return true;
       const option = options.find(({ fits }) => fits(value));
       if (!option) return failed(context, otherwise(value));
@@ -199,7 +210,7 @@ const nothing = (): AnySchema =>
   yup
     .mixed()
     .nullable()
-    .meta({ block: { kind: 'value', json: { type: 'null' }, misfitOf: () => undefined } });
+    .meta(blockMeta({ kind: 'value', json: { type: 'null' }, misfitOf: () => undefined }));
 
 /** A value, or null where there is none. */
 export const orNull = <S extends Shape<unknown>>(schema: S): yup.Schema<ValueOf<S> | null> =>

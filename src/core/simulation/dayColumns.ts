@@ -2,7 +2,6 @@
 import type { Slots } from './engine/slots.js';
 import type { Holdings } from './holdings.js';
 import type { SimulationResult } from './result.js';
-import type { RunSetup } from './scenario.js';
 import { PERCENTILES, gini, meanWithInterval, percentile, tidy, tidyOrNone } from './statistics.js';
 import { flowAt } from './tally.js';
 import type { DayTally } from './tally.js';
@@ -44,15 +43,12 @@ export class DayColumns {
   private readonly sold: Pick<DayTally, 'sold' | 'paid'>[] = [];
   /** Causes of flows in the order in which they are told. */
   private readonly causes: readonly number[];
-  /** Where the players of each persona begin; they follow each other. */
-  private readonly starts: readonly number[];
 
+  /** `starts`: where the players of each persona begin, and how many there are in all. */
   constructor(
-    setup: RunSetup,
+    private readonly starts: readonly number[],
     private readonly slots: Slots,
   ) {
-    let start = 0;
-    this.starts = [0, ...setup.crowd.map(({ players }) => (start += players))];
     const { causes } = slots;
     this.causes = [...causes.keys()].sort((a, b) => (causes[a]! < causes[b]! ? -1 : 1));
   }

@@ -49,4 +49,11 @@ export type { TargetFigure } from './targets.js';
 export { RunStopped, crowdSize, scenarioResolve } from './scenario.js';
 export type { RunSetup, ScenarioOptions } from './scenario.js';
 export type { Mean } from './statistics.js';
-export { meanWithInterval, percentile, ratioWithInterval, shareInterval, survivalEstimate } from './statistics.js';
+export {
+  Lives,
+  meanWithInterval,
+  percentile,
+  ratioWithInterval,
+  shareInterval,
+  survivalEstimate,
+} from './statistics.js';

@@ -9,6 +9,7 @@ import { RESULT_VERSION } from './result.js';
 import type { SimulationResult } from './result.js';
 import type { RunSetup } from './scenario.js';
 import {
+  Lives,
   PERCENTILES,
   meanOfSums,
   percentile,
@@ -17,7 +18,7 @@ import {
   tidy,
   tidyOrNone,
 } from './statistics.js';
-import type { Observation, Survival } from './statistics.js';
+import type { Survival } from './statistics.js';
 import { TOTALS } from './tally.js';
 import type { DayTally, RunTally } from './tally.js';
 import { stepKey, targetsJudge, targetsOf, walletDays } from './targets.js';
@@ -27,8 +28,8 @@ type Waiting = SimulationResult['items']['owned'];
 
 export class ResultMaker {
   private readonly personas: Persona[];
-  /** Of each player. */
-  private readonly personaOf: Int32Array;
+  /** Where the players of each persona begin, and at the end how many there are in all; they follow each other. */
+  private readonly starts: readonly number[];
   private readonly days: DayColumns;
   private readonly wallets: SimulationResult['players']['wallets'];
 
@@ -37,10 +38,9 @@ export class ResultMaker {
     private readonly slots: Slots,
   ) {
     this.personas = setup.crowd.map(({ persona }) => setup.economy.personas.get(persona)!);
-    this.personaOf = Int32Array.from(
-      setup.crowd.flatMap(({ players }, persona) => Array.from({ length: players }, () => persona)),
-    );
-    this.days = new DayColumns(setup, slots);
+    let start = 0;
+    this.starts = [0, ...setup.crowd.map(({ players }) => (start += players))];
+    this.days = new DayColumns(this.starts, slots);
     this.wallets = walletDays(setup).map(({ currency, day }) => ({
       currency: slots.assetOf.get(currency)!,
       day,
@@ -59,12 +59,13 @@ export class ResultMaker {
   }
 
   result(tally: RunTally, ends: PlayerEnds): SimulationResult {
-    const { setup, slots, personaOf } = this;
+    const { setup, slots } = this;
     const { economy } = setup;
-    const players = [...personaOf.keys()];
     const currencies = [...economy.currencies.values()];
     const ownedDay = this.byItem(ends.ownedDay);
     const affordedDay = this.byItem(ends.affordedDay);
+    const every = <T>(of: (player: number) => T): T[] =>
+      Array.from({ length: this.players }, (_, player) => of(player));
     const result: Measurable = {
       version: RESULT_VERSION,
       scenario: setup.scenarioId,
@@ -92,10 +93,10 @@ export class ResultMaker {
       activities: this.activityColumns(tally),
       dry: this.dryColumns(ownedDay, ends),
       players: {
-        persona: [...personaOf],
+        persona: setup.crowd.flatMap(({ players }, persona) => Array.from({ length: players }, () => persona)),
         lastDay: [...ends.lastDay],
         balance: currencies.map((_, currency) =>
-          players.map((player) => ends.balances[player * slots.currencies + currency]!),
+          every((player) => ends.balances[player * slots.currencies + currency]!),
         ),
         ownedDay,
         affordedDay,
@@ -104,7 +105,7 @@ export class ResultMaker {
         reasonDays: Object.fromEntries(
           slots.watched.map((reason, place) => [
             reason,
-            players.map((player) => ends.reasonDays[player * slots.watched.length + place]!),
+            every((player) => ends.reasonDays[player * slots.watched.length + place]!),
           ]),
         ),
         wallets: this.wallets,
@@ -114,44 +115,36 @@ export class ResultMaker {
     return { ...result, targets: targetsJudge(targetsOf(setup), result) };
   }
 
+  private get players(): number {
+    return this.starts.at(-1)!;
+  }
+
+  /** One of several columns of days that count from 1: by player, from 0, and null where never. */
+  private daysOf(days: Int32Array, columns: number, column: number): (number | null)[] {
+    const by: (number | null)[] = [];
+    for (let at = column; at < days.length; at += columns) by.push(days[at] === 0 ? null : days[at]! - 1);
+    return by;
+  }
+
   /** By item, the day of each player; of items that nobody has there is nothing. */
   private byItem(days: Int32Array): Record<string, (number | null)[]> {
-    const { slots, personaOf } = this;
-    const items = slots.assets.slice(slots.currencies);
-    const some = new Uint8Array(items.length);
-    for (let at = 0; at < days.length; at++) if (days[at] !== 0) some[at % items.length] = 1;
+    const items = this.slots.assets.slice(this.slots.currencies);
+    const isHad = (item: number): boolean => {
+      for (let at = item; at < days.length; at += items.length) if (days[at] !== 0) return true;
+      return false;
+    };
     return Object.fromEntries(
-      items.flatMap(({ id }, item) =>
-        some[item] === 0
-          ? []
-          : [
-              [
-                id,
-                Array.from({ length: personaOf.length }, (_, player) => {
-                  const day = days[player * items.length + item]!;
-                  return day === 0 ? null : day - 1;
-                }),
-              ],
-            ],
-      ),
+      items.flatMap(({ id }, item) => (isHad(item) ? [[id, this.daysOf(days, items.length, item)]] : [])),
     );
   }
 
-  /** The day on which a player reached a goal or level first; null where never. */
-  private stepDay({ stepDay }: Pick<PlayerEnds, 'stepDay'>, player: number, step: number): number | null {
-    const day = stepDay[player * this.slots.steps.length + step]!;
-    return day === 0 ? null : day - 1;
-  }
-
   /** By goal and by level, the day of each player. */
-  private stepDays(ends: PlayerEnds): Pick<SimulationResult['players'], 'goalDay' | 'levelDay'> {
+  private stepDays({ stepDay }: PlayerEnds): Pick<SimulationResult['players'], 'goalDay' | 'levelDay'> {
     const { steps, goals, tracks } = this.slots;
     const daysOf = (kind: Step['kind']): Record<string, (number | null)[]> =>
       Object.fromEntries(
         steps.flatMap((step, place) =>
-          step.kind === kind
-            ? [[stepKey(step), Array.from(this.personaOf, (_, player) => this.stepDay(ends, player, place))]]
-            : [],
+          step.kind === kind ? [[stepKey(step), this.daysOf(stepDay, steps.length, place)]] : [],
         ),
       );
     return {
@@ -163,6 +156,7 @@ export class ResultMaker {
   /** Goals and levels, of an economy that has any. */
   private progressColumns(ends: PlayerEnds): Pick<SimulationResult, 'goals' | 'levels' | 'heights'> {
     const { steps, goals, tracks } = this.slots;
+    const { stepDay, lastDay } = ends;
     const [ofGoals, ofLevels] = [waiting(), waiting()];
     const reached: NonNullable<SimulationResult['goals']> = {
       goal: [],
@@ -180,7 +174,10 @@ export class ResultMaker {
     };
     for (const [place, step] of steps.entries())
       for (const persona of this.personas.keys()) {
-        const estimate = this.waitingOf(persona, ends.lastDay, (player) => this.stepDay(ends, player, place));
+        const estimate = this.waitingOf(persona, lastDay, (player) => {
+          const day = stepDay[player * steps.length + place]!;
+          return day === 0 ? null : day - 1;
+        });
         if (step.kind === 'goal') {
           reached.goal.push(step.goal.id);
           reached.name.push(step.goal.name);
@@ -202,8 +199,8 @@ export class ResultMaker {
   }
 
   /** How high players are at the end of each day: the highest level that they had reached. */
-  private heightColumns(ends: PlayerEnds): NonNullable<SimulationResult['heights']> {
-    const { slots, setup, personaOf } = this;
+  private heightColumns({ stepDay, lastDay }: PlayerEnds): NonNullable<SimulationResult['heights']> {
+    const { slots, setup } = this;
     const columns: NonNullable<SimulationResult['heights']> = {
       day: [],
       track: [],
@@ -217,31 +214,31 @@ export class ResultMaker {
       n: [],
     };
     for (const { track, firstStep } of slots.tracks) {
-      const heights = new Float64Array(personaOf.length).fill(track.start);
+      const heights = new Float64Array(this.players).fill(track.start);
       /** How many levels each has reached: they are reached one after the other. */
-      const reached = new Int32Array(personaOf.length);
-      const here = new Float64Array(personaOf.length);
-      for (let day = 0; day < setup.days; day++) {
-        for (let player = 0; player < heights.length; player++)
-          for (let place = reached[player]!; place < track.levels.length; place++) {
-            const reachedOn = this.stepDay(ends, player, firstStep + place);
-            if (reachedOn === null || reachedOn > day) break;
-            heights[player] = track.levels[place]!.level;
-            reached[player] = place + 1;
-          }
+      const reached = new Int32Array(this.players);
+      const here = new Float64Array(this.players);
+      for (let day = 0; day < setup.days; day++)
         for (const persona of this.personas.keys()) {
           let count = 0;
-          for (let player = 0; player < heights.length; player++)
-            if (personaOf[player] === persona && ends.lastDay[player]! >= day) here[count++] = heights[player]!;
-          const ascending = here.slice(0, count).sort();
+          for (let player = this.starts[persona]!; player < this.starts[persona + 1]!; player++) {
+            if (lastDay[player]! < day) continue;
+            for (let place = reached[player]!; place < track.levels.length; place++) {
+              const reachedOn = stepDay[player * slots.steps.length + firstStep + place]!;
+              if (reachedOn === 0 || reachedOn > day + 1) break;
+              heights[player] = track.levels[place]!.level;
+              reached[player] = place + 1;
+            }
+            here[count++] = heights[player]!;
+          }
+          const ascending = here.subarray(0, count).sort();
           columns.day.push(day);
           columns.track.push(track.id);
           columns.name.push(track.name);
           columns.persona.push(persona);
           for (const p of PERCENTILES) columns[`p${p}`].push(tidyOrNone(percentile(ascending, p)));
-          columns.n.push(ascending.length);
+          columns.n.push(count);
         }
-      }
     }
     return columns;
   }
@@ -329,13 +326,10 @@ export class ResultMaker {
 
   /** How long the players of a persona wait for something that comes on a day, or is not seen up to their last. */
   private waitingOf(persona: number, lastDay: Int32Array, dayOf: (player: number) => number | null): Survival {
-    const observations: Observation[] = [];
-    for (let player = 0; player < this.personaOf.length; player++) {
-      if (this.personaOf[player] !== persona) continue;
-      const day = dayOf(player);
-      observations.push(day === null ? { time: lastDay[player]!, happened: false } : { time: day, happened: true });
-    }
-    return survivalEstimate(observations, this.setup.days);
+    const lives = new Lives(this.setup.days);
+    for (let player = this.starts[persona]!; player < this.starts[persona + 1]!; player++)
+      lives.add(dayOf(player), lastDay[player]!);
+    return survivalEstimate(lives);
   }
 
   private activityColumns(tally: RunTally): SimulationResult['activities'] {

@@ -1,4 +1,4 @@
-import { meanWithInterval, percentile, survivalEstimate } from './index.js';
+import { Lives, meanWithInterval, percentile, survivalEstimate } from './index.js';
 import { gini, meanOfSums, shareInterval } from './statistics.js';
 
 test('percentiles lie between the ranks', () => {
@@ -15,9 +15,16 @@ test('a mean has its interval; a single value has none to speak of', () => {
   expect(meanWithInterval([4])).toEqual({ mean: 4, low: null, high: null, n: 1 });
 });
 
+/** Lives by when something happened in them, or up to when it did not. */
+function livesOf(days: number, seen: readonly { time: number; happened: boolean }[]): Lives {
+  const lives = new Lives(days);
+  for (const { time, happened } of seen) lives.add(happened ? time : null, time);
+  return lives;
+}
+
 /** Kaplan & Meier's own kind of example: lives of 10, worked by hand with the product-limit formula. */
 test('players who leave early are not counted as never', () => {
-  const lives = [
+  const observed = [
     [1, true],
     [2, true],
     [2, false],
@@ -30,8 +37,10 @@ test('players who leave early are not counted as never', () => {
     [9, false],
   ] as const;
   const { share, median, happened, n } = survivalEstimate(
-    lives.map(([time, did]) => ({ time, happened: did })),
-    10,
+    livesOf(
+      10,
+      observed.map(([time, did]) => ({ time, happened: did })),
+    ),
   );
   const alive = [1, 9 / 10, (9 / 10) * (8 / 9), (9 / 10) * (8 / 9) * (6 / 7), (9 / 10) * (8 / 9) * (6 / 7)];
   alive.push(
@@ -47,11 +56,10 @@ test('players who leave early are not counted as never', () => {
 
 test('a curve that does not reach half has no median, only a lower bound', () => {
   const { median, high } = survivalEstimate(
-    [
+    livesOf(30, [
       ...Array.from({ length: 3 }, () => ({ time: 2, happened: true })),
       ...Array.from({ length: 9 }, () => ({ time: 29, happened: false })),
-    ],
-    30,
+    ]),
   );
   expect([median, high]).toEqual([null, null]);
 });
@@ -59,15 +67,17 @@ test('a curve that does not reach half has no median, only a lower bound', () =>
 test('when it happens to all on one day, that is the median and its interval', () => {
   expect(
     survivalEstimate(
-      Array.from({ length: 20 }, () => ({ time: 4, happened: true })),
-      10,
+      livesOf(
+        10,
+        Array.from({ length: 20 }, () => ({ time: 4, happened: true })),
+      ),
     ),
   ).toMatchObject({ median: 4, low: 4, high: 4, happened: 20 });
 });
 
 test('nobody to observe gives an empty answer, not a number', () => {
   const none = { mean: null, low: null, high: null, n: 0 };
-  expect(survivalEstimate([], 3)).toEqual({
+  expect(survivalEstimate(livesOf(3, []))).toEqual({
     share: [0, 0, 0],
     shareLow: [0, 0, 0],
     shareHigh: [0, 0, 0],
@@ -119,8 +129,8 @@ test("Wilson's interval of a share stays within 0 and 1", () => {
 
 test('the mean of waiting counts whoever does not get there with all days, and equals the plain mean where all do', () => {
   const at = (time: number) => ({ time, happened: true });
-  expect(survivalEstimate([at(0), at(2), at(2), at(4)], 10).mean.mean).toBe(2);
-  expect(survivalEstimate([at(0), { time: 3, happened: false }], 4).mean.mean).toBe(2);
+  expect(survivalEstimate(livesOf(10, [at(0), at(2), at(2), at(4)])).mean.mean).toBe(2);
+  expect(survivalEstimate(livesOf(4, [at(0), { time: 3, happened: false }])).mean.mean).toBe(2);
   // One leaves on day 1, before anything happened to it: the two that are left stand for it.
-  expect(survivalEstimate([{ time: 1, happened: false }, at(2), at(4)], 6).mean.mean).toBeCloseTo(3, 12);
+  expect(survivalEstimate(livesOf(6, [{ time: 1, happened: false }, at(2), at(4)])).mean.mean).toBeCloseTo(3, 12);
 });

@@ -141,10 +141,29 @@ export function gini(ascending: ArrayLike<number>): Mean {
   return around(mean, ((n - 1) / n) * squares, n);
 }
 
-/** One observed life: the event happened at `time`, or (`happened` false) was not seen up to then. */
-export interface Observation {
-  time: number;
-  happened: boolean;
+/** Observed lives over whole days from 0: on which day something happened in each, or the last on which it had not. */
+export class Lives {
+  n = 0;
+  happened = 0;
+  /** By day, the last for all that is later. */
+  readonly events: Float64Array;
+  readonly exits: Float64Array;
+
+  constructor(readonly days: number) {
+    this.events = new Float64Array(days + 1);
+    this.exits = new Float64Array(days + 1);
+  }
+
+  /** `day` is null where it was not seen up to `lastDay`. */
+  add(day: number | null, lastDay: number): void {
+    this.n++;
+    if (day === null) {
+      this.exits[Math.min(lastDay, this.days)]!++;
+      return;
+    }
+    this.happened++;
+    this.events[Math.min(day, this.days)]!++;
+  }
 }
 
 export interface Survival {
@@ -163,16 +182,14 @@ export interface Survival {
 }
 
 /**
- * Kaplan & Meier's product-limit estimate (1958) over whole days 0 to `days` - 1, so that players who leave or run out
+ * Kaplan & Meier's product-limit estimate (1958) over the days of `lives`, so that players who leave or run out
  * of days are not counted as "never". `quantile`: which part of the players `median` is of. Its interval is Brookmeyer
  * & Crowley's (1982), with Greenwood's variance on the log(-log) scale, and Wilson's where it happened to nobody or to
- * all; that of the restricted mean is Klein & Moeschberger's (2003, 4.5.3). O(n + days).
+ * all; that of the restricted mean is Klein & Moeschberger's (2003, 4.5.3). O(days).
  */
-export function survivalEstimate(observations: readonly Observation[], days: number, quantile = 0.5): Survival {
-  const events = new Float64Array(days + 1);
-  const exits = new Float64Array(days + 1);
-  for (const { time, happened } of observations) (happened ? events : exits)[Math.min(time, days)]!++;
-  let atRisk = observations.length;
+export function survivalEstimate(lives: Lives, quantile = 0.5): Survival {
+  const { days, events, exits, n, happened } = lives;
+  let atRisk = n;
   let alive = 1;
   let greenwood = 0;
   const share: number[] = [];
@@ -184,19 +201,19 @@ export function survivalEstimate(observations: readonly Observation[], days: num
     median: null,
     low: null,
     high: null,
-    mean: { mean: null, low: null, high: null, n: observations.length },
-    happened: observations.filter(({ happened }) => happened).length,
-    n: observations.length,
+    mean: { mean: null, low: null, high: null, n },
+    happened,
+    n,
   };
   // Products of shares fall a hair beside round numbers.
   const left = 1 - quantile + 1e-12;
   // The curve and its interval move only on days on which it happens.
-  let { lower, upper } = logLogInterval(alive, greenwood, observations.length);
+  let { lower, upper } = logLogInterval(alive, greenwood, n);
   for (let day = 0; day < days; day++) {
     if (atRisk > 0 && events[day]! > 0) {
       alive *= 1 - events[day]! / atRisk;
       greenwood += atRisk > events[day]! ? events[day]! / (atRisk * (atRisk - events[day]!)) : Number.POSITIVE_INFINITY;
-      ({ lower, upper } = logLogInterval(alive, greenwood, observations.length));
+      ({ lower, upper } = logLogInterval(alive, greenwood, n));
     }
     if (result.median === null && alive <= left) result.median = day;
     if (result.low === null && lower <= left) result.low = day;

@@ -5,6 +5,7 @@ import type { Step } from './engine/slots.js';
 import type { RunSetup } from './scenario.js';
 import type { SimulationResult, TargetRow } from './result.js';
 import {
+  Lives,
   meanOfSums,
   percentileWithInterval,
   quotientOf,
@@ -13,7 +14,7 @@ import {
   tidy,
   tidyOrNone,
 } from './statistics.js';
-import type { Mean } from './statistics.js';
+import type { Mean, Survival } from './statistics.js';
 
 /** What is measured on, before it is judged. */
 export type Measurable = Omit<SimulationResult, 'targets'>;
@@ -117,25 +118,28 @@ const FIGURES: { [M in Target['measure']]: Work<M> } = {
 
   wallet: ({ currency, day, percentile }, result, members) => {
     const scale = 10 ** result.currencies[currencyOf(result, currency)]!.decimals;
-    const held = walletOf(result, currency, (day ?? result.days) - 1, members);
-    return times(percentileWithInterval(Float64Array.from(held.filter(isThere)).sort(), percentile), 1 / scale);
+    const held = walletOf(result, currency, (day ?? result.days) - 1);
+    const there = members.filter((player) => held[player] !== null);
+    return times(
+      percentileWithInterval(Float64Array.from(there, (player) => held[player]!).sort(), percentile),
+      1 / scale,
+    );
   },
 
   'net-flow': ({ currency }, result, members) => {
     const [start, end] = [flowStart(result.days), result.days - 1];
     if (start === end) return { why: 'a run of one day shows no flow' };
-    const [before, after] = [start, end].map((day) => walletOf(result, currency, day, members));
-    const pairs = before!.flatMap((units, place): [number, number][] => {
-      const now = after![place]!;
-      return isThere(units) && isThere(now) ? [[(now - units) / (end - start), (now + units) / 2]] : [];
-    });
-    return times(
-      ratioWithInterval(
-        pairs.map(([added]) => added),
-        pairs.map(([, held]) => held),
-      ),
-      100,
-    );
+    const [before, after] = [walletOf(result, currency, start), walletOf(result, currency, end)];
+    const added: number[] = [];
+    const held: number[] = [];
+    for (const player of members) {
+      const [units, now] = [before[player]!, after[player]!];
+      // Who is not there at both ends shows no flow.
+      if (units === null || now === null) continue;
+      added.push((now - units) / (end - start));
+      held.push((now + units) / 2);
+    }
+    return times(ratioWithInterval(added, held), 100);
   },
 
   refused: ({ reason }, result, members) => {
@@ -165,17 +169,9 @@ export const stepKey = (step: Step): string =>
   step.kind === 'goal' ? step.goal.id : levelKey({ track: step.track.id, level: step.level });
 export const levelKey = ({ track, level }: { track: string; level: number }): string => `${track} ${level}`;
 
-const isThere = (units: number | null): units is number => units !== null;
-
-function walletOf(
-  { players, currencies }: Measurable,
-  currency: string,
-  day: number,
-  members: Int32Array,
-): (number | null)[] {
-  const wallet = players.wallets.find((one) => one.day === day && currencies[one.currency]!.id === currency)!;
-  return Array.from(members, (player) => wallet.units[player]!);
-}
+/** By player, null of those who were gone. */
+const walletOf = ({ players, currencies }: Measurable, currency: string, day: number): readonly (number | null)[] =>
+  players.wallets.find((one) => one.day === day && currencies[one.currency]!.id === currency)!.units;
 
 /** What an activity pays a minute, over the personas that are looked at, by how often each played it. */
 function payOf({ activities, currencies, personas }: Measurable, id: string, currency: string, persona?: string): Mean {
@@ -197,20 +193,16 @@ function payOf({ activities, currencies, personas }: Measurable, id: string, cur
     : { mean, low: null, high: null, n: plays };
 }
 
-const waiting = (
-  { players, days }: Measurable,
+function waiting(
+  { players: { lastDay }, days }: Measurable,
   members: Int32Array,
   dayOf: readonly (number | null)[] | undefined,
   quantile?: number,
-) =>
-  survivalEstimate(
-    Array.from(members, (player) => {
-      const day = dayOf?.[player] ?? null;
-      return day === null ? { time: players.lastDay[player]!, happened: false } : { time: day, happened: true };
-    }),
-    days,
-    quantile,
-  );
+): Survival {
+  const lives = new Lives(days);
+  for (const player of members) lives.add(dayOf?.[player] ?? null, lastDay[player]!);
+  return survivalEstimate(lives, quantile);
+}
 
 /**
  * Days from 1. Whether so many percent are there by the last day that is well is asked of the share who are there then:

@@ -6,7 +6,7 @@ import type { Incoming, Reply, Worked } from '../handler.js';
 import { HANDLERS } from '../handlers/index.js';
 import { Problem } from '../problem.js';
 import { requestRead } from '../request.js';
-import type { Sent } from '../request.js';
+import type { Sent } from '../sent.js';
 import type { Service } from '../service.js';
 
 export interface Job {
