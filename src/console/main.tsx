@@ -14,12 +14,12 @@ import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
 import { ApiProblem } from '../client/index.js';
 import { client, useAudit, useChannels, useDraft } from './api.js';
 import { focusLeave } from './fields/leaving.js';
-import { Boundary } from './parts/Boundary.js';
+import { Boundary, CannotShow } from './parts/Boundary.js';
 import { Counts } from './parts/findings.js';
 import { EditsProvider } from './parts/edits.js';
 import type * as FindModule from './parts/Find.js';
 import { SignIn, SignInAgain, isSignedOut } from './parts/SignIn.js';
-import { Badge, Button, Waiting } from './parts/ui.js';
+import { Badge, Button, Waiting, Window } from './parts/ui.js';
 import { Overview } from './rooms/Overview.js';
 import './theme/tokens.css';
 
@@ -95,7 +95,8 @@ function Finding() {
   const [open, setOpen] = useState(false);
   // Held here, not lazy: a part that suspends is shown a third of a second later, and what is typed meanwhile is lost.
   const [parts, setParts] = useState<typeof FindModule | null>(null);
-  const load = useCallback(() => void import('./parts/Find.js').then(setParts), []);
+  const [failed, setFailed] = useState<Error>();
+  const load = useCallback(() => void import('./parts/Find.js').then(setParts, setFailed), []);
   useEffect(() => {
     if (open) load();
   }, [open, load]);
@@ -124,6 +125,11 @@ function Finding() {
         ⌕
       </Button>
       {open && parts && <parts.default rooms={ROOMS} onClose={() => setOpen(false)} />}
+      {failed && !parts && (
+        <Window title="Find anything" open={open} onClose={() => setOpen(false)}>
+          <CannotShow what="This" error={failed} />
+        </Window>
+      )}
     </>
   );
 }

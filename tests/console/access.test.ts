@@ -68,7 +68,7 @@ describe('signing in', () => {
   });
 });
 
-test('a room that cannot be loaded says so, and the others go on', async () => {
+test('what cannot be loaded says so, and the rest goes on', async () => {
   const { page } = await openConsole(browser, stall, '/overview');
   const room = (name: string) =>
     page.getByRole('navigation', { name: 'Rooms' }).getByRole('link', { name, exact: true }).click();
@@ -81,6 +81,12 @@ test('a room that cannot be loaded says so, and the others go on', async () => {
   await room('Loot');
   await page.getByRole('button', { name: 'Load the page anew' }).click();
   await page.getByRole('button', { name: 'Finds of a drift crate', exact: true }).waitFor();
+
+  await page.route('**/assets/Find-*.js', (route) => route.fulfill({ status: 404 }));
+  await page.reload();
+  await page.getByRole('button', { name: 'Finds of a drift crate', exact: true }).waitFor();
+  await page.keyboard.press('Control+k');
+  await page.getByRole('dialog', { name: 'Find anything' }).getByText('This cannot be shown.').waitFor();
 });
 
 describe('Access', () => {

@@ -23,19 +23,21 @@ class Caught extends Component<{ at: string; children: ReactNode }, State> {
 
   override render(): ReactNode {
     const { error } = this.state;
-    if (!error) return this.props.children;
-    return (
-      <Problem error={new Error('This room cannot be shown.')}>
-        <p className="my-2">
-          If the service was changed for another version, the page has to be loaded anew: <code>{error.message}</code>
-        </p>
-        <Button look="primary" onClick={() => window.location.reload()}>
-          Load the page anew
-        </Button>
-      </Problem>
-    );
+    return error ? <CannotShow what="This room" error={error} /> : this.props.children;
   }
 }
+
+/** What most often stands behind it: the service has another version by now, and what was asked for is gone. */
+export const CannotShow = ({ what, error }: { what: string; error: Error }) => (
+  <Problem error={new Error(`${what} cannot be shown.`)}>
+    <p className="my-2">
+      If the service was changed for another version, the page has to be loaded anew: <code>{error.message}</code>
+    </p>
+    <Button look="primary" onClick={() => window.location.reload()}>
+      Load the page anew
+    </Button>
+  </Problem>
+);
 
 export function Boundary({ children }: { children: ReactNode }) {
   return <Caught at={useLocation().pathname}>{children}</Caught>;

@@ -1,4 +1,5 @@
 /** The bench of Simulate: levers on the left, charts on the right, and everything answers the hand. */
+import { useMutation } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { LeverMoved } from '../../core/balance/index.js';
@@ -341,15 +342,20 @@ function ReportLink({
   /** What makes a run what it is, by its name. */
   says: (name: string) => string;
 }) {
-  const save = async (): Promise<void> => {
-    const runs = drawn.map(({ name, result }) => ({ name, says: says(name), result }));
-    const page = await desk.now(document, 'report', { runs, against: Math.min(1, runs.length - 1) });
-    saveFile(`${runs[0]!.result.name}.html`, new Blob([page], { type: 'text/html' }));
-  };
+  const save = useMutation({
+    mutationFn: async () => {
+      const runs = drawn.map(({ name, result }) => ({ name, says: says(name), result }));
+      const page = await desk.now(document, 'report', { runs, against: Math.min(1, runs.length - 1) });
+      saveFile(`${runs[0]!.result.name}.html`, new Blob([page], { type: 'text/html' }));
+    },
+  });
   return (
-    <button type="button" className="underline" onClick={() => void save()}>
-      Report
-    </button>
+    <>
+      <Problem error={save.error} />
+      <button type="button" className="underline" onClick={() => save.mutate()}>
+        Report
+      </button>
+    </>
   );
 }
 
