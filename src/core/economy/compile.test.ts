@@ -165,8 +165,10 @@ test("changes are told in a designer's words", () => {
   (after.shops!['stall']!.shelves['main']!.offers['kite']!.price as Record<string, number>)['shells'] = 750;
   after.items!['tail'] = { name: 'Ribbon Tail', kind: 'durable' };
   after.currencies!['shells']!.name = 'Sea shells';
+  after.items!['kite']!.description = 'Light.\nFor calm mornings.\n';
   expect(documentChanges(before, after).map(({ words }) => words)).toEqual([
     'currency Sea shells, name: Shells -> Sea shells',
+    'Kite, description: Light. / For calm mornings. (new)',
     'Ribbon Tail: added',
     'Kite at Stall: 900 -> 750 Sea shells',
   ]);

@@ -143,8 +143,12 @@ class Bringing {
 
   private replace(node: Node, wanted: unknown): void {
     const { range } = node;
-    if (!range || isAlias(node) || (isScalar(node) && node.type?.startsWith('BLOCK'))) throw new Unfit();
+    if (!range || isAlias(node)) throw new Unfit();
     const [from, to] = range;
+    if (isScalar(node) && isBlock(node)) {
+      this.found.push({ from, to, text: this.block(wanted, node, this.text.slice(from, to)) });
+      return;
+    }
     const text = isScalar(node) && isQuoted(node) ? this.scalar(wanted, node.type) : this.flow(wanted);
     // Where nothing stood, it stands right behind the colon.
     const isBare = from === to && !/\s/.test(this.text[from - 1] ?? ' ');
@@ -241,11 +245,30 @@ class Bringing {
     const options = { collectionStyle: 'flow', flowCollectionPadding: false, lineWidth: 0, ...quotes } as const;
     return stringify([value], options).trim().slice(1, -1);
   }
+
+  /** In place of a text on lines of its own, as deep as that was; what has no lines stands right there. */
+  private block(wanted: unknown, { type }: Scalar, before: string): string {
+    const eol = lineEnd(this.text);
+    if (typeof wanted !== 'string' || !wanted.includes('\n')) return this.flow(wanted) + eol;
+    const pad = /\n( +)\S/.exec(before)?.[1];
+    if (pad === undefined) throw new Unfit();
+    const isFolded = type === 'BLOCK_FOLDED';
+    const written = stringify(
+      { it: wanted },
+      { blockQuote: isFolded ? 'folded' : 'literal', lineWidth: isFolded ? FOLDED_AT : 0 },
+    );
+    const [head, ...lines] = written.slice('it: '.length).split('\n');
+    return [head, ...lines.map((line) => (line === '' ? '' : pad + line.slice(2)))].join(eol);
+  }
 }
+
+/** How wide a text is that is folded. */
+const FOLDED_AT = 100;
 
 function nameOf({ key }: Pair): string {
   if (!isScalar(key)) throw new Unfit();
   return String(key.value);
 }
 
+const isBlock = ({ type }: Scalar): boolean => type === 'BLOCK_LITERAL' || type === 'BLOCK_FOLDED';
 const isQuoted = ({ type }: Scalar): boolean => type === 'QUOTE_DOUBLE' || type === 'QUOTE_SINGLE';
