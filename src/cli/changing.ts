@@ -1,4 +1,5 @@
 /** Changing the draft or a folder: shown first or saved, and told in words. */
+import { countText } from '../core/issue/index.js';
 import type { Command } from 'commander';
 import { issueFinding } from '../core/audit/index.js';
 import { documentEdit } from '../core/catalog/index.js';
@@ -11,7 +12,7 @@ import type { Client } from '../client/index.js';
 import type { EditAnswer } from '../contract/index.js';
 import { clientOf, wantsJson } from './context.js';
 import { folderFiles, folderLoad, folderSave } from './folder.js';
-import { countText, refusedFor } from './output.js';
+import { refusedFor } from './output.js';
 import { colors, print, printJson } from './print.js';
 
 export interface ChangeOptions {

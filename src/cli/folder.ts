@@ -1,4 +1,5 @@
 /** Economy folders on disk, for the commands that need no service. */
+import { countText } from '../core/issue/index.js';
 import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
 import { issueFinding } from '../core/audit/index.js';
@@ -8,7 +9,7 @@ import type { EconomyLoaded } from '../core/economy/index.js';
 import type { SourceFile } from '../core/files/index.js';
 import { UsageProblem } from './context.js';
 import { fileText } from './file.js';
-import { countText, refusedFor } from './output.js';
+import { refusedFor } from './output.js';
 
 export function folderFiles(folder: string): SourceFile[] {
   if (!existsSync(folder) || !statSync(folder).isDirectory())

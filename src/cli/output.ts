@@ -114,6 +114,3 @@ export function progressBar(
     stop: () => bar?.stop(),
   };
 }
-
-/** `1 error`, `2 errors`. */
-export const countText = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;

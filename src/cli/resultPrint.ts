@@ -1,4 +1,5 @@
 /** A result of a simulation as a designer reads it in a terminal. */
+import { countText } from '../core/issue/index.js';
 import { unitsFormat } from '../core/amount/index.js';
 import {
   MARK_SIGNS,
@@ -13,7 +14,7 @@ import {
   targetFigure,
 } from '../core/simulation/index.js';
 import type { SimulationResult } from '../core/simulation/index.js';
-import { countText, printTable } from './output.js';
+import { printTable } from './output.js';
 import { sparkline } from './sparkline.js';
 import { colors, print } from './print.js';
 

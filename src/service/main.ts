@@ -6,6 +6,7 @@ import { ROLE_NAMES } from '../contract/index.js';
 import { DAY_MS } from '../core/schedule/index.js';
 import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
+import { countText } from '../core/issue/index.js';
 import { POINTS_PER_SECOND } from './allowance.js';
 import { databaseBeside, databaseRead } from './store/database.js';
 import { TokenStore } from './store/tokenStore.js';
@@ -99,7 +100,7 @@ program
     process.stdout.write(
       json
         ? `${JSON.stringify(report)}\n`
-        : `${report.players} players, ${report.movements} movements, ${report.purchases} purchases: ${report.faults.length === 0 ? 'all agree' : `${report.faults.length} faults`}\n${report.faults.map((fault) => `  ${fault}\n`).join('')}`,
+        : `${countText(report.players, 'player')}, ${countText(report.movements, 'movement')}, ${countText(report.purchases, 'purchase')}: ${report.faults.length === 0 ? 'all agree' : countText(report.faults.length, 'fault')}\n${report.faults.map((fault) => `  ${fault}\n`).join('')}`,
     );
     process.exitCode = report.faults.length === 0 ? 0 : 1;
   });

@@ -7,7 +7,7 @@ import type { LeverMoved, SensitivityResult, TuneProgress, TuneResult } from '..
 import { overridesApply } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { Target } from '../../core/economy/index.js';
-import { nearestName } from '../../core/issue/index.js';
+import { countText, nearestName } from '../../core/issue/index.js';
 import { leversNamed } from '../../core/levers/index.js';
 import type { Lever } from '../../core/levers/index.js';
 import {
@@ -26,7 +26,7 @@ import { edited, printShown } from '../changing.js';
 import type { Shown } from '../changing.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
-import { countText, printTable, progressBar, refusedFor } from '../output.js';
+import { printTable, progressBar, refusedFor } from '../output.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
 import { targetCells } from '../resultPrint.js';

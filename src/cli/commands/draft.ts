@@ -1,4 +1,5 @@
 /** push, pull, audit, diff: from folder to draft. */
+import { countText } from '../../core/issue/index.js';
 import { join, relative } from 'node:path';
 import type { Command } from 'commander';
 import { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCounts } from '../../core/audit/index.js';
@@ -10,7 +11,7 @@ import { printPublished, publishOrList } from './release.js';
 import { picturesPull, picturesPush } from './picture.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderPictures, folderPresent, folderSave } from '../folder.js';
-import { countText, printFindings, printTable } from '../output.js';
+import { printFindings, printTable } from '../output.js';
 import { parseNumber } from '../parse.js';
 import { print, printJson } from '../print.js';
 

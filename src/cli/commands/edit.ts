@@ -5,13 +5,12 @@ import { Option } from 'commander';
 import { SHEET_NAMES, csvRead, csvWrite } from '../../core/catalog/index.js';
 import type { Edited, SheetName } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { pointerOf } from '../../core/issue/index.js';
+import { countText, pointerOf } from '../../core/issue/index.js';
 import { CommandRefused, UsageProblem, clientOf } from '../context.js';
 import { fileText } from '../file.js';
 import { folderLoad } from '../folder.js';
 import { changeDraft, changeFolder, printShown, runEdit, withChange } from '../changing.js';
 import type { ChangeOptions } from '../changing.js';
-import { countText } from '../output.js';
 import { colors, print } from '../print.js';
 import { collect, parseOverrides } from '../parse.js';
 

@@ -1,4 +1,5 @@
 /** fit: personas from an event log, and how well they replay players of it that they were not fitted to. */
+import { countText } from '../../core/issue/index.js';
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import {
@@ -18,7 +19,7 @@ import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js
 import { folderLoad } from '../folder.js';
 import { logText, wholeLog } from '../logFile.js';
 import { withReport } from '../report.js';
-import { countText, printTable, progressBar } from '../output.js';
+import { printTable, progressBar } from '../output.js';
 import { parseNumber } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
 

@@ -1,4 +1,5 @@
 /** pay: what every way of playing pays a minute, on the service's economy or a folder. */
+import { countText } from '../../core/issue/index.js';
 import type { Command } from 'commander';
 import { issueFinding } from '../../core/audit/index.js';
 import { economyCompile } from '../../core/economy/index.js';
@@ -9,7 +10,7 @@ import type { AssetLabels } from '../../core/texts/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { withReport } from '../report.js';
-import { countText, printTable, refusedFor } from '../output.js';
+import { printTable, refusedFor } from '../output.js';
 import { collect, parseFields } from '../parse.js';
 import { print, printJson } from '../print.js';
 

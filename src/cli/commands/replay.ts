@@ -1,4 +1,5 @@
 /** replay: recorded purchases against the draft or a folder: what would be refused now, and what each would cost. */
+import { countText } from '../../core/issue/index.js';
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { issueFinding } from '../../core/audit/index.js';
@@ -12,7 +13,7 @@ import type { AssetLabels } from '../../core/texts/index.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { withReport } from '../report.js';
-import { countText, printTable, refusedFor } from '../output.js';
+import { printTable, refusedFor } from '../output.js';
 import { logText, wholeLog } from '../logFile.js';
 import { print, printJson } from '../print.js';
 

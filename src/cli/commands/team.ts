@@ -1,4 +1,5 @@
 /** team, ranking: who plays together, what they have come to, and who is first. */
+import { countText } from '../../core/issue/index.js';
 import type { Command } from 'commander';
 import { amountText, basketText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
@@ -6,7 +7,7 @@ import { goalWords } from '../../core/texts/progress.js';
 import { instantText } from '../../core/texts/sentence.js';
 import type { PlacedRow, RankingView, TeamView } from '../../contract/index.js';
 import { clientOf, wantsJson } from '../context.js';
-import { countText, holdingsText, printTable } from '../output.js';
+import { holdingsText, printTable } from '../output.js';
 import { parseNumber } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
 import { serviceEconomy } from '../source.js';

@@ -2,6 +2,7 @@
  * Personas from an event log: groups of players, a persona for each, and how well these replay players of the log that they
  * were not fitted to. docs/method.md.
  */
+import { countText } from '../issue/index.js';
 import type {
   ActivityDocument,
   DrawDocument,
@@ -281,8 +282,6 @@ const boughtOf =
     per: sessions.length,
   });
 
-const counted = (count: number, word: string): string => `${count} ${word}${count === 1 ? '' : 's'}`;
-
 function notesOf(
   { log, by }: FitAsked,
   { isToldBy, kinds, players, days }: Histories,
@@ -297,7 +296,7 @@ function notesOf(
       `The log does not say which lines are of one session; lines more than ${gapMinutes} minutes apart begin another. Sessions closer together count as one.`,
     );
   for (const [event, rows] of Object.entries(log.unknown))
-    notes.push(`Left out, as the economy has no event "${event}": ${counted(rows, 'line')}.`);
+    notes.push(`Left out, as the economy has no event "${event}": ${countText(rows, 'line')}.`);
   for (const { activity, signature, sharedBy, isNew } of kinds) {
     if (isNew)
       notes.push(`No activity reports "${signature}", so one is made of it, as long as such lines come after others.`);
@@ -315,7 +314,8 @@ function notesOf(
     notes.push('No groups are apart from each other: one persona stands for all.');
   if (!holdsOut)
     notes.push(`With ${players.length} players none is held out, so nothing says how well the personas tell others.`);
-  if (days < 7) notes.push(`The log has ${counted(days, 'day')}: nothing is known of weekdays, and little of leaving.`);
+  if (days < 7)
+    notes.push(`The log has ${countText(days, 'day')}: nothing is known of weekdays, and little of leaving.`);
   notes.push('Personas begin as new players do; what players of the log had before it begins is not known.');
   return notes;
 }
