@@ -388,7 +388,7 @@ test('the demo comes up with its players, again with its data, and anew when tol
   expect((await second.run('push', path, '--publish', 'no chimes')).out).toContain('Release 3 is published on live.');
   expect(await second.stop()).toBe(0);
   expect((await runProcess(['verify', '--data', join(folder.path, 'demo.sqlite')])).out).toMatch(
-    /^6 players, \d+ movements, 1 purchases: all agree/,
+    /^6 players, \d+ movements, 1 purchase: all agree/,
   );
   const running = await demo();
   const port = /:(\d+)\//.exec(running.text)![1]!;
