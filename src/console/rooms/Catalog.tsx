@@ -56,7 +56,7 @@ export default function Catalog() {
     >
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Catalog</h1>
-        <Tabs.List aria-label="What to edit" className="flex gap-1">
+        <Tabs.List aria-label="What to edit" className="flex flex-wrap gap-1">
           {[...CATALOG_SHEETS, TEXTS].map((key) => (
             <Tabs.Trigger
               key={key}

@@ -20,7 +20,7 @@ export default function Shops() {
     <Tabs.Root value={mode} onValueChange={setMode} className="flex flex-col gap-3">
       <div className="flex items-center gap-3">
         <h1 className="text-2xl">Shops</h1>
-        <Tabs.List aria-label="How to see the shops" className="flex gap-1">
+        <Tabs.List aria-label="How to see the shops" className="flex flex-wrap gap-1">
           {[
             ['look', 'As players see them'],
             ['arrange', 'Arrange'],
@@ -85,7 +85,7 @@ function Look() {
           )}
         </Field>
       </div>
-      <nav aria-label="Shops" className="flex gap-1">
+      <nav aria-label="Shops" className="flex flex-wrap gap-1">
         {shops.map(([id, { name, icon }]) => (
           <button
             key={id}

@@ -63,7 +63,7 @@ export function Arrange() {
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
-        <nav aria-label="Shops to arrange" className="flex gap-1">
+        <nav aria-label="Shops to arrange" className="flex flex-wrap gap-1">
           {shops.map(([id, { name, icon }]) => (
             <button
               key={id}
