@@ -97,8 +97,10 @@ export function Timeline(props: TimelineProps) {
         const rows = rowsOf(lane);
         return (
           <section key={lane.shop ?? 'all'} aria-label={lane.name} className="border-b border-line last:border-0">
-            <h3 className="bg-sunk px-3 py-0.5 text-sm font-semibold">{lane.name}</h3>
-            {rows.length === 0 && <p className="px-3 py-1 text-sm text-soft">{emptyWords(lane)}</p>}
+            <div className="flex flex-wrap gap-x-4 bg-sunk px-3 py-0.5 text-sm">
+              <h3 className="font-semibold">{lane.name}</h3>
+              {rows.length === 0 && <p className="text-soft">{emptyWords(lane)}</p>}
+            </div>
             {rows.map((row) => (
               <div key={row.key} className="flex items-stretch">
                 <div className="w-40 shrink-0 truncate px-3 py-1 text-sm" title={row.label}>

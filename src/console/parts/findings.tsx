@@ -1,5 +1,5 @@
 /** Findings of the audit as people read them, with the ways out that can be taken here. */
-import { useState } from 'react';
+import { Fragment, useState } from 'react';
 import { Link } from 'react-router';
 import type { Operation } from 'fast-json-patch';
 import type { Finding, FindingCounts, Severity } from '../../core/audit/index.js';
@@ -55,19 +55,55 @@ export function Counts({ counts }: { counts: FindingCounts }) {
   );
 }
 
+/** Findings of one kind that are shown; where there are not many more, all are. */
+const FEW = 4;
+const ALMOST_ALL = 2;
+
+const isOpen = ({ silenced }: Finding): boolean => silenced === undefined;
+
+/** By what they are about, in their order: the worst first. */
+function byKind(findings: readonly Finding[]): [code: string, ones: Finding[]][] {
+  const kinds = new Map<string, Finding[]>();
+  for (const finding of findings) kinds.set(finding.code, [...(kinds.get(finding.code) ?? []), finding]);
+  return [...kinds];
+}
+
+/** So many, each of another kind as far as there are so many kinds. */
+export function foremost(findings: readonly Finding[], most: number): Finding[] {
+  const open = findings.filter(isOpen);
+  const firsts = byKind(open).map(([, [first]]) => first!);
+  const picked = [...new Set([...firsts, ...open])].slice(0, most);
+  return open.filter((finding) => picked.includes(finding));
+}
+
 export function FindingList({ findings }: { findings: readonly Finding[] }) {
   const [all, setAll] = useState(false);
-  const silenced = findings.filter((finding) => finding.silenced !== undefined).length;
-  const shown = all ? findings : findings.filter((finding) => finding.silenced === undefined);
+  const [wholly, setWholly] = useState<readonly string[]>([]);
+  const silenced = findings.filter((finding) => !isOpen(finding)).length;
+  const kinds = byKind(all ? findings : findings.filter(isOpen));
   return (
     <>
-      {shown.length === 0 ? (
+      {kinds.length === 0 ? (
         <Empty>The audit finds nothing to mend.</Empty>
       ) : (
         <ul className="divide-y divide-line/60">
-          {shown.map((finding) => (
-            <FindingRow key={`${finding.code} ${finding.pointer} ${finding.message}`} finding={finding} />
-          ))}
+          {kinds.map(([code, ones]) => {
+            const isWhole = ones.length <= FEW + ALMOST_ALL || wholly.includes(code);
+            return (
+              <Fragment key={code}>
+                {(isWhole ? ones : ones.slice(0, FEW)).map((finding) => (
+                  <FindingRow key={`${code} ${finding.pointer} ${finding.message}`} finding={finding} />
+                ))}
+                {!isWhole && (
+                  <li className="py-2 text-right">
+                    <Button className="py-0 text-sm" onClick={() => setWholly([...wholly, code])}>
+                      {ones.length - FEW} more of this kind
+                    </Button>
+                  </li>
+                )}
+              </Fragment>
+            );
+          })}
         </ul>
       )}
       {silenced > 0 && (

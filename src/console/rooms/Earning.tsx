@@ -1,6 +1,5 @@
 /** Earning: what the game reports, what that pays, and what players work towards; made here, and tried. */
 import { useState } from 'react';
-import type { ReactNode } from 'react';
 import { SHEET_NAMES } from '../../core/catalog/sheet.js';
 import { useDraft, useSchema } from '../api.js';
 import { SheetWindow } from '../catalog/SheetWindow.js';
@@ -11,6 +10,7 @@ import { TryIt } from '../earning/TryIt.js';
 import { SheetGrid } from '../grid/SheetGrid.js';
 import type { GridRow } from '../grid/columns.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
+import { Picks } from '../parts/Picks.js';
 import { EditBar } from '../parts/EditBar.js';
 import { AddThing, ThingForm, ThingList, thingsOf } from '../parts/Things.js';
 import { OF_EARNING } from '../parts/findings.js';
@@ -38,28 +38,22 @@ export default function Earning() {
   const sheet = SHEET_NAMES.find((one) => one === section);
   const [, openSection, id = ''] = open.split('/');
   const thing = openSection === section ? thingsOf(document, section)[id] : undefined;
-  const tab = (one: string, words: ReactNode) => (
-    <button
-      key={one}
-      type="button"
-      aria-current={isTry ? one === TRY : one === section}
-      onClick={() => {
-        setSelected([]);
-        setParams({ section: one === OF_EARNING[0] ? '' : one, open: '', sort: '' });
-      }}
-      className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${(isTry ? one === TRY : one === section) ? 'bg-ink text-paper' : 'bg-sheet'}`}
-    >
-      {words}
-    </button>
-  );
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Earning</h1>
-        <nav aria-label="Sections" className="flex flex-wrap gap-1">
-          {OF_EARNING.map((one) => tab(one, schema.properties![one]?.title ?? one))}
-          {tab(TRY, 'Try it')}
-        </nav>
+        <Picks
+          label="Sections"
+          all={[
+            ...OF_EARNING.map((one) => ({ id: one, words: schema.properties![one]?.title ?? one })),
+            { id: TRY, words: 'Try it' },
+          ]}
+          picked={isTry ? TRY : section}
+          onPick={(one) => {
+            setSelected([]);
+            setParams({ section: one === OF_EARNING[0] ? '' : one, open: '', sort: '' });
+          }}
+        />
         {sheet && !isTry && (
           <Input
             aria-label="Find"

@@ -5,6 +5,7 @@ import { SHEET_NAMES } from '../../core/catalog/sheet.js';
 import { useDraft, useSchema } from '../api.js';
 import { SheetWindow } from '../catalog/SheetWindow.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
+import { Picks } from '../parts/Picks.js';
 import { EditBar } from '../parts/EditBar.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { OF_EARNING, OF_THE_ECONOMY, roomOf } from '../parts/findings.js';
@@ -34,19 +35,12 @@ export default function Economy() {
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Economy</h1>
-        <nav aria-label="Sections" className="flex flex-wrap gap-1">
-          {[SETTINGS, ...HERE].map((one) => (
-            <button
-              key={one}
-              type="button"
-              aria-current={one === (section ?? SETTINGS)}
-              onClick={() => setParams({ section: one === SETTINGS ? '' : one, open: '' })}
-              className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${one === (section ?? SETTINGS) ? 'bg-ink text-paper' : 'bg-sheet'}`}
-            >
-              {nodes[one]?.title ?? 'Settings'}
-            </button>
-          ))}
-        </nav>
+        <Picks
+          label="Sections"
+          all={[SETTINGS, ...HERE].map((one) => ({ id: one, words: nodes[one]?.title ?? 'Settings' }))}
+          picked={section ?? SETTINGS}
+          onPick={(one) => setParams({ section: one === SETTINGS ? '' : one, open: '' })}
+        />
         <EditBar />
       </div>
       {section ? (

@@ -13,6 +13,7 @@ import { Many } from '../fields/Many.js';
 import { GRIDS } from '../grid/columns.js';
 import { AddByName } from '../parts/AddByName.js';
 import { CopyAndDelete, UsedIn } from '../parts/about.js';
+import { Picks } from '../parts/Picks.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
 import { addOperations } from '../parts/step.js';
@@ -38,19 +39,12 @@ export default function Loot() {
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Loot</h1>
-        <nav aria-label="Loot tables" className="flex flex-wrap gap-1">
-          {tables.map(([id, { name }]) => (
-            <button
-              key={id}
-              type="button"
-              aria-current={id === table}
-              onClick={() => setTable(id)}
-              className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === table ? 'bg-ink text-paper' : 'bg-sheet'}`}
-            >
-              {name}
-            </button>
-          ))}
-        </nav>
+        <Picks
+          label="Loot tables"
+          all={tables.map(([id, { name }]) => ({ id, words: name }))}
+          picked={table}
+          onPick={setTable}
+        />
         <AddByName
           what="table"
           taken={(id) => document.loot?.[id] !== undefined}

@@ -4,7 +4,7 @@ import { Suspense, lazy } from 'react';
 import { Link } from 'react-router';
 import { marksText } from '../../core/simulation/report.js';
 import { client, useAudit, useChanges, useChannels, useDraft, useReleases, useRuns } from '../api.js';
-import { Counts, FindingList } from '../parts/findings.js';
+import { Counts, FindingList, foremost } from '../parts/findings.js';
 import { Badge, DataTable, Empty, Sheet, Waiting, instantWords } from '../parts/ui.js';
 import { Way } from '../overview/Way.js';
 
@@ -199,7 +199,7 @@ function Findings() {
   const audit = useAudit();
   return (
     <Sheet title="Findings" actions={audit.data && <Counts counts={audit.data.counts} />}>
-      {audit.data ? <FindingList findings={audit.data.findings.slice(0, 5)} /> : <Waiting />}
+      {audit.data ? <FindingList findings={foremost(audit.data.findings, 5)} /> : <Waiting />}
     </Sheet>
   );
 }

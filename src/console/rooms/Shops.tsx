@@ -9,6 +9,7 @@ import type { FrontOffer } from '../../core/storefront/index.js';
 import type { FrontView } from '../../contract/index.js';
 import { client, useSource } from '../api.js';
 import { Icon } from '../parts/Icon.js';
+import { Picks } from '../parts/Picks.js';
 import { useParam } from '../parts/search.js';
 import { Arrange } from '../shops/Arrange.js';
 import { keepLast, useQuestion } from '../parts/who.js';
@@ -85,19 +86,19 @@ function Look() {
           )}
         </Field>
       </div>
-      <nav aria-label="Shops" className="flex flex-wrap gap-1">
-        {shops.map(([id, { name, icon }]) => (
-          <button
-            key={id}
-            type="button"
-            aria-current={id === shop}
-            onClick={() => setShop(id)}
-            className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === shop ? 'bg-ink text-paper' : 'bg-sheet'}`}
-          >
-            <Icon icon={icon} /> {name}
-          </button>
-        ))}
-      </nav>
+      <Picks
+        label="Shops"
+        all={shops.map(([id, { name, icon }]) => ({
+          id,
+          words: (
+            <>
+              <Icon icon={icon} /> {name}
+            </>
+          ),
+        }))}
+        picked={shop}
+        onPick={setShop}
+      />
       {problem && <Problem error={new Error(problem)} />}
       <Problem error={front.error} />
       {isPending && source === 'live' && (

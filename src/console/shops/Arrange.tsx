@@ -12,6 +12,7 @@ import { useEdits } from '../parts/edits.js';
 import { addOperations, fieldOperation } from '../parts/step.js';
 import { SEVERITY_TONE } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
+import { Picks } from '../parts/Picks.js';
 import { useJustMade } from '../parts/justMade.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { Picker } from '../fields/Picker.js';
@@ -63,19 +64,19 @@ export function Arrange() {
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
-        <nav aria-label="Shops to arrange" className="flex flex-wrap gap-1">
-          {shops.map(([id, { name, icon }]) => (
-            <button
-              key={id}
-              type="button"
-              aria-current={id === shop}
-              onClick={() => setParams({ shop: id, open: '' })}
-              className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === shop ? 'bg-ink text-paper' : 'bg-sheet'}`}
-            >
-              <Icon icon={icon} /> {name}
-            </button>
-          ))}
-        </nav>
+        <Picks
+          label="Shops to arrange"
+          all={shops.map(([id, { name, icon }]) => ({
+            id,
+            words: (
+              <>
+                <Icon icon={icon} /> {name}
+              </>
+            ),
+          }))}
+          picked={shop}
+          onPick={(id) => setParams({ shop: id, open: '' })}
+        />
         <AddByName what="shop" onAdd={addShop} />
         <EditBar />
       </div>
