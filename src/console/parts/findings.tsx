@@ -122,11 +122,11 @@ function FindingRow({ finding }: { finding: Finding }) {
   const [asking, setAsking] = useState(false);
   const take = (operations: Operation[], why: string) => apply({ operations, why });
   return (
-    <li className="flex gap-3 py-2">
+    <li className="flex flex-wrap gap-x-3 gap-y-1 py-2">
       <span className="shrink-0">
         <Badge tone={SEVERITY_TONE[severity]}>{severity}</Badge>
       </span>
-      <div className="min-w-0 flex-1">
+      <div className="min-w-64 flex-1">
         <p>
           <Link
             className="font-semibold underline decoration-line underline-offset-2 hover:decoration-copper"
@@ -150,7 +150,7 @@ function FindingRow({ finding }: { finding: Finding }) {
           />
         )}
       </div>
-      <span className="flex shrink-0 flex-col items-end gap-1">
+      <span className="ml-auto flex flex-wrap justify-end gap-1">
         {mend && (
           <Button
             className="py-0 text-sm"
