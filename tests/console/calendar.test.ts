@@ -38,6 +38,13 @@ test('sales, rotations, hours and ends stand by shop, from an hour to a season, 
     .getByRole('table', { name: 'Calendar' })
     .getByRole('row', { name: /Spring Sails/ })
     .waitFor();
+  // By time, whatever it is of.
+  await pick(page, 'Shows', 'Two weeks');
+  const rows = page.getByRole('table', { name: 'Calendar' }).getByRole('row');
+  await rows.filter({ hasText: 'Linen Evening' }).waitFor();
+  const told = (await rows.allInnerTexts()).join('\n');
+  expect(told.indexOf('Tonight')).toBeLessThan(told.indexOf('Linen Evening'));
+  expect(told.lastIndexOf('Tonight')).toBeGreaterThan(told.indexOf('Linen Evening'));
   expect(complaints).toEqual([]);
 });
 

@@ -289,6 +289,8 @@ export interface Column<T> {
   head: string;
   cell: (row: T) => ReactNode;
   right?: boolean;
+  /** On one line, however much room the others want. */
+  whole?: boolean;
 }
 
 export function DataTable<T>({
@@ -317,8 +319,11 @@ export function DataTable<T>({
         <tbody>
           {rows.map((row, index) => (
             <tr key={rowKey(row, index)} className="border-b border-line/60 last:border-0">
-              {columns.map(({ head, cell, right }) => (
-                <td key={head} className={`px-2 py-1 align-top ${right ? 'text-right' : ''}`}>
+              {columns.map(({ head, cell, right, whole }) => (
+                <td
+                  key={head}
+                  className={`px-2 py-1 align-top ${right ? 'text-right' : ''} ${whole ? 'whitespace-nowrap' : ''}`}
+                >
                   {cell(row)}
                 </td>
               ))}

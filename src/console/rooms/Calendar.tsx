@@ -120,9 +120,10 @@ export default function Calendar() {
           </a>
         )}
         <span className="text-sm text-soft">
-          {source === 'draft'
-            ? 'Drag an entry to move it, its ends to stretch it; or focus one: Alt and an arrow moves it, with Shift its end.'
-            : 'What is live cannot be moved here: look at the draft.'}
+          {source === 'live'
+            ? 'What is live cannot be moved here: look at the draft.'
+            : view === 'line' &&
+              'Drag an entry to move it, its ends to stretch it; or focus one: Alt and an arrow moves it, with Shift its end.'}
         </span>
       </div>
       {stretch && calendar.data && (
@@ -143,16 +144,19 @@ export default function Calendar() {
               <Sheet>
                 <DataTable
                   label="Calendar"
-                  rows={lanes.flatMap((lane) => lane.entries.map((entry) => ({ lane, entry })))}
+                  rows={lanes
+                    .flatMap((lane) => lane.entries.map((entry) => ({ lane, entry })))
+                    .sort((a, b) => a.entry.startMs - b.entry.startMs)}
                   rowKey={({ entry, lane }) => `${lane.shop} ${entryKey(entry)}`}
                   columns={[
-                    { head: 'from', cell: ({ entry }) => timeWords(zone, entry.startMs) },
+                    { head: 'from', whole: true, cell: ({ entry }) => timeWords(zone, entry.startMs) },
                     {
                       head: 'until',
+                      whole: true,
                       cell: ({ entry }) => (entry.endMs > entry.startMs ? timeWords(zone, entry.endMs) : ''),
                     },
                     { head: 'where', cell: ({ lane }) => lane.name },
-                    { head: 'what', cell: ({ entry }) => KIND_WORDS[entry.kind] },
+                    { head: 'what', whole: true, cell: ({ entry }) => KIND_WORDS[entry.kind] },
                     { head: 'name', cell: ({ entry }) => entry.name },
                     { head: 'offers', cell: ({ entry }) => entry.offers.map(({ name }) => name).join(', ') },
                     { head: 'warnings', cell: ({ entry }) => entry.warnings.join('; ') },
