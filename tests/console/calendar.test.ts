@@ -73,6 +73,21 @@ test('a sale is moved and stretched by mouse, keeps its local hours over the cha
   expect(await sale('spring_sails')).toMatchObject({ from: '2027-03-20T00:00', until: '2027-03-30T00:00' });
 });
 
+test('a link to a sale shows it where it begins, or alone where it does not run in what is shown', async () => {
+  const { page } = await openConsole(browser, stall, '/calendar');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: 'Find anything' }).fill('spring sails');
+  await page.getByRole('option', { name: /Spring Sails/ }).click();
+  await page.getByText('Lowers').waitFor();
+  expect(await page.getByLabel('Percent off').inputValue()).toBe('20');
+  await page.getByRole('button', { name: 'Earlier' }).click();
+  await page.getByText('It does not run in what is shown.').waitFor();
+  await page.getByLabel('Percent off').fill('25');
+  await page.keyboard.press('Enter');
+  await saved(page);
+  expect(await sale('spring_sails')).toMatchObject({ percent: 25 });
+});
+
 test('by keyboard too; what recurs is moved as a whole', async () => {
   const { page } = await openConsole(browser, stall, '/calendar?from=2027-03-20T00:00&scale=week&shop=pier_stall');
   await block(page, /^sale: Linen Evening/).focus();

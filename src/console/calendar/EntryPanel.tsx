@@ -2,7 +2,7 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { CalendarEntry } from '../../core/calendar/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
+import type { EconomyDocument, SaleDocument } from '../../core/document/index.js';
 import type { RotationRequest } from '../../contract/index.js';
 import { client } from '../api.js';
 import { Panel } from '../parts/Panel.js';
@@ -54,12 +54,7 @@ export function EntryPanel({ entry, shop, document, source, onClose }: PanelProp
           </div>
         )}
         {entry.kind === 'rotation' && shop !== null && <Period entry={entry} shop={shop} source={source} zone={zone} />}
-        {sale && source === 'draft' && (
-          <>
-            <SchemaForm pointer={`/sales/${entry.id}`} value={sale} />
-            <CopyAndDelete pointer={`/sales/${entry.id}`} name={sale.name} onGone={onClose} onMade={onClose} />
-          </>
-        )}
+        {sale && source === 'draft' && <SaleForm id={entry.id} sale={sale} onClose={onClose} />}
         {sale && source === 'live' && <p className="text-sm text-soft">Look at the draft to change it.</p>}
         {(entry.kind === 'offer' || entry.kind === 'open') && (
           <Link
@@ -76,6 +71,27 @@ export function EntryPanel({ entry, shop, document, source, onClose }: PanelProp
         )}
       </div>
     </Panel>
+  );
+}
+
+/** A sale that was asked for and is not in what is shown: before, after, or never. */
+export function SalePanel({ id, sale, onClose }: { id: string; sale: SaleDocument; onClose: () => void }) {
+  return (
+    <Panel title={sale.name} of={`sale ${id}`} width="w-80" onClose={onClose}>
+      <div className="flex flex-col gap-3">
+        <p className="text-sm">It does not run in what is shown.</p>
+        <SaleForm id={id} sale={sale} onClose={onClose} />
+      </div>
+    </Panel>
+  );
+}
+
+function SaleForm({ id, sale, onClose }: { id: string; sale: SaleDocument; onClose: () => void }) {
+  return (
+    <>
+      <SchemaForm pointer={`/sales/${id}`} value={sale} />
+      <CopyAndDelete pointer={`/sales/${id}`} name={sale.name} onGone={onClose} onMade={onClose} />
+    </>
   );
 }
 

@@ -15,7 +15,7 @@ export const SEVERITY_TONE: Record<Severity, Tone> = { error: 'bad', warning: 'c
 /** Where in the console a place of the document is edited. */
 export function placeLink(pointer: string): string {
   const [section, id, , shelf, , offer] = pointerSegments(pointer);
-  if (section === 'sales') return '/calendar';
+  if (section === 'sales') return `/calendar?open=${encodeURIComponent(`/sales/${id}`)}`;
   if (section === 'texts') return `/catalog?view=texts&language=${id}&show=missing`;
   if (section === 'shops')
     return `/shops?mode=arrange&shop=${id}${offer ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 7).join('/'))}` : shelf ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 5).join('/'))}` : ''}`;

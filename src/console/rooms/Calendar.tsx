@@ -3,7 +3,7 @@ import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { CalendarEntry } from '../../core/calendar/index.js';
 import { client, useDraft, useSource } from '../api.js';
-import { EntryPanel } from '../calendar/EntryPanel.js';
+import { EntryPanel, SalePanel } from '../calendar/EntryPanel.js';
 import { KIND_WORDS, Timeline, entryKey } from '../calendar/Timeline.js';
 import { SCALES, canDrag, dragStep, startAfter, startAround, stretchFrom, timeWords } from '../calendar/timeline.js';
 import type { Stretch } from '../calendar/timeline.js';
@@ -18,6 +18,7 @@ import { keepLast } from '../parts/who.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Problem, Sheet, Waiting } from '../parts/ui.js';
 
 const ALL = '(all)';
+const DATE_LENGTH = '2027-03-01'.length;
 
 export default function Calendar() {
   const [written, setSource] = useParam('source', 'draft');
@@ -29,12 +30,17 @@ export default function Calendar() {
   const scale = SCALES[scaleName] ?? SCALES['fortnight']!;
   const [from, setFrom] = useParam('from', '');
   const [shop, setShop] = useParam('shop', '');
+  /** The sale that a link led to. */
+  const [open, setOpen] = useParam('open', '');
+  const saleId = open.split('/')[2] ?? '';
+  const sale = document?.sales?.[saleId];
   const [view, setView] = useParam('view', 'line');
   const [selected, setSelected] = useState<{ key: string; shop: string | null } | null>(null);
   // The clock is read once: a line that creeps on while one works only disturbs.
   const [nowMs] = useState(() => Date.now());
   const zone = document?.timeZone ?? 'UTC';
-  const stretch = stretchFrom(zone, from || startAround(zone, nowMs, scale), scale);
+  const start = from || sale?.from?.slice(0, DATE_LENGTH) || startAround(zone, nowMs, scale);
+  const stretch = stretchFrom(zone, start, scale);
   const query = stretch && {
     from: new Date(stretch.fromMs).toISOString(),
     to: new Date(stretch.toMs).toISOString(),
@@ -52,7 +58,13 @@ export default function Calendar() {
   const lanes = calendar.data?.lanes ?? [];
   const chosen = lanes
     .flatMap((lane) => lane.entries.map((entry) => ({ entry, shop: lane.shop })))
-    .find(({ entry, shop: of }) => selected && entryKey(entry) === selected.key && of === selected.shop);
+    .find(({ entry, shop: of }) =>
+      selected ? entryKey(entry) === selected.key && of === selected.shop : sale && entry.pointer === open,
+    );
+  const onClose = () => {
+    setSelected(null);
+    setOpen('');
+  };
   const warned = lanes.flatMap((lane) =>
     lane.entries.filter(({ warnings }) => warnings.length > 0).map((entry) => ({ entry, lane })),
   );
@@ -100,7 +112,7 @@ export default function Calendar() {
             />
           )}
         </Field>
-        {stretch && <Steps stretch={stretch} onFrom={setFrom} scaleName={scaleName} from={from} nowMs={nowMs} />}
+        {stretch && <Steps stretch={stretch} onFrom={setFrom} scaleName={scaleName} start={start} nowMs={nowMs} />}
         {source === 'draft' && <EditBar />}
       </div>
       <Problem error={calendar.error} />
@@ -185,14 +197,15 @@ export default function Calendar() {
           </div>
           {chosen && (
             <EntryPanel
-              key={selected!.key}
+              key={entryKey(chosen.entry)}
               entry={chosen.entry}
               shop={chosen.shop}
               document={document}
               source={source}
-              onClose={() => setSelected(null)}
+              onClose={onClose}
             />
           )}
+          {!chosen && sale && source === 'draft' && <SalePanel key={open} id={saleId} sale={sale} onClose={onClose} />}
         </div>
       )}
     </div>
@@ -202,18 +215,17 @@ export default function Calendar() {
 function Steps({
   stretch,
   scaleName,
-  from,
+  start,
   nowMs,
   onFrom,
 }: {
   stretch: Stretch;
   scaleName: string;
-  from: string;
+  start: string;
   nowMs: number;
   onFrom: (from: string) => void;
 }) {
   const scale = SCALES[scaleName] ?? SCALES['fortnight']!;
-  const start = from || startAround(stretch.zone, nowMs, scale);
   return (
     <>
       <Field label="From">
