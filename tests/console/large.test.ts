@@ -50,4 +50,11 @@ test('findings are told by kind, and what is picked of a long list is in sight',
   expect(list.height).toBeLessThan(150);
   expect(button.y).toBeGreaterThanOrEqual(list.y);
   expect(button.y + button.height).toBeLessThanOrEqual(list.y + list.height + 1);
+
+  // What is picked of hundreds is found by its name.
+  await follow(page, '/check?source=draft');
+  await page.getByRole('combobox', { name: 'Offer', exact: true }).fill('storm fr');
+  await page.keyboard.press('Enter');
+  await page.waitForURL(/offer=storm_frame/);
+  await page.getByText(/^Storm Frame at /).waitFor();
 });

@@ -5,6 +5,8 @@ import { basketText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { client, offerName, useSource } from '../api.js';
+import { Picker } from '../fields/Picker.js';
+import type { Nameable } from '../fields/nameable.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
 import {
@@ -23,12 +25,14 @@ import {
 
 const ASK = '(not chosen)';
 
-function offerOptions(document: EconomyDocument) {
+/** By name and shop, which tells apart what several of them sell. */
+function offersOf(document: EconomyDocument): Nameable[] {
   return Object.values(document.shops ?? {}).flatMap((shop) =>
     Object.values(shop.shelves).flatMap((shelf) =>
       Object.entries(shelf.offers).map(([id, offer]) => ({
-        value: id,
+        id,
         label: `${offerName(document, id, offer)}, ${shop.name}`,
+        hint: '',
       })),
     ),
   );
@@ -38,8 +42,8 @@ export default function Check() {
   const [source] = useParam('source', 'live');
   const { data: document } = useSource(source === 'draft' ? 'draft' : 'live');
   const { question, form } = useQuestion(document);
-  const offers = document ? offerOptions(document) : [];
-  const [offer, setOffer] = useParam('offer', offers[0]?.value ?? '');
+  const offers = document ? offersOf(document) : [];
+  const [offer, setOffer] = useParam('offer', offers[0]?.id ?? '');
   const [times, setTimes] = useParam('times', '1');
   const [pay, setPay] = useParam('pay', '');
   const { problem, source: from, ...asked } = question;
@@ -61,13 +65,14 @@ export default function Check() {
         <h1 className="mr-2 text-2xl">Check</h1>
         <Field label="Offer">
           {(id) => (
-            <Choice
+            <Picker
               id={id}
+              word="offer"
               value={offer}
               options={offers}
-              onChange={(value) => {
-                setOffer(value);
-              }}
+              needed
+              onPick={(next) => setOffer(next ?? '')}
+              className="w-72"
             />
           )}
         </Field>

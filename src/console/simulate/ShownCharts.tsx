@@ -5,6 +5,7 @@ import { LevelsChart, WalletChart } from '../charts/BandChart.js';
 import { FlowDaysChart } from '../charts/FlowDaysChart.js';
 import { PayChart, PricesChart, ShareChart, SupplyChart, UnevenChart } from '../charts/benchCharts.js';
 import type { Drawn } from '../charts/benchFrame.js';
+import { Picker } from '../fields/Picker.js';
 import { useParam } from '../parts/search.js';
 import { Button, Choice } from '../parts/ui.js';
 import { GoalsReached } from './GoalsReached.js';
@@ -53,7 +54,17 @@ export function ShownCharts({
           options={result.personas.map(({ id, name }) => ({ value: id, label: name }))}
           onChange={setPersona}
         />
-        {items.length > 0 && <Choice label="Thing in the charts" value={item} options={items} onChange={setItem} />}
+        {items.length > 0 && (
+          <Picker
+            label="Thing in the charts"
+            word="thing"
+            value={item}
+            options={items.map(({ value, label }) => ({ id: value, label, hint: '' }))}
+            needed
+            onPick={(next) => setItem(next ?? '')}
+            className="w-44"
+          />
+        )}
         <Choice
           label="Currency in the charts"
           value={result.currencies[money]!.id}
