@@ -5,6 +5,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { economyCompile } from '../dist/core/economy/index.js';
 import { simulateEngine } from '../dist/core/simulation/index.js';
+import { play } from './loopByHand.mjs';
 import { compare, secondsOf } from './support.mjs';
 
 const START_MS = Date.UTC(2027, 2, 1);
@@ -94,20 +95,28 @@ try {
     const inC = () =>
       execFileSync(program, [PLAYERS, DAYS, START_MS].map(String), { encoding: 'utf8' }).trim().split(' ').map(Number);
     const { totals, players } = simulateEngine(setup(PLAYERS, DAYS));
-    const [events, purchases, shells] = inC();
     const held = players.balance[0].reduce((sum, units) => sum + units, 0);
-    if (events !== totals.events || purchases !== totals.purchases || shells !== held)
-      throw new Error(
-        `the loop in C plays something else: ${events} events, ${purchases} purchases, ${shells} shells instead of ${totals.events}, ${totals.purchases}, ${held}`,
-      );
+    const byHand = () => play(PLAYERS, DAYS, START_MS);
+    for (const [name, played] of Object.entries({ 'in C': inC(), 'by hand in JavaScript': byHand() })) {
+      const [events, purchases, shells] = played;
+      if (events !== totals.events || purchases !== totals.purchases || shells !== held)
+        throw new Error(
+          `the loop ${name} plays something else: ${events} events, ${purchases} purchases, ${shells} shells instead of ${totals.events}, ${totals.purchases}, ${held}`,
+        );
+    }
+    const { events, purchases } = totals;
     const rates = await compare(
       `Engine and a loop in C, ${events} events and ${purchases} purchases in both`,
       'events/s',
       {
         'the loop in C': () => events / inC()[3],
+        'the loop by hand in JavaScript': async () => events / (await secondsOf(byHand)),
         'the engine': async () => totals.events / (await secondsOf(() => simulateEngine(setup(PLAYERS, DAYS)))),
       },
       5,
+    );
+    console.log(
+      `time of an event, JavaScript by hand / C = ${(rates['the loop in C'] / rates['the loop by hand in JavaScript']).toFixed(1)}`,
     );
     console.log(`time of an event, engine / C = ${(rates['the loop in C'] / rates['the engine']).toFixed(1)}`);
   }

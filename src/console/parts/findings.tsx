@@ -150,7 +150,7 @@ function FindingRow({ finding }: { finding: Finding }) {
           />
         )}
       </div>
-      <span className="ml-auto flex flex-wrap justify-end gap-1">
+      <span className="ml-auto flex flex-wrap items-start justify-end gap-1">
         {mend && (
           <Button
             className="py-0 text-sm"
