@@ -64,7 +64,11 @@ const isOpen = ({ silenced }: Finding): boolean => silenced === undefined;
 /** By what they are about, in their order: the worst first. */
 function byKind(findings: readonly Finding[]): [code: string, ones: Finding[]][] {
   const kinds = new Map<string, Finding[]>();
-  for (const finding of findings) kinds.set(finding.code, [...(kinds.get(finding.code) ?? []), finding]);
+  for (const finding of findings) {
+    const ones = kinds.get(finding.code);
+    if (ones) ones.push(finding);
+    else kinds.set(finding.code, [finding]);
+  }
   return [...kinds];
 }
 

@@ -33,7 +33,7 @@ export default function Calendar() {
   /** The sale that a link led to. */
   const [open, setOpen] = useParam('open', '');
   const saleId = open.split('/')[2] ?? '';
-  const sale = document?.sales?.[saleId];
+  const sale = open === `/sales/${saleId}` ? document?.sales?.[saleId] : undefined;
   const [view, setView] = useParam('view', 'line');
   const [selected, setSelected] = useState<{ key: string; shop: string | null } | null>(null);
   // The clock is read once: a line that creeps on while one works only disturbs.

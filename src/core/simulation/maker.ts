@@ -119,10 +119,10 @@ export class ResultMaker {
     return this.starts.at(-1)!;
   }
 
-  /** One of several columns of days that count from 1: by player, from 0, and null where never. */
+  /** One of several columns of days, by player. */
   private daysOf(days: Int32Array, columns: number, column: number): (number | null)[] {
     const by: (number | null)[] = [];
-    for (let at = column; at < days.length; at += columns) by.push(days[at] === 0 ? null : days[at]! - 1);
+    for (let at = column; at < days.length; at += columns) by.push(dayFrom(days[at]!));
     return by;
   }
 
@@ -174,10 +174,7 @@ export class ResultMaker {
     };
     for (const [place, step] of steps.entries())
       for (const persona of this.personas.keys()) {
-        const estimate = this.waitingOf(persona, lastDay, (player) => {
-          const day = stepDay[player * steps.length + place]!;
-          return day === 0 ? null : day - 1;
-        });
+        const estimate = this.waitingOf(persona, lastDay, (player) => dayFrom(stepDay[player * steps.length + place]!));
         if (step.kind === 'goal') {
           reached.goal.push(step.goal.id);
           reached.name.push(step.goal.name);
@@ -402,6 +399,9 @@ function wantsOf({ deals, assets, currencies }: Slots, { spending }: Persona): s
     .filter(({ item }, place) => item?.kind === 'durable' && given.has(place + currencies))
     .map(({ id }) => id);
 }
+
+/** Columns of the engine count days from 1, results from 0; null where never. */
+const dayFrom = (day: number): number | null => (day === 0 ? null : day - 1);
 
 const waiting = (): Waiting => ({
   n: [],
