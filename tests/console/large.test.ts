@@ -51,6 +51,12 @@ test('findings are told by kind, and what is picked of a long list is in sight',
   expect(button.y).toBeGreaterThanOrEqual(list.y);
   expect(button.y + button.height).toBeLessThanOrEqual(list.y + list.height + 1);
 
+  // A wallet of many currencies says the first of them, and all when asked.
+  await follow(page, '/shops?source=draft&shop=pier_stall&player=(made up)');
+  const wallet = page.getByText(/^wallet 60 Shells/);
+  await wallet.getByRole('button', { name: `and ${MANY - 6} more` }).click();
+  await wallet.getByText(`0 Token of the ${MANY - 1}th pier`).waitFor();
+
   // What is picked of hundreds is found by its name.
   await follow(page, '/check?source=draft');
   await page.getByRole('combobox', { name: 'Offer', exact: true }).fill('storm fr');

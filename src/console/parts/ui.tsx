@@ -1,6 +1,6 @@
 /** The small pieces that every room is made of. */
 import { Dialog, Select, Tooltip } from 'radix-ui';
-import { useId } from 'react';
+import { useId, useState } from 'react';
 import type { ButtonHTMLAttributes, ComponentProps, ReactNode } from 'react';
 import { priceText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
@@ -261,6 +261,23 @@ export function Problem({ error, children }: { error: unknown; children?: ReactN
 
 export function Empty({ children }: { children: ReactNode }) {
   return <p className="rounded-sheet border border-dashed border-line px-4 py-6 text-center text-soft">{children}</p>;
+}
+
+/** Some of many words in a row, and the rest for whoever asks. */
+export function Few({ words, most, between }: { words: readonly string[]; most: number; between: string }) {
+  const [whole, setWhole] = useState(false);
+  // A single one takes no more room than the words that it is left out.
+  const shown = whole || words.length <= most + 1 ? words : words.slice(0, most);
+  return (
+    <>
+      {shown.join(between)}
+      {shown.length < words.length && (
+        <button type="button" className="ml-2 underline" onClick={() => setWhole(true)}>
+          and {words.length - shown.length} more
+        </button>
+      )}
+    </>
+  );
 }
 
 export const Waiting = () => (

@@ -13,7 +13,7 @@ import { Picks } from '../parts/Picks.js';
 import { useParam } from '../parts/search.js';
 import { Arrange } from '../shops/Arrange.js';
 import { keepLast, useQuestion } from '../parts/who.js';
-import { Badge, Choice, Empty, Field, PriceTag, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
+import { Badge, Choice, Empty, Few, Field, PriceTag, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
 
 export default function Shops() {
   const [mode, setMode] = useParam('mode', 'look');
@@ -119,6 +119,9 @@ function Look() {
   );
 }
 
+/** Of currencies, and of what is worked towards, before it is asked for the rest. */
+const MOST_WORDS = 10;
+
 function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLabels; zone: string | undefined }) {
   const nameOf = (id: string) =>
     front.shelves.flatMap(({ offers }) => offers).find((offer) => offer.id === id)?.name ?? id;
@@ -131,10 +134,13 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
         <span>{instantWords(front.atMs, zone)}</span>
         <span>
           <span className="text-soft">wallet</span>{' '}
-          {front.wallet ??
-            Object.entries(front.balances)
-              .map(([asset, units]) => basketText(labels, { [asset]: units }))
-              .join(', ')}
+          {front.wallet ?? (
+            <Few
+              words={Object.entries(front.balances).map(([asset, units]) => basketText(labels, { [asset]: units }))}
+              most={MOST_WORDS}
+              between=", "
+            />
+          )}
         </span>
         {front.nextGoal && (
           <span>
@@ -151,10 +157,18 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
       {(front.tracks.length > 0 || front.goals.length > 0) && (
         <p className="rounded-sheet border border-line bg-sheet px-4 py-2">
           <span className="text-soft">works towards</span>{' '}
-          {[
-            ...front.tracks.map((track) => track.told ?? trackWords(labels, track)),
-            ...front.goals.filter(({ reached }) => !reached).map((goal) => goal.told ?? goalWords(labels, goal)),
-          ].join('; ')}
+          <Few
+            words={[
+              ...front.tracks.map((track) => track.told ?? trackWords(labels, track)),
+              ...front.goals
+                .filter(({ reached }) => !reached)
+                // What is nearest first.
+                .sort((a, b) => b.count / b.target - a.count / a.target)
+                .map((goal) => goal.told ?? goalWords(labels, goal)),
+            ]}
+            most={MOST_WORDS}
+            between="; "
+          />
         </p>
       )}
       {front.shelves.length === 0 && <Empty>Nothing is on show here at that instant.</Empty>}
