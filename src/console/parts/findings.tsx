@@ -55,8 +55,10 @@ export function Counts({ counts }: { counts: FindingCounts }) {
   );
 }
 
-/** Findings of one kind that are shown; where there are not many more, all are. */
+/** Findings of one kind that are shown at first, and with each time that more are asked for. */
 const FEW = 4;
+const MORE = 100;
+/** Where no more than these would be left out, none are. */
 const ALMOST_ALL = 2;
 
 const isOpen = ({ silenced }: Finding): boolean => silenced === undefined;
@@ -82,7 +84,7 @@ export function foremost(findings: readonly Finding[], most: number): Finding[] 
 
 export function FindingList({ findings }: { findings: readonly Finding[] }) {
   const [all, setAll] = useState(false);
-  const [wholly, setWholly] = useState<readonly string[]>([]);
+  const [asked, setAsked] = useState<Readonly<Record<string, number>>>({});
   const silenced = findings.filter((finding) => !isOpen(finding)).length;
   const kinds = byKind(all ? findings : findings.filter(isOpen));
   return (
@@ -92,16 +94,20 @@ export function FindingList({ findings }: { findings: readonly Finding[] }) {
       ) : (
         <ul className="divide-y divide-line/60">
           {kinds.map(([code, ones]) => {
-            const isWhole = ones.length <= FEW + ALMOST_ALL || wholly.includes(code);
+            const most = FEW + (asked[code] ?? 0);
+            const shown = ones.length <= most + ALMOST_ALL ? ones : ones.slice(0, most);
             return (
               <Fragment key={code}>
-                {(isWhole ? ones : ones.slice(0, FEW)).map((finding) => (
+                {shown.map((finding) => (
                   <FindingRow key={`${code} ${finding.pointer} ${finding.message}`} finding={finding} />
                 ))}
-                {!isWhole && (
+                {shown.length < ones.length && (
                   <li className="py-2 text-right">
-                    <Button className="py-0 text-sm" onClick={() => setWholly([...wholly, code])}>
-                      {ones.length - FEW} more of this kind
+                    <Button
+                      className="py-0 text-sm"
+                      onClick={() => setAsked({ ...asked, [code]: (asked[code] ?? 0) + MORE })}
+                    >
+                      {ones.length - shown.length} more of this kind
                     </Button>
                   </li>
                 )}
