@@ -1,6 +1,6 @@
 /** Changing the draft or a folder: shown first or saved, and told in words. */
-import { countText } from '../core/issue/index.js';
 import type { Command } from 'commander';
+import { countText } from '../core/issue/index.js';
 import { issueFinding } from '../core/audit/index.js';
 import { documentEdit } from '../core/catalog/index.js';
 import type { Edit, Edited } from '../core/catalog/index.js';

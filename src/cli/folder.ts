@@ -1,7 +1,7 @@
 /** Economy folders on disk, for the commands that need no service. */
-import { countText } from '../core/issue/index.js';
 import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
+import { countText } from '../core/issue/index.js';
 import { issueFinding } from '../core/audit/index.js';
 import { economyLoad, issueBlocksSaving } from '../core/economy/index.js';
 import type { EconomyDocument } from '../core/document/index.js';

@@ -1,7 +1,7 @@
 /** Logs of what a game recorded, as files: packed or not, whole or with lines that cannot be read. */
-import { countText } from '../core/issue/index.js';
 import { readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
+import { countText } from '../core/issue/index.js';
 import { MAX_LOG_LENGTH } from '../core/log/index.js';
 import type { BrokenLine } from '../core/log/index.js';
 import { CommandRefused } from './context.js';

@@ -1,23 +1,12 @@
 /// <reference lib="dom" />
 /** Who comes in, what happens when the session ends, who may do what, and a room that cannot be loaded. */
 import type { Browser } from 'playwright-core';
-import { launch, openConsole } from '../support/browser.js';
-import { startStall } from '../support/stall.js';
+import { eachWithDemo, openConsole } from '../support/browser.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
 let stall: Stall;
-beforeAll(async () => {
-  browser = await launch();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  stall = await startStall();
-});
-afterEach(async () => {
-  for (const context of browser.contexts()) await context.close();
-  await stall.stop();
-});
+eachWithDemo((of) => ({ browser, stall } = of));
 
 describe('signing in', () => {
   test('the link signs in and leaves no token in the address', async () => {

@@ -1,23 +1,12 @@
 /** The Calendar in a browser: looking, moving, stretching, pinning; publishing at a set time; the player's own words. */
 import type { Browser, Page } from 'playwright-core';
 import { HOUR, NOW } from '../support/economy.js';
-import { launch, openConsole, pick } from '../support/browser.js';
-import { startStall } from '../support/stall.js';
+import { eachWithDemo, follow, openConsole, pick } from '../support/browser.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
 let stall: Stall;
-beforeAll(async () => {
-  browser = await launch();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  stall = await startStall();
-});
-afterEach(async () => {
-  for (const context of browser.contexts()) await context.close();
-  await stall.stop();
-});
+eachWithDemo((of) => ({ browser, stall } = of));
 
 const sale = async (id: string) => (await stall.as('read').call('GET /draft')).document.sales![id]!;
 const block = (page: Page, name: RegExp) => page.getByRole('button', { name }).first();
@@ -80,6 +69,14 @@ test('a link to a sale shows it where it begins, or alone where it does not run 
   await page.getByRole('option', { name: /Spring Sails/ }).click();
   await page.getByText('Lowers').waitFor();
   expect(await page.getByLabel('Percent off').inputValue()).toBe('20');
+  // What is shown stays where it is when the panel is left.
+  const from = await page.getByLabel('From', { exact: true }).first().inputValue();
+  expect(from).toMatch(/^2027-03-20/);
+  await page.getByLabel('Percent off').press('Escape');
+  await page.getByText('Lowers').waitFor({ state: 'detached' });
+  expect(await page.getByLabel('From', { exact: true }).first().inputValue()).toBe(from);
+  await follow(page, '/calendar?open=/sales/spring_sails');
+  await page.getByText('Lowers').waitFor();
   await page.getByRole('button', { name: 'Earlier' }).click();
   await page.getByText('It does not run in what is shown.').waitFor();
   await page.getByLabel('Percent off').fill('25');

@@ -2,23 +2,13 @@
 /** The designer's day in the browser: ranges, pasting, repricing, tiers, odds, arranging, mending. */
 import type { Browser, Page } from 'playwright-core';
 import { demoDocument } from '../support/economy.js';
-import { launch, openConsole, pick } from '../support/browser.js';
-import { POINT_PNG, startStall } from '../support/stall.js';
+import { eachWithDemo, openConsole, pick } from '../support/browser.js';
+import { POINT_PNG } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
 let stall: Stall;
-beforeAll(async () => {
-  browser = await launch();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  stall = await startStall();
-});
-afterEach(async () => {
-  for (const context of browser.contexts()) await context.close();
-  await stall.stop();
-});
+eachWithDemo((of) => ({ browser, stall } = of));
 
 const cell = (page: Page, row: string, column: string) =>
   page.getByRole('gridcell', { name: new RegExp(`^${row}, ${column}:`) });

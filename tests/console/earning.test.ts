@@ -1,22 +1,11 @@
 /** Earning: rules, goals and levels made by hand, and tried without anything being kept. */
 import type { Browser, Page } from 'playwright-core';
-import { launch, openConsole, pick } from '../support/browser.js';
-import { startStall } from '../support/stall.js';
+import { eachWithDemo, openConsole, pick } from '../support/browser.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
 let stall: Stall;
-beforeAll(async () => {
-  browser = await launch();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  stall = await startStall();
-});
-afterEach(async () => {
-  for (const context of browser.contexts()) await context.close();
-  await stall.stop();
-});
+eachWithDemo((of) => ({ browser, stall } = of));
 
 const draft = async () => (await stall.as('read').call('GET /draft')).document;
 const saved = (page: Page) => page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();

@@ -4,22 +4,13 @@ import type { Browser, Locator, Page } from 'playwright-core';
 import { SECTIONS } from '../../src/core/document/schema.js';
 import { economyJsonSchema } from '../../src/core/document/index.js';
 import type { JsonNode } from '../../src/core/catalog/index.js';
-import { follow, launch, openConsole, pick } from '../support/browser.js';
-import { startStall } from '../support/stall.js';
+import { eachWithDemo, follow, openConsole, pick } from '../support/browser.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
 let stall: Stall;
-beforeAll(async () => {
-  browser = await launch();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  stall = await startStall();
-});
-afterEach(async () => {
-  for (const context of browser.contexts()) await context.close();
-  await stall.stop();
+eachWithDemo((of) => ({ browser, stall } = of));
+afterEach(() => {
   expect(heard.splice(0).flat()).toEqual([]);
 });
 /** What pages complained about. */

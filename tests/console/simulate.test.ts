@@ -7,24 +7,14 @@ import { targetFigure } from '../../src/core/simulation/report.js';
 import { HandRuns } from '../../src/console/simulate/handRuns.js';
 import type { HandRun } from '../../src/console/simulate/handRuns.js';
 import { leversRead, mixRead, nameClean, variantsRead, variantsWrite } from '../../src/console/simulate/bench.js';
-import { follow, launch, openConsole, pick } from '../support/browser.js';
+import { eachWithDemo, follow, openConsole, pick } from '../support/browser.js';
 import { demoDocument } from '../support/economy.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
 let stall: Stall;
-beforeAll(async () => {
-  browser = await launch();
-});
-afterAll(() => browser.close());
-beforeEach(async () => {
-  stall = await startStall();
-});
-afterEach(async () => {
-  for (const context of browser.contexts()) await context.close();
-  await stall.stop();
-});
+eachWithDemo((of) => ({ browser, stall } = of));
 
 const draftItem = async (id: string) => (await stall.as('read').call('GET /draft')).document.items![id]!;
 const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();

@@ -2,6 +2,7 @@
 import { existsSync } from 'node:fs';
 import { chromium } from 'playwright-core';
 import type { Browser, Page } from 'playwright-core';
+import { startStall } from './stall.js';
 import type { Stall } from './stall.js';
 
 /** The shell has no window to draw, and takes two thirds of the time. */
@@ -30,6 +31,24 @@ export async function launch(): Promise<Browser> {
 export interface Visit {
   page: Page;
   /** What the page complained about. */ complaints: string[];
+}
+
+/** One browser for the tests of a file, and for each of them a demo of its own, whose pages are closed after it. */
+export function eachWithDemo(hand: (of: { browser: Browser; stall: Stall }) => void): void {
+  let browser: Browser;
+  let stall: Stall;
+  beforeAll(async () => {
+    browser = await launch();
+  });
+  afterAll(() => browser.close());
+  beforeEach(async () => {
+    stall = await startStall();
+    hand({ browser, stall });
+  });
+  afterEach(async () => {
+    for (const context of browser.contexts()) await context.close();
+    await stall.stop();
+  });
 }
 
 /** A signed-in page at 1280 x 800. */

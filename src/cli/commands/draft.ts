@@ -1,7 +1,7 @@
 /** push, pull, audit, diff: from folder to draft. */
-import { countText } from '../../core/issue/index.js';
 import { join, relative } from 'node:path';
 import type { Command } from 'commander';
+import { countText } from '../../core/issue/index.js';
 import { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCounts } from '../../core/audit/index.js';
 import type { Finding, FindingCounts } from '../../core/audit/index.js';
 import { documentChanges, documentPatch, documentRenamed } from '../../core/document/index.js';

@@ -1,7 +1,7 @@
 /** fit: personas from an event log, and how well they replay players of it that they were not fitted to. */
-import { countText } from '../../core/issue/index.js';
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
+import { countText } from '../../core/issue/index.js';
 import {
   FitProblem,
   apartWords,

@@ -1,6 +1,6 @@
 /** pay: what every way of playing pays a minute, on the service's economy or a folder. */
-import { countText } from '../../core/issue/index.js';
 import type { Command } from 'commander';
+import { countText } from '../../core/issue/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { economyCompile } from '../../core/economy/index.js';
 import { activityWays, payScope, wayRows } from '../../core/simulation/index.js';

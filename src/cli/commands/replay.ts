@@ -1,7 +1,7 @@
 /** replay: recorded purchases against the draft or a folder: what would be refused now, and what each would cost. */
-import { countText } from '../../core/issue/index.js';
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
+import { countText } from '../../core/issue/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { purchasesRecorded } from '../../client/index.js';
 import { economyCompile } from '../../core/economy/index.js';

@@ -1,6 +1,6 @@
 /** team, ranking: who plays together, what they have come to, and who is first. */
-import { countText } from '../../core/issue/index.js';
 import type { Command } from 'commander';
+import { countText } from '../../core/issue/index.js';
 import { amountText, basketText } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { goalWords } from '../../core/texts/progress.js';

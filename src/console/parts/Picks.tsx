@@ -1,6 +1,6 @@
 /** What can be looked at, of which one is: some lines of it, and where there are more they are scrolled to. */
 import { useLayoutEffect, useRef } from 'react';
-import type { ReactNode } from 'react';
+import { Icon } from './Icon.js';
 
 export function Picks({
   label,
@@ -9,7 +9,7 @@ export function Picks({
   onPick,
 }: {
   label: string;
-  all: readonly { id: string; words: ReactNode }[];
+  all: readonly { id: string; name: string; icon?: string | undefined }[];
   picked: string;
   onPick: (id: string) => void;
 }) {
@@ -25,7 +25,7 @@ export function Picks({
   }, [picked, all.length]);
   return (
     <nav ref={nav} aria-label={label} className="relative flex max-h-34 flex-wrap gap-1 overflow-y-auto">
-      {all.map(({ id, words }) => (
+      {all.map(({ id, name, icon }) => (
         <button
           key={id}
           ref={id === picked ? here : undefined}
@@ -34,7 +34,7 @@ export function Picks({
           onClick={() => onPick(id)}
           className={`rounded-tag border border-line px-3 py-0.5 font-semibold ${id === picked ? 'bg-ink text-paper' : 'bg-sheet'}`}
         >
-          {words}
+          {icon !== undefined && <Icon icon={icon} />} {name}
         </button>
       ))}
     </nav>

@@ -39,7 +39,10 @@ export default function Calendar() {
   // The clock is read once: a line that creeps on while one works only disturbs.
   const [nowMs] = useState(() => Date.now());
   const zone = document?.timeZone ?? 'UTC';
-  const start = from || sale?.from?.slice(0, DATE_LENGTH) || startAround(zone, nowMs, scale);
+  /** Where it began when the link was followed: what is shown stays there when it is moved, or closed. */
+  const [followed, setFollowed] = useState({ open: '', start: '' });
+  if (sale && followed.open !== open) setFollowed({ open, start: sale.from?.slice(0, DATE_LENGTH) ?? '' });
+  const start = from || followed.start || startAround(zone, nowMs, scale);
   const stretch = stretchFrom(zone, start, scale);
   const query = stretch && {
     from: new Date(stretch.fromMs).toISOString(),

@@ -45,8 +45,8 @@ export default function Earning() {
         <Picks
           label="Sections"
           all={[
-            ...OF_EARNING.map((one) => ({ id: one, words: schema.properties![one]?.title ?? one })),
-            { id: TRY, words: 'Try it' },
+            ...OF_EARNING.map((one) => ({ id: one, name: schema.properties![one]?.title ?? one })),
+            { id: TRY, name: 'Try it' },
           ]}
           picked={isTry ? TRY : section}
           onPick={(one) => {

@@ -37,7 +37,7 @@ export default function Economy() {
         <h1 className="mr-1 text-2xl">Economy</h1>
         <Picks
           label="Sections"
-          all={[SETTINGS, ...HERE].map((one) => ({ id: one, words: nodes[one]?.title ?? 'Settings' }))}
+          all={[SETTINGS, ...HERE].map((one) => ({ id: one, name: nodes[one]?.title ?? 'Settings' }))}
           picked={section ?? SETTINGS}
           onPick={(one) => setParams({ section: one === SETTINGS ? '' : one, open: '' })}
         />

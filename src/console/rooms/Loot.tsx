@@ -41,7 +41,7 @@ export default function Loot() {
         <h1 className="mr-1 text-2xl">Loot</h1>
         <Picks
           label="Loot tables"
-          all={tables.map(([id, { name }]) => ({ id, words: name }))}
+          all={tables.map(([id, { name }]) => ({ id, name }))}
           picked={table}
           onPick={setTable}
         />

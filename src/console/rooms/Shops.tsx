@@ -88,14 +88,7 @@ function Look() {
       </div>
       <Picks
         label="Shops"
-        all={shops.map(([id, { name, icon }]) => ({
-          id,
-          words: (
-            <>
-              <Icon icon={icon} /> {name}
-            </>
-          ),
-        }))}
+        all={shops.map(([id, { name, icon }]) => ({ id, name, icon }))}
         picked={shop}
         onPick={setShop}
       />

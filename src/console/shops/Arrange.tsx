@@ -66,14 +66,7 @@ export function Arrange() {
       <div className="flex flex-wrap items-center gap-2">
         <Picks
           label="Shops to arrange"
-          all={shops.map(([id, { name, icon }]) => ({
-            id,
-            words: (
-              <>
-                <Icon icon={icon} /> {name}
-              </>
-            ),
-          }))}
+          all={shops.map(([id, { name, icon }]) => ({ id, name, icon }))}
           picked={shop}
           onPick={(id) => setParams({ shop: id, open: '' })}
         />

@@ -166,10 +166,8 @@ function saleWords(sale: SaleDocument, document: EconomyDocument): string {
 
 /** A basket as people write it, everything else as it stands in files; a text of several lines on one. */
 function show(value: unknown, basket: boolean): string {
-  if (typeof value !== 'object' || value === null)
-    return String(value)
-      .trim()
-      .replace(/\s*\n\s*/g, ' / ');
+  if (typeof value === 'string') return value.replace(/\n+$/, '').replace(/\s*\n\s*/g, ' / ');
+  if (typeof value !== 'object' || value === null) return String(value);
   const entries = Object.entries(value);
   if (basket && !Array.isArray(value) && entries.every(([, amount]) => typeof amount !== 'object'))
     return entries.map(([asset, amount]) => `${String(amount)} ${asset}`).join('; ');
