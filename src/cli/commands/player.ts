@@ -190,8 +190,8 @@ function printEvent({ id, repeated, outcomes, progress = [] }: EventAnswer, labe
     const parts = [
       ['gave', outcome.paid ? outcome.given : {}],
       ...shared.map(([team, basket]) => [`gave the team ${team}`, basket] as const),
-      ['took', outcome.taken],
-      ['could not take', outcome.missed],
+      ['took', outcome.paid ? outcome.taken : {}],
+      ['could not take', outcome.paid ? outcome.missed : {}],
     ] as const;
     print(
       `${outcome.rule}: ${

@@ -1,7 +1,7 @@
 /** Verdicts, storefronts, and what purchases and acts are answered with. */
 import type { Front, FrontChoice, FrontOffer, FrontShelf, OfferTold } from '../../core/storefront/index.js';
 import type { Explained, ExplainedVerdict } from '../../core/texts/index.js';
-import { ACT_KINDS, REASONS } from '../../core/trade/index.js';
+import { ACT_KINDS, MAX_TIMES, REASONS } from '../../core/trade/index.js';
 import type {
   ActVerdict,
   LimitLeft,
@@ -9,6 +9,7 @@ import type {
   Reason,
   ReasonCode,
   SalePrice,
+  Step,
   StockLeft,
 } from '../../core/trade/index.js';
 import {
@@ -18,6 +19,7 @@ import {
   choice,
   exactly,
   fields,
+  listOf,
   mapOf,
   maybe,
   named,
@@ -57,6 +59,9 @@ const price = named(
     base: amounts(),
     total: amounts(),
     inputs: inputs(),
+    steps: maybe(
+      listOf(shapeOf<Step>({ times: anyWhole(), cost: amounts(), gives: amounts() }), { most: MAX_TIMES, of: 'steps' }),
+    ),
     expected: maybe(amounts()),
     sale: maybe(salePrice),
     passedOver: maybe(listed('sales', salePrice)),

@@ -19,6 +19,7 @@ export const BUILT_IN = {
     '{at, select, none {{offer} is not on show.} other {{offer} is not on show now. Look again on {at}.}}',
   'refused.no-price': '{offer} cannot be bought at the moment.',
   'refused.zero-price': '{offer} cannot be bought at the moment.',
+  'refused.gives-nothing': 'There is nothing to be had for it at the moment.',
   'refused.bad-formula': '{offer} cannot be bought at the moment.',
   'refused.requirement-unmet': '{requirement, select, none {You cannot buy {offer} yet.} other {{requirement}}}',
   'refused.short-of':

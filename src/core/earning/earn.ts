@@ -9,8 +9,8 @@ import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import {
   counterKey,
-  playerHolds,
   playerPay,
+  playerReach,
   playerReceive,
   playerScope,
   playerSettle,
@@ -46,8 +46,8 @@ export type RuleOutcome =
       /** Due, but not there to be taken. */ missed: Basket;
       /** What went to teams instead, by team; left out where nothing did. */ shared?: Record<string, Basket>;
     }
-  /** All that was due was kept out by a cap or carry. It counts for limits, and what it takes is taken. */
-  | { rule: string; paid: false; why: 'kept-out'; taken: Basket; dropped: Basket; missed: Basket }
+  /** All that was due was kept out by a cap or carry. Nothing is taken then, and nothing counts for limits and cooldown. */
+  | { rule: string; paid: false; why: 'kept-out'; dropped: Basket }
   | { rule: string; paid: false; why: SkipReason; resetsMs?: number; problem?: string };
 
 export interface Earned {
@@ -107,25 +107,21 @@ function ruleApply(
   if (skip) return { outcome: { rule: rule.id, paid: false, ...skip } };
   const amounts = ruleAmounts(rule.takes, rule.gives, scope);
   if (!amounts.ok) return { outcome: { rule: rule.id, paid: false, why: 'formula', problem: amounts.problem } };
-  const { taken, missed } = withinReach(economy, player, amounts.takes);
+  const { taken, missed } = playerReach(economy, player, amounts.takes);
   const cause = `earning:${rule.id}`;
-  const paid = playerPay(economy, player, taken, worldAccount('earning'), cause, nowMs);
   const looted =
-    rule.loot === undefined
-      ? undefined
-      : playerLoot(economy, paid.player, rule.loot, nowMs, keyWith(luck, rule.id, 'loot'));
+    rule.loot === undefined ? undefined : playerLoot(economy, player, rule.loot, nowMs, keyWith(luck, rule.id, 'loot'));
   const gives = looted ? basketSum(amounts.gives, looted.gives) : amounts.gives;
   const from = worldAccount('earning');
-  const parts = teamShare(economy, looted?.player ?? paid.player, rule.share, gives, from, cause);
+  const paid = playerPay(economy, looted?.player ?? player, taken, from, cause, nowMs);
+  const parts = teamShare(economy, paid.player, rule.share, gives, from, cause);
   const received = playerReceive(economy, parts.player, parts.own, from, cause, nowMs);
   const { given, dropped } = received;
-  const nothingCame =
-    Object.keys(given).length === 0 && Object.keys(dropped).length > 0 && parts.movements.length === 0;
-  const moved = { taken, dropped, missed };
+  if (Object.keys(given).length === 0 && Object.keys(dropped).length > 0 && parts.movements.length === 0)
+    // What came was dropped, which the ledger tells; all else is as if the rule had not been there.
+    return { outcome: { rule: rule.id, paid: false, why: 'kept-out', dropped }, movements: received.movements };
   return {
-    outcome: nothingCame
-      ? { rule: rule.id, paid: false, why: 'kept-out', ...moved }
-      : { rule: rule.id, paid: true, given, ...moved, ...sharedTold(parts) },
+    outcome: { rule: rule.id, paid: true, given, taken, dropped, missed, ...sharedTold(parts) },
     player: ruleCount(economy, received.player, rule, nowMs),
     movements: [...paid.movements, ...parts.movements, ...received.movements],
   };
@@ -148,18 +144,6 @@ function ruleAmounts(
   return givesNow.ok
     ? { ok: true, takes: takesNow.basket, gives: givesNow.basket }
     : { ok: false, problem: givesNow.problem.message };
-}
-
-/** A rule never takes more than there is: what could not be taken is told. */
-function withinReach(economy: Economy, player: Player, takes: Basket): { taken: Basket; missed: Basket } {
-  const taken: Basket = {};
-  const missed: Basket = {};
-  for (const asset in takes) {
-    const reach = Math.min(takes[asset]!, playerHolds(economy, player, asset));
-    if (reach > 0) taken[asset] = reach;
-    if (reach < takes[asset]!) missed[asset] = takes[asset]! - reach;
-  }
-  return { taken, missed };
 }
 
 function eventScope(economy: Economy, player: Player, event: GameEvent, nowMs: number): Scope {

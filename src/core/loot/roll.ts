@@ -31,8 +31,9 @@ export function lootRoll(economy: Economy, table: LootTable, scope: Scope, rando
     take(economy, entry, scope, random, gives);
     if (table.distinct) pool = pool.filter((other) => other !== entry);
   }
-  const hit = guaranteed !== undefined && drawn.includes(guaranteed.id);
-  return { gives, drawn, since: guaranteed && !hit ? since + 1 : 0 };
+  // An opening at which the entry could not come neither counts for its guarantee nor begins it anew.
+  if (!guaranteed) return { gives, drawn, since: table.guarantee ? since : 0 };
+  return { gives, drawn, since: drawn.includes(guaranteed.id) ? 0 : since + 1 };
 }
 
 const whole = (random: Random, from: number, to: number): number => from + Math.floor(random() * (to - from + 1));

@@ -11,6 +11,7 @@ import type { Account, Movement } from '../ledger/index.js';
 import { daysBetween, levelChange } from '../schedule/index.js';
 import type { Level } from '../schedule/index.js';
 import { counterKey } from './counters.js';
+import type { Paid } from './paid.js';
 import { stacksAdd, stacksRemove } from './stacks.js';
 import { playerHolds, playerSpendable, playerWith } from './state.js';
 import type { Player, Changed } from './state.js';
@@ -141,6 +142,13 @@ export function playerEmptied(
   return { lost, movements: Object.entries(lost).map(([asset, units]) => ({ asset, units, from, to, cause })) };
 }
 
+export interface Receiving {
+  /** What each unit of an item cost, where it was bought. */
+  paid?: Paid;
+  /** What fits is kept even of a currency that refuses what passes its cap. */
+  fits?: boolean;
+}
+
 export interface Received extends Changed {
   /** What arrived, bundles unpacked. */
   given: Basket;
@@ -151,7 +159,6 @@ export interface Received extends Changed {
 /**
  * Gives a basket: bundles unpack, and what passes a cap or carry is dropped, with the ledger saying so (in,
  * and out again to `world:over-cap`). Where nothing may be dropped, check first with `basketArrivals`.
- * `paid` is what each unit of an item cost, where one kind was bought.
  */
 export function playerReceive(
   economy: Economy,
@@ -160,7 +167,7 @@ export function playerReceive(
   from: OtherSide,
   cause: string,
   nowMs: number,
-  paid: Basket | null = null,
+  { paid, fits = false }: Receiving = {},
 ): Received {
   const settled = yieldsSettle(economy, player, nowMs);
   if (isEmpty(basket)) return { player: settled, movements: [], given: {}, dropped: {} };
@@ -183,7 +190,7 @@ export function playerReceive(
   for (const asset in arrivals) {
     const units = Math.min(arrivals[asset]!, MAX_UNITS);
     if (units === 0) continue;
-    const kept = unitsKept(economy, player, asset, units);
+    const kept = unitsKept(economy, player, asset, units, fits);
     movements.push(
       ...arrivalMovements(
         asset,
@@ -200,7 +207,7 @@ export function playerReceive(
     const currency = economy.currencies.get(asset);
     if (currency)
       balances[asset] = levelChange(balances[asset] ?? { units: 0, sinceMs: null }, kept, currency.refill, nowMs);
-    else stacks = stacksAdd(stacks, economy.items.get(asset)!, kept, cause, nowMs, paid);
+    else stacks = stacksAdd(stacks, economy.items.get(asset)!, kept, cause, nowMs, paid?.[asset] ?? null);
   }
   const after = playerWith(player, { balances, stacks, counters });
   // Once more where something came, so that its yield begins now.
@@ -208,10 +215,10 @@ export function playerReceive(
 }
 
 /** How much of what arrives is kept: what fits, or, for a currency that refuses, all or nothing. */
-function unitsKept(economy: Economy, player: Player, asset: string, units: Units): Units {
+function unitsKept(economy: Economy, player: Player, asset: string, units: Units, fits: boolean): Units {
   const room = assetRoom(economy, player, asset);
   if (units <= room) return units;
-  return economy.currencies.get(asset)?.overCap === 'refuse' ? 0 : room;
+  return !fits && economy.currencies.get(asset)?.overCap === 'refuse' ? 0 : room;
 }
 
 function arrivalMovements(

@@ -17,17 +17,31 @@ const stackWith = ({ slot, item, place, cause, usesLeft, expiresMs, paid }: Stac
   paid,
 });
 
-/** Begun units stay: they are used up, never paid. */
+/**
+ * The stacks that units of an item leave by, in their order: what expires soonest goes first, then by slot. Begun units
+ * stay: they are used up, never paid.
+ */
+export function stacksLeaving(stacks: readonly Stack[], item: string): Stack[] {
+  const whole = stacks.filter((stack) => stack.item === item && stack.usesLeft === null);
+  const expires = ({ expiresMs }: Stack): number => expiresMs ?? Infinity;
+  return whole.length > 1
+    ? whole.sort((a, b) => (expires(a) < expires(b) ? -1 : expires(a) > expires(b) ? 1 : 0))
+    : whole;
+}
+
 export function stacksRemove(stacks: readonly Stack[], item: string, units: Units): Stack[] {
   let left = units;
-  const result: Stack[] = [];
-  for (const stack of stacks) {
-    const taken = stack.item === item && stack.usesLeft === null ? Math.min(stack.units, left) : 0;
+  const after = new Map<Stack, Units>();
+  for (const stack of stacksLeaving(stacks, item)) {
+    if (left === 0) break;
+    const taken = Math.min(stack.units, left);
     left -= taken;
-    if (taken === 0) result.push(stack);
-    else if (taken < stack.units) result.push(stackWith(stack, stack.units - taken));
+    after.set(stack, stack.units - taken);
   }
-  return result;
+  return stacks.flatMap((stack) => {
+    const units = after.get(stack);
+    return units === undefined ? stack : units === 0 ? [] : stackWith(stack, units);
+  });
 }
 
 export function stacksAdd(

@@ -80,6 +80,22 @@ export function playerHolds(economy: Economy, player: Player, asset: string): Un
   return sum;
 }
 
+/** What of a basket can be taken: never more than there is. The rest is told as `missed`. */
+export function playerReach(
+  economy: Economy,
+  player: Player,
+  takes: Readonly<Basket>,
+): { taken: Basket; missed: Basket } {
+  const taken: Basket = {};
+  const missed: Basket = {};
+  for (const asset in takes) {
+    const reach = Math.min(takes[asset]!, playerSpendable(economy, player, asset));
+    if (reach > 0) taken[asset] = reach;
+    if (reach < takes[asset]!) missed[asset] = takes[asset]! - reach;
+  }
+  return { taken, missed };
+}
+
 /** What of it can be paid or sold: a consumable that has been begun cannot. */
 export function playerSpendable(economy: Economy, player: Player, asset: string): Units {
   if (economy.currencies.has(asset)) return playerHolds(economy, player, asset);

@@ -60,6 +60,7 @@ export type Simulator = (setup: RunSetup, options?: SimulateOptions) => Simulati
 const NOT_PAYABLE = new Set<ReasonCode>([
   'short-of',
   'zero-price',
+  'gives-nothing',
   'bad-formula',
   'shop-closed',
   'not-for-this-player',

@@ -196,7 +196,8 @@ describe('spending', () => {
   test('what is kept back is never spent', () => {
     const document = world({
       shops: '{policy: impulse, chance: 1, keeps: {shells: 25}}',
-      offers: 'trinket: {gives: {shells: 0}, price: {shells: 30}}',
+      items: 'bead: {name: Bead, kind: durable}',
+      offers: 'trinket: {gives: bead, price: {shells: 30}}',
       players: 30,
     });
     const { players, offers } = simulate(document, 'month', { days: 12 });

@@ -13,15 +13,18 @@ const SENTENCES: { [C in ReasonCode]: Sentence<C> } = {
     `There is no offer "${offer}".${nearest ? ` Did you mean "${nearest}"?` : ''}`,
   'shop-closed': ({ shop, opensMs }, economy) =>
     `${economy.shops.get(shop)?.name ?? shop} is closed${opensMs === null ? '' : ` until ${when(economy, opensMs)}`}.`,
-  'not-for-this-player': ({ shop, formula, inputs }, economy) =>
-    `${economy.shops.get(shop)?.name ?? shop} serves players for whom ${formula.slice(1).trim()}${shown(inputs)}.`,
+  'not-for-this-player': ({ shop, time, formula, inputs }, economy) =>
+    `${economy.shops.get(shop)?.name ?? shop} serves players for whom ${formula.slice(1).trim()}${shown(inputs)}${numbered(time)}.`,
   'not-on-show': ({ fromMs }, economy) =>
     `It is not on show${fromMs === null ? '' : ` before ${when(economy, fromMs)}`}.`,
   'no-price': () => 'It has no price, so it cannot be sold. To give it away, its price must say free.',
   'zero-price': ({ time }) =>
-    `Its price comes to 0${time === 1 ? '' : ` for number ${time} of them`}, so it cannot be sold. To give it away, its price must say free.`,
+    `Its price comes to 0${numbered(time)}, so it cannot be sold. To give it away, its price must say free.`,
+  'gives-nothing': ({ id, time }, economy) =>
+    `${economy.offers.has(id) ? 'It' : nameOf(economy, id)} would give nothing${numbered(time)}, so nothing is taken for it.`,
   'bad-formula': ({ problem }) => `Its price cannot be worked out: ${problem}.`,
-  'requirement-unmet': ({ formula, inputs }) => `It needs ${formula.slice(1).trim()}${shown(inputs)}.`,
+  'requirement-unmet': ({ time, formula, inputs }) =>
+    `It needs ${formula.slice(1).trim()}${shown(inputs)}${numbered(time)}.`,
   'short-of': ({ asset, short, needed, held, refilledMs }, economy) => {
     const label = economyLabels(economy)(asset);
     const [by, cost, has] = [short, needed, held].map((units) => unitsFormat(units, label?.decimals ?? 0));
@@ -75,6 +78,8 @@ const per = (period: string): string =>
   period === 'lifetime' ? 'per player' : period.startsWith('P') ? `in ${period}` : `per ${period}`;
 const shown = (inputs: readonly FormulaInput[]): string =>
   inputs.length === 0 ? '' : ` (${inputs.map(({ name, value }) => `${name} is ${String(value)}`).join(', ')})`;
+/** Which of several at once it is about. */
+const numbered = (time: number): string => (time === 1 ? '' : ` for number ${time} of them`);
 const when = (economy: Economy, ms: number): string => instantText(economy.zone, ms);
 
 /** An instant as people write it, with its zone: `2027-03-01 09:00 WET`. */

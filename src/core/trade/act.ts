@@ -131,8 +131,10 @@ export function actCheck<R>(
       const nearest = nearestName(request.item, economy.items.keys()) ?? null;
       return { reasons: [{ code: 'unknown-item', item: request.item, nearest }], ...nothing };
     }
-    if (of.act !== 'sell' && !kindDoes(item.kind, of.act)) return { reasons: [of.notDoneWith(item)], ...nothing };
-    return decide({ economy, player: settled, request, item, times: counted ? times : 1, nowMs });
+    const facts = { economy, player: settled, request, item, times: counted ? times : 1, nowMs };
+    return of.act === 'sell' || kindDoes(item.kind, of.act)
+      ? decide(facts)
+      : { reasons: [of.notDoneWith(item), ...(of.act === 'collect' ? [] : notHeld(facts))], ...nothing };
   }
 
   return {

@@ -1,15 +1,25 @@
 /** Carries out a purchase that the check allowed: paying and receiving are one act, or nothing happens. */
+import { basketTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Economy, Offer } from '../economy/index.js';
 import { shopAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import { counterKey, playerPay, playerReceive, playerSettle, playerWith } from '../player/index.js';
+import {
+  basketArrivals,
+  counterKey,
+  paidParts,
+  playerPay,
+  playerReceive,
+  playerSettle,
+  playerWith,
+} from '../player/index.js';
 import type { Counters, Player } from '../player/index.js';
 import { progressMake } from '../progress/index.js';
 import type { Progress } from '../progress/index.js';
 import { keyOf } from '../random/index.js';
 import { limitCount } from '../schedule/index.js';
 import type { Limit } from '../schedule/index.js';
+import { overlap } from './check.js';
 import { sharedWith } from './shared.js';
 import type { Shared } from './shared.js';
 import { stockChange } from './stock.js';
@@ -39,21 +49,17 @@ export function purchaseApply(
   const { shop } = offer;
   const cause = `purchase:${offer.id}`;
   const settled = playerSettle(economy, player, atMs);
-  const paid = playerPay(economy, settled.player, verdict.price.total, paymentAccount(shop), cause, atMs);
-  const each = paidForEach(verdict.price.total, verdict.gives);
-  const received = playerReceive(economy, paid.player, verdict.gives, shopAccount(shop.id), cause, atMs, each);
-  if (Object.keys(received.dropped).length > 0)
-    throw new Error(`the purchase of ${offer.id} would have lost ${JSON.stringify(received.dropped)}`);
-  const counters = countersAfter(economy, received.player, offer, times, atMs);
-  const counted = playerWith(received.player, { counters });
+  const exchanged = exchange(economy, settled.player, offer, verdict, cause);
+  const counters = countersAfter(economy, exchanged.player, offer, times, atMs);
+  const counted = playerWith(exchanged.player, { counters });
   const till = tillChange(shop, shared, verdict.price.total, 1, atMs);
   const stock = stockChange(counted, shared, offer, -times, cause, atMs);
   const movements = [
     ...settled.movements,
     ...till.movements,
-    ...paid.movements,
+    ...exchanged.paid,
     ...stock.movements,
-    ...received.movements,
+    ...exchanged.received,
   ];
   const made = progressMake(economy, stock.player, { purchase: { offer: offer.id, times }, movements }, atMs, luck);
   return {
@@ -64,14 +70,43 @@ export function purchaseApply(
   };
 }
 
-/** What each unit cost, rounded down, where one kind of thing was bought: selling back by the price paid needs it. */
-export function paidForEach(total: Readonly<Basket>, gives: Readonly<Basket>): Basket | null {
-  const [asset, ...others] = Object.keys(gives);
-  if (asset === undefined || others.length > 0 || gives[asset]! < 1) return null;
-  const each: Basket = {};
-  for (const paid in total) each[paid] = Math.floor(total[paid]! / gives[asset]!);
-  return each;
+/**
+ * Pays and receives, each of the times with what it costs and gives, so that each thing remembers its own price. Times
+ * that are alike are one, unless one pays with what another gives.
+ */
+function exchange(
+  economy: Economy,
+  before: Player,
+  { id, shop }: Offer,
+  { price, gives, times, atMs }: Verdict,
+  cause: string,
+): { player: Player; paid: Movement[]; received: Movement[] } {
+  const result = { player: before, paid: [] as Movement[], received: [] as Movement[] };
+  const to = paymentAccount(shop);
+  const pass = (total: Readonly<Basket>, given: Readonly<Basket>): void => {
+    const paid = playerPay(economy, result.player, total, to, cause, atMs);
+    const parts = paidParts(economy, total, basketArrivals(economy, given));
+    const came = playerReceive(economy, paid.player, given, shopAccount(shop.id), cause, atMs, { paid: parts });
+    if (Object.keys(came.dropped).length > 0)
+      throw new Error(`the purchase of ${id} would have lost ${JSON.stringify(came.dropped)}`);
+    result.player = came.player;
+    result.paid.push(...paid.movements);
+    result.received.push(...came.movements);
+  };
+  const { total, steps = [{ times, cost: basketShare(total, times), gives: basketShare(gives, times) }] } = price!;
+  const alone = times > 1 && overlap(total, basketArrivals(economy, gives));
+  for (const step of steps)
+    if (alone) for (let time = 0; time < step.times; time++) pass(step.cost, step.gives);
+    else pass(basketTimes(step.cost, step.times)!, basketTimes(step.gives, step.times)!);
+  return result;
 }
+
+/** A `times`th part of amounts that are as many times as much. */
+const basketShare = (basket: Readonly<Basket>, times: number): Basket => {
+  const share: Basket = {};
+  for (const asset in basket) share[asset] = basket[asset]! / times;
+  return share;
+};
 
 const LIFETIME: Limit = { period: 'lifetime', most: Infinity, span: { kind: 'lifetime' } };
 

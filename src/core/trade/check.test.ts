@@ -50,6 +50,7 @@ shops:
           broken: {gives: wax, price: {shells: "=5 - 10 * level"}}
           for_money: {gives: wax, price: {money: {EUR: 0.99}}}
           pearls: {gives: {pearls: 2.50}, price: {shells: 1}}
+          hollow: {gives: {wax: "=level - 1"}, price: {shells: 1}}
           huge: {gives: wax, price: {shells: 9007199254740991}}
       hidden: {name: Hidden, hidden: true, offers: {shelved: {gives: wax, price: {shells: 1}}}}
   club: {name: Club, when: "=level >= 5", shelves: {main: {name: Main, offers: {club: {gives: wax, price: {shells: 1}}}}}}
@@ -128,6 +129,7 @@ const CASES: Partial<Record<Reason['code'], [Record<string, number>, PurchaseReq
   'not-on-show': [{ shells: 1 }, { offer: 'gone' }],
   'no-price': [{ shells: 1 }, { offer: 'priceless' }],
   'zero-price': [{ shells: 1 }, { offer: 'sinking', times: 4 }],
+  'gives-nothing': [{ shells: 1 }, { offer: 'hollow' }],
   'bad-formula': [{ shells: 1 }, { offer: 'broken' }],
   'requirement-unmet': [{ shells: 1 }, { offer: 'levelled' }],
   'short-of': [{ shells: 2 }, { offer: 'wax' }],

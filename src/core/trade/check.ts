@@ -10,7 +10,7 @@ import { nearestName } from '../issue/index.js';
 import { basketArrivals, counterKey, playerHolds, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { limitPeriod, limitUsed } from '../schedule/index.js';
-import { quoteMake } from './quote.js';
+import { conditionUnmet, quoteMake, stepsReach } from './quote.js';
 import type { Quote } from './quote.js';
 import { RULES, moneyOf } from './rules.js';
 import type { Case, PurchaseReason } from './rules.js';
@@ -49,6 +49,7 @@ export function purchaseCheck(
   const result = quoteMake(economy, offer, choice, asked, scope, nowMs);
   const quote = result.ok ? result.quote : undefined;
   const arrivals = quote ? basketArrivals(economy, quote.gives) : {};
+  const steps = quote?.steps ?? [];
   const facts: Case = {
     economy,
     player: settled,
@@ -61,7 +62,9 @@ export function purchaseCheck(
     result,
     quote,
     arrivals,
-    ...holdings(economy, settled, choice ? (quote?.total ?? {}) : {}, arrivals),
+    ...holdings(economy, settled, choice ? quote : undefined, arrivals),
+    shopUnmet: conditionUnmet(economy, offer.id, offer.shop.when, steps, scope),
+    offerUnmet: conditionUnmet(economy, offer.id, offer.when, steps, scope),
     limits: limitsLeft(economy, settled, offer, nowMs),
     stock: stockLeft(settled, shared, offer, nowMs),
   };
@@ -122,7 +125,7 @@ function priceOf(
   nowMs: number,
 ): PriceBreakdown {
   const { pay } = choice;
-  const { base, total, inputs } = quote;
+  const { base, total, inputs, steps } = quote;
   const money = moneyOf(choice, times);
   const [sale, ...passedOver] = quote.sales.map((reduced) => salePrice(reduced, nowMs));
   return {
@@ -130,6 +133,7 @@ function priceOf(
     base,
     total,
     inputs,
+    ...(steps.length > 1 ? { steps } : {}),
     ...(expected && basketHolds(expected, total) && !basketEquals(expected, total) ? { expected } : {}),
     ...(money ? { money } : {}),
     ...(sale ? { sale } : {}),
@@ -164,13 +168,29 @@ function unknownOffer(economy: Economy, request: PurchaseRequest, nowMs: number)
   };
 }
 
-function holdings(economy: Economy, player: Player, paid: Basket, arrivals: Basket): Pick<Case, 'before' | 'after'> {
+function holdings(
+  economy: Economy,
+  player: Player,
+  quote: Quote | undefined,
+  arrivals: Basket,
+): Pick<Case, 'before' | 'after' | 'needed' | 'highest'> {
+  const paid = quote?.total ?? {};
   const before: Record<string, number> = {};
   const after: Record<string, number> = {};
   for (const basket of [paid, arrivals])
     for (const asset in basket) before[asset] ??= playerHolds(economy, player, asset);
   for (const asset in before) after[asset] = before[asset]! - (paid[asset] ?? 0) + (arrivals[asset] ?? 0);
-  return { before, after };
+  if (!quote || !overlap(paid, arrivals)) return { before, after, needed: paid, highest: after };
+  const { needed, peak } = stepsReach(economy, quote.steps);
+  const highest = { ...after };
+  for (const asset in peak) highest[asset] = before[asset]! + peak[asset]!;
+  return { before, after, needed, highest };
+}
+
+/** Whether something is both paid and given. */
+export function overlap(paid: Readonly<Basket>, arrivals: Readonly<Basket>): boolean {
+  for (const asset in paid) if (asset in arrivals) return true;
+  return false;
 }
 
 function limitsLeft(economy: Economy, player: Player, offer: Offer, nowMs: number): LimitLeft[] {

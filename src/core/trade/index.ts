@@ -1,10 +1,10 @@
 export { ACT_KINDS } from './act.js';
 export type { ActKind, ActRequest, Acted } from './act.js';
 export { ACTS } from './acts.js';
-export { paidForEach, purchaseApply } from './apply.js';
+export { purchaseApply } from './apply.js';
 export { purchaseCheck } from './check.js';
-export { quoteMake } from './quote.js';
-export type { QuoteResult } from './quote.js';
+export { basketGivesNothing, quoteMake } from './quote.js';
+export type { QuoteResult, Step } from './quote.js';
 export { salesReduce, salesRunning } from './sale.js';
 export { buybackTakes, buybackUnit, sellCheck } from './sell.js';
 export { UNTOUCHED, sharedWith } from './shared.js';

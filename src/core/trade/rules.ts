@@ -2,13 +2,13 @@
 import { MAX_UNITS, basketHolds, basketTimes, unitsOver } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Economy, Offer, PriceChoice, Shop } from '../economy/index.js';
-import type { Formula, Scope } from '../formula/index.js';
+import type { Scope } from '../formula/index.js';
 import { assetMost, playerSpendable } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { isOnShow, offerShownNextMs, shelfShown } from '../rotation/index.js';
 import { levelReachesMs, openingChangesMs, openingIsOpen } from '../schedule/index.js';
 import { anyText, finiteNumber, listOf } from '../schema/index.js';
-import type { Quote, QuoteResult } from './quote.js';
+import type { Quote, QuoteResult, Unmet } from './quote.js';
 import { amounts, comesMs, count, formulaFields, nearest, units } from './reasonBlocks.js';
 import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import { MAX_TIMES } from './verdict.js';
@@ -18,12 +18,15 @@ import type { LimitLeft, PurchaseRequest, StockLeft } from './verdict.js';
 export const PURCHASE_REASONS = {
   'unknown-offer': { offer: anyText(), nearest: nearest() },
   'shop-closed': { shop: anyText(), opensMs: comesMs() },
-  'not-for-this-player': { shop: anyText(), ...formulaFields },
+  /** `time`: which of the times it stands against, from 1. */
+  'not-for-this-player': { shop: anyText(), time: count(), ...formulaFields },
   'not-on-show': { offer: anyText(), fromMs: comesMs() },
   'no-price': { offer: anyText() },
   'zero-price': { offer: anyText(), time: count() },
+  /** `id`: the offer, or the thing that is used or opened. */
+  'gives-nothing': { id: anyText(), time: count() },
   'bad-formula': { where: anyText(), problem: anyText(), ...formulaFields },
-  'requirement-unmet': formulaFields,
+  'requirement-unmet': { time: count(), ...formulaFields },
   'short-of': { asset: anyText(), needed: units(), held: units(), short: units(), refilledMs: comesMs() },
   'limit-reached': { period: anyText(), most: count(), used: count(), left: count(), resetsMs: comesMs() },
   'out-of-stock': { left: units(), wanted: count(), restocksMs: comesMs() },
@@ -52,7 +55,14 @@ export interface Case {
   quote: Quote | undefined;
   before: Record<string, number>;
   after: Record<string, number>;
+  /** What must be there before the first of the times. */
+  needed: Basket;
+  /** The most that is held after any of the times. */
+  highest: Record<string, number>;
   arrivals: Basket;
+  /** Where the conditions of the shop and the offer do not hold. */
+  shopUnmet: Unmet | undefined;
+  offerUnmet: Unmet | undefined;
   limits: LimitLeft[];
   stock: StockLeft | null;
 }
@@ -62,11 +72,8 @@ type Rule = (facts: Case) => PurchaseReason[];
 export const moneyOf = (choice: PriceChoice, times: number): Basket | undefined =>
   choice.kind === 'money' ? basketTimes(choice.amounts, times) : undefined;
 
-const holds = (formula: Formula | undefined, scope: Scope): boolean =>
-  formula === undefined || formula.run(scope) === true;
-
 /** What stands against dealing with a shop at all, whatever the deal. */
-export function shopReasons(shop: Shop, scope: Scope, nowMs: number): PurchaseReason[] {
+export function shopReasons(shop: Shop, unmet: Unmet | undefined, nowMs: number): PurchaseReason[] {
   const reasons: PurchaseReason[] = [];
   if (shop.hidden || !openingIsOpen(shop.opening, nowMs))
     reasons.push({
@@ -74,20 +81,14 @@ export function shopReasons(shop: Shop, scope: Scope, nowMs: number): PurchaseRe
       shop: shop.id,
       opensMs: shop.hidden ? null : openingChangesMs(shop.opening, nowMs),
     });
-  if (!holds(shop.when, scope))
-    reasons.push({
-      code: 'not-for-this-player',
-      shop: shop.id,
-      formula: shop.when!.text,
-      inputs: shop.when!.inputs(scope),
-    });
+  if (unmet) reasons.push({ code: 'not-for-this-player', shop: shop.id, formula: shop.when!.text, ...unmet });
   return reasons;
 }
 
 /** The order here is the order in which reasons are told. */
 export const RULES: readonly Rule[] = [
-  function shopServes({ offer: { shop }, scope, nowMs }) {
-    return shopReasons(shop, scope, nowMs);
+  function shopServes({ offer: { shop }, shopUnmet, nowMs }) {
+    return shopReasons(shop, shopUnmet, nowMs);
   },
   function notOnShow({ economy, player, offer, nowMs }) {
     if (offer.hidden || offer.shelf.hidden) return [{ code: 'not-on-show', offer: offer.id, fromMs: null }];
@@ -111,6 +112,11 @@ export const RULES: readonly Rule[] = [
       ? [{ code: 'zero-price', offer: offer.id, time: result.time }]
       : [];
   },
+  function givesNothing({ offer, result }) {
+    return !result.ok && result.why === 'gives-nothing'
+      ? [{ code: 'gives-nothing', id: offer.id, time: result.time }]
+      : [];
+  },
   function payChoiceNeeded({ offer, choice }) {
     return offer.prices !== undefined && choice === undefined
       ? [{ code: 'pay-choice-needed', choices: offer.prices.map(({ pay }) => pay) }]
@@ -125,20 +131,20 @@ export const RULES: readonly Rule[] = [
     const { formula, inputs, message } = result.problem;
     return [{ code: 'bad-formula', where: offer.id, formula, problem: message, inputs }];
   },
-  function tooLarge({ times, result, quote, before, after, arrivals }) {
+  function tooLarge({ times, result, quote, before, after, highest, arrivals }) {
     const counted = Number.isSafeInteger(times) && times >= 1 && times <= MAX_TIMES;
     const over = !result.ok && result.why === 'too-large' ? { ...result.over } : {};
-    for (const asset in after)
-      if (after[asset]! > MAX_UNITS)
+    for (const asset in highest)
+      if (highest[asset]! > MAX_UNITS)
         over[asset] = unitsOver(
-          BigInt(before[asset]!) - BigInt(quote?.total[asset] ?? 0) + BigInt(arrivals[asset] ?? 0),
+          highest[asset] === after[asset]
+            ? BigInt(before[asset]!) - BigInt(quote?.total[asset] ?? 0) + BigInt(arrivals[asset] ?? 0)
+            : BigInt(highest[asset]!),
         );
     return counted && Object.keys(over).length === 0 ? [] : [{ code: 'too-large', times, most: MAX_TIMES, over }];
   },
-  function requirementUnmet({ offer, scope }) {
-    return holds(offer.when, scope)
-      ? []
-      : [{ code: 'requirement-unmet', formula: offer.when!.text, inputs: offer.when!.inputs(scope) }];
+  function requirementUnmet({ offer, offerUnmet }) {
+    return offerUnmet ? [{ code: 'requirement-unmet', formula: offer.when!.text, ...offerUnmet }] : [];
   },
   function limitReached({ limits, times }) {
     return limits.filter(({ left }) => times > left).map((limit) => ({ code: 'limit-reached', ...limit }));
@@ -148,10 +154,9 @@ export const RULES: readonly Rule[] = [
       ? [{ code: 'out-of-stock', left: stock.left, wanted: times, restocksMs: stock.restocksMs }]
       : [];
   },
-  function shortOf({ economy, player, choice, quote }) {
-    const total = choice && quote ? quote.total : {};
-    return Object.keys(total).flatMap((asset): PurchaseReason[] => {
-      const needed = total[asset]!;
+  function shortOf({ economy, player, needed: all }) {
+    return Object.keys(all).flatMap((asset): PurchaseReason[] => {
+      const needed = all[asset]!;
       const held = playerSpendable(economy, player, asset);
       if (held >= needed) return [];
       const level = player.balances[asset];
@@ -159,9 +164,9 @@ export const RULES: readonly Rule[] = [
       return [{ code: 'short-of', asset, needed, held, short: needed - held, refilledMs }];
     });
   },
-  function carryFull({ economy, arrivals, before, after }) {
+  function carryFull({ economy, arrivals, before, highest }) {
     return Object.keys(arrivals)
-      .filter((asset) => economy.items.has(asset) && after[asset]! > assetMost(economy, asset))
+      .filter((asset) => economy.items.has(asset) && highest[asset]! > assetMost(economy, asset))
       .map((item) => ({
         code: 'carry-full',
         item,
@@ -170,9 +175,11 @@ export const RULES: readonly Rule[] = [
         arriving: arrivals[item]!,
       }));
   },
-  function overCap({ economy, arrivals, before, after }) {
+  function overCap({ economy, arrivals, before, highest }) {
     return Object.keys(arrivals)
-      .filter((asset) => economy.currencies.get(asset)?.cap !== undefined && after[asset]! > assetMost(economy, asset))
+      .filter(
+        (asset) => economy.currencies.get(asset)?.cap !== undefined && highest[asset]! > assetMost(economy, asset),
+      )
       .map((currency) => ({
         code: 'over-cap',
         currency,

@@ -1,16 +1,26 @@
 /** Selling back: what a shop pays for what a player holds. */
-import { basketAdd, basketHolds, unitsShare } from '../amount/index.js';
+import { basketAdd, basketHolds, unitsShare, unitsTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { fixedUnits } from '../economy/index.js';
 import type { Buyback, Economy, Item, Offer, Shop } from '../economy/index.js';
 import { nearestName } from '../issue/index.js';
 import { shopAccount } from '../ledger/index.js';
-import { assetMost, playerHolds, playerPay, playerReceive, playerScope, playerSettle } from '../player/index.js';
+import {
+  assetMost,
+  playerHolds,
+  playerPay,
+  playerReceive,
+  playerScope,
+  playerSettle,
+  stacksLeaving,
+} from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { levelReachesMs } from '../schedule/index.js';
 import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, actDone, notHeld } from './act.js';
 import type { ActCase, ActFacts, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
+import { conditionUnmet } from './quote.js';
+import type { Step } from './quote.js';
 import { comesMs, nearest, units } from './reasonBlocks.js';
 import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import { shopReasons } from './rules.js';
@@ -49,18 +59,27 @@ export function buybackUnit(buyback: Buyback, item: Item, paid: Readonly<Basket>
   return result;
 }
 
-/** What `times` units bring, in the order in which they leave the stacks; undefined past the ceiling. */
-function buybackTotal(buyback: Buyback, item: Item, player: Player, times: number): Basket | undefined {
-  const total: Basket = {};
+/** What up to `times` units bring one after another, in the order in which they leave the stacks. */
+function buybackSteps(buyback: Buyback, item: Item, player: Player, times: number): Step[] {
+  const steps: Step[] = [];
   let left = times;
-  for (const stack of player.stacks) {
-    if (stack.item !== item.id || stack.usesLeft !== null) continue;
+  for (const stack of stacksLeaving(player.stacks, item.id)) {
     const units = Math.min(stack.units, left);
     if (units === 0) break;
     left -= units;
-    const each = buybackUnit(buyback, item, stack.paid);
-    for (const asset in each) if (!basketAdd(total, asset, each[asset]! * units)) return undefined;
+    steps.push({ times: units, cost: { [item.id]: 1 }, gives: buybackUnit(buyback, item, stack.paid) });
   }
+  return steps;
+}
+
+/** Undefined past the ceiling. */
+function stepsTotal(steps: readonly Step[]): Basket | undefined {
+  const total: Basket = {};
+  for (const { times, gives } of steps)
+    for (const asset in gives) {
+      const units = unitsTimes(gives[asset]!, times);
+      if (units === undefined || !basketAdd(total, asset, units)) return undefined;
+    }
   return total;
 }
 
@@ -73,24 +92,30 @@ export function sellCheck(
   nowMs: number,
 ): ActVerdictOf<SellReason> {
   return actCheck<SellReason>({ act: 'sell' }, economy, player, request, nowMs, (facts) => {
+    const { item, times } = facts;
     const shop = economy.shops.get(request.shop ?? '');
     if (!shop) {
       const nearest = nearestName(request.shop ?? '', economy.shops.keys()) ?? null;
-      return { reasons: [{ code: 'unknown-shop', shop: request.shop ?? '', nearest }], takes: {}, gives: {} };
+      const reasons: SellReason[] = [{ code: 'unknown-shop', shop: request.shop ?? '', nearest }, ...notHeld(facts)];
+      if (!item.sellable) reasons.push({ code: 'not-sellable', item: item.id });
+      return { reasons, takes: {}, gives: {} };
     }
-    const { item, times } = facts;
     const takes = { [item.id]: times };
+    const taken = shop.buyback && buybackTakes(shop.buyback, item);
+    const steps = taken ? buybackSteps(shop.buyback!, item, facts.player, times) : [];
+    const scope = playerScope(economy, facts.player, nowMs);
     const reasons: SellReason[] = [
-      ...shopReasons(shop, playerScope(economy, facts.player, nowMs), nowMs),
+      ...shopReasons(shop, conditionUnmet(economy, undefined, shop.when, steps, scope), nowMs),
       ...notHeld(facts),
     ];
     if (!item.sellable) reasons.push({ code: 'not-sellable', item: item.id });
-    if (!shop.buyback || !buybackTakes(shop.buyback, item)) {
+    if (!taken) {
       reasons.push({ code: 'not-taken', shop: shop.id, item: item.id });
       return { reasons, takes, gives: {} };
     }
-    const gives = buybackTotal(shop.buyback, item, facts.player, times);
-    if (gives && Object.keys(gives).length === 0 && reasons.every(({ code }) => code !== 'not-held'))
+    const gives = stepsTotal(steps);
+    // A single unit for which nothing is paid would be refused, so it is among several too.
+    if (steps.some((step) => Object.keys(step.gives).length === 0))
       reasons.push({ code: 'pays-nothing', item: item.id });
     reasons.push(...moneyReasons(facts, shop, shared, gives ?? {}));
     // More than was shown is paid and told.

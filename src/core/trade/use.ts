@@ -2,12 +2,13 @@
 import { basketAdd, basketAddAll, basketTimes, basketTimesOver } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { itemOnUse, itemYields, quantitiesEvaluate } from '../economy/index.js';
-import type { Box, Economy, UseEffect } from '../economy/index.js';
+import type { Box, Economy, Item, UseEffect } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
 import { playerLoot } from '../loot/index.js';
 import {
+  basketArrivals,
   counterKey,
   playerHolds,
   playerPay,
@@ -24,7 +25,9 @@ import type { Player } from '../player/index.js';
 import { keyOf } from '../random/index.js';
 import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, actDone, notHeld } from './act.js';
-import type { ActFacts, ActOf, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
+import type { ActCase, ActFacts, ActOf, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
+import { overlap } from './check.js';
+import { basketGivesNothing } from './quote.js';
 import { comesMs, units } from './reasonBlocks.js';
 import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import { UNTOUCHED } from './shared.js';
@@ -53,83 +56,117 @@ export function useCheck(
 ): ActVerdictOf<UseReason> {
   return actCheck<UseReason>(USE, economy, player, request, nowMs, (facts) => {
     const { item, times } = facts;
-    const nothing = { takes: {}, gives: {} };
-    const onUse = itemOnUse(item);
     const usedUp = item.kind === 'consumable' ? item : undefined;
-    if (!usedUp && !onUse) return { reasons: [USE.notDoneWith(item)], ...nothing };
+    if (!usedUp && !itemOnUse(item))
+      return { reasons: [USE.notDoneWith(item), ...notHeld(facts)], takes: {}, gives: {} };
     const left = usedUp ? playerUses(facts.player, usedUp) : 0;
     const holds = playerHolds(economy, facts.player, item.id);
-    if (usedUp ? left < times : holds === 0)
-      return { reasons: [{ code: 'not-held', item: item.id, held: left, wanted: times, begun: false }], ...nothing };
+    const isHeld = usedUp ? left >= times : holds > 0;
+    const reasons: UseReason[] = isHeld
+      ? []
+      : [{ code: 'not-held', item: item.id, held: left, wanted: times, begun: false }];
+    // Where nothing is held, what the first time would do is still looked at.
+    const used = useTimes(economy, facts.player, item, isHeld ? times : Math.max(1, Math.min(left, times)), nowMs);
+    if (used.problem) reasons.push(used.problem);
+    if (reasons.length > 0) return { reasons, takes: {}, gives: {} };
     const units = usedUp ? holds - Math.ceil((left - times) / usedUp.uses) : 0;
-    const effect = onUse && effectOf(economy, facts.player, onUse, times, nowMs);
-    if (effect?.problem) return { reasons: [effect.problem], ...nothing };
-    return { reasons: [], takes: units > 0 ? { [item.id]: units } : {}, gives: effect?.gives ?? {} };
+    return { reasons, takes: units > 0 ? { [item.id]: units } : {}, gives: used.gives };
   });
 }
 
-interface Effect {
+interface Used {
+  player: Player;
+  movements: Movement[];
+  /** What using gives, before caps. */
   gives: Basket;
+  given: Basket;
+  dropped: Basket;
   set: Record<string, Value>;
   problem?: UseReason;
 }
 
-/** What using `times` times gives and sets; each time sees the attributes that the one before set. */
-function effectOf(economy: Economy, player: Player, effect: UseEffect, times: number, nowMs: number): Effect {
-  const gives: Basket = {};
-  const set: Record<string, Value> = {};
-  let current = player;
-  for (let done = 0; done < times; done++) {
-    const scope = playerScope(economy, current, nowMs);
-    const amounts = quantitiesEvaluate(effect.gives, scope);
-    if (!amounts.ok) {
-      const { formula, inputs, message } = amounts.problem;
-      return { gives, set, problem: { code: 'bad-formula', where: 'onUse', formula, problem: message, inputs } };
-    }
-    const over = basketAddAll(gives, amounts.basket);
-    if (over) return { gives, set, problem: { code: 'too-large', times, most: done, over } };
-    for (const { attribute, to } of effect.set) {
-      const value = typeof to === 'object' ? to.run(scope) : to;
-      if (typeof value === 'number' && !Number.isFinite(value)) {
-        const { text, inputs } = to as Exclude<typeof to, Value>;
-        const problem = `${text} gives no number`;
-        return {
-          gives,
-          set,
-          problem: { code: 'bad-formula', where: 'onUse', formula: text, problem, inputs: inputs(scope) },
-        };
-      }
-      set[attribute] = value;
-    }
-    current = playerWith(current, { attributes: { ...current.attributes, ...set } });
+/** Uses one time after another, so that each sees what the one before gave and set. Ends at the first problem. */
+function useTimes(economy: Economy, player: Player, item: Item, times: number, nowMs: number): Used {
+  const used: Used = { player, movements: [], gives: {}, given: {}, dropped: {}, set: {} };
+  const effect = itemOnUse(item);
+  if (!effect) {
+    useUp(times);
+    return used;
   }
-  return { gives, set };
+  for (let time = 1; time <= times; time++) {
+    const now = effectNow(economy, used.player, item, effect, time, nowMs);
+    if (!now.ok) return { ...used, problem: now.problem };
+    const over = basketAddAll(used.gives, now.gives);
+    if (over) return { ...used, problem: { code: 'too-large', times, most: time - 1, over } };
+    useUp(1);
+    if (effect.set.length > 0) {
+      Object.assign(used.set, now.set);
+      used.player = playerWith(used.player, { attributes: { ...used.player.attributes, ...now.set } });
+    }
+    const came = playerReceive(economy, used.player, now.gives, worldAccount('use'), `use:${item.id}`, nowMs);
+    used.player = came.player;
+    used.movements.push(...came.movements);
+    basketAddAll(used.given, came.given);
+    basketAddAll(used.dropped, came.dropped);
+  }
+  return used;
+
+  function useUp(count: number): void {
+    if (item.kind !== 'consumable' || playerUses(used.player, item) < count) return;
+    const done = playerUse(economy, used.player, item, count, nowMs);
+    used.player = done.player;
+    used.movements.push(...done.movements);
+  }
+}
+
+/** What using once gives and sets, before anything of it is done. */
+function effectNow(
+  economy: Economy,
+  player: Player,
+  item: Item,
+  effect: UseEffect,
+  time: number,
+  nowMs: number,
+): { ok: true; gives: Basket; set: Record<string, Value> } | { ok: false; problem: UseReason } {
+  const scope = playerScope(economy, player, nowMs);
+  const amounts = quantitiesEvaluate(effect.gives, scope);
+  if (!amounts.ok) {
+    const { formula, inputs, message } = amounts.problem;
+    return { ok: false, problem: { code: 'bad-formula', where: 'onUse', formula, problem: message, inputs } };
+  }
+  const set: Record<string, Value> = {};
+  for (const { attribute, to } of effect.set) {
+    const value = typeof to === 'object' ? to.run(scope) : to;
+    if (typeof value === 'number' && !Number.isFinite(value)) {
+      const { text, inputs } = to as Exclude<typeof to, Value>;
+      const problem = `${text} gives no number`;
+      return {
+        ok: false,
+        problem: { code: 'bad-formula', where: 'onUse', formula: text, problem, inputs: inputs(scope) },
+      };
+    }
+    set[attribute] = value;
+  }
+  const isForNothing =
+    item.kind === 'consumable' && effect.set.length === 0 && basketGivesNothing(economy, amounts.basket);
+  return isForNothing
+    ? { ok: false, problem: { code: 'gives-nothing', id: item.id, time } }
+    : { ok: true, gives: amounts.basket, set };
 }
 
 /** Uses what a verdict allowed. Throws for one that refuses. */
 export function useApply(economy: Economy, player: Player, verdict: ActFacts): Acted {
   mustBeAllowed(verdict);
   const { atMs, times } = verdict;
-  const item = economy.items.get(verdict.item)!;
   const settled = playerSettle(economy, player, atMs);
-  const used =
-    item.kind === 'consumable'
-      ? playerUse(economy, settled.player, item, times, atMs)
-      : { player: settled.player, movements: [] };
-  const onUse = itemOnUse(item);
-  const effect = onUse ? effectOf(economy, settled.player, onUse, times, atMs) : { gives: {}, set: {} };
-  const changed =
-    Object.keys(effect.set).length === 0
-      ? used.player
-      : playerWith(used.player, { attributes: { ...used.player.attributes, ...effect.set } });
-  const received = playerReceive(economy, changed, effect.gives, worldAccount('use'), `use:${item.id}`, atMs);
+  const used = useTimes(economy, settled.player, economy.items.get(verdict.item)!, times, atMs);
   const done = {
-    player: received.player,
+    player: used.player,
     shared: UNTOUCHED,
-    movements: [...settled.movements, ...used.movements, ...received.movements],
-    given: received.given,
-    dropped: received.dropped,
-    set: effect.set,
+    movements: [...settled.movements, ...used.movements],
+    given: used.given,
+    dropped: used.dropped,
+    set: used.set,
   };
   return actDone(economy, done, atMs);
 }
@@ -138,7 +175,7 @@ export function useApply(economy: Economy, player: Player, verdict: ActFacts): A
 
 const OPEN: ActOf<UseReason> = { act: 'open', notDoneWith: ({ id }) => ({ code: 'not-a-box', item: id }) };
 
-/** May the player open this? What it will draw is not told before. */
+/** May the player open this? What it will draw is not told before, so it does not count either. */
 export function openCheck(
   economy: Economy,
   player: Player,
@@ -147,20 +184,43 @@ export function openCheck(
 ): ActVerdictOf<UseReason> {
   return actCheck<UseReason>(OPEN, economy, player, request, nowMs, (facts) => {
     const { times } = facts;
-    const item = facts.item as Box;
-    const takes: Basket = { [item.id]: times };
-    const reasons: UseReason[] = notHeld(facts);
-    if (item.opensWith) {
-      const { item: key, keeps } = item.opensWith;
-      const needed = keeps ? 1 : times;
-      const held = playerSpendable(economy, facts.player, key);
-      if (held < needed) reasons.push({ code: 'key-needed', key, held, needed });
-      if (!keeps) takes[key] = times;
-    }
-    const gives = basketTimes(item.gives, times);
-    if (!gives) reasons.push({ code: 'too-large', times, most: 1, over: basketTimesOver(item.gives, times) });
-    return { reasons, takes, gives: gives ?? {} };
+    const box = facts.item as Box;
+    const reasons = lackingFor(facts, box);
+    if (box.loot === undefined && basketGivesNothing(economy, box.gives))
+      reasons.push({ code: 'gives-nothing', id: box.id, time: 1 });
+    const gives = basketTimes(box.gives, times);
+    if (!gives) reasons.push({ code: 'too-large', times, most: 1, over: basketTimesOver(box.gives, times) });
+    return { reasons, takes: basketTimes(opening(box), times)!, gives: gives ?? {} };
   });
+}
+
+/** What opening a box once takes. */
+const opening = ({ id, opensWith }: Box): Basket => ({
+  [id]: 1,
+  ...(opensWith && !opensWith.keeps ? { [opensWith.item]: 1 } : {}),
+});
+
+/** Boxes and keys that are missing; those that other boxes hold for certain count when their turn comes. */
+function lackingFor(facts: ActCase, box: Box): UseReason[] {
+  const { economy, times, nowMs } = facts;
+  const { opensWith } = box;
+  const takes = opening(box);
+  if (!overlap({ ...takes, ...(opensWith ? { [opensWith.item]: 1 } : {}) }, basketArrivals(economy, box.gives)))
+    return [...notHeld(facts), ...keyNeeded(facts.player, opensWith?.keeps ? 1 : times)];
+  let { player } = facts;
+  for (let time = 0; time < times; time++) {
+    const reasons = [...notHeld({ ...facts, player, times: 1 }), ...keyNeeded(player, 1)];
+    if (reasons.length > 0) return reasons;
+    player = playerPay(economy, player, takes, worldAccount('open'), 'open', nowMs).player;
+    player = playerReceive(economy, player, box.gives, worldAccount('open'), 'open', nowMs).player;
+  }
+  return [];
+
+  function keyNeeded(who: Player, needed: number): UseReason[] {
+    if (!opensWith) return [];
+    const held = playerSpendable(economy, who, opensWith.item);
+    return held >= needed ? [] : [{ code: 'key-needed', key: opensWith.item, held, needed }];
+  }
 }
 
 /**
@@ -175,28 +235,27 @@ export function openApply(
   seed = economy.seed,
 ): Acted & { drawn: string[][] } {
   mustBeAllowed(verdict);
-  const { atMs, times, takes } = verdict;
+  const { atMs, times } = verdict;
   const box = economy.items.get(verdict.item) as Box;
-  const cause = `open:${box.id}`;
   const settled = playerSettle(economy, player, atMs);
-  const paid = playerPay(economy, settled.player, takes, worldAccount('open'), cause, atMs);
   const result: Opened = {
-    player: paid.player,
+    player: settled.player,
     shared: UNTOUCHED,
-    movements: [...settled.movements, ...paid.movements],
+    movements: [...settled.movements],
     given: {},
     dropped: {},
     set: {},
     drawn: [],
   };
-  for (let time = 0; time < times; time++) openOnce(economy, box, result, cause, atMs, seed);
+  for (let time = 0; time < times; time++) openOnce(economy, box, result, `open:${box.id}`, atMs, seed);
   return actDone(economy, result, atMs);
 }
 
 type Opened = Omit<Acted, 'progress'> & { drawn: string[][] };
 
 function openOnce(economy: Economy, box: Box, result: Opened, cause: string, nowMs: number, seed: number): void {
-  const { player } = result;
+  const paid = playerPay(economy, result.player, opening(box), worldAccount('open'), cause, nowMs);
+  const { player } = paid;
   const opened = player.counters[counterKey.opened(box.id)]?.count ?? 0;
   const counters = { ...player.counters, [counterKey.opened(box.id)]: { count: opened + 1, startMs: 0 } };
   let opener = playerWith(player, { counters });
@@ -209,7 +268,7 @@ function openOnce(economy: Economy, box: Box, result: Opened, cause: string, now
   }
   const received = playerReceive(economy, opener, gives, worldAccount('open'), cause, nowMs);
   result.player = received.player;
-  result.movements.push(...received.movements);
+  result.movements.push(...paid.movements, ...received.movements);
   for (const asset in received.given) basketAdd(result.given, asset, received.given[asset]!);
   for (const asset in received.dropped) basketAdd(result.dropped, asset, received.dropped[asset]!);
 }

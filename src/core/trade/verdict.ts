@@ -1,6 +1,7 @@
 /** What a check of a purchase says: data only. Sentences are made from it in `texts`. */
 import type { Basket, Units } from '../amount/index.js';
 import type { FormulaInput } from '../formula/index.js';
+import type { Step } from './quote.js';
 
 /** The most times one request may buy an offer. */
 export const MAX_TIMES = 1000;
@@ -33,6 +34,8 @@ export interface PriceBreakdown {
   expected?: Basket;
   /** What price formulas read. */
   inputs: FormulaInput[];
+  /** The times one after another, where not all of them cost and give the same. */
+  steps?: Step[];
   /** The sale that lowers the price, with the price of the first of the times under it. */
   sale?: SalePrice;
   /** Other sales that run and would not lower it as much. */

@@ -8,8 +8,8 @@ import { nearestName } from '../../core/issue/index.js';
 import {
   playerCreate,
   playerEmptied,
-  playerHolds,
   playerPay,
+  playerReach,
   playerReceive,
   playerSettle,
 } from '../../core/player/index.js';
@@ -89,12 +89,7 @@ export class Support {
     const { economy, atMs } = standing;
     assetsKnown(economy, { gives, takes });
     const settled = playerSettle(economy, standing.player, atMs);
-    const taken: Basket = {};
-    const missed: Basket = {};
-    for (const asset in takes) {
-      taken[asset] = Math.min(takes[asset]!, playerHolds(economy, settled.player, asset));
-      if (taken[asset] < takes[asset]!) missed[asset] = takes[asset]! - taken[asset];
-    }
+    const { taken, missed } = playerReach(economy, settled.player, takes);
     const cause = `grant:${who}`;
     const paid = playerPay(economy, settled.player, taken, worldAccount('support'), cause, atMs);
     const received = playerReceive(economy, paid.player, gives, worldAccount('support'), cause, atMs);

@@ -53,8 +53,12 @@ interface BoundRule {
   chance: number | (() => Value);
   takes: readonly Quantity[];
   gives: readonly Quantity[];
+  /** Slots of what it gives, in order. */
+  slots: readonly number[];
   /** Something that it gives must be unpacked first. */
   hasBundle: boolean;
+  /** It changes more than what it gives: it takes, counts, or draws. */
+  changes: boolean;
   loot: { table: LootTable; counter: number } | undefined;
 }
 
@@ -134,6 +138,8 @@ export class Earning {
       chance: typeof rule.chance === 'number' ? rule.chance : state.bound(rule.chance, fields),
       takes: quantitiesBind(slots, state, rule.takes, fields),
       gives: quantitiesBind(slots, state, rule.gives, fields),
+      slots: rule.gives.map(({ asset }) => slots.assetOf.get(asset)!),
+      changes: rule.takes.length > 0 || limits.length > 0 || loot !== undefined,
       hasBundle: rule.gives.some(({ asset }) => economy.items.get(asset)?.kind === 'bundle'),
       loot: loot === undefined ? undefined : { table: economy.loot.get(rule.loot!)!, counter: loot },
     };
@@ -177,29 +183,45 @@ export class Earning {
   private readonly taken: number[] = [];
 
   private earn(rule: BoundRule): void {
-    const { state, due, taken, pay } = this;
+    const { state, crowd, due, taken, pay } = this;
     if (rule.when && rule.when() !== true) return;
     for (const limit of rule.limits) if (state.isReached(limit)) return;
     const chance = typeof rule.chance === 'number' ? rule.chance : (rule.chance() as number);
     if (chance < 1 && !(this.luck.from(this.event).addKey(rule.key).number() < chance)) return;
-    // All amounts are worked out before any moves.
+    // All amounts are worked out before any moves. A rule never takes more than there is.
     if (!this.evaluate(rule.takes, taken) || !this.evaluate(rule.gives, due)) throw this.failed(rule);
-    for (let i = 0; i < rule.takes.length; i++) {
-      const { slot } = rule.takes[i]!;
-      // A rule never takes more than there is.
-      const reach = Math.min(taken[i]!, state.heldOf(slot));
-      if (reach <= 0) continue;
-      state.give(slot, reach, rule.cause);
-      if (slot < pay.length) pay[slot]! -= reach;
-    }
-    if (rule.loot || rule.hasBundle) state.receive(state.giftOf(this.withLoot(rule)), rule.cause, pay);
+    for (let i = 0; i < rule.takes.length; i++) taken[i] = Math.min(taken[i]!, state.heldOf(rule.takes[i]!.slot));
+    const since = rule.loot ? crowd.count[crowd.countAt(state.player, rule.loot.counter)]! : 0;
+    const gift = rule.loot || rule.hasBundle ? state.giftOf(this.withLoot(rule)) : undefined;
+    const keptOut =
+      rule.changes && state.keepsOut(gift?.arrivals ?? { slots: rule.slots, units: due }, this.taking(rule));
+    if (keptOut) {
+      // Nothing comes of it, so nothing is taken and nothing counted; that it came and was dropped is told.
+      if (rule.loot) crowd.count[crowd.countAt(state.player, rule.loot.counter)] = since;
+    } else
+      for (let i = 0; i < rule.takes.length; i++) {
+        const { slot } = rule.takes[i]!;
+        if (taken[i]! <= 0) continue;
+        state.give(slot, taken[i]!, rule.cause);
+        if (slot < pay.length) pay[slot]! -= taken[i]!;
+      }
+    if (gift) state.receive(gift, rule.cause, pay);
     else
       for (let i = 0; i < rule.gives.length; i++) {
         const { slot } = rule.gives[i]!;
-        const kept = state.arrive(slot, due[i]!, rule.cause, null);
+        const kept = state.arrive(slot, due[i]!, rule.cause);
         if (slot < pay.length) pay[slot]! += kept;
       }
+    if (keptOut) return;
     for (const limit of rule.limits) state.count(limit, 1);
+  }
+
+  /** What a rule is about to take of a slot. */
+  private taking({ takes }: BoundRule): (slot: number) => number {
+    return (slot) => {
+      const at = takes.findIndex((one) => one.slot === slot);
+      return at < 0 ? 0 : this.taken[at]!;
+    };
   }
 
   /** Says as the live rules do which formula came to no amount, and what it read. */

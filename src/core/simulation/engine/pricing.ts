@@ -96,6 +96,7 @@ export class Pricing {
     if (!given) return 'bad-formula';
     if (way.choice.kind === 'assets' && cost.units.every((units) => units === 0)) return 'zero-price';
     const { gives, bundles, arrivals } = given;
+    if (arrivals.units.every((units) => units === 0)) return 'gives-nothing';
     return { total: this.basketOf(cost), gives, cost, bundles, arrivals };
   }
 

@@ -2,10 +2,11 @@
 import { MAX_UNITS } from '../../amount/index.js';
 import type { Economy, Persona } from '../../economy/index.js';
 import type { Value } from '../../formula/index.js';
+import { basketArrivals, paidParts } from '../../player/index.js';
 import { Luck } from '../../random/index.js';
 import { levelChange, levelNextMs, levelSettle } from '../../schedule/index.js';
 import type { Level } from '../../schedule/index.js';
-import { REASON_CODES, paidForEach } from '../../trade/index.js';
+import { REASON_CODES } from '../../trade/index.js';
 import type { ReasonCode } from '../../trade/index.js';
 import { runEndMs } from '../days.js';
 import { LUCK } from '../luck.js';
@@ -319,12 +320,11 @@ export class Shopping {
       else crowd.stockSet(player, deal.ownStock, left);
     }
     this.state.unpack(bundles, cause);
-    for (let i = 0; i < arrivals.slots.length; i++) {
-      const slot = arrivals.slots[i]!;
-      // Stacks are told apart by what was paid; all others are one number.
-      const paid = slots.assets[slot]!.timed ? paidForEach(total, gives) : null;
-      this.state.arrive(slot, arrivals.units[i]!, cause, paid);
-    }
+    // Stacks that expire are told apart by what was paid; all others are one number.
+    const remembers = arrivals.slots.some((slot) => slots.assets[slot]!.timed);
+    const paid = remembers ? paidParts(this.economy, total, basketArrivals(this.economy, gives)) : undefined;
+    for (let i = 0; i < arrivals.slots.length; i++)
+      this.state.arrive(arrivals.slots[i]!, arrivals.units[i]!, cause, paid && { paid });
     this.bought(deal, cost);
     if (progress.isAny) progress.bought(deal.slot, cost.slots, cost.units);
     // What the player holds has changed, and shops may ask for it.

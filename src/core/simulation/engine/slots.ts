@@ -24,7 +24,7 @@ import { metIn } from './met.js';
 import { keyOfText } from '../../random/index.js';
 import type { Key } from '../../random/index.js';
 import type { Limit, Period } from '../../schedule/index.js';
-import { REASON_CODES } from '../../trade/index.js';
+import { REASON_CODES, basketGivesNothing } from '../../trade/index.js';
 import type { QuoteResult, ReasonCode } from '../../trade/index.js';
 
 /** One currency or item. Currencies come first, so that a slot below their number is one. */
@@ -255,7 +255,12 @@ export function slotsMake(setup: RunSetup): Slots {
       .map((choice): Way => {
         const total = given && quantitiesFixed(choiceBasket(choice));
         const isZero = choice.kind === 'assets' && total && Object.values(total).every((units) => units === 0);
-        const fixed = total && (isZero ? 'zero-price' : termsOf(assetOf, economy, total, given!));
+        const nothing = isZero
+          ? 'zero-price'
+          : given && basketGivesNothing(economy, given)
+            ? 'gives-nothing'
+            : undefined;
+        const fixed = total && (nothing ?? termsOf(assetOf, economy, total, given!));
         const cost = typeof fixed === 'object' ? fixed.cost : undefined;
         return {
           choice,

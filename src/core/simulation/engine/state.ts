@@ -3,7 +3,7 @@ import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS, unitsShare } from '../../amount/index.js';
 import type { Formula, Read, Scope, Value } from '../../formula/index.js';
 import { stacksAdd, stacksRemove } from '../../player/index.js';
-import type { Stack } from '../../player/index.js';
+import type { Receiving, Stack } from '../../player/index.js';
 import { daysBetween, levelSettle, limitPeriod, periodAround } from '../../schedule/index.js';
 import type { Period } from '../../schedule/index.js';
 import { TOTAL, dayTally, flowAt } from '../tally.js';
@@ -15,6 +15,7 @@ import { giftOf } from './slots.js';
 import type { Amounts, AssetSlot, CountedLimit, Gift, Slots } from './slots.js';
 
 const NO_FIELDS: readonly string[] = [];
+const FITS: Receiving = { fits: true };
 
 /** What came by one deed: what was kept of each currency where that is earned, and the first `itemCount` items that came. */
 export interface Came {
@@ -232,14 +233,13 @@ export class State {
   }
 
   /** What arrives, bundles unpacked before; what passes a cap or a carry limit is dropped. Returns what is kept. */
-  arrive(slot: number, arriving: number, cause: number, paid: Basket | null): number {
+  arrive(slot: number, arriving: number, cause: number, { paid, fits }: Receiving = {}): number {
     const units = Math.min(arriving, MAX_UNITS);
     if (units === 0) return 0;
     const held = this.units[this.at + slot]!;
-    const room = Math.max(0, this.most[slot]! - held);
     const asset = this.slots.assets[slot]!;
     const isMoney = slot < this.slots.currencies;
-    const kept = units <= room ? units : asset.currency?.overCap === 'refuse' ? 0 : room;
+    const kept = this.kept(slot, units, 0, fits);
     this.cameIn(slot, units, cause);
     if (this.deed && !this.isCopy) {
       if (!isMoney) this.deed.items[this.deed.itemCount++] = slot;
@@ -253,8 +253,27 @@ export class State {
     }
     this.units[this.at + slot] = held + kept;
     if (asset.timed)
-      this.timedSet(stacksAdd(this.timed, asset.item!, kept, this.slots.causes[cause]!, this.nowMs, paid));
+      this.timedSet(
+        stacksAdd(this.timed, asset.item!, kept, this.slots.causes[cause]!, this.nowMs, paid?.[asset.id] ?? null),
+      );
     return kept;
+  }
+
+  /** How much of what arrives would be kept, once `less` of it is gone. */
+  private kept(slot: number, units: number, less: number, fits = false): number {
+    const room = Math.max(0, this.most[slot]! - (this.units[this.at + slot]! - less));
+    return units <= room || fits || this.slots.assets[slot]!.currency?.overCap !== 'refuse' ? Math.min(units, room) : 0;
+  }
+
+  /** Whether anything arrives, and a cap or carry would keep out all of it; `less` of each slot is given away before. */
+  keepsOut({ slots, units }: Amounts, less: (slot: number) => number): boolean {
+    let comes = false;
+    for (let i = 0; i < slots.length; i++) {
+      const arriving = Math.min(units[i]!, MAX_UNITS);
+      comes ||= arriving > 0;
+      if (arriving > 0 && this.kept(slots[i]!, arriving, less(slots[i]!)) > 0) return false;
+    }
+    return comes;
   }
 
   private dropped(slot: number, units: number, { currency, overCap }: AssetSlot, cause: number): void {
@@ -274,7 +293,7 @@ export class State {
   receive({ bundles, arrivals: { slots, units } }: Gift, cause: number, kept?: Float64Array): void {
     this.unpack(bundles, cause);
     for (let i = 0; i < slots.length; i++) {
-      const came = this.arrive(slots[i]!, units[i]!, cause, null);
+      const came = this.arrive(slots[i]!, units[i]!, cause);
       if (kept && slots[i]! < this.slots.currencies) kept[slots[i]!]! += came;
     }
   }
@@ -284,15 +303,40 @@ export class State {
     return giftOf(this.slots.assetOf, this.setup.economy, gives);
   }
 
-  /** What time alone does: refills come, currencies end, items expire. */
+  /** What time alone does, in the order of time: refills come, items expire, currencies end. */
   settle(nowMs: number): void {
     this.nowMs = nowMs;
     if (!this.isDue(nowMs)) return;
+    for (let dueMs = this.nextDueMs(); dueMs <= nowMs; dueMs = this.nextDueMs()) {
+      this.nowMs = dueMs;
+      this.refill(dueMs);
+      this.expire(dueMs);
+      for (const slot of this.slots.settling) this.end(slot);
+    }
+    this.nowMs = nowMs;
+    this.refill(nowMs);
+  }
+
+  /** When the next thing expires or a currency ends of which there is something, epoch ms. */
+  private nextDueMs(): number {
+    let due = Infinity;
+    for (const { expiresMs } of this.timed) if (expiresMs !== null && expiresMs < due) due = expiresMs;
+    for (const slot of this.slots.settling)
+      if (this.endsMs[slot]! < due && !this.isEmpty(slot)) due = this.endsMs[slot]!;
+    return due;
+  }
+
+  /** Nothing of a currency is there, and nothing of it comes back. */
+  private isEmpty(slot: number): boolean {
+    return this.heldOf(slot) === 0 && Number.isNaN(this.since[this.sinceAt + slot]);
+  }
+
+  private refill(nowMs: number): void {
     const { settling, assets } = this.slots;
     for (const slot of settling) {
       const { currency, refilled } = assets[slot]!;
       const { refill, ends } = currency!;
-      if (!refill) continue;
+      if (!refill || (ends && nowMs >= ends.atMs && this.isEmpty(slot))) continue;
       const held = this.heldOf(slot);
       const before = { units: held, sinceMs: levelSince(this.since[this.sinceAt + slot]!) };
       const after = levelSettle(before, refill, ends ? Math.min(nowMs, ends.atMs) : nowMs);
@@ -301,8 +345,6 @@ export class State {
       this.since[this.sinceAt + slot] = sinceOf(after.sinceMs);
       if (after.units > held) this.cameIn(slot, after.units - held, refilled);
     }
-    for (const slot of settling) this.end(slot);
-    if (this.timed.length > 0) this.expire(nowMs);
   }
 
   /** Whether anything may change by time alone; most often nothing does. */
@@ -321,17 +363,15 @@ export class State {
   }
 
   private end(slot: number): void {
-    if (this.nowMs < this.endsMs[slot]!) return;
+    if (this.nowMs < this.endsMs[slot]! || this.isEmpty(slot)) return;
     const { currency, ended } = this.slots.assets[slot]!;
     const units = this.heldOf(slot);
-    if (units === 0 && Number.isNaN(this.since[this.sinceAt + slot])) return;
-    const { name, ends } = currency!;
-    const into = ends!.into === undefined ? 0 : unitsShare(units, ends!);
-    if (into === undefined) throw new Error(`${name} turns into more than the ceiling`);
+    const { into } = currency!.ends!;
+    const becomes = into === undefined ? 0 : (unitsShare(units, currency!.ends!) ?? MAX_UNITS);
     this.units[this.at + slot] = 0;
     this.since[this.sinceAt + slot] = NaN;
     if (units > 0) this.wentOut(slot, units, ended);
-    if (into > 0) this.receive(this.giftOf({ [ends!.into!]: into }), ended);
+    if (becomes > 0) this.arrive(this.slots.assetOf.get(into!)!, becomes, ended, FITS);
   }
 
   private expire(nowMs: number): void {
