@@ -201,7 +201,7 @@ const track = record({
     3: record({ costs: whole(1, 30) }),
   }),
   further: maybe(
-    record({ to: whole(4, 9), costs: one('=5 * level', '=20'), gives: maybe(fc.constant({ shells: '=level' })) }),
+    record({ to: whole(4, 9), costs: one('=5 * level', '=8'), gives: maybe(fc.constant({ shells: '=level' })) }),
   ),
 });
 const loot = record({

@@ -65,6 +65,7 @@ export const goals = () =>
         money: orNull(anyText()),
         reached: yesNo(),
         gives: amounts(),
+        waitsFor: maybe(record({ goal: anyText(), name: anyText() })),
         told: maybe(anyText()),
       }),
     ),

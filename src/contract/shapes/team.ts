@@ -1,5 +1,15 @@
 /** Teams and rankings. Amounts and scores of money are in smallest units. */
-import { anyText, anyWhole, choice, fields, named, orNull, record, text } from '../../core/schema/index.js';
+import {
+  anyText,
+  anyWhole,
+  choice,
+  fields,
+  finiteNumber,
+  named,
+  orNull,
+  record,
+  text,
+} from '../../core/schema/index.js';
 import type { ValueOf } from '../../core/schema/index.js';
 import { amounts, listed } from './common.js';
 import { goals } from './progress.js';
@@ -47,7 +57,7 @@ const about = {
 export const ranking = named('Ranking', record(about));
 export type RankingView = ValueOf<typeof ranking>;
 
-const placed = () => record({ place: anyWhole(), who: anyText(), name: anyText(), score: anyWhole() });
+const placed = () => record({ place: anyWhole(), who: anyText(), name: anyText(), score: finiteNumber() });
 export type PlacedRow = ValueOf<ReturnType<typeof placed>>;
 export const places = named(
   'Places',
@@ -66,7 +76,7 @@ export const place = named(
     ...about,
     of: anyWhole(),
     who: anyText(),
-    score: anyWhole(),
+    score: finiteNumber(),
     /** Null for who has no score yet. */
     place: orNull(anyWhole()),
     /** Those next to it, with itself, the best first. */

@@ -27,7 +27,7 @@ interface Count {
 /** By what is counted; a field that is not named here is refused for it. */
 export const COUNTS = {
   events: { words: 'events of a kind', needs: ['event'], oneOf: [], may: ['when', 'by'], addsUp: true },
-  purchases: { words: 'purchases', needs: [], oneOf: ['offers', 'groups', 'tags'], may: [], addsUp: true },
+  purchases: { words: 'purchases', needs: [], oneOf: ['offers', 'items', 'groups', 'tags'], may: [], addsUp: true },
   earned: { words: 'an amount earned', needs: ['currency'], oneOf: [], may: [], addsUp: true },
   spent: { words: 'an amount spent', needs: ['currency'], oneOf: [], may: [], addsUp: true },
   owned: { words: 'things owned', needs: [], oneOf: ['items', 'groups', 'tags'], may: ['distinct'], addsUp: false },

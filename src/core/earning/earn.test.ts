@@ -1,5 +1,6 @@
 import { DAY, HOUR, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
-import { playerHolds } from '../player/index.js';
+import type { Consumable } from '../economy/index.js';
+import { playerHolds, playerUse } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { keptOutTold } from '../texts/index.js';
 import { eventApply, eventProblems } from './index.js';
@@ -41,6 +42,32 @@ test('what passes a cap is dropped, and told', () => {
     given: { shells: 10 },
     dropped: { shells: 20 },
   });
+});
+
+test('a rule of which everything is kept out takes nothing and counts for no limit or cooldown', () => {
+  const strict = economyOf(`
+events: {race: {}}
+currencies: {shells: {name: Shells, cap: 100}, breeze: {name: Breeze}}
+items: {sail: {name: Sail, kind: durable, carry: 2}, wax: {name: Wax, kind: consumable, uses: 3}}
+loot: {finds: {name: Finds, entries: {sail: {weight: 1, gives: {sail: 1}}, none: {weight: 9}}, guarantee: {entry: sail, within: 2}}}
+earning:
+  prize: {name: Prize, on: race, gives: {shells: 9}, takes: {breeze: 1}, limits: {day: 1}, cooldown: PT4H}
+  toll: {name: Toll, on: race, takes: {wax: 2}}
+`);
+  const report = (player: Player) => eventApply(strict, player, { id: 'e', name: 'race', fields: {} }, NOW);
+  const full = report(playerWith(strict, { shells: 100, breeze: 3, wax: 3 }));
+  expect(outcome(full.outcomes, 'prize')).toEqual({
+    rule: 'prize',
+    paid: false,
+    why: 'kept-out',
+    dropped: { shells: 9 },
+  });
+  expect([playerHolds(strict, full.player, 'breeze'), full.player.counters]).toEqual([3, {}]);
+  const paid = report({ ...full.player, balances: { ...full.player.balances, shells: { units: 99, sinceMs: null } } });
+  expect(outcome(paid.outcomes, 'prize')).toMatchObject({ paid: true, given: { shells: 1 }, taken: { breeze: 1 } });
+  // One use makes of three whole wax two and one that is begun, which cannot be taken.
+  const begun = playerUse(strict, playerWith(strict, { wax: 2 }), strict.items.get('wax') as Consumable, 1, NOW).player;
+  expect(outcome(report(begun).outcomes, 'toll')).toMatchObject({ paid: true, taken: { wax: 1 }, missed: { wax: 1 } });
 });
 
 test('where all of it is kept out nothing was paid, and why is told', () => {

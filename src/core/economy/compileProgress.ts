@@ -1,5 +1,5 @@
 /** Goals and tracks. What a goal lacks the audit tells; such a goal counts nothing. */
-import { unitsRound } from '../amount/index.js';
+import { MAX_UNITS } from '../amount/index.js';
 import type { Basket, Units } from '../amount/index.js';
 import { COUNTS } from '../document/index.js';
 import type { GoalDocument, TrackDocument } from '../document/index.js';
@@ -80,7 +80,7 @@ function countsCompile(
       const by =
         typeof written.by === 'string' ? reader.formula(written.by, 'number', [...at, 'by'], extra) : written.by;
       const when = reader.condition(written.when, [...at, 'when'], extra);
-      return { kind: 'events', event: written.event!, when, by: by ?? 1 };
+      return { kind: 'events', event: written.event!, when, by: typeof by === 'number' ? countKept(by) : (by ?? 1) };
     }
     case 'purchases': {
       const items = itemsOf(reader, written);
@@ -193,5 +193,14 @@ const levelScope = (level: number): Scope => ({
   bought: () => Number.NaN,
 });
 
-/** What a count comes to as whole units; undefined where it is no count. */
-export const countRound = (value: number): number | undefined => unitsRound(value, 0, 'down');
+/** A count is kept to so many decimals, so that sums of parts come out even. */
+const COUNT_DECIMALS = 4;
+const COUNT_SCALE = 10 ** COUNT_DECIMALS;
+
+/** A count to as many decimals as are kept. */
+export const countKept = (count: number): number =>
+  Number.isInteger(count) ? count : Math.round(count * COUNT_SCALE) / COUNT_SCALE;
+
+/** What a formula comes to as a count; undefined where it is none. */
+export const countRound = (value: number): number | undefined =>
+  value >= 0 && value <= MAX_UNITS ? countKept(value) : undefined;

@@ -34,7 +34,7 @@ export type { Turn } from './turns.js';
 export { choiceBasket, fixedUnits, itemOnUse, itemYields, quantityFormula } from './types.js';
 export type { Box, Bundle, Consumable } from './types.js';
 export { targetLacks } from './compileTargets.js';
-export { countRound, goalLacks } from './compileProgress.js';
+export { countKept, countRound, goalLacks } from './compileProgress.js';
 export { rankingLacks } from './compileTeams.js';
 export type { Activity, DrawRule, Persona, Scenario, SessionBegins, Sessions, Target } from './playTypes.js';
 export type { Goal, TrackLevel, RankedBy, Ranking, Share, TeamGoal, TeamKind, Track } from './progressTypes.js';

@@ -115,7 +115,7 @@ export interface LootTable {
   guarantee: { entry: string; within: number } | undefined;
 }
 
-/** Cash on hand by currency; a currency that is absent never runs out. */
+/** Cash on hand by currency; of a currency that is absent it has nothing to pay with. */
 export type Till = ReadonlyMap<string, { holds: Units; refill: Accrual | undefined }>;
 
 export interface Buyback {

@@ -1,7 +1,7 @@
 /** What a deed counts, and how a count is kept: the same for players and for teams. */
 import { MAX_UNITS } from '../amount/index.js';
 import type { Units } from '../amount/index.js';
-import { countRound } from '../economy/index.js';
+import { countKept, countRound } from '../economy/index.js';
 import type { Economy, Goal } from '../economy/index.js';
 import type { Formula, Scope, Value } from '../formula/index.js';
 import type { Account, Movement } from '../ledger/index.js';
@@ -49,7 +49,7 @@ export function moneyMoved(
 /** What an event counts; 0 where its condition does not hold. */
 export function eventCount({ counts }: Goal, scope: Scope): number | { problem: string } {
   if (counts.kind !== 'events' || (counts.when && counts.when.run(scope) !== true)) return 0;
-  if (typeof counts.by === 'number') return Math.floor(counts.by);
+  if (typeof counts.by === 'number') return counts.by;
   const value = counts.by.run(scope) as number;
   const count = countRound(value);
   return count ?? { problem: countProblem(counts.by, value, scope) };
@@ -80,15 +80,21 @@ export function goalAdd(
 ): number {
   const key = counterKey.goal(id);
   const used = limitUsed(period, counters[key], zone, nowMs);
-  const counter = limitCount(period, counters[key], zone, nowMs, Math.min(more, MAX_UNITS - used));
-  counters[key] = counter;
-  return counter.count;
+  const { count, startMs } = limitCount(period, counters[key], zone, nowMs, Math.min(more, MAX_UNITS - used));
+  const kept = countKept(count);
+  counters[key] = { count: kept, startMs };
+  return kept;
 }
 
-/** Reached once more; gives when the period began in which it was. */
+/**
+ * Reached once more; gives when the period began in which it was. A duration begins with the first thing counted, for
+ * the count and for what marks it as reached.
+ */
 export function goalReach({ zone }: Economy, counters: OwnCounters, { id, period }: Goal, nowMs: number): number {
   const key = counterKey.reached(id);
-  const reached = limitCount(period, counters[key], zone, nowMs, 1);
+  const counted = counters[counterKey.goal(id)];
+  const { count, startMs } = limitCount(period, counters[key], zone, nowMs, 1);
+  const reached = { count, startMs: limitUsed(period, counted, zone, nowMs) > 0 ? counted!.startMs : startMs };
   counters[key] = reached;
   return reached.startMs;
 }

@@ -61,6 +61,7 @@ function playing(economy: ReturnType<typeof economyOf>, holds: Record<string, nu
       ({ player } = acted);
       return acted.progress;
     },
+    player: () => player,
     holds: (asset: string) => playerHolds(economy, player, asset),
     attribute: (name: string) => player.attributes[name],
     standing: (atMs = NOW) => progressOf(economy, player, atMs),
@@ -75,7 +76,7 @@ test('a goal counts what its condition lets through, by its formula, and pays on
     ),
   );
   expect(one.race(1, 450)).toEqual([
-    { kind: 'nearer', goal: 'far', name: 'Far flyer', count: 4, target: 10, money: null },
+    { kind: 'nearer', goal: 'far', name: 'Far flyer', count: 4.5, target: 10, money: null },
   ]);
   expect(one.race(4, 9000)).toEqual([]);
   // Exactly enough is enough.
@@ -84,7 +85,7 @@ test('a goal counts what its condition lets through, by its formula, and pays on
       kind: 'reached',
       goal: 'far',
       name: 'Far flyer',
-      count: 10,
+      count: 10.5,
       target: 10,
       money: null,
       set: { title: 'flyer' },
@@ -296,4 +297,85 @@ test.each([
   ['goals: {g: {name: G, counts: events, event: race, target: 1, after: nothing}}', '/goals/g/after'],
 ])('%s is told where it stands', (section, pointer) => {
   expect(issuesOf(`${BASE}\n${section}\n`).map((issue) => issue.pointer)).toEqual([pointer]);
+});
+
+describe('what holds already', () => {
+  const late = withGoals(
+    `{
+      tails: {name: Tails, counts: owned, groups: [tails], target: 2, gives: {renown: 3}},
+      high: {name: High, counts: attribute, attribute: level, target: 3, gives: {renown: 5}},
+      weekly: {name: Weekly, counts: owned, items: [silk], target: 1, every: week, gives: {wax: 1}},
+      then: {name: Then, counts: owned, items: [paper], target: 1, after: races},
+      races: {name: Races, counts: events, event: race, target: 2}}`,
+    `{flyer: {name: Flyer, earns: renown, attribute: level, levels: {"2": {costs: 10}, "3": {costs: 20, gives: {shells: 7}}, "4": {costs: 30, gives: {shells: 9}}}}}`,
+  );
+  const reached = (progress: readonly { kind: string }[]) =>
+    progress.flatMap((one) => ('goal' in one && one.kind === 'reached' ? [one.goal] : []));
+
+  test('goals that hold when they are published are reached with the next deed of any kind, once', () => {
+    const one = playing(late, { silk: 1, ribbon: 1, shells: 40 });
+    expect(one.standing().goals.find(({ goal }) => goal === 'tails')).toMatchObject({ count: 2, reached: false });
+    expect(reached(one.buy('paper'))).toEqual(['tails', 'weekly']);
+    expect(reached(one.buy('paper'))).toEqual([]);
+    // A new week is a new period; what holds then holds.
+    expect(reached(one.race(1, 1, NOW + 7 * DAY))).toEqual(['weekly']);
+    expect(reached(one.race(1, 1, NOW + 7 * DAY))).toEqual(['races', 'then']);
+  });
+
+  test('a track begins where the attribute stands, and pays nothing for what was come by otherwise', () => {
+    const player = playerWith(late, {}, { level: 3 });
+    expect(progressOf(late, player, NOW).tracks).toMatchObject([
+      { level: 3, earned: 30, next: { level: 4, from: 60 } },
+    ]);
+    const race = (who: Player) =>
+      eventApply(late, who, { id: 'e', name: 'race', fields: { place: 1, metres: 1 } }, NOW);
+    const first = race(player);
+    // 10 of the race, 5 of the goal that the level reaches.
+    expect(progressOf(late, first.player, NOW).tracks).toMatchObject([{ level: 3, earned: 45 }]);
+    expect(playerHolds(late, first.player, 'shells')).toBe(0);
+    const second = race(race(first.player).player);
+    expect(second.progress).toContainEqual(expect.objectContaining({ kind: 'level', level: 4, given: { shells: 9 } }));
+  });
+
+  test('a level that a flatter table makes cheaper is reached with the next deed', () => {
+    const steep = withGoals(
+      '{}',
+      '{flyer: {name: Flyer, earns: renown, attribute: level, levels: {"2": {costs: 50}}}}',
+    );
+    const flat = withGoals('{}', '{flyer: {name: Flyer, earns: renown, attribute: level, levels: {"2": {costs: 10}}}}');
+    const { player } = eventApply(
+      steep,
+      playerWith(steep, {}),
+      { id: 'e', name: 'race', fields: { place: 1, metres: 1 } },
+      NOW,
+    );
+    const made = progressMake(flat, player, { movements: [] }, NOW);
+    expect(made.progress).toMatchObject([{ kind: 'level', level: 2 }]);
+    expect(made.player.attributes['level']).toBe(2);
+  });
+});
+
+test('a duration begins with the first count, and ends for the count and for the reward together', () => {
+  const one = playing(
+    withGoals('{two: {name: Two, counts: events, event: race, target: 2, every: PT10H, gives: {renown: 1}}}'),
+  );
+  const kinds = (atMs: number) => one.race(1, 1, atMs).map(({ kind }) => kind);
+  expect(kinds(NOW)).toEqual(['nearer']);
+  expect(kinds(NOW + 9 * HOUR)).toEqual(['reached']);
+  expect(kinds(NOW + 9 * HOUR)).toEqual([]);
+  // Ten hours after the first of them it begins anew, not ten hours after it was reached.
+  expect(kinds(NOW + 10 * HOUR)).toEqual(['nearer']);
+  expect(kinds(NOW + 19 * HOUR)).toEqual(['reached']);
+});
+
+test('purchases of things that are named count, and goals that wait are told to whoever may see all', () => {
+  const economy = withGoals(`{
+    tails: {name: Tails, counts: purchases, items: [silk], target: 1, gives: {renown: 1}},
+    more: {name: More, counts: purchases, items: [silk], target: 3, after: tails, shownFrom: 0.9}}`);
+  const one = playing(economy, { shells: 20 });
+  expect(one.standing().goals.map(({ goal }) => goal)).toEqual(['tails']);
+  const all = () => progressOf(economy, one.player(), NOW, true).goals;
+  expect(all()).toMatchObject([{ goal: 'tails' }, { goal: 'more', waitsFor: { goal: 'tails', name: 'Tails' } }]);
+  expect(one.buy('silk')).toMatchObject([{ kind: 'reached', goal: 'tails' }]);
+  expect(all()[1]).not.toHaveProperty('waitsFor');
 });

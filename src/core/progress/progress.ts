@@ -70,6 +70,8 @@ interface Watchers {
   spent: Map<string, Watcher[]>;
   items: Map<string, Watcher[]>;
   attributes: Map<string, Watcher[]>;
+  /** All that look at what there is. */
+  looking: Watcher[];
   /** Goals that begin with another. */
   followers: Map<string, Goal[]>;
 }
@@ -86,17 +88,22 @@ function watchersOf(economy: Economy): Watchers {
     spent: new Map(),
     items: new Map(),
     attributes: new Map(),
+    looking: [],
     followers: new Map(),
   };
   for (const [place, goal] of [...economy.goals.values()].entries()) {
     for (const [kind, id] of watched(goal)) push(watchers[kind], id, { goal, place });
+    if (goalLooks(goal)) watchers.looking.push({ goal, place });
     if (goal.after !== undefined) push(watchers.followers, goal.after, goal);
   }
   known.set(economy, watchers);
   return watchers;
 }
 
-function watched({ counts }: Goal): [Exclude<keyof Watchers, 'followers'>, string][] {
+/** Whether a goal looks at what there is, rather than to count what happens. */
+const goalLooks = ({ counts }: Goal): boolean => counts.kind === 'owned' || counts.kind === 'attribute';
+
+function watched({ counts }: Goal): [Exclude<keyof Watchers, 'followers' | 'looking'>, string][] {
   switch (counts.kind) {
     case 'events':
       return [['events', counts.event]];
@@ -120,8 +127,9 @@ function push<T>(lists: Map<string, T[]>, id: string, one: T): void {
 
 /**
  * The deed's consequences; the same player and no movements where there are none. What is open counts when the deed is
- * done; goals come in the order in which they are written, and tracks after them. `luck` is that of the deed: tables of
- * rewards draw by it. Linear in what is touched.
+ * done; goals come in the order in which they are written, and tracks after them. What holds already, since it was
+ * published late or because time brought it, is reached with the deed, whatever it is. `luck` is that of the deed:
+ * tables of rewards draw by it. Linear in what is touched and in the goals that look at what there is.
  */
 export function progressMake(
   economy: Economy,
@@ -162,13 +170,14 @@ export function progressMake(
     for (const [currency, units] of spent) touch(watchers.spent.get(currency), units);
     for (const item of arrived) touch(watchers.items.get(item), null);
     for (const name in deed.set) touch(watchers.attributes.get(name), null);
+    if (deed === first) for (const watcher of watchers.looking) if (stands(watcher.goal)) touch([watcher], null);
     if (touched.length > 1) touched.sort((a, b) => a.place - b.place);
     for (const { goal, count } of touched)
       if (count === null) look(goal);
       else if (count > 0) advance(goal, count);
     for (const track of economy.tracks.values()) {
       const units = earned.get(track.currency) ?? 0;
-      if (units > 0) climb(track, units);
+      if (units > 0 || deed === first) climb(track, units);
     }
   }
   const together = teamsProgress(economy, made.player, done, nowMs);
@@ -177,6 +186,10 @@ export function progressMake(
     movements: [...made.movements, ...together.movements],
     progress: [...made.progress, ...together.progress],
   };
+
+  function stands(goal: Goal): boolean {
+    return isOpen(goal) && goalCount(economy, made.player, goal, nowMs) >= goal.target;
+  }
 
   function isOpen(goal: Goal): boolean {
     return goalIsOpen(economy, made.player.counters, goal, nowMs);
@@ -212,17 +225,20 @@ export function progressMake(
     const drawn = goal.loot === undefined ? undefined : { table: goal.loot, luck: rewardLuck(luck, goal.id, startMs) };
     const paid = pay(goal.gives, drawn, goal.share, 'goal', goal.id, set);
     made.progress.push({ kind: 'reached', ...told, set, ...paid });
-    for (const follower of watchersOf(economy).followers.get(goal.id) ?? [])
-      if (follower.counts.kind === 'owned' || follower.counts.kind === 'attribute') look(follower);
+    for (const follower of watchersOf(economy).followers.get(goal.id) ?? []) if (goalLooks(follower)) look(follower);
   }
 
-  function climb({ id, name, currency, attribute, start, levels }: Track, units: Units): void {
+  function climb(track: Track, units: Units): void {
+    const { id, name, currency, attribute, start, levels } = track;
+    const at = trackAt(track, made.player);
+    const earned = Math.min(MAX_UNITS, at.earned + units);
+    if (units === 0 && !levels.some(({ level, from }) => level > at.level && from <= earned)) return;
     const [trackKey, levelKey] = [counterKey.track(id), counterKey.level(id)];
-    const earned = Math.min(MAX_UNITS, (made.player.counters[trackKey]?.count ?? 0) + units);
     ownCounters()[trackKey] = { count: earned, startMs: 0 };
+    if (at.level > start) ownCounters()[levelKey] = { count: at.level, startMs: 0 };
     for (const { level, from, gives } of levels) {
       if (from > earned) break;
-      if (level <= (made.player.counters[levelKey]?.count ?? start)) continue;
+      if (level <= at.level) continue;
       const now = made.player.attributes[attribute];
       // A level that was bought, say, is not taken back.
       const set = { [attribute]: Math.max(level, typeof now === 'number' ? now : start) };
@@ -273,6 +289,21 @@ export const rewardLuck = (deed: Key, goal: string | Key, startMs: number): Key 
   keyWith(deed, GOAL, goal, Math.floor(startMs / MINUTE_MS));
 const GOAL = keyOfText('goal');
 
+/**
+ * Where a player is on a track. Before anything was earned on it they begin where the attribute stands, since a track
+ * may be published late, and who joins may be of a higher level already.
+ */
+export function trackAt(
+  { id, attribute, start, levels }: Track,
+  { attributes, counters }: Pick<Player, 'attributes' | 'counters'>,
+): { level: number; earned: Units } {
+  const earned = counters[counterKey.track(id)]?.count;
+  if (earned !== undefined) return { level: counters[counterKey.level(id)]?.count ?? start, earned };
+  const now = attributes[attribute];
+  const begun = typeof now === 'number' ? levels.findLast(({ level }) => level <= now) : undefined;
+  return begun ? { level: begun.level, earned: begun.from } : { level: start, earned: 0 };
+}
+
 /** How far a goal is: what was counted in this period, or what there is now. */
 export function goalCount(economy: Economy, player: Player, { id, counts, period }: Goal, nowMs: number): number {
   if (counts.kind === 'attribute') {
@@ -309,6 +340,8 @@ export interface GoalStanding extends Counted {
   /** Within this period. */
   reached: boolean;
   gives: Basket;
+  /** The goal that must be reached before it counts; left out where its turn has come. */
+  waitsFor?: { goal: string; name: string };
   /** How far, in the words of a language, where one was asked for. */
   told?: string;
 }
@@ -325,38 +358,48 @@ export interface TrackStanding {
   told?: string;
 }
 
-/** What a player works towards, as players may see it: goals whose turn has not come, or that are still hidden, are left out. */
+/**
+ * What a player works towards. As players may see it, goals whose turn has not come, or that are still hidden, are left
+ * out; with `all` nothing is. What holds already and waits for a deed stands at its target, and is not reached yet.
+ */
 export function progressOf(
   economy: Economy,
   player: Player,
   nowMs: number,
+  all = false,
 ): { goals: GoalStanding[]; tracks: TrackStanding[] } {
   const own = [...economy.goals.values()].flatMap((goal) =>
-    goalStanding(economy, goal, player.counters, goalCount(economy, player, goal, nowMs), null, nowMs),
+    goalStanding(economy, goal, player.counters, goalCount(economy, player, goal, nowMs), null, nowMs, all),
   );
-  const together = Object.values(player.teams).flatMap((team) => teamGoalsOf(economy, team, nowMs));
-  const tracks = [...economy.tracks.values()].map(({ id, name, currency, start, levels }): TrackStanding => {
-    const level = player.counters[counterKey.level(id)]?.count ?? start;
+  const together = Object.values(player.teams).flatMap((team) => teamGoalsOf(economy, team, nowMs, all));
+  const tracks = [...economy.tracks.values()].map((track): TrackStanding => {
+    const { id, name, currency, levels } = track;
+    const { level, earned } = trackAt(track, player);
     const next = levels.find((one) => one.level > level);
     return {
       track: id,
       name,
       level,
       money: currency,
-      earned: player.counters[counterKey.track(id)]?.count ?? 0,
+      earned,
       next: next ? { level: next.level, from: next.from } : null,
     };
   });
   return { goals: [...own, ...together], tracks };
 }
 
-/** What a team works towards, as its members may see it. */
-export const teamGoalsOf = (economy: Economy, { id, kind, name, counters }: Team, nowMs: number): GoalStanding[] =>
+/** What a team works towards, as its members may see it; with `all` whatever is hidden from them too. */
+export const teamGoalsOf = (
+  economy: Economy,
+  { id, kind, name, counters }: Team,
+  nowMs: number,
+  all = false,
+): GoalStanding[] =>
   [...economy.teamGoals.values()]
     .filter(({ team }) => team === kind)
     .flatMap((goal) => {
       const count = limitUsed(goal.period, counters[counterKey.goal(goal.id)], economy.zone, nowMs);
-      return goalStanding(economy, goal, counters, count, { id, name }, nowMs);
+      return goalStanding(economy, goal, counters, count, { id, name }, nowMs, all);
     });
 
 function goalStanding(
@@ -366,11 +409,15 @@ function goalStanding(
   count: number,
   team: GoalStanding['team'],
   nowMs: number,
+  all: boolean,
 ): GoalStanding[] {
   const { id, name, description = null, target, gives, after, period, shownFrom } = goal;
-  if (after !== undefined && !counters[counterKey.reached(after)]) return [];
+  const waits = after !== undefined && !counters[counterKey.reached(after)];
+  if (waits && !all) return [];
   const reached = limitUsed(period, counters[counterKey.reached(id)], economy.zone, nowMs) > 0;
-  if (!reached && count < shownFrom * target) return [];
+  if (!reached && !all && count < shownFrom * target) return [];
   const money = moneyOf(goal);
-  return [{ goal: id, name, team, description, count: Math.min(count, target), target, money, reached, gives }];
+  const standing = { goal: id, name, team, description, count: Math.min(count, target), target, money, reached, gives };
+  const first = economy.goals.get(after ?? '') ?? economy.teamGoals.get(after ?? '');
+  return [waits ? { ...standing, waitsFor: { goal: after, name: first?.name ?? after } } : standing];
 }

@@ -4,12 +4,12 @@
  * that goes on past midnight rests until the next day is played, so that each day holds exactly what happened in it.
  * Every draw comes from a stream keyed by (seed, player, purpose, day, ...): a price change does not disturb the luck.
  */
-import type { Activity, Economy, Offer, Persona } from '../economy/index.js';
+import type { Activity, Economy, Offer, Persona, Track } from '../economy/index.js';
 import { eventApply } from '../earning/index.js';
 import type { Value } from '../formula/index.js';
 import { isPlayerAccount, worldAccount } from '../ledger/index.js';
 import type { Movement } from '../ledger/index.js';
-import { playerCreate, playerHolds, playerPay, playerScope, playerSettle } from '../player/index.js';
+import { counterKey, playerCreate, playerHolds, playerPay, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { isOnShow, shelfShown } from '../rotation/index.js';
 import { keyWith, numberOf, streamOf } from '../random/index.js';
@@ -26,6 +26,7 @@ import type { Slots } from './engine/slots.js';
 import { ResultMaker } from './maker.js';
 import type { Holdings } from './holdings.js';
 import { Recorder } from './recorder.js';
+import { trackAt } from '../progress/index.js';
 import type { Progress } from '../progress/index.js';
 import { levelKey, stepKey } from './targets.js';
 import type { SimulationResult } from './result.js';
@@ -117,6 +118,10 @@ export const simulateReference = (setup: RunSetup, { onProgress, onMove }: Refer
 /** Of a player's own sessions. */
 const sessionName = ({ day, number }: Session): string => `${day}.${number}`;
 
+function noteLevels({ stepDay }: Actor, { id, levels }: Track, most: number, day: number): void {
+  for (const { level } of levels) if (level <= most) stepDay[`level ${levelKey({ track: id, level })}`] ??= day;
+}
+
 class Run {
   private readonly economy: Economy;
   private readonly personas: Persona[];
@@ -172,6 +177,7 @@ class Run {
     this.actors.push(actor);
     this.onMove({ kind: 'joins', player: key, atMs: this.setup.startMs, attributes: actor.player.attributes });
     this.moved(actor, 0, movements);
+    for (const track of this.economy.tracks.values()) noteLevels(actor, track, trackAt(track, actor.player).level, 0);
   }
 
   private moved(actor: Actor, day: number, movements: readonly Movement[]): void {
@@ -384,10 +390,12 @@ class Run {
     POLICIES[persona.spending.policy](visit);
   }
 
-  private reached({ stepDay }: Actor, day: number, progress: readonly Progress[]): void {
-    for (const one of progress)
-      if (one.kind === 'reached') stepDay[`goal ${one.goal}`] ??= day;
-      else if (one.kind === 'level') stepDay[`level ${levelKey(one)}`] ??= day;
+  private reached(actor: Actor, day: number, progress: readonly Progress[]): void {
+    for (const one of progress) if (one.kind === 'reached') actor.stepDay[`goal ${one.goal}`] ??= day;
+    for (const track of this.economy.tracks.values()) {
+      const level = actor.player.counters[counterKey.level(track.id)]?.count;
+      if (level !== undefined) noteLevels(actor, track, level, day);
+    }
   }
 
   /** What can be paid for where it is on sale, whatever else stands against it. */

@@ -63,7 +63,7 @@ export function progressSentence(labels: AssetLabels, one: Progress): string {
 
 /** How far a player is: "Far Flyer: 4 of 10". */
 export const goalWords = (labels: AssetLabels, goal: GoalStanding): string =>
-  `${goal.name}${goal.team ? ` of ${goal.team.name}` : ''}: ${goal.reached ? 'reached' : farText(labels, goal)}`;
+  `${goal.name}${goal.team ? ` of ${goal.team.name}` : ''}: ${goal.reached ? 'reached' : farText(labels, goal)}${goal.waitsFor ? `, once ${goal.waitsFor.name} is reached` : ''}`;
 
 /** "Flyer: level 3, 40 of 90 Renown to level 4". */
 export const trackWords = (labels: AssetLabels, { name, level, earned, money, next }: TrackStanding): string =>

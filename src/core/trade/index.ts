@@ -6,7 +6,7 @@ export { purchaseCheck } from './check.js';
 export { basketGivesNothing, quoteMake } from './quote.js';
 export type { QuoteResult, Step } from './quote.js';
 export { salesReduce, salesRunning } from './sale.js';
-export { buybackTakes, buybackUnit, sellCheck } from './sell.js';
+export { buybackTakes, buybackUnit, sellCheck, tillNames } from './sell.js';
 export { UNTOUCHED, sharedWith } from './shared.js';
 export type { Shared } from './shared.js';
 export { tillLevel } from './till.js';

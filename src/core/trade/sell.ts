@@ -16,6 +16,7 @@ import {
 } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { levelReachesMs } from '../schedule/index.js';
+import type { Level } from '../schedule/index.js';
 import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, actDone, notHeld } from './act.js';
 import type { ActCase, ActFacts, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
@@ -58,6 +59,10 @@ export function buybackUnit(buyback: Buyback, item: Item, paid: Readonly<Basket>
   }
   return result;
 }
+
+/** Whether a shop has what it would pay a unit in: a till pays nothing that it does not name. */
+export const tillNames = ({ till }: Shop, pays: Readonly<Basket>): boolean =>
+  !till || Object.keys(pays).every((asset) => till.has(asset));
 
 /** What up to `times` units bring one after another, in the order in which they leave the stacks. */
 function buybackSteps(buyback: Buyback, item: Item, player: Player, times: number): Step[] {
@@ -125,13 +130,16 @@ export function sellCheck(
   });
 }
 
+const EMPTY: Level = { units: 0, sinceMs: null };
+
 function moneyReasons({ economy, player, nowMs }: ActCase, shop: Shop, shared: Shared, gives: Basket): SellReason[] {
   const reasons: SellReason[] = [];
   for (const asset in gives) {
     const needed = gives[asset]!;
-    const till = tillLevel(shop, shared, asset, nowMs);
+    // A till pays only what it holds: of what it does not name there is nothing in it.
+    const till = shop.till && (tillLevel(shop, shared, asset, nowMs) ?? EMPTY);
     if (till && till.units < needed) {
-      const refilledMs = levelReachesMs(till, shop.till!.get(asset)!.refill, needed) ?? null;
+      const refilledMs = levelReachesMs(till, shop.till!.get(asset)?.refill, needed) ?? null;
       reasons.push({ code: 'till-short', asset, held: till.units, needed, refilledMs });
     }
     const held = playerHolds(economy, player, asset);

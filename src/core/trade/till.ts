@@ -9,7 +9,7 @@ import type { Level } from '../schedule/index.js';
 import { UNTOUCHED } from './shared.js';
 import type { Shared } from './shared.js';
 
-/** What a till holds of an asset; undefined where it never runs out. */
+/** What a till holds of an asset; undefined where there is no till, or it does not name the asset. */
 export function tillLevel(shop: Shop, { tills }: Shared, asset: string, nowMs: number): Level | undefined {
   const drawer = shop.till?.get(asset);
   if (!drawer) return undefined;
@@ -17,7 +17,7 @@ export function tillLevel(shop: Shop, { tills }: Shared, asset: string, nowMs: n
   return drawer.refill ? levelSettle(level, drawer.refill, nowMs) : level;
 }
 
-/** The account on a shop's side of what is paid: its till, or the shop itself where the asset never runs out. */
+/** The account on a shop's side of what is paid: its till, or the shop itself for what the till does not name. */
 export const paymentAccount =
   (shop: Shop) =>
   (asset: string): Account =>

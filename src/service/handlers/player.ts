@@ -25,7 +25,7 @@ function playerView(service: Service, id: string): PlayerView {
     release,
     ...own,
     teams: Object.values(teams).map(({ kind, id: team, name }) => ({ kind, id: team, name })),
-    ...progressOf(economy, player, nowMs),
+    ...progressOf(economy, player, nowMs, true),
   };
 }
 

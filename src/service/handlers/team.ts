@@ -24,7 +24,7 @@ function teamView(service: Service, id: string): TeamView {
     most: economy.teamKinds.get(kind)?.most ?? null,
     holdings: inOrder(economy, holdings),
     members: service.teamStore.members(id),
-    goals: teamGoalsOf(economy, team, service.now()),
+    goals: teamGoalsOf(economy, team, service.now(), true),
   };
 }
 
@@ -145,7 +145,7 @@ function whenAsked(service: Service, { zone }: Economy, ranking: Ranking, at: st
   );
 }
 
-const CURSOR = /^(\d{1,16}) (.*)$/;
+const CURSOR = /^(\d{1,16}(?:\.\d{1,4})?) (.*)$/;
 /** How many stand up to the last of the page before, wherever it stands by now. */
 function afterCursor(order: Order, cursor: string): number {
   const [, score, who] = CURSOR.exec(cursor) ?? [];

@@ -3,7 +3,7 @@
  * The migrations in `migrations/` are generated from here (npm run migration) and made STRICT.
  */
 import { sql } from 'drizzle-orm';
-import { blob, index, integer, primaryKey, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
+import { blob, index, integer, primaryKey, real, sqliteTable, text, uniqueIndex } from 'drizzle-orm/sqlite-core';
 
 /** Every saved state of the draft; the highest revision is the draft. */
 export const draftRevisions = sqliteTable('draft_revisions', {
@@ -140,7 +140,8 @@ export const counters = sqliteTable(
       .notNull()
       .references(() => players.id),
     key: text().notNull(),
-    count: integer().notNull(),
+    /** What counts towards goals may have parts. */
+    count: real().notNull(),
     startMs: integer('start_ms').notNull(),
   },
   (table) => [primaryKey({ columns: [table.player, table.key] })],
@@ -209,7 +210,7 @@ export const teamCounters = sqliteTable(
       .notNull()
       .references(() => teams.id),
     key: text().notNull(),
-    count: integer().notNull(),
+    count: real().notNull(),
     startMs: integer('start_ms').notNull(),
   },
   (table) => [primaryKey({ columns: [table.team, table.key] })],

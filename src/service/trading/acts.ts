@@ -7,6 +7,7 @@ import type { ActKind, ActRequest, ActVerdict } from '../../core/trade/index.js'
 import { Problem } from '../problem.js';
 import type { Writer } from '../store/writer.js';
 import type { Books } from './books.js';
+import { requestWords } from './once.js';
 import type { Done, Once, OncePerKey } from './once.js';
 
 /** An act as one of a batch, under a key of its own. */
@@ -38,7 +39,7 @@ export class Acts {
     return this.writer.submit(() => {
       this.once.keysFree(
         'act',
-        uses.map(({ id, ...request }) => ({ player, key: id, asked: words('use', request) })),
+        uses.map(({ id, ...request }) => ({ player, key: id, asked: words('use', request, channel) })),
       );
       return uses.map(({ id, ...request }) => ({ id, ...this.actOnce('use', player, request, id, channel).answer }));
     });
@@ -52,8 +53,10 @@ export class Acts {
   }
 
   private actOnce(kind: ActKind, player: string, request: ActRequest, key: string, channel?: string): Once<ActAnswer> {
-    const { number, answer, repeated } = this.once.run('act', { player, key, asked: words(kind, request) }, () =>
-      this.actNow(kind, player, request, channel),
+    const { number, answer, repeated } = this.once.run(
+      'act',
+      { player, key, asked: words(kind, request, channel) },
+      () => this.actNow(kind, player, request, channel),
     );
     return { answer: { act: number, ...answer }, repeated };
   }
@@ -80,8 +83,8 @@ export class Acts {
   }
 }
 
-const words = (kind: ActKind, { item, times = 1, shop, expect }: ActRequest): string =>
-  JSON.stringify([kind, item, times, shop ?? null, expect ? Object.entries(expect).sort() : null]);
+const words = (kind: ActKind, { item, times = 1, shop, expect }: ActRequest, channel: string | undefined): string =>
+  requestWords([kind, item, times, shop ?? null, expect ? Object.entries(expect).sort() : null], channel);
 
 const nothingDone = (release: number, verdict: Explained<ActVerdict>): Omit<ActAnswer, 'act'> => ({
   release,

@@ -25,6 +25,12 @@ interface Numbered<A> {
   repeated: boolean;
 }
 
+/** The words of a request: what it asks for, and where it is not about the usual channel, of which. */
+export const requestWords = (parts: readonly unknown[], channel = USUAL_CHANNEL): string =>
+  JSON.stringify(channel === USUAL_CHANNEL ? parts : [...parts, { channel }]);
+
+const USUAL_CHANNEL = 'live';
+
 export class OncePerKey {
   constructor(private readonly store: KeyStore) {}
 

@@ -7,6 +7,7 @@ import { Problem } from '../problem.js';
 import type { HandledStore } from '../store/handledStore.js';
 import type { Writer } from '../store/writer.js';
 import type { Books } from './books.js';
+import { requestWords } from './once.js';
 import type { Done, Once, OncePerKey } from './once.js';
 
 export class Purchases {
@@ -20,8 +21,10 @@ export class Purchases {
   /** Buys once per key: a repeat of the same request gives the first answer again, and takes nothing. */
   buy(player: string, request: PurchaseRequest, key: string, channel?: string): Promise<Once<PurchaseAnswer>> {
     return this.writer.submit(() => {
-      const { number, answer, repeated } = this.once.run('purchase', { player, key, asked: words(request) }, () =>
-        this.buyNow(player, request, channel),
+      const { number, answer, repeated } = this.once.run(
+        'purchase',
+        { player, key, asked: words(request, channel) },
+        () => this.buyNow(player, request, channel),
       );
       return { answer: { purchase: number, ...answer }, repeated };
     });
@@ -62,5 +65,5 @@ export class Purchases {
   }
 }
 
-const words = ({ offer, times = 1, pay, expect }: PurchaseRequest): string =>
-  JSON.stringify([offer, times, pay ?? null, expect ? Object.entries(expect).sort() : null]);
+const words = ({ offer, times = 1, pay, expect }: PurchaseRequest, channel: string | undefined): string =>
+  requestWords([offer, times, pay ?? null, expect ? Object.entries(expect).sort() : null], channel);

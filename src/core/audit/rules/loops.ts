@@ -9,7 +9,7 @@ import { loopsOverTime, moneyLoops } from '../loops.js';
 import { economyMoments } from '../moments.js';
 import { openingIsBounded } from '../../schedule/index.js';
 import type { MoneyLoop } from '../loops.js';
-import { buybackTakes, buybackUnit } from '../../trade/index.js';
+import { buybackTakes, buybackUnit, tillNames } from '../../trade/index.js';
 import { cheapestUnits } from '../prices.js';
 import type { AuditInput, AuditRule, RuleFinding } from '../finding.js';
 
@@ -113,20 +113,35 @@ export const buybackAtCost: AuditRule = {
 export const buybackPaysNothing: AuditRule = {
   code: 'buyback-pays-nothing',
   severity: 'hint',
-  help: 'A shop that takes an item and would pay nothing for it refuses it after all.',
+  help: 'A shop that takes an item and would pay nothing for it, or whose till has nothing to pay with, refuses it after all.',
   find: ({ economy }) =>
     [...economy.shops.values()].flatMap((shop) => {
       const { buyback } = shop;
-      if (!buyback || shop.hidden || buyback.of === 'paid') return [];
-      return [...economy.items.values()]
-        .filter((item) => item.sellable && buybackTakes(buyback, item))
-        .filter((item) => Object.keys(buybackUnit(buyback, item, null)).length === 0)
-        .map((item) => ({
-          pointer: pointerOf(['items', item.id, 'worth']),
-          subject: `${item.name} at ${shop.name}`,
-          message: `the shop takes it and would pay nothing: its worth is ${basketText(economyLabels(economy), item.worth)}`,
-          fix: 'Give it a worth in what the shop pays, write sellable: false, or narrow the buyback.',
-        }));
+      if (!buyback || shop.hidden) return [];
+      const labels = economyLabels(economy);
+      return [...economy.items.values()].flatMap((item): RuleFinding[] => {
+        if (!item.sellable || !buybackTakes(buyback, item)) return [];
+        const pays = buybackUnit(buyback, item, item.worth);
+        const here = { pointer: pointerOf(['items', item.id, 'worth']), subject: `${item.name} at ${shop.name}` };
+        if (buyback.of === 'worth' && Object.keys(pays).length === 0)
+          return [
+            {
+              ...here,
+              message: `the shop takes it and would pay nothing: its worth is ${basketText(labels, item.worth)}`,
+              fix: 'Give it a worth in what the shop pays, write sellable: false, or narrow the buyback.',
+            },
+          ];
+        return tillNames(shop, pays)
+          ? []
+          : [
+              {
+                ...here,
+                pointer: pointerOf(['shops', shop.id, 'till']),
+                message: `the shop would pay ${basketText(labels, pays)}, and its till does not hold any`,
+                fix: 'Write what the till holds of it, let the buyback pay another currency, or narrow the buyback.',
+              },
+            ];
+      });
     }),
 };
 

@@ -15,7 +15,7 @@ const about = ({ id, name }: { id: string; name: string }) => ({
 });
 
 const LACKS: Readonly<Record<string, string>> = {
-  offers: 'offers, groups or tags',
+  offers: 'offers, items, groups or tags',
   items: 'items, groups or tags',
 };
 

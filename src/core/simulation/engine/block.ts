@@ -82,6 +82,7 @@ export class Block {
   private readonly crowd: Crowd;
   private readonly run: RunTally;
   private readonly state: State;
+  private readonly progress: Progress;
   private readonly earning: Earning;
   private readonly shopping: Shopping;
   /** Sessions that went on when the last day ended. */
@@ -108,9 +109,9 @@ export class Block {
     this.run = runTally(slots, crowd.length);
     this.crowd = new Crowd(slots, to - from, days - 1);
     this.state = new State(setup, slots, this.crowd, this.run);
-    const progress = new Progress(setup, slots, this.crowd, this.state);
-    this.earning = new Earning(setup, slots, this.crowd, this.run, this.state, progress);
-    this.shopping = new Shopping(setup, slots, this.crowd, this.run, this.state, shared, progress);
+    this.progress = new Progress(setup, slots, this.crowd, this.state);
+    this.earning = new Earning(setup, slots, this.crowd, this.run, this.state, this.progress);
+    this.shopping = new Shopping(setup, slots, this.crowd, this.run, this.state, shared, this.progress);
     this.personas = crowd.map(({ persona: id }) => {
       const persona = economy.personas.get(id)!;
       return {
@@ -162,6 +163,7 @@ export class Block {
       const { units, sinceMs } = blank.balances[slots.assets[slot]!.id]!;
       this.state.begin(slot, units, sinceMs);
     }
+    this.progress.joins();
   }
 
   /** The key of all that a player draws, to be added to. */

@@ -4,7 +4,7 @@ import { countRound } from '../../economy/index.js';
 import type { Goal, LootTable, Track } from '../../economy/index.js';
 import type { Value } from '../../formula/index.js';
 import { lootRoll } from '../../loot/index.js';
-import { countProblem, rewardLuck } from '../../progress/index.js';
+import { countProblem, rewardLuck, trackAt } from '../../progress/index.js';
 import { streamOf } from '../../random/index.js';
 import type { Key } from '../../random/index.js';
 import { ruleFailed } from '../scenario.js';
@@ -49,6 +49,8 @@ interface BoundTrack {
   currency: number;
   attribute: number;
   sets: readonly number[];
+  /** A level that costs nothing is reached with any deed. */
+  hasFreeLevels: boolean;
 }
 
 /** A deed: what it brought, and the attributes that it set. */
@@ -67,6 +69,8 @@ export class Progress {
   private readonly bySpent: readonly (readonly BoundGoal[])[];
   private readonly byItem: readonly (readonly BoundGoal[])[];
   private readonly byAttribute: readonly (readonly BoundGoal[])[];
+  /** All that look at what there is. */
+  private readonly looking: readonly BoundGoal[];
   private readonly tracks: readonly BoundTrack[];
   // These lists keep their places from one deed to the next: emptying them would take longer than what is in them.
   private readonly touched: BoundGoal[] = [];
@@ -107,9 +111,8 @@ export class Progress {
         isTouched: false,
       };
     });
-    for (const one of this.goals)
-      if (one.goal.counts.kind === 'owned' || one.goal.counts.kind === 'attribute')
-        this.goals.find(({ goal }) => goal.id === one.goal.after)?.followers.push(one);
+    this.looking = this.goals.filter(({ goal: { counts } }) => counts.kind === 'owned' || counts.kind === 'attribute');
+    for (const one of this.looking) this.goals.find(({ goal }) => goal.id === one.goal.after)?.followers.push(one);
     const watching = (count: number, of: (goal: BoundGoal) => readonly number[]): BoundGoal[][] => {
       const lists = Array.from({ length: count }, (): BoundGoal[] => []);
       for (const goal of this.goals) for (const place of of(goal)) lists[place]!.push(goal);
@@ -134,6 +137,7 @@ export class Progress {
       currency: assetOf.get(slot.track.currency)!,
       attribute: attributes.indexOf(slot.track.attribute),
       sets: [attributes.indexOf(slot.track.attribute)],
+      hasFreeLevels: slot.track.levels.some(({ costs }) => costs === 0),
     }));
   }
 
@@ -143,7 +147,7 @@ export class Progress {
     return this.goals.flatMap((goal): EventGoal[] => {
       const { counts } = goal.goal;
       if (counts.kind !== 'events' || counts.event !== event) return [];
-      const by = typeof counts.by === 'number' ? Math.floor(counts.by) : state.bound(counts.by, fields);
+      const by = typeof counts.by === 'number' ? counts.by : state.bound(counts.by, fields);
       return [{ goal, when: counts.when && state.bound(counts.when, fields), by, fields }];
     });
   }
@@ -200,19 +204,28 @@ export class Progress {
 
   private make(luck: Key): void {
     this.luck = luck;
-    for (let deed = 0; deed < this.deedsCount; deed++) this.count(this.deeds[deed]!);
+    for (let deed = 0; deed < this.deedsCount; deed++) this.count(this.deeds[deed]!, deed === 0);
     this.deedsCount = 0;
   }
 
-  private count({ earned, items, itemCount, set }: Deed): void {
+  private count({ earned, items, itemCount, set }: Deed, isFirst: boolean): void {
     for (let currency = 0; currency < earned.length; currency++)
       if (earned[currency]! > 0) this.touchAll(this.byEarned[currency]!, earned[currency]!);
     for (let i = 0; i < itemCount; i++) this.touchAll(this.byItem[items[i]!]!, NaN);
     for (let i = 0; i < set.length; i++) this.touchAll(this.byAttribute[set[i]!]!, NaN);
+    if (isFirst) this.touchStanding();
     if (this.touchedCount > 0) this.moveTouched();
     for (let i = 0; i < this.tracks.length; i++) {
       const track = this.tracks[i]!;
-      if (earned[track.currency]! > 0) this.climb(track, earned[track.currency]!);
+      if (earned[track.currency]! > 0 || (isFirst && track.hasFreeLevels)) this.climb(track, earned[track.currency]!);
+    }
+  }
+
+  /** What holds already is reached with the deed, whatever it is. */
+  private touchStanding(): void {
+    for (let i = 0; i < this.looking.length; i++) {
+      const goal = this.looking[i]!;
+      if (!goal.isTouched && this.isOpen(goal) && this.stands(goal) >= goal.goal.target) this.touch(goal, NaN);
     }
   }
 
@@ -278,9 +291,9 @@ export class Progress {
     if (this.crowd.stepDay[at] === 0) this.crowd.stepDay[at] = this.state.todayIs + 1;
   }
 
-  private reach({ index, goal, slot, reached, sets, values, loot, followers }: BoundGoal): void {
+  private reach({ index, goal, slot, counted, reached, sets, values, loot, followers }: BoundGoal): void {
     const { state, crowd, slots } = this;
-    state.count(reached, 1);
+    state.countWith(reached, counted);
     this.noteStep(index);
     const own = state.player * slots.attributes.length;
     for (let i = 0; i < sets.length; i++) crowd.attributes[own + sets[i]!] = values[i]!;
@@ -298,10 +311,13 @@ export class Progress {
     for (const follower of followers) this.look(follower);
   }
 
-  private climb({ slot, track: { start, levels }, attribute, sets }: BoundTrack, units: number): void {
+  private climb(bound: BoundTrack, units: number): void {
+    const { slot, track, attribute, sets } = bound;
+    const { start, levels } = track;
     const { state, crowd, slots } = this;
     const earnedAt = this.counter(slot.earned);
     const levelAt = this.counter(slot.level);
+    if (crowd.count[earnedAt] === 0) this.begins(bound);
     const earned = Math.min(MAX_UNITS, crowd.count[earnedAt]! + units);
     crowd.count[earnedAt] = earned;
     // What was never reached is 0, which no level is: the lowest is above where new players begin.
@@ -316,6 +332,30 @@ export class Progress {
       const now = crowd.attributes[at];
       crowd.attributes[at] = Math.max(level, typeof now === 'number' ? now : start);
       this.pay(slot.gives[place]!, slot.cause, sets);
+    }
+  }
+
+  /** Where the attribute stands, before anything was earned. */
+  private begins({ slot, track, attribute }: BoundTrack): void {
+    const { crowd, slots, state } = this;
+    const now = crowd.attributes[state.player * slots.attributes.length + attribute]!;
+    const { level, earned } = trackAt(track, { attributes: { [track.attribute]: now }, counters: {} });
+    crowd.count[this.counter(slot.earned)] = earned;
+    if (level > track.start) crowd.count[this.counter(slot.level)] = level;
+    this.noteLevels(slot, level);
+  }
+
+  private noteLevels({ track: { levels }, firstStep }: TrackSlot, level: number): void {
+    for (let place = 0; place < levels.length && levels[place]!.level <= level; place++)
+      this.noteStep(firstStep + place);
+  }
+
+  /** The player who begins has the levels of their attributes from the first day on. */
+  joins(): void {
+    const { crowd, slots, state } = this;
+    for (const { slot, track, attribute } of this.tracks) {
+      const now = crowd.attributes[state.player * slots.attributes.length + attribute]!;
+      this.noteLevels(slot, trackAt(track, { attributes: { [track.attribute]: now }, counters: {} }).level);
     }
   }
 

@@ -1,6 +1,7 @@
 /** The player who acts: what is held in the columns, and the ways in which that changes. */
 import type { Basket } from '../../amount/index.js';
 import { MAX_UNITS, unitsShare } from '../../amount/index.js';
+import { countKept } from '../../economy/index.js';
 import type { Formula, Read, Scope, Value } from '../../formula/index.js';
 import { stacksAdd, stacksRemove } from '../../player/index.js';
 import type { Receiving, Stack } from '../../player/index.js';
@@ -432,9 +433,16 @@ export class State {
     const at = crowd.countAt(this.player, limit.counter);
     const before = crowd.count[at]!;
     if (before > 0 && this.counts(limit, crowd.count[at + 1]!))
-      return (crowd.count[at] = Math.min(MAX_UNITS, before + times));
+      return (crowd.count[at] = countKept(Math.min(MAX_UNITS, before + times)));
     crowd.count[at + 1] = limit.everyMs > 0 ? this.nowMs : this.periodStart(limit);
     return (crowd.count[at] = times);
+  }
+
+  /** Counts once more, in the period that another runs in where it does. */
+  countWith(limit: CountedLimit, other: CountedLimit): void {
+    this.count(limit, 1);
+    if (this.used(other) > 0)
+      this.crowd.count[this.crowd.countAt(this.player, limit.counter) + 1] = this.countedFrom(other);
   }
 
   /** When the period began in which it was counted last, epoch ms. */
