@@ -3,6 +3,7 @@ import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { economyLoad } from '../economy/index.js';
 import type { EconomyDocument, GoalDocument } from '../document/index.js';
+import { DOUBT_FAULTS } from '../../../tests/support/doubtFaults.js';
 import { TIME_FAULTS } from '../../../tests/support/timeFaults.js';
 import { AUDIT_RULES, economyAudit, findingCounts } from './index.js';
 
@@ -34,6 +35,7 @@ const goal = (written: Omit<GoalDocument, 'name'>) => (document: EconomyDocument
 /** For each rule a fault planted in the demo economy, and where it must be found. */
 const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; pointer: string; subject: string }> = {
   ...TIME_FAULTS,
+  ...DOUBT_FAULTS,
   'no-price': {
     plant: (document) => {
       delete document.items!['oak_reel']!.worth;

@@ -11,7 +11,14 @@ import type { AuditRule, Finding } from './finding.js';
 import { obtainableAssets } from './obtainable.js';
 import { Probes } from './probes.js';
 import { leverWithoutEffect, targetContradiction, targetIncomplete, targetNeverSeen } from './rules/balance.js';
-import { buybackAtCost, buybackPaysNothing, earningLoop, moneyLoop, moneyLoopByChance } from './rules/loops.js';
+import {
+  buybackAtCost,
+  buybackPaysNothing,
+  earningLoop,
+  goalPaysMore,
+  moneyLoop,
+  moneyLoopByChance,
+} from './rules/loops.js';
 import { guaranteeWithoutEffect, keyUnobtainable, lootOwnOnce, tableEmpty, weightNotPositive } from './rules/loot.js';
 import {
   bundleBelowFloor,
@@ -24,8 +31,8 @@ import {
   stockNeverBinds,
   tierUnitPriceRises,
 } from './rules/offer.js';
-import { goalIncomplete, goalPaysMore, goalUnreachable, levelCheaper, rewardKeptOut } from './rules/progress.js';
-import { noPrice, priceAboveCap, priceFormulaFails, priceUnreachable, zeroPrice } from './rules/price.js';
+import { goalIncomplete, goalUnreachable, levelCheaper, rewardKeptOut } from './rules/progress.js';
+import { givesNothing, noPrice, priceAboveCap, priceFormulaFails, priceUnreachable, zeroPrice } from './rules/price.js';
 import {
   currencyWithoutSink,
   currencyWithoutSource,
@@ -36,7 +43,24 @@ import {
   unused,
   useWithoutEnd,
 } from './rules/supply.js';
+import {
+  goalDifferentThings,
+  picksAboveEntries,
+  priceFailsForSome,
+  ruleNeverPays,
+  salePartRises,
+  shareRoundsToNothing,
+  wishNeverSold,
+} from './rules/doubts.js';
 import { goalOfTeams, rankingIncomplete } from './rules/teams.js';
+import {
+  furtherBelowTable,
+  levelFree,
+  levelGap,
+  trackFeedsItself,
+  trackWithoutLevels,
+  tracksShareAttribute,
+} from './rules/tracks.js';
 import {
   missingText,
   missingTranslation,
@@ -59,6 +83,7 @@ import {
 export const AUDIT_RULES: readonly AuditRule[] = [
   noPrice,
   zeroPrice,
+  givesNothing,
   priceFormulaFails,
   priceAboveCap,
   priceUnreachable,
@@ -86,14 +111,25 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   localTimeInDoubt,
   windowAlways,
   rotationShort,
+  priceFailsForSome,
   saleWithoutEffect,
+  salePartRises,
   saleOffShow,
   productMissing,
   goalIncomplete,
   goalUnreachable,
   goalPaysMore,
+  trackWithoutLevels,
+  levelGap,
+  levelFree,
+  furtherBelowTable,
   levelCheaper,
+  trackFeedsItself,
+  tracksShareAttribute,
   rewardKeptOut,
+  ruleNeverPays,
+  picksAboveEntries,
+  wishNeverSold,
   goalOfTeams,
   rankingIncomplete,
   targetIncomplete,
@@ -102,6 +138,8 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   leverWithoutEffect,
   weightNotPositive,
   pictureMissing,
+  goalDifferentThings,
+  shareRoundsToNothing,
   limitNeverBinds,
   stockNeverBinds,
   buybackPaysNothing,

@@ -10,7 +10,7 @@
  */
 import { openingChangesMs, openingIsOpen } from '../schedule/index.js';
 import type { Opening } from '../schedule/index.js';
-import type { Conversion } from './conversions.js';
+import type { Conversion } from './conversion.js';
 
 export interface MoneyLoop {
   asset: string;

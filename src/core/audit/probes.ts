@@ -1,12 +1,16 @@
 /**
- * Players along whose state a formula is looked at: a new one, and those who own or have bought more, are of another
- * level, or come on a later day. A price that is right for the first may be nothing, or a gift, for another.
+ * Players along whose state a formula is looked at: a new one, and those who own, hold or have bought more, are of
+ * another level, or come on a later day. A price that is right for the first may be nothing, or a gift, for another.
+ * Values are those at which what formulas give may turn: what is written in them, what play sets attributes to, and
+ * counts from nothing up to what limits and carry allow.
  */
 import type { EconomyDocument } from '../document/index.js';
 import type { Economy, Offer, QuantityBasket } from '../economy/index.js';
 import { quantityFormula } from '../economy/index.js';
 import type { Formula, Scope, Value } from '../formula/index.js';
 import { assetMost, playerCreate, playerScope } from '../player/index.js';
+import { attributeValues } from './attributes.js';
+import { around, spread } from './values.js';
 
 export interface Probe {
   scope: Scope;
@@ -21,14 +25,16 @@ interface Axis {
   words(value: Value): string;
 }
 
-/** Counts without a limit are followed so far. */
-const MOST_COUNT = 60;
-/** More players are not looked at: then only one thing at a time is varied. */
-const MOST_PROBES = 400;
-/** More values of one attribute are not looked at, so that an audit stays linear in the economy. */
-const MOST_VALUES = 200;
-/** On which days from a player's first on. */
-const DAYS = [0, 1, 7, 30, 90, 365];
+/** Every count up to this is looked at, further ones where they are written, or spread evenly up to a limit. */
+const EVERY_COUNT = 400;
+/** Where nothing limits a count, it is followed so far, and to what is written. */
+const UNLIMITED_COUNT = 60;
+const SPREAD_COUNT = 100;
+/** Every day from a player's first on, and some later ones. */
+const EVERY_DAY = 60;
+const LATER_DAYS = [90, 180, 365];
+/** So many players at most differ in several things at once; each thing by itself is varied in full. */
+const MOST_PROBES = 2000;
 
 export class Probes {
   readonly newPlayer: Scope;
@@ -43,30 +49,41 @@ export class Probes {
 
   /** Worked out when the first formula asks. */
   private get attributes(): ReadonlyMap<string, readonly Value[]> {
-    return (this.values ??= attributeValues(this.economy, this.document));
+    return (this.values ??= attributeValues(this.economy, this.document, this.newPlayer));
   }
 
   /** Those who own or have bought from nothing up to what limits and carry allow: nothing else is sure to come about. */
   byCounts(offer: Offer, quantities: QuantityBasket): Probe[] {
-    return this.along(formulasOf(quantities).flatMap((formula) => this.countAxes(offer, formula)));
+    return this.along(formulasOf(quantities).flatMap((formula) => this.countAxes(formula, offer)));
   }
 
-  /** Those too who are of every level that anything in the economy speaks of, and on later days. */
-  byAll(offer: Offer, quantities: QuantityBasket): Probe[] {
-    const formulas = formulasOf(quantities);
-    return this.along(formulas.flatMap((formula) => [...this.countAxes(offer, formula), ...this.nameAxes(formula)]));
+  /** Those too who hold money, who are of every level that play can bring, and on later days. */
+  byAll(offer: Offer, quantities: QuantityBasket, conditions: readonly (Formula | undefined)[] = []): Probe[] {
+    return this.byFormulas([...formulasOf(quantities), ...conditions.flatMap((one) => one ?? [])], offer);
   }
 
-  private countAxes(offer: Offer, { references }: Formula): Axis[] {
+  /** All players between whom these formulas may tell a difference. */
+  byFormulas(formulas: readonly Formula[], offer?: Offer): Probe[] {
+    return this.along(
+      formulas.flatMap((formula) => [
+        ...this.countAxes(formula, offer),
+        ...this.moneyAxes(formula),
+        ...this.nameAxes(formula),
+      ]),
+    );
+  }
+
+  private countAxes({ references, literals }: Formula, offer: Offer | undefined): Axis[] {
     return references.flatMap(({ lookup, id }): Axis[] => {
-      const most = lookup === 'owned' ? this.mostOwned(offer, id) : lookup === 'bought' ? this.mostBought(id) : 0;
+      if (lookup === 'balance') return [];
+      const most = lookup === 'owned' ? this.mostOwned(offer, id) : this.mostBought(id);
       const name = (lookup === 'owned' ? this.economy.items.get(id)?.name : this.economy.offers.get(id)?.name) ?? id;
       return most <= 0
         ? []
         : [
             {
               name: `${lookup}(${id})`,
-              values: Array.from({ length: Math.min(most, MOST_COUNT) + 1 }, (_, count) => count),
+              values: countsUpTo(most, literals),
               words: (count) => `${String(count)} ${name} ${lookup}`,
             },
           ];
@@ -74,41 +91,86 @@ export class Probes {
   }
 
   /** Most that may be owned of an item while another can still be bought by this offer. */
-  private mostOwned(offer: Offer, item: string): number {
-    const arriving = offer.gives.some(({ asset }) => asset === item) ? 1 : 0;
+  private mostOwned(offer: Offer | undefined, item: string): number {
+    const arriving = offer?.gives.some(({ asset }) => asset === item) ? 1 : 0;
     return assetMost(this.economy, item) - arriving;
   }
 
   /** Most that may have been bought before, where the offer can still be bought. */
   private mostBought(id: string): number {
     const lifetime = this.economy.offers.get(id)?.limits.find(({ period }) => period === 'lifetime');
-    return lifetime ? lifetime.most - 1 : MOST_COUNT;
+    return lifetime ? lifetime.most - 1 : Number.MAX_SAFE_INTEGER;
   }
 
-  private nameAxes({ names }: Formula): Axis[] {
+  private moneyAxes({ references, literals }: Formula): Axis[] {
+    return references.flatMap(({ lookup, id }): Axis[] => {
+      const currency = lookup === 'balance' ? this.economy.currencies.get(id) : undefined;
+      if (!currency) return [];
+      const most = Math.floor(assetMost(this.economy, id) / 10 ** currency.decimals);
+      const values = countsUpTo(most, literals);
+      return [{ name: `balance(${id})`, values, words: (units) => `${String(units)} ${currency.name} held` }];
+    });
+  }
+
+  private nameAxes({ names, literals }: Formula): Axis[] {
     return names.flatMap((name): Axis[] => {
-      const values = name === 'day' ? DAYS : this.attributes.get(name);
+      const values = name === 'day' ? daysFor(literals) : this.attributes.get(name);
       return values ? [{ name, values, words: (value) => `${name} is ${String(value)}` }] : [];
     });
   }
 
-  /** The new player first; every combination, or, where that is too many, each axis by itself. */
+  /** The new player first; each axis by itself, and combinations of as many values as there is room for. */
   private along(written: readonly Axis[]): Probe[] {
     const newPlayer: Probe = { scope: this.newPlayer, words: [] };
     if (written.length === 0) return [newPlayer];
-    const axes = [...new Map(written.map((axis) => [axis.name, axis])).values()];
-    const all = axes.reduce((product, { values }) => product * values.length, 1);
-    const sets: ReadonlyMap<Axis, Value>[] =
-      all <= MOST_PROBES
-        ? axes.reduce<ReadonlyMap<Axis, Value>[]>(
-            (made, axis) => made.flatMap((set) => axis.values.map((value) => new Map([...set, [axis, value]]))),
-            [new Map()],
-          )
+    const axes = [...axesMerged(written).values()];
+    const each = Math.max(2, Math.floor(MOST_PROBES ** (1 / axes.length)));
+    let sets: ReadonlyMap<Axis, Value>[] = [new Map()];
+    for (const axis of axes) {
+      const values = spread(axis.values, each);
+      if (sets.length * values.length > MOST_PROBES) break;
+      sets = sets.flatMap((set) => values.map((value) => new Map([...set, [axis, value]])));
+    }
+    const alone =
+      axes.length === 1 && axes[0]!.values.length <= each
+        ? []
         : axes.flatMap((axis) => axis.values.map((value) => new Map([[axis, value]])));
     const { scope } = newPlayer;
-    return [newPlayer, ...sets.map((set) => ({ scope: scopeWith(scope, set), words: differing(scope, set) }))];
+    return [
+      newPlayer,
+      ...[...sets, ...alone].map((set) => ({ scope: scopeWith(scope, set), words: differing(scope, set) })),
+    ];
   }
 }
+
+/** Formulas that read the same have one axis, with the values of all of them. */
+function axesMerged(written: readonly Axis[]): Map<string, Axis> {
+  const axes = new Map<string, Axis>();
+  for (const axis of written) {
+    const known = axes.get(axis.name);
+    axes.set(axis.name, known ? { ...axis, values: [...new Set([...known.values, ...axis.values])] } : axis);
+  }
+  return axes;
+}
+
+/** Whole numbers from 0 on: all of them as far as that is not too far, then around what is written, and up to the most. */
+function countsUpTo(most: number, literals: readonly Value[]): number[] {
+  const isUnlimited = most >= Number.MAX_SAFE_INTEGER;
+  const all = Math.min(most, isUnlimited ? UNLIMITED_COUNT : EVERY_COUNT);
+  const counts = new Set(Array.from({ length: all + 1 }, (_, count) => count));
+  for (const value of around(literals)) if (Number.isInteger(value) && value <= most) counts.add(value);
+  if (!isUnlimited && most > all)
+    for (let part = 0; part <= SPREAD_COUNT; part++) counts.add(all + Math.round(((most - all) * part) / SPREAD_COUNT));
+  return [...counts].sort((a, b) => a - b);
+}
+
+const daysFor = (literals: readonly Value[]): number[] => [
+  ...new Set([
+    ...Array.from({ length: EVERY_DAY + 1 }, (_, day) => day),
+    ...around(literals).filter((day) => Number.isInteger(day)),
+    ...LATER_DAYS,
+  ]),
+];
 
 const formulasOf = (quantities: QuantityBasket): Formula[] =>
   quantities.flatMap((quantity) => quantityFormula(quantity) ?? []);
@@ -120,83 +182,14 @@ function scopeWith(base: Scope, set: ReadonlyMap<Axis, Value>): Scope {
   return {
     name: (name) => of(name, () => base.name(name)),
     owned: (item) => of(`owned(${item})`, () => base.owned(item)),
-    balance: (currency) => base.balance(currency),
+    balance: (currency) => of(`balance(${currency})`, () => base.balance(currency)),
     bought: (offer) => of(`bought(${offer})`, () => base.bought(offer)),
   };
 }
 
 const differing = (base: Scope, set: ReadonlyMap<Axis, Value>): string[] =>
   [...set].flatMap(([{ name, words }, value]) => {
-    const plain = name.includes('(') ? 0 : base.name(name);
+    const [, lookup, id] = /^(\w+)\((\w+)\)$/.exec(name) ?? [];
+    const plain = lookup === 'balance' ? base.balance(id!) : lookup === undefined ? base.name(name) : 0;
     return plain === value ? [] : [words(value)];
   });
-
-/**
- * Of each attribute the values that the economy speaks of: where it starts, what personas have, and around what
- * formulas compare it with; whole numbers between them too. Where they are very many, some of them.
- */
-function attributeValues(economy: Economy, document: EconomyDocument): Map<string, readonly Value[]> {
-  const compared = new Map<string, Value[]>();
-  for (const text of formulaTexts(document))
-    for (const [, name, number, quoted] of text.matchAll(COMPARED)) {
-      const values = compared.get(name!) ?? [];
-      compared.set(name!, values);
-      if (number === undefined) values.push(quoted!);
-      else values.push(Number(number) - 1, Number(number), Number(number) + 1);
-    }
-  const drawn = Object.values(document.personas ?? {}).flatMap(({ attributes }) => Object.entries(attributes ?? {}));
-  return new Map(
-    [...economy.attributes].map(([name, start]) => {
-      const known = [
-        start,
-        ...(compared.get(name) ?? []),
-        ...drawn.flatMap(([attribute, draw]) => (attribute === name ? drawValues(draw) : [])),
-      ];
-      if (typeof start === 'boolean') return [name, [false, true]];
-      return [
-        name,
-        typeof start === 'number'
-          ? withBetween(known.filter((one) => typeof one === 'number'))
-          : [...new Set(known)].slice(0, MOST_VALUES),
-      ];
-    }),
-  );
-}
-
-/** `level >= 3` and `team == "harbour"`. */
-const COMPARED = /\b([a-z]\w*)\s*(?:[<>]=?|==|!=)\s*(?:(\d+(?:\.\d+)?)|"([^"]*)")/g;
-
-function formulaTexts(value: unknown): string[] {
-  if (typeof value === 'string') return value.startsWith('=') ? [value] : [];
-  return typeof value === 'object' && value !== null ? Object.values(value).flatMap(formulaTexts) : [];
-}
-
-/** What a draw of a persona is sure to give: one value, the ends of a range, what is weighed. */
-function drawValues(draw: unknown): Value[] {
-  if (typeof draw === 'number') return [draw];
-  if (typeof draw === 'string') return draw.startsWith('=') ? [] : [draw];
-  const { from, to, weights, chosen } = draw as {
-    from?: number;
-    to?: number;
-    weights?: Record<string, number>;
-    chosen?: Record<string, number>;
-  };
-  if (from !== undefined && to !== undefined) return [from, to];
-  return Object.keys(weights ?? chosen ?? {}).map((key) => (Number.isNaN(Number(key)) ? key : Number(key)));
-}
-
-/** Ascending, none below 0, with the whole numbers between the least and the most where they are not too many. */
-function withBetween(values: readonly number[]): number[] {
-  const rising = (all: Iterable<number>) => [...new Set(all)].sort((a, b) => a - b);
-  const positive = rising(values.filter((value) => value >= 0));
-  const [least, most] = [Math.ceil(positive[0] ?? 0), Math.floor(positive.at(-1) ?? 0)];
-  const between =
-    most - least <= MOST_COUNT ? Array.from({ length: Math.max(0, most - least + 1) }, (_, n) => least + n) : [];
-  return spread(rising([...positive, ...between]));
-}
-
-/** The first, the last, and evenly between them no more than can be looked at. */
-const spread = (rising: readonly number[]): number[] =>
-  rising.length <= MOST_VALUES
-    ? [...rising]
-    : Array.from({ length: MOST_VALUES }, (_, n) => rising[Math.round((n * (rising.length - 1)) / (MOST_VALUES - 1))]!);

@@ -86,6 +86,7 @@ function* compiling(reader: DocumentReader): Steps<Economy> {
     rankings: rankingsCompile(reader, goals),
     ...playCompile(reader),
     targets: targetsCompile(document),
+    formulas: reader.formulas,
     audit: {
       bundleFloor: document.audit?.bundleFloor,
       earningFactor: document.audit?.earningFactor,

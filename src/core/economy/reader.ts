@@ -25,6 +25,8 @@ const typeOf = (value: Value): ValueType =>
 
 export class DocumentReader {
   readonly issues: Issue[] = [];
+  /** All that could be compiled, in order. */
+  readonly formulas: Formula[] = [];
   /** What formulas may name: the player's attributes and `day`. */
   readonly playerNames = new Map<string, ValueType>([['day', 'number']]);
   /** Filled while assets are compiled; everything else is read after them. */
@@ -81,6 +83,7 @@ export class DocumentReader {
       this.issue('bad-formula', segments, `${text}: ${problem.message}, at character ${problem.at + 1}`, problem.fix);
       return undefined;
     }
+    this.formulas.push(compiled.formula);
     return compiled.formula;
   }
 

@@ -325,6 +325,8 @@ export interface Economy {
   scenarios: ReadonlyMap<string, Scenario>;
   /** Those that are complete: the audit tells of the others. */
   targets: ReadonlyMap<string, Target>;
+  /** Every formula that is written anywhere in it. */
+  formulas: readonly Formula[];
   /** `bundleFloor`: the least part of its parts' prices that a bundle may cost; undefined where the designer sets none. */
   audit: {
     bundleFloor: number | undefined;

@@ -38,6 +38,8 @@ export interface Formula {
   /** Ids that `owned`, `balance` and `bought` name: the caller checks that they exist. */
   references: Reference[];
   names: string[];
+  /** Numbers and texts that are written in it: where what it gives may turn. */
+  literals: Value[];
   inputs(scope: Scope): FormulaInput[];
 }
 
@@ -51,7 +53,13 @@ export function formulaCompile(
   if (!parsed.ok) return parsed;
   const references = new Map<string, Reference>();
   const used = new Set<string>();
-  collect(parsed.node, references, used);
+  const literals = new Set<Value>();
+  for (const node of nodesOf(parsed.node)) {
+    if (node.kind === 'lookup')
+      references.set(`${node.lookup} ${node.id}`, { lookup: node.lookup, id: node.id, at: node.at });
+    if (node.kind === 'name') used.add(node.name);
+    if (node.kind === 'literal') literals.add(node.value);
+  }
   const lookups = [...references.values()];
   const usedNames = [...used];
   return {
@@ -63,6 +71,7 @@ export function formulaCompile(
       bind: (leaf) => compileNode(parsed.node, leaf),
       references: lookups,
       names: usedNames,
+      literals: [...literals],
       inputs: (scope) => [
         ...usedNames.map((name) => ({ name, value: scope.name(name) })),
         ...lookups.map(({ lookup, id }) => ({ name: `${lookup}(${id})`, value: scope[lookup](id) })),
@@ -71,16 +80,17 @@ export function formulaCompile(
   };
 }
 
-function collect(node: Node, references: Map<string, Reference>, used: Set<string>): void {
-  if (node.kind === 'lookup')
-    references.set(`${node.lookup} ${node.id}`, { lookup: node.lookup, id: node.id, at: node.at });
-  if (node.kind === 'name') used.add(node.name);
-  if (node.kind === 'unary') collect(node.arg, references, used);
-  if (node.kind === 'binary') {
-    collect(node.left, references, used);
-    collect(node.right, references, used);
-  }
-  if (node.kind === 'call') for (const arg of node.args) collect(arg, references, used);
+function* nodesOf(node: Node): Generator<Node> {
+  yield node;
+  const inner =
+    node.kind === 'unary'
+      ? [node.arg]
+      : node.kind === 'binary'
+        ? [node.left, node.right]
+        : node.kind === 'call'
+          ? node.args
+          : [];
+  for (const one of inner) yield* nodesOf(one);
 }
 
 const fromScope: Leaf<Scope> = (read) => {

@@ -5,6 +5,7 @@ import { pointerOf } from '../../issue/index.js';
 import { choicesText } from '../../simulation/index.js';
 import { playPay } from '../play.js';
 import { conversionsAt, economyConversions } from '../conversions.js';
+import type { Conversion } from '../conversion.js';
 import { loopsOverTime, moneyLoops } from '../loops.js';
 import { economyMoments } from '../moments.js';
 import { openingIsBounded } from '../../schedule/index.js';
@@ -18,9 +19,13 @@ function economyLoops({ economy, probes }: AuditInput): MoneyLoop[] {
   const conversions = economyConversions(economy, probes);
   const moments = economyMoments(economy);
   const found = new Map<string, MoneyLoop>();
-  const all = moments.flatMap((ms) => moneyLoops(conversionsAt(conversions, ms)));
+  const plain = conversions.filter(({ rewards }) => rewards.length === 0);
+  const all = moments.flatMap((ms) => moneyLoops(conversionsAt(plain, ms)));
   if (conversions.some(({ opens }) => opens.some(openingIsBounded)))
-    all.push(...loopsOverTime(conversions, Math.min(...moments)));
+    all.push(...loopsOverTime(plain, Math.min(...moments)));
+  // What goals and levels pay is looked for where nothing gains without them: a circle is hidden by a shorter one.
+  if (all.length === 0 && plain.length < conversions.length)
+    all.push(...moments.flatMap((ms) => loopsPaidFor(conversionsAt(conversions, ms))));
   for (const loop of all) {
     const key = `${loop.asset} ${loop.steps.map(({ pointer, takes }) => `${pointer} ${takes.map(([id]) => id).join()}`).join(' ')}`;
     const known = found.get(key);
@@ -29,13 +34,30 @@ function economyLoops({ economy, probes }: AuditInput): MoneyLoop[] {
   return [...found.values()];
 }
 
+/** So often is looked again without the rewards that were found to pay too much. */
+const MOST_REWARDS = 12;
+
+function loopsPaidFor(conversions: readonly Conversion[]): MoneyLoop[] {
+  const found: MoneyLoop[] = [];
+  let left = conversions;
+  for (let tries = 0; tries < MOST_REWARDS; tries++) {
+    const loops = moneyLoops(left);
+    if (loops.length === 0) break;
+    found.push(...loops);
+    const paid = new Set(loops.flatMap(({ steps }) => steps.flatMap(({ rewards }) => rewards)));
+    left = left.filter(({ rewards }) => !rewards.some((one) => paid.has(one)));
+  }
+  return found;
+}
+
 const loopsOf = new WeakMap<Economy, MoneyLoop[]>();
-/** Two rules read the same search. */
+/** Several rules read the same search. */
 function loops(input: AuditInput): MoneyLoop[] {
   const known = loopsOf.get(input.economy) ?? economyLoops(input);
   loopsOf.set(input.economy, known);
   return known;
 }
+const isPaidFor = ({ steps }: MoneyLoop): boolean => steps.some(({ rewards }) => rewards.length > 0);
 
 function loopFound({ economy }: AuditInput, { asset, steps, takes, gives }: MoneyLoop): RuleFinding {
   const labels = economyLabels(economy);
@@ -55,8 +77,36 @@ export const moneyLoop: AuditRule = {
   help: 'A circle of buying, selling back, exchanging, unpacking and using that ends with more than it began with.',
   find: (input) =>
     loops(input)
-      .filter(({ steps }) => steps.every(({ chance }) => !chance))
+      .filter((loop) => !isPaidFor(loop) && loop.steps.every(({ chance }) => !chance))
       .map((loop) => loopFound(input, loop)),
+};
+
+export const goalPaysMore: AuditRule = {
+  code: 'goal-pays-more',
+  severity: 'warning',
+  help: 'Goals and levels that give more than reaching them costs, once sold back, swapped or opened: again and again where they begin anew.',
+  find: (input) => {
+    const told = new Set<string>();
+    return loops(input)
+      .filter(isPaidFor)
+      .flatMap((loop) => {
+        const [pointer, ...more] = loop.steps.flatMap(({ rewards }) => rewards);
+        const key = [pointer, ...more].join();
+        if (told.has(key)) return [];
+        told.add(key);
+        const { message } = loopFound(input, loop);
+        const [, section, id] = pointer!.split('/');
+        const name = section === 'goals' ? input.document.goals?.[id!]?.name : input.document.tracks?.[id!]?.name;
+        return [
+          {
+            pointer: pointer!,
+            subject: `${section === 'goals' ? 'goal' : 'track'} ${name ?? id}`,
+            message,
+            fix: 'Give less, ask for more, or raise a price.',
+          },
+        ];
+      });
+  },
 };
 
 export const moneyLoopByChance: AuditRule = {
@@ -65,7 +115,7 @@ export const moneyLoopByChance: AuditRule = {
   help: 'A circle through a box that ends with more than it began with, on average.',
   find: (input) =>
     loops(input)
-      .filter(({ steps }) => steps.some(({ chance }) => chance))
+      .filter((loop) => !isPaidFor(loop) && loop.steps.some(({ chance }) => chance))
       .map((loop) => loopFound(input, loop)),
 };
 

@@ -1,9 +1,11 @@
 /** Findings about what offers cost. */
 import type { Offer, Quantity } from '../../economy/index.js';
 import { amountText, economyLabels } from '../../texts/index.js';
-import { choiceBasket, fixedUnits, quantitiesEvaluate } from '../../economy/index.js';
+import { choiceBasket, fixedUnits, quantitiesEvaluate, quantityFormula } from '../../economy/index.js';
+import { pointerOf } from '../../issue/index.js';
+import { basketGivesNothing } from '../../trade/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
-import type { AuditInput, AuditRule } from '../finding.js';
+import type { AuditInput, AuditRule, RuleFinding } from '../finding.js';
 import type { Probe } from '../probes.js';
 
 type Where = { offer: Offer; quantity: Quantity; pointer: string };
@@ -67,6 +69,63 @@ export const zeroPrice: AuditRule = {
       ];
     }),
 };
+
+export const givesNothing: AuditRule = {
+  code: 'gives-nothing',
+  severity: 'error',
+  help: 'Something is taken and nothing given, always or for some players: it is refused, and so cannot be meant.',
+  find: (input) => [...offersForNothing(input), ...itemsForNothing(input)],
+};
+
+const FIX_NOTHING = 'Write what it gives; max(1, ...) keeps a formula above 0, and a condition keeps players out.';
+
+function offersForNothing({ economy, probes }: AuditInput): RuleFinding[] {
+  return [...economy.offers.values()].flatMap((offer) => {
+    if (!offer.prices) return [];
+    const conditions = [offer.when, offer.shop.when];
+    const probe = probes.byAll(offer, offer.gives, conditions).find(({ scope }) => {
+      if (conditions.some((when) => when && when.run(scope) !== true)) return false;
+      const gives = quantitiesEvaluate(offer.gives, scope);
+      return gives.ok && basketGivesNothing(economy, gives.basket);
+    });
+    return probe
+      ? [
+          {
+            pointer: offerPointer(offer, 'gives'),
+            subject: offerSubject(offer),
+            message: `it gives nothing to ${playerWords(probe)}`,
+            fix: FIX_NOTHING,
+          },
+        ]
+      : [];
+  });
+}
+
+/** Boxes without anything in them, and consumables whose use comes to nothing. */
+function itemsForNothing({ economy, probes }: AuditInput): RuleFinding[] {
+  return [...economy.items.values()].flatMap((item): RuleFinding[] => {
+    const here = { subject: item.name, fix: FIX_NOTHING };
+    if (item.kind === 'box')
+      return item.loot === undefined && basketGivesNothing(economy, item.gives)
+        ? [{ ...here, pointer: pointerOf(['items', item.id, 'gives']), message: 'opening it gives nothing' }]
+        : [];
+    const effect = item.kind === 'consumable' ? item.onUse : undefined;
+    if (!effect || effect.set.length > 0) return [];
+    const probe = probes.byFormulas(effect.gives.flatMap((one) => quantityFormula(one) ?? [])).find(({ scope }) => {
+      const gives = quantitiesEvaluate(effect.gives, scope);
+      return gives.ok && basketGivesNothing(economy, gives.basket);
+    });
+    return probe
+      ? [
+          {
+            ...here,
+            pointer: pointerOf(['items', item.id, 'onUse']),
+            message: `using it up gives nothing to ${playerWords(probe)}`,
+          },
+        ]
+      : [];
+  });
+}
 
 const playerWords = ({ words }: Probe): string =>
   words.length === 0 ? 'a new player' : `a player with ${words.join(' and ')}`;

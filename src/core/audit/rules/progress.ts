@@ -147,47 +147,6 @@ function highestSet({ items, goals, tracks }: Economy, attribute: string): numbe
   return highest;
 }
 
-export const goalPaysMore: AuditRule = {
-  code: 'goal-pays-more',
-  severity: 'warning',
-  help: 'A goal that gives more of a currency than reaching it costs: again and again where it begins anew.',
-  find: ({ economy }) => {
-    const labels = economyLabels(economy);
-    return [...economy.goals.values()].flatMap((goal): RuleFinding[] => {
-      const cost = costOf(economy, goal);
-      return Object.entries(cost).flatMap(([currency, units]) => {
-        const given = goal.gives[currency] ?? 0;
-        if (given <= units) return [];
-        const again = goal.period.span.kind === 'lifetime' ? '' : ', in every period';
-        return [
-          {
-            ...about(goal),
-            message: `it can be reached for ${amountText(labels, currency, units)} and gives ${amountText(labels, currency, given)}${again}`,
-            fix: 'Give less, or ask for more.',
-          },
-        ];
-      });
-    });
-  },
-};
-
-/** The least that reaching a goal by spending costs, by currency: each alone, since a player picks. */
-function costOf(economy: Economy, { counts, target }: Goal): Basket {
-  if (counts.kind === 'spent') return { [counts.currency]: target };
-  if (counts.kind !== 'purchases') return {};
-  const least: Basket = {};
-  for (const id of counts.offers) {
-    const offer = economy.offers.get(id);
-    if (!offer || offerIsHidden(offer)) continue;
-    for (const price of pricesOf(offer)) {
-      const [[currency, units] = ['', 0], ...others] = Object.entries(price);
-      if (others.length > 0 || !economy.currencies.has(currency)) continue;
-      least[currency] = Math.min(least[currency] ?? Infinity, units * target);
-    }
-  }
-  return least;
-}
-
 export const levelCheaper: AuditRule = {
   code: 'level-cheaper',
   severity: 'warning',

@@ -4,6 +4,7 @@ import { documentReferences } from '../../document/index.js';
 import { pointerOf } from '../../issue/index.js';
 import { offerIsHidden, offerPointer, offerSubject } from '../finding.js';
 import { choiceBasket, fixedUnits, itemOnUse } from '../../economy/index.js';
+import type { Limit } from '../../schedule/index.js';
 import type { AuditRule } from '../finding.js';
 
 export const itemUnobtainable: AuditRule = {
@@ -147,24 +148,34 @@ export const useWithoutEnd: AuditRule = {
     }),
 };
 
+/** Whether each period of one limit lies within a single period of the other. */
+function holdsWholly({ span: outer }: Limit, { span: inner }: Limit): boolean {
+  if (outer.kind === 'lifetime') return inner.kind !== 'lifetime';
+  return outer.kind === 'calendar' && inner.kind === 'calendar' && inner.unit === 'day' && outer.unit !== 'day';
+}
+
 export const limitNeverBinds: AuditRule = {
   code: 'limit-never-binds',
   severity: 'hint',
   help: 'A limit that another one always reaches first says nothing.',
   find: ({ economy }) =>
     [...economy.offers.values()].flatMap((offer) => {
-      const lifetime = offer.limits.find(({ period }) => period === 'lifetime');
-      return offer.limits
-        .filter((limit) => lifetime && limit !== lifetime && limit.most >= lifetime.most)
-        .map((limit) => ({
-          pointer: offerPointer(offer, 'limits', limit.period),
-          subject: offerSubject(offer),
-          message: `${limit.most} per ${limit.period} never binds: at most ${lifetime!.most} can be bought in a lifetime`,
-          fix: 'Remove it, or lower it.',
-          mend: {
-            words: 'remove the limit',
-            operations: [{ op: 'remove' as const, path: offerPointer(offer, 'limits', limit.period) }],
-          },
-        }));
+      return offer.limits.flatMap((limit) => {
+        const longer = offer.limits.find((other) => other.most <= limit.most && holdsWholly(other, limit));
+        return longer
+          ? [
+              {
+                pointer: offerPointer(offer, 'limits', limit.period),
+                subject: offerSubject(offer),
+                message: `${limit.most} per ${limit.period} never binds: at most ${longer.most} can be bought ${longer.period === 'lifetime' ? 'in a lifetime' : `per ${longer.period}`}`,
+                fix: 'Remove it, or lower it.',
+                mend: {
+                  words: 'remove the limit',
+                  operations: [{ op: 'remove' as const, path: offerPointer(offer, 'limits', limit.period) }],
+                },
+              },
+            ]
+          : [];
+      });
     }),
 };

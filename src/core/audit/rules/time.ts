@@ -264,6 +264,26 @@ export const rotationWeight: AuditRule = {
 };
 const percent = (part: number): string => `${unitsFormat(Math.round(part * 100), 0)} %`;
 
+/** Clocks change by the same rules for years, so a few tell of all. */
+const YEARS_LOOKED_AT = { from: 2026, days: 4 * 365 };
+const withoutByTime = new Map<string, string | undefined>();
+
+/** The first day looked at on which clocks never show this time of day. */
+function dayWithout(zone: string, time: string): string | undefined {
+  const key = `${zone} ${time}`;
+  if (!withoutByTime.has(key)) {
+    const first = Date.UTC(YEARS_LOOKED_AT.from, 0, 1);
+    const days = Array.from({ length: YEARS_LOOKED_AT.days }, (_, day) =>
+      new Date(first + day * DAY_MS).toISOString().slice(0, 10),
+    );
+    withoutByTime.set(
+      key,
+      days.find((day) => instantRead(zone, `${day}T${time}`)?.matches === 0),
+    );
+  }
+  return withoutByTime.get(key);
+}
+
 const TIME_FIELDS = new Set(['from', 'until', 'at', 'starts', 'start']);
 
 export const localTimeInDoubt: AuditRule = {
@@ -276,7 +296,16 @@ export const localTimeInDoubt: AuditRule = {
     const visit = (value: unknown, path: string[]): void => {
       if (typeof value === 'object' && value !== null)
         for (const [key, inner] of Object.entries(value)) visit(inner, [...path, key]);
-      else if (typeof value === 'string' && TIME_FIELDS.has(path.at(-1)!) && /^\d{4}-\d\d-\d\d/.test(value)) {
+      else if (typeof value === 'string' && path.at(-1) === 'at' && /^\d\d:\d\d$/.test(value)) {
+        const day = dayWithout(zone, value);
+        if (day !== undefined)
+          found.push({
+            pointer: pointerOf(path),
+            subject: path.slice(0, 2).join(' '),
+            message: `clocks in ${zone} jump over ${value}, next on ${day}: on such days it comes when they have jumped`,
+            fix: 'Write an hour that clocks show every day, such as 09:00.',
+          });
+      } else if (typeof value === 'string' && TIME_FIELDS.has(path.at(-1)!) && /^\d{4}-\d\d-\d\d/.test(value)) {
         const read = instantRead(zone, value);
         if (!read || read.matches === 1) return;
         const meant = instantWritten(zone, read.ms);
