@@ -164,8 +164,8 @@ sales: {s: {name: Sale, offers: [wax], percent: 80, from: "2027-03-01", until: "
         `${SELLS('worth', 0.5, 'crate: {gives: crate, price: {shells: 10}}', 'crate: {name: Crate, kind: box, gives: {ribbons: 5}}')}
 tracks: {t: {name: T, earns: ribbons, attribute: level, levels: {"2": {costs: 20, gives: {shells: ${gives}}}}}}`,
       );
-    expect(levels(40)).toEqual([]);
-    expect(levels(41)).toEqual(['goal-pays-more']);
+    expect(levels(39)).toEqual([]);
+    expect(levels(40)).toEqual(['goal-pays-more']);
   });
 
   test('of different things, and of a level that is bought', () => {

@@ -30,13 +30,34 @@ export function economyConversions(economy: Economy, probes: Probes): Conversion
     .flatMap((offer) =>
       (offer.prices ?? []).flatMap((price) => purchaseConversions(economy, offer, price, probes, shops)),
     );
-  return [
+  const all = [
     ...purchases,
     ...differentConversions(economy, purchases, probes.newPlayer),
     ...shops.flatMap((shop) => items.flatMap((item) => buybackConversions(economy, shop, item))),
     ...items.flatMap((item) => turnConversions(economy, item, probes)),
     ...economy.endingCurrencies.flatMap((currency) => endConversions(economy, currency)),
   ];
+  return all.map(netted);
+}
+
+/**
+ * What is both taken and given counts by the difference, since it need only be there at the beginning. What would then
+ * take nothing stays as it is.
+ */
+function netted(conversion: Conversion): Conversion {
+  const { takes, gives } = conversion;
+  const given = new Map(gives);
+  const both = takes.filter(([asset]) => given.has(asset));
+  if (both.length === 0) return conversion;
+  const less = takes.flatMap(([asset, units]): [string, number][] =>
+    units > (given.get(asset) ?? 0) ? [[asset, units - (given.get(asset) ?? 0)]] : [],
+  );
+  if (less.length === 0) return conversion;
+  const taken = new Map(takes);
+  const more = gives.flatMap(([asset, units]): [string, number][] =>
+    units > (taken.get(asset) ?? 0) ? [[asset, units - (taken.get(asset) ?? 0)]] : [],
+  );
+  return { ...conversion, takes: less, gives: more };
 }
 
 /** Those that can be done at an instant. */

@@ -19,6 +19,8 @@ export interface MoneyLoop {
   /** Of `asset`, for doing the decisive step once. */
   takes: number;
   gives: number;
+  /** What is left over besides, and brings none of `asset`: a circle that comes out even may leave things for nothing. */
+  left: readonly (readonly [string, number])[];
 }
 
 /** Longer circles than 2 x this + 1 are not looked for. */
@@ -74,7 +76,7 @@ const turns = (loop: MoneyLoop): MoneyLoop[] =>
     if (index === 0) return [loop];
     const [asset, takes] = step.takes[0]!;
     const steps = [...loop.steps.slice(index), ...loop.steps.slice(0, index)];
-    return step.buys ? [{ asset, steps, takes, gives: (takes * loop.gives) / loop.takes }] : [];
+    return step.buys ? [{ asset, steps, takes, gives: (takes * loop.gives) / loop.takes, left: loop.left }] : [];
   });
 
 /** The step after which the next can be done no more; undefined where all can be done in their order. */
@@ -168,12 +170,14 @@ function closes(asset: string, by: Conversion, cost: readonly Figures[], value: 
   const level = cost.length - 1;
   const takes = sum(by.takes, cost[level]!, Infinity);
   const gives = sum(by.gives, value[level]!, 0);
-  if (!(gives > takes * (1 + LEAST_GAIN)) || gives === 0) return [];
+  const left = by.gives.filter(([id]) => id !== asset && !value[level]!.has(id));
+  const comesOutEven = left.length > 0 && takes > 0 && gives >= takes * (1 - LEAST_GAIN);
+  if (gives === 0 || !(gives > takes * (1 + LEAST_GAIN) || comesOutEven)) return [];
   const steps: Conversion[] = [];
   for (const [id] of by.takes) collect(id, cost, level, 'takes', steps);
   steps.push(by);
   for (const [id] of by.gives) collect(id, value, level, 'gives', steps);
-  return [{ asset, steps: [...new Set(steps)], takes, gives }];
+  return [{ asset, steps: [...new Set(steps)], takes, gives, left }];
 }
 
 /** The conversions behind a figure, the first to be done first. */

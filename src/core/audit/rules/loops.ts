@@ -59,14 +59,19 @@ function loops(input: AuditInput): MoneyLoop[] {
 }
 const isPaidFor = ({ steps }: MoneyLoop): boolean => steps.some(({ rewards }) => rewards.length > 0);
 
-function loopFound({ economy }: AuditInput, { asset, steps, takes, gives }: MoneyLoop): RuleFinding {
+function loopFound({ economy }: AuditInput, { asset, steps, takes, gives, left }: MoneyLoop): RuleFinding {
   const labels = economyLabels(economy);
   const round = (units: number) => amountText(labels, asset, Number(units.toFixed(2)));
   const limits = [...new Set(steps.flatMap((step) => step.limits))];
+  const gained = Number((gives - takes).toFixed(2));
+  const gain =
+    gained > 0
+      ? `gains ${round(gained)}`
+      : `leaves ${left.map(([id, units]) => amountText(labels, id, Number(units.toFixed(2)))).join(' and ')} for nothing`;
   return {
     pointer: steps[0]!.pointer,
     subject: labels(asset)?.name ?? asset,
-    message: `a circle that gains ${round(gives - takes)} a round, from ${round(takes)}: ${steps.map(({ words }) => words).join(', then ')}; ${limits.length > 0 ? `limited by ${limits.join(', ')}` : 'nothing limits it'}`,
+    message: `a circle that ${gain} a round, from ${round(takes)}: ${steps.map(({ words }) => words).join(', then ')}; ${limits.length > 0 ? `limited by ${limits.join(', ')}` : 'nothing limits it'}`,
     fix: 'Raise a price, lower what selling back pays, or lower what the things in it give.',
   };
 }
