@@ -2,3 +2,5 @@ export { orderAdd, orderBefore, orderRemove, orderSize, orderSlice } from './ord
 export type { Order, Scored } from './order.js';
 export { goalScore, placeOf, placesFrom, rankingEarnings, rankingContest } from './ranking.js';
 export type { Earning, Placed, Contest } from './ranking.js';
+export { balanceAt, balanceSources } from './balance.js';
+export type { Levels } from './balance.js';

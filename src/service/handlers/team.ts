@@ -73,7 +73,7 @@ export const teamHandlers = {
   },
   'GET /rankings/{ranking}': async ({ service, params, query: { at, channel, cursor, limit = DEFAULT_LIMIT } }) => {
     const asked = rankingAsked(service, params.ranking, at, channel);
-    const { order } = await service.rankings.order(asked.contest);
+    const { order } = await service.rankings.order(asked.contest, asked.economy, service.now());
     const from = cursor === undefined ? 0 : afterCursor(order, cursor);
     const found = placesFrom(order, from, limit);
     const last = found.at(-1);
@@ -87,11 +87,11 @@ export const teamHandlers = {
     };
   },
   'GET /rankings/{ranking}/places/{who}': async ({ service, params, query: { at, channel, around = 2 } }) => {
-    const { contest, view } = rankingAsked(service, params.ranking, at, channel);
+    const { contest, economy, view } = rankingAsked(service, params.ranking, at, channel);
     const { who } = params;
     if (contest.holder === 'player') service.players.find(who);
     else service.teamStore.find(who);
-    const { order, score: scoreOf } = await service.rankings.order(contest);
+    const { order, score: scoreOf } = await service.rankings.order(contest, economy, service.now());
     const score = scoreOf(who);
     const before = orderBefore(order, { who, score });
     const from = Math.max(0, before - around);
@@ -126,12 +126,12 @@ function rankingAsked(
   id: string,
   at: string | undefined,
   channel: string | undefined,
-): { contest: Contest; view: RankingView } {
+): { contest: Contest; economy: Economy; view: RankingView } {
   const { economy } = service.sources.live(channel);
   const ranking = economy.rankings.get(id);
   if (!ranking) throw notFound('ranking', id, economy.rankings.keys());
   const contest = rankingContest(economy, ranking, whenAsked(service, economy, ranking, at));
-  return { contest, view: rankingView(ranking, contest) };
+  return { contest, economy, view: rankingView(ranking, contest) };
 }
 
 /** Only sums of what was earned are kept by period. */

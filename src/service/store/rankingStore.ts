@@ -2,9 +2,10 @@
 import { MAX_UNITS } from '../../core/amount/index.js';
 import type { Contest, Earning } from '../../core/ranking/index.js';
 import { counterKey } from '../../core/player/index.js';
+import type { Level } from '../../core/schedule/index.js';
 import type { Database } from './database.js';
 
-/** `startMs` of a counter: when its period began. */
+/** `startMs` of a counter: when its period began; of a balance: when the refill that runs did. */
 export interface ScoreRow {
   who: string;
   score: number | null;
@@ -53,6 +54,25 @@ export class RankingStore {
     }
   }
 
+  /** What players have of each of some currencies, by id, after `after`: `limit` of them, or all that there are. */
+  levels(
+    currencies: readonly string[],
+    after: string,
+    limit: number,
+  ): { who: string; levels: Record<string, Level> }[] {
+    const pages = currencies.map((of) =>
+      this.statements.balances.player.all({ after, limit, kind: '', of, startMs: 0 }),
+    );
+    return (pages[0] ?? []).map(({ who }, row) => {
+      const levels: Record<string, Level> = {};
+      currencies.forEach((currency, at) => {
+        const { score, startMs } = pages[at]![row]!;
+        if (score !== null) levels[currency] = { units: score, sinceMs: startMs };
+      });
+      return { who, levels };
+    });
+  }
+
   /** Inside the writer only. Returns what it comes to. */
   earn({ contest, who, units }: Earning): number {
     const { startMs } = contest;
@@ -75,7 +95,7 @@ function prepareStatements({ raw }: Database) {
     );
   return {
     balances: {
-      player: page(pageOf('player', 'balances', 'currency', 'units', 'NULL')),
+      player: page(pageOf('player', 'balances', 'currency', 'units', 't.since_ms')),
       team: page(pageOf('team', 'team_holdings', 'asset', 'units', 'NULL')),
     },
     counters: {
