@@ -36,6 +36,15 @@ export const TIME_FAULTS: Record<string, Fault> = {
     pointer: '/shops/lantern_wagon/shelves/tonight/rotation/avoid',
     subject: 'Tonight at Lantern Wagon',
   },
+  'rotation-few-selections': {
+    plant: (document) => {
+      const rotation = tonight(document).rotation!;
+      rotation.avoid = 1;
+      hideBut(document, 2 * rotation.show);
+    },
+    pointer: '/shops/lantern_wagon/shelves/tonight/rotation/avoid',
+    subject: 'Tonight at Lantern Wagon',
+  },
   'rotation-weight': {
     plant: (document) => {
       tonight(document).offers['tide_sail']!.weight = 20;

@@ -71,6 +71,7 @@ import {
 import {
   localTimeInDoubt,
   rotationEmpty,
+  rotationFewSelections,
   rotationShort,
   rotationWeight,
   saleOffShow,
@@ -146,6 +147,7 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   lootOwnOnce,
   guaranteeWithoutEffect,
   endsWithoutConversion,
+  rotationFewSelections,
   rotationWeight,
   unused,
   missingText,

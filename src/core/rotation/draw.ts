@@ -13,8 +13,10 @@
  */
 import type { PeriodRecord, PoolOffer, Rotation } from '../economy/index.js';
 import { keyHash } from '../random/index.js';
-import { beatStart, openingIsOpen } from '../schedule/index.js';
+import { beatPeriod, beatStart, openingIsOpen } from '../schedule/index.js';
 import type { Period } from '../schedule/index.js';
+import { changeLength, laneNearer, lanesDrawn, turnsLength } from './turns.js';
+import type { Lanes } from './turns.js';
 
 /** What led to a rule and what is decided for single periods. */
 export interface Past {
@@ -28,12 +30,19 @@ export const NO_PAST: Past = { earlier: [], periods: [] };
 /** How many periods a segment has: enough that its ends, where one looks back less, weigh little in the shares. */
 const segmentLength = (avoid: number): number => 32 * (avoid + 1);
 
+/** Turns that were taken, after the `before` periods that led to them, and how the offers lie now. */
+type Run = Lanes & { before: number; shown: string[][] };
+
+const NOTHING_NEAR: ReadonlyMap<string, number> = new Map();
+
 /** The draw of one player (or of all) for one rotation and what is recorded of it. Keeps what it worked out. */
 export class RotationDraw {
   /** Shown offers by period, per segment; a segment is named by where it begins and how long it is. */
   private readonly segments = new Map<string, string[][]>();
   private readonly periods = new Map<number, string[]>();
   private readonly plain = new Map<Rotation, RotationDraw>();
+  /** Runs of turns of tight pools, by the period in which they begin. */
+  private readonly runs = new Map<number, Run>();
 
   constructor(
     private readonly rotation: Rotation,
@@ -45,7 +54,8 @@ export class RotationDraw {
   shown(period: number): string[] {
     const rule = this.ruleIn(period);
     const avoid = avoidPossible(rule);
-    if (avoid === 0 || isTight(rule, avoid)) return this.alone(period, rule);
+    if (avoid === 0) return this.alone(period, rule);
+    if (isTight(rule, avoid)) return this.inTurns(period, rule, avoid);
     const length = segmentLength(avoid);
     const segment = Math.floor(period / length);
     return this.segmentUpTo(segment, length, avoid, period - segment * length)[period - segment * length]!;
@@ -57,6 +67,78 @@ export class RotationDraw {
     if (this.periods.size > 64) this.periods.clear();
     this.periods.set(period, known);
     return known;
+  }
+
+  /** A period of a tight pool, whose offers take turns. */
+  private inTurns(period: number, rule: Rotation, avoid: number): string[] {
+    const begins = this.beginOf(rule);
+    const change = changeLength(rule, avoid);
+    // Without a spare offer each lane stays as it is, so that nothing has to be replayed.
+    if (change === 0) {
+      const { lanes } = this.run(rule, avoid, begins);
+      return this.pick(period, rule, NOTHING_NEAR, 0, lanes[modulo(period, avoid + 1)]!);
+    }
+    const length = turnsLength(rule, avoid);
+    // A rule that took hold goes on from what was on show before, up to a segment that can be led over to.
+    const ends = Math.ceil((begins + change) / length) * length;
+    if (period < ends) return this.turnsUpTo(rule, avoid, begins, ends, period);
+    const segment = Math.floor(period / length);
+    return this.turnsUpTo(rule, avoid, segment * length, (segment + 1) * length, period);
+  }
+
+  /** The run of turns that begins in a period: at the beginning of a segment, or where the rule took hold. */
+  private run(rule: Rotation, avoid: number, from: number): Run {
+    const known = this.runs.get(from);
+    if (known) return known;
+    const count = avoid + 1;
+    const kept: string[][] = Array.from({ length: count }, () => []);
+    const before: string[][] = [];
+    if (from === this.beginOf(rule) && Number.isFinite(from))
+      for (let back = 1; back <= avoid; back++) {
+        const shown = this.shown(from - back);
+        before.unshift(shown);
+        kept[modulo(from - back, count)] = shown.filter((id) => rule.pool.some((one) => one.id === id));
+      }
+    const segment = Math.floor(from / turnsLength(rule, avoid));
+    const run = { before: before.length, shown: before, ...lanesDrawn(rule, avoid, segment, this.whose(rule), kept) };
+    if (this.runs.size > 8) this.runs.clear();
+    this.runs.set(from, run);
+    return run;
+  }
+
+  private turnsUpTo(rule: Rotation, avoid: number, from: number, to: number, period: number): string[] {
+    const run = this.run(rule, avoid, from);
+    const target = lanesDrawn(rule, avoid, to / turnsLength(rule, avoid), this.whose(rule));
+    const total = rule.pool.reduce((sum, { weight }) => sum + weight, 0);
+    const { shown } = run;
+    while (shown.length <= period - from + run.before) {
+      const now = from + shown.length - run.before;
+      const turn = modulo(now, avoid + 1);
+      const near = new Map<string, number>();
+      for (let back = Math.min(avoid, shown.length); back >= 1; back--)
+        for (const id of shown[shown.length - back]!) near.set(id, back);
+      if (now >= to - changeLength(rule, avoid)) laneNearer(run, turn, target, near);
+      else {
+        const free = rule.pool.filter(({ id }) => run.lanes[turn]!.includes(id) || run.spare.includes(id));
+        const ranked = this.ranked(rule, free, total, now, near, avoid);
+        run.lanes[turn] = ranked.slice(0, rule.show);
+        run.spare = ranked.slice(rule.show);
+      }
+      shown.push(this.pick(now, rule, near, avoid, run.lanes[turn]!));
+    }
+    return shown[period - from + run.before]!;
+  }
+
+  private whose = ({ perPlayer }: Rotation): string => (perPlayer ? this.player : '');
+
+  /** The first period in which a rule is in force; -Infinity where none was before it. */
+  private beginOf(rule: Rotation): number {
+    const { earlier } = this.past;
+    const at = rule === this.rotation ? earlier.length : earlier.findIndex((one) => one.rotation === rule);
+    const before = earlier[at - 1];
+    if (!before) return -Infinity;
+    const { index, startMs } = beatPeriod(rule.beat, before.untilMs);
+    return startMs < before.untilMs ? index + 1 : index;
   }
 
   /** The rule in force in a period: an earlier release's where it held when the period began. */
@@ -86,11 +168,20 @@ export class RotationDraw {
       const at = shown.length;
       const period = segment * length + at;
       const rule = this.ruleIn(period);
+      const own = avoidPossible(rule);
+      // What another rule showed, by segments of its own or by none, is what was on show.
+      if (own !== avoid || isTight(rule, own)) {
+        shown.push(this.shown(period));
+        continue;
+      }
       // How many periods ago each was on show, or is to be in the segment that follows.
       const near = new Map<string, number>();
       let looked = 0;
-      for (let back = Math.min(avoid, at); back >= 1; back--, looked++)
-        for (const id of shown[at - back]!) near.set(id, back);
+      // Before a rule took hold nobody kept off what the next segment shows, so that this one looks back.
+      const begins = this.beginOf(rule);
+      const looksBack = begins > segment * length - avoid;
+      for (let back = looksBack ? avoid : Math.min(avoid, at); back >= 1; back--, looked++)
+        for (const id of back <= at ? shown[at - back]! : this.shown(period - back)) near.set(id, back);
       for (let ahead = length - at; ahead <= avoid; ahead++, looked++)
         for (const id of this.plainly(rule).segmentUpTo(segment + 1, length, avoid, at + ahead - length)[
           at + ahead - length
@@ -102,19 +193,25 @@ export class RotationDraw {
   }
 
   /** The best of a period: pinned ones first, then those not shown nearby, then, if there are too few, the least near. */
-  private pick(period: number, rule: Rotation, near: ReadonlyMap<string, number>, looked: number): string[] {
+  private pick(
+    period: number,
+    rule: Rotation,
+    near: ReadonlyMap<string, number>,
+    looked: number,
+    lane?: readonly string[],
+  ): string[] {
     const startMs = beatStart(rule.beat, period);
     const decided = periodRecords(this.past.periods, startMs, () => beatStart(rule.beat, period + 1));
     const [pinned, without] = [decided.flatMap((one) => one.pinned), decided.flatMap((one) => one.without)];
     const open = rule.pool.filter(({ opening }) => openingIsOpen(opening, startMs));
     const first = open.filter(({ id }) => pinned.includes(id)).map(({ id }) => id);
     const pool = open.filter(({ id }) => !first.includes(id) && !without.includes(id));
-    const avoid = avoidPossible(rule);
-    const tight = avoid > 0 && isTight(rule, avoid);
-    const candidates = tight ? lane(rule, pool, avoid, period) : pool;
-    const total = (tight ? candidates : open).reduce((sum, { weight }) => sum + weight, 0);
-    const ranked = this.ranked(rule, candidates, total, period, near, looked);
-    return [...first, ...ranked.slice(0, Math.max(0, rule.show - first.length))];
+    const total = open.reduce((sum, { weight }) => sum + weight, 0);
+    const ranked = this.ranked(rule, pool, total, period, near, looked);
+    // Those whose turn it is come first, as far as they can be shown.
+    const turn = lane ? ranked.filter((id) => lane.includes(id)) : [];
+    const order = lane ? [...turn, ...ranked.filter((id) => !lane.includes(id))] : ranked;
+    return [...first, ...order.slice(0, Math.max(0, rule.show - first.length))];
   }
 
   private ranked(
@@ -131,7 +228,7 @@ export class RotationDraw {
         // Of the periods in which it may be shown at all it must take the more, the more it has to keep off.
         const free = 1 - looked * share;
         const chance = free <= share ? 1 : share / free;
-        const drawn = (keyHash(rule.seed, [rule.key, period, id, rule.perPlayer ? this.player : '']) + 0.5) / 2 ** 32;
+        const drawn = (keyHash(rule.seed, [rule.key, period, id, this.whose(rule)]) + 0.5) / 2 ** 32;
         const rank = chance >= 1 ? drawn - 1 : ((drawn / (1 - drawn)) * (1 - chance)) / chance;
         return { id, rank, near: near.get(id) ?? Number.MAX_VALUE };
       })
@@ -144,29 +241,10 @@ export class RotationDraw {
 export const avoidPossible = ({ avoid, show, pool }: Rotation): number =>
   Math.max(0, Math.min(avoid, Math.floor(pool.length / show) - 1));
 
+const modulo = (value: number, by: number): number => ((value % by) + by) % by;
+
 /** Whether the pool is too small for free draws at the ends of segments: then its offers take turns in lanes. */
 const isTight = ({ show, pool }: Rotation, avoid: number): boolean => pool.length < (2 * avoid + 1) * show;
-
-/**
- * Offers of a tight pool are dealt into `avoid + 1` lanes of like weight, and each period draws from the next lane: an
- * offer rests at least `avoid` periods, whatever is drawn.
- */
-function lane(rule: Rotation, pool: readonly PoolOffer[], avoid: number, period: number): PoolOffer[] {
-  const lanes = avoid + 1;
-  const dealt = rule.pool
-    .map((offer) => ({ offer, order: keyHash(rule.seed, [rule.key, 'lane', offer.id]) }))
-    .sort((a, b) => b.offer.weight - a.offer.weight || a.order - b.order)
-    .map(({ offer }, index) => {
-      const round = Math.floor(index / lanes);
-      const place = index % lanes;
-      // Back and forth, so that no lane gets the heaviest of every round.
-      return { id: offer.id, lane: round % 2 === 0 ? place : lanes - 1 - place };
-    });
-  const turn = ((period % lanes) + lanes) % lanes;
-  const inLane = new Set(dealt.filter((one) => one.lane === turn).map(({ id }) => id));
-  const own = pool.filter(({ id }) => inLane.has(id));
-  return own.length >= Math.min(rule.show, pool.length) ? own : [...pool];
-}
 
 /** What is decided for the period that begins at `startMs`: what has its middle in it. Its end is asked for only where it matters. */
 export function periodRecords<R extends Period>(periods: readonly R[], startMs: number, endMs: () => number): R[] {

@@ -125,6 +125,99 @@ describe('what is on show', () => {
   });
 });
 
+describe('a pool that is hardly larger than what is shown while others rest', () => {
+  const TIGHT: readonly [number, number, number][] = [
+    [8, 4, 1],
+    [6, 2, 2],
+    [9, 3, 2],
+    [8, 3, 1],
+    [5, 2, 1],
+    [7, 2, 2],
+    [4, 1, 2],
+  ];
+  const even = (size: number, show: number, avoid: number, perPlayer = true) =>
+    rotation(
+      Array.from({ length: size }, () => 1),
+      { show, avoid, perPlayer },
+    );
+
+  test.each(TIGHT)('%d offers, %d shown, resting %d: each player has a selection of their own', (...of) => {
+    const one = even(...of);
+    const players = Array.from({ length: 60 }, (_, n) => `player${n}`);
+    const seen = new Set(players.map((player) => shownIn(one, 1100, undefined, player).sort().join()));
+    expect(seen.size).toBeGreaterThan(of[1] === 1 ? 3 : 8);
+    const shared = { ...one, perPlayer: false };
+    expect(new Set(players.map((player) => shownIn(shared, 1100, undefined, player).join())).size).toBe(1);
+  });
+
+  test.each(TIGHT)(
+    '%d offers, %d shown, resting %d: shares are even, and resting is kept over segments',
+    (size, show, avoid) => {
+      const one = even(size, show, avoid);
+      const counts = new Map<string, number>();
+      for (const player of ['ines', 'oda', 'rui']) {
+        const days = Array.from({ length: 800 }, (_, n) => [
+          ...rotationShown(one, undefined, player, beatStart(one.beat, n - 400)).offers,
+        ]);
+        days.forEach((offers, day) => {
+          expect(offers).toHaveLength(show);
+          for (const id of offers) counts.set(id, (counts.get(id) ?? 0) + 1);
+          for (let back = 1; back <= Math.min(avoid, day); back++)
+            expect(offers.filter((id) => days[day - back]!.includes(id))).toEqual([]);
+        });
+      }
+      for (const count of counts.values()) expect(count / (2400 * show)).toBeCloseTo(1 / size, 1.5);
+    },
+  );
+
+  test('where some can be spare, more than a few selections come in a year, for all as well', () => {
+    const year = (one: Rotation) =>
+      new Set(
+        Array.from({ length: 365 }, (_, n) =>
+          shownIn(one, 1000 + n)
+            .sort()
+            .join(),
+        ),
+      ).size;
+    expect(year(even(8, 3, 1, false))).toBeGreaterThan(30);
+    // All of them must be shown in turn: as many selections as turns.
+    expect(year(even(8, 4, 1, false))).toBe(2);
+  });
+
+  test('shares follow the weights as far as resting allows', () => {
+    const one = rotation([4, 3, 2, 2, 1], { show: 1, avoid: 1, perPlayer: true });
+    const counts = new Map<string, number>();
+    for (const player of ['ines', 'oda', 'rui'])
+      for (let n = 0; n < 2000; n++)
+        for (const id of rotationShown(one, undefined, player, beatStart(one.beat, n)).offers)
+          counts.set(id, (counts.get(id) ?? 0) + 1);
+    [4, 3, 2, 2, 1].forEach((weight, n) => {
+      const share = counts.get(`o${n}`)! / 6000 / (weight / 12);
+      expect(share).toBeGreaterThan(0.85);
+      expect(share).toBeLessThan(1.15);
+    });
+  });
+
+  test('resting is kept over a release that changes the rotation, wherever in a segment it comes', () => {
+    const rules = [even(8, 3, 1), even(9, 3, 2), even(14, 2, 2), even(12, 3, 2), even(5, 2, 1), even(24, 2, 3)];
+    for (const [at, before] of rules.entries())
+      for (const after of rules.slice(at + 1).concat(rules.slice(0, at)))
+        for (let n = 0; n < 10; n++) {
+          const released = 900 + 19 * n;
+          const record: RotationRecord = {
+            periods: [],
+            earlier: [{ untilMs: beatStart(before.beat, released), rule: drawn(before) }],
+          };
+          const days = Array.from({ length: 10 }, (_, day) => shownIn(after, released - 3 + day, record, 'ines'));
+          const rests = Math.min(after.avoid, before.avoid);
+          days.forEach((offers, day) => {
+            for (let back = 1; back <= Math.min(rests, day); back++)
+              expect(offers.filter((id) => days[day - back]!.includes(id))).toEqual([]);
+          });
+        }
+  });
+});
+
 describe('when it turns', () => {
   test('at the same local time all year, over both changes of clocks', () => {
     const one = rotation([1, 1, 1, 1, 1, 1]);

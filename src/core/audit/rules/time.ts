@@ -244,6 +244,26 @@ export const rotationShort: AuditRule = {
     }),
 };
 
+export const rotationFewSelections: AuditRule = {
+  code: 'rotation-few-selections',
+  severity: 'hint',
+  help: 'A pool in which everything must be shown in turn has few selections, the same ones over and over.',
+  find: (input) =>
+    rotations(input).flatMap(({ rotation, pointer, subject }) => {
+      const { pool, show, perPlayer } = rotation;
+      const turns = avoidPossible(rotation) + 1;
+      if (turns < 2 || pool.length !== show * turns) return [];
+      return [
+        {
+          pointer: `${pointer}/avoid`,
+          subject,
+          message: `with ${pool.length} offers of which ${show} are on show and each rests ${turns - 1}, there are ${turns} selections${perPlayer ? ' for each player' : ''}, one after the other for ever`,
+          fix: 'Put another offer into the pool, or lower show or avoid.',
+        },
+      ];
+    }),
+};
+
 export const rotationWeight: AuditRule = {
   code: 'rotation-weight',
   severity: 'hint',
