@@ -1,6 +1,6 @@
 // What is on show for a shelf of 500 pooled offers, at random instants today and ten years from the anchor (goal: 1).
 // Each answer is asked of a rotation that has kept nothing, so none is quicker for what was asked before.
-import { rotationShown } from '../dist/core/rotation/index.js';
+import { ruleShown } from '../dist/core/rotation/index.js';
 import { beatMake, beatStart } from '../dist/core/schedule/index.js';
 import { compare, secondsOf } from './support.mjs';
 
@@ -22,7 +22,10 @@ const rateAt = (rotation, fromDay) => async () => {
     for (let asked = 0; asked < ASKED; asked++) {
       state = (Math.imul(state, 1103515245) + 12345) >>> 0;
       const ms = beatStart(rotation.beat, fromDay + (state % 365)) + 3_600_000;
-      if (rotationShown({ ...rotation, beat: { ...rotation.beat } }, undefined, '', ms).offers.length !== 6)
+      if (
+        ruleShown({ kind: 'drawn', rotation: { ...rotation, beat: { ...rotation.beat } } }, undefined, '', ms).offers
+          .length !== 6
+      )
         throw new Error('not six');
     }
   });

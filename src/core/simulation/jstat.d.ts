@@ -5,6 +5,10 @@ declare module 'jstat' {
     studentt: { inv(p: number, freedom: number): number };
     /** The normal distribution: the share below `at`. */
     normal: { cdf(at: number, mean: number, deviation: number): number };
+    /** The beta distribution; `inv` is its quantile at `p`. */
+    beta: { inv(p: number, alpha: number, beta: number): number };
+    /** The binomial distribution: the chance of at most `at` of `n`. */
+    binomial: { cdf(at: number, n: number, chance: number): number };
     /** The share of a chi-squared distribution below `at`. */
     chisquare: { cdf(at: number, freedom: number): number };
   };

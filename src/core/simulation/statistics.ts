@@ -1,7 +1,8 @@
 /** The statistics of results: percentiles, means with intervals, and time-to-event under right censoring. */
+import jstat from 'jstat';
 
 /** Two-sided 95% quantile of the normal distribution. */
-const Z95 = 1.959964;
+export const Z95 = 1.959964;
 
 /** The same of Student's distribution, by its expansion around the normal one (Abramowitz & Stegun 1964, 26.7.5). */
 function t95(freedom: number): number {
@@ -69,15 +70,80 @@ export function ratioWithInterval(ys: ArrayLike<number>, xs: ArrayLike<number>):
   return around(ratio, (squares / (n - 1) / n) * (n / bottom) ** 2, n);
 }
 
-/** The p-th percentile of an ascending array with its 95% interval by order statistics (Conover 1999, 3.2). */
+/** As `ratioWithInterval`, of a part of each of the `xs`: the interval is wide where few players tell of it. */
+export function partWithInterval(ys: ArrayLike<number>, xs: ArrayLike<number>): Mean {
+  const ratio = ratioWithInterval(ys, xs);
+  if (ratio.mean === null) return ratio;
+  let [some, notAll, sum, squares] = [0, 0, 0, 0];
+  for (let i = 0; i < ys.length; i++) {
+    if (ys[i]! > 0) some++;
+    if (ys[i]! < xs[i]!) notAll++;
+    sum += xs[i]!;
+    squares += xs[i]! ** 2;
+  }
+  if (Math.min(some, notAll) >= ENOUGH_TELL) return ratio;
+  // As if all that a player does were one throw: no players vary more among each other.
+  const alike = sum ** 2 / squares;
+  const exact = exactShare(ratio.mean * alike, alike);
+  return {
+    ...ratio,
+    low: Math.max(0, Math.min(ratio.low ?? 0, exact.low)),
+    high: Math.min(1, Math.max(ratio.high ?? 1, exact.high)),
+  };
+}
+/** From so many players on of whom each is one, residuals tell how unsure a part is. */
+const ENOUGH_TELL = 20;
+
+/** The 95% interval of a share by its exact distribution (Clopper & Pearson 1934): right for any number, `n` in parts too. */
+export function exactShare(count: number, n: number): { low: number; high: number } {
+  return {
+    low: count <= 0 ? 0 : jstat.beta.inv(TAIL, count, n - count + 1),
+    high: count >= n ? 1 : jstat.beta.inv(1 - TAIL, count + 1, n - count),
+  };
+}
+const TAIL = 0.025;
+
+/** From so many on, ranks go by the normal distribution. */
+const MANY = 1000;
+
+/**
+ * The p-th percentile of an ascending array with its 95% interval by order statistics (Conover 1999, 3.2): exact ranks,
+ * and no bound where so few have none.
+ */
 export function percentileWithInterval(ascending: ArrayLike<number>, p: number): Mean {
   const n = ascending.length;
   const mean = percentile(ascending, p);
-  const half = Z95 * Math.sqrt((n * p * (100 - p)) / 1e4);
-  const [below, above] = [Math.floor((n * p) / 100 - half) - 1, Math.ceil((n * p) / 100 + half)];
-  if (n < 2) return { mean, low: null, high: null, n };
-  return { mean, low: ascending[Math.max(0, below)]!, high: ascending[Math.min(n - 1, above)]!, n };
+  const [below, above] = n > MANY ? ranksNearly(n, p) : ranksExact(n, p);
+  return { mean, low: ascending[below] ?? null, high: ascending[above] ?? null, n };
 }
+
+function ranksNearly(n: number, p: number): [number, number] {
+  const half = Z95 * Math.sqrt((n * p * (100 - p)) / 1e4);
+  return [Math.floor((n * p) / 100 - half) - 1, Math.ceil((n * p) / 100 + half)];
+}
+
+/** Ranks from 0; outside of 0 to n - 1 where there is none. */
+function ranksExact(n: number, p: number): [number, number] {
+  let [below, above] = [-1, n];
+  // By logarithms: the chance of none is too small to be a number.
+  let logChance = n * Math.log(1 - p / 100);
+  let atMost = Math.exp(logChance);
+  for (let count = 0; count < n; count++) {
+    // `atMost`: the chance that no more than `count` of them lie below the percentile.
+    if (atMost <= TAIL) below = count;
+    if (atMost >= 1 - TAIL) {
+      above = count;
+      break;
+    }
+    logChance += Math.log(((n - count) / (count + 1)) * (p / (100 - p)));
+    atMost += Math.exp(logChance);
+  }
+  return [below, above];
+}
+
+/** How few can have both bounds of a percentile. */
+export const fewestForPercentile = (p: number): number =>
+  Math.ceil(Math.log(TAIL) / Math.log(Math.max(p, 100 - p) / 100));
 
 /** The ratio of two means that are told apart, with a 95% interval on the scale of logarithms; null unless both are above 0. */
 export function quotientOf(one: Mean, other: Mean): Mean {
@@ -208,13 +274,16 @@ export function survivalEstimate(lives: Lives, quantile = 0.5): Survival {
   // Products of shares fall a hair beside round numbers.
   const left = 1 - quantile + 1e-12;
   // The curve and its interval move only on days on which it happens.
-  let { lower, upper } = logLogInterval(alive, greenwood, n);
+  const isExact = n > 0 && n <= EXACT_UP_TO;
+  const interval = (): { lower: number; upper: number } =>
+    isExact ? exactInterval(alive, greenwood, atRisk) : logLogInterval(alive, greenwood, n);
+  let { lower, upper } = interval();
   for (let day = 0; day < days; day++) {
     if (atRisk > 0 && events[day]! > 0) {
       alive *= 1 - events[day]! / atRisk;
       greenwood += atRisk > events[day]! ? events[day]! / (atRisk * (atRisk - events[day]!)) : Number.POSITIVE_INFINITY;
-      ({ lower, upper } = logLogInterval(alive, greenwood, n));
-    }
+      ({ lower, upper } = interval());
+    } else if (isExact && alive === 1 && atRisk > 0) ({ lower, upper } = interval());
     if (result.median === null && alive <= left) result.median = day;
     if (result.low === null && lower <= left) result.low = day;
     if (result.high === null && upper <= left) result.high = day;
@@ -247,6 +316,16 @@ function restrictedMean(
   if (happened < 2) return { mean: area, low: null, high: null, n };
   const { low, high } = around(area, (variance * happened) / (happened - 1), n, happened - 1);
   return { mean: area, low: Math.max(0, low!), high: Math.min(share.length, high!), n };
+}
+
+/** Up to so many players intervals of their shares are exact. */
+const EXACT_UP_TO = 100;
+
+/** Clopper & Pearson's, of as many players as would vary as much if none had left. */
+function exactInterval(alive: number, greenwood: number, atRisk: number): { lower: number; upper: number } {
+  const n = alive > 0 && alive < 1 ? (1 - alive) / (alive * greenwood) : atRisk;
+  const { low, high } = exactShare(n * alive, n);
+  return { lower: low, upper: high };
 }
 
 function logLogInterval(alive: number, greenwood: number, n: number): { lower: number; upper: number } {

@@ -4,9 +4,13 @@ import type { Target } from '../economy/index.js';
 import type { Step } from './engine/slots.js';
 import type { RunSetup } from './scenario.js';
 import type { SimulationResult, TargetRow } from './result.js';
+import jstat from 'jstat';
 import {
   Lives,
+  Z95,
+  fewestForPercentile,
   meanOfSums,
+  partWithInterval,
   percentileWithInterval,
   quotientOf,
   ratioWithInterval,
@@ -49,6 +53,8 @@ interface Edge {
   most: number | null;
   /** Of days: how many they are beyond the bound, as a part of it, up to 1. */
   late?: number;
+  /** The bound lies behind the run's last day. */
+  unseen?: boolean;
 }
 
 /** A figure, with the bounds that it is held against. */
@@ -146,7 +152,7 @@ const FIGURES: { [M in Target['measure']]: Work<M> } = {
     const days = result.players.reasonDays[reason];
     if (!days) return { why: `there is no reason "${reason}"` };
     const of = (column: readonly number[]) => Float64Array.from(members, (player) => column[player]!);
-    return times(ratioWithInterval(of(days), of(result.players.shopDays)), 100);
+    return times(partWithInterval(of(days), of(result.players.shopDays)), 100);
   },
 
   pay: ({ activity, than, currency, persona }, result) => {
@@ -227,6 +233,7 @@ function daysUntil(
       margin: at < 0 ? -1 : share[at]! - wanted,
       least: at < 0 ? -1 : shareLow[at]! - wanted,
       most: at < 0 ? -1 : seen ? shareHigh[at]! - wanted : 1,
+      unseen: !seen,
       late: apart(shown(median) ?? result.days + 1, to),
     });
   }
@@ -304,6 +311,9 @@ function targetRow(target: Target, result: Measurable, figure: Measured): Target
   const missed = edges.find(({ most }) => most !== null && most < 0);
   const open = edges.filter(({ least }) => least === null || least < 0);
   const mark = missed ? missed.side : open.length === 0 ? 'met' : 'undecided';
+  // Whoever is not there by the run's last day may be there by the bound: however many play, it is not seen.
+  if (mark === 'undecided' && open.some(({ unseen, margin }) => unseen && margin < 0))
+    return { ...about, mark: 'unknown', why: `the run ends after ${result.days} days, and day ${target.to} is well` };
   return {
     ...about,
     mark,
@@ -312,21 +322,47 @@ function targetRow(target: Target, result: Measurable, figure: Measured): Target
     high: tidyOrNone(high),
     n,
     off: tidy(targetOff(target, figure)),
-    decides: mark === 'undecided' ? playersToDecide(open, result.players.persona.length) : null,
+    decides: mark === 'undecided' ? playersToDecide(target, open, result.players.persona.length) : null,
   };
 }
 
 const MOST_PLAYERS = 1_000_000;
 
-/** Intervals narrow with the root of how many play: so many bring each of them to one side of its bound. */
-function playersToDecide(edges: readonly Edge[], players: number): number | null {
-  let most = 0;
+/** So sure that nine of ten who follow it find it decided, also where it turned out nearer to the bound than it seemed. */
+const SURE = 0.92;
+/** As many as an interval of few players needs to have both bounds. */
+const FEWEST = 30;
+
+/** How many would decide each of the bounds that are open; null where that is more than can be played. */
+function playersToDecide(target: Target, edges: readonly Edge[], players: number): number | null {
+  let most = target.measure === 'wallet' ? fewestForPercentile(target.percentile) : 0;
   for (const { margin, least, most: upper } of edges) {
     const half = margin >= 0 ? least && margin - least : upper && upper - margin;
-    if (half === null) return null;
-    most = Math.max(most, players * (half / margin) ** 2);
+    most = Math.max(most, half === null ? Math.max(FEWEST, 2 * players) : players * timesToDecide(margin, half));
   }
   if (!(most <= MOST_PLAYERS)) return null;
   const digits = 10 ** Math.max(0, Math.floor(Math.log10(most)) - 1);
   return Math.ceil(most / digits) * digits;
+}
+
+/**
+ * By how many times more players a bound is decided with the chance `SURE`, whichever side it then lies on. The figure of
+ * this run is unsure itself (normal, around `margin`, by `half` an interval of 95%), and so is that of the next, less by
+ * the root of how many more play: found by halving.
+ */
+function timesToDecide(margin: number, half: number): number {
+  const unsure = half / Z95;
+  const decided = (times: number): number => {
+    const next = unsure / Math.sqrt(times);
+    const both = Math.hypot(unsure, next);
+    return 1 - jstat.normal.cdf(Z95 * next, margin, both) + jstat.normal.cdf(-Z95 * next, margin, both);
+  };
+  let [low, high] = [1, 2];
+  while (decided(high) < SURE && high < MOST_PLAYERS) high *= 2;
+  for (let step = 0; step < 30; step++) {
+    const middle = (low + high) / 2;
+    if (decided(middle) < SURE) low = middle;
+    else high = middle;
+  }
+  return high;
 }
