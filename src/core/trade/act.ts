@@ -16,6 +16,7 @@ import { count, nearest, units } from './reasonBlocks.js';
 import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
 import type { Shared } from './shared.js';
 import { MAX_TIMES } from './verdict.js';
+import { promisesKept } from './promise.js';
 import type { PurchaseReason } from './rules.js';
 
 export const ACT_REASONS = {
@@ -105,7 +106,21 @@ type Answer<R> = Pick<ActVerdictOf<R | ActReason>, 'reasons' | 'takes' | 'gives'
 export type ActOf<R> = { act: 'sell' } | { act: ItemAct; notDoneWith(item: Item): R };
 
 /** Settles the player, finds the item, checks its kind and the number, and lets `decide` say the rest. */
-export function actCheck<R>(
+export function actCheck<R extends { code: string }>(
+  of: ActOf<R>,
+  economy: Economy,
+  player: Player,
+  request: ActRequest,
+  nowMs: number,
+  decide: (facts: ActCase) => Answer<R>,
+): ActVerdictOf<R | ActReason> {
+  const verdict = actCheckNow(of, economy, player, request, nowMs, decide);
+  if (verdict.allowed) return verdict;
+  const later = (ms: number) => actCheckNow(of, economy, player, request, ms, decide).reasons;
+  return { ...verdict, reasons: promisesKept(verdict.reasons, later) };
+}
+
+function actCheckNow<R>(
   of: ActOf<R>,
   economy: Economy,
   player: Player,

@@ -1,7 +1,7 @@
 import { DAY, HOUR, MINUTE, NOW, demoEconomy, economyOf, playerWith } from '../../../tests/support/economy.js';
 import { playerHolds } from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { MAX_TIMES, REASON_CODES, UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from './index.js';
+import { ACTS, MAX_TIMES, REASON_CODES, UNTOUCHED, purchaseApply, purchaseCheck, sharedWith } from './index.js';
 import { reasonSentence } from '../texts/index.js';
 import type { PurchaseRequest, Reason, Shared } from './index.js';
 
@@ -372,4 +372,73 @@ test('in the demo, a wallet at the price and one below it decide the Storm Frame
   const ask = (shells: number) =>
     purchaseCheck(demo, playerWith(demo, { shells }, { level: 3 }), UNTOUCHED, { offer: 'storm_frame' }, NOW).allowed;
   expect([ask(1399), ask(1400), ask(1401)]).toEqual([false, true, true]);
+});
+
+describe('what is promised holds by the same check at that instant', () => {
+  const market = economyOf(
+    `
+currencies: {breeze: {name: Breeze, refill: {amount: 1, every: PT1H, upTo: 20}}, shells: {name: Shells}}
+items:
+  wax: {name: Wax, kind: consumable, group: care, worth: {shells: 4}}
+  lamp: {name: Lamp, kind: timed, lasts: PT5H, yields: {gives: {shells: 1}, every: PT3H, upTo: 9}}
+groups: {care: {name: Care}}
+sales: {s: {name: S, offers: [dear], percent: 50, until: "2027-03-01T13:00"}}
+shops:
+  pier:
+    name: Pier
+    until: "2027-03-02T06:00"
+    till: {holds: {shells: 4}, refill: {gives: {shells: 1}, every: PT12H}}
+    buyback: {groups: [care], rate: 1}
+    shelves:
+      main:
+        name: Main
+        offers:
+          dear: {gives: wax, price: {breeze: 10}}
+          brief: {gives: wax, price: {breeze: 3}, until: "2027-03-01T11:30"}
+          limited: {gives: wax, price: {breeze: 1}, limits: {day: 1, week: 1, PT2H: 1}}
+          stocked: {gives: wax, price: {shells: 1}, stock: {units: 1, restock: {amount: 1, every: PT30H}}}
+          free: {gives: wax, price: free, limits: {day: 1}}
+`.replace('0.0001', '1'),
+  );
+  const told = (offer: string, player: Player, shared: Shared = UNTOUCHED) =>
+    purchaseCheck(market, player, shared, { offer }, NOW).reasons;
+
+  test('enough only while a sale runs, an offer that ends, a shop that closes', () => {
+    // Breeze 5 is enough in the sale, which ends before the fourth comes; ten takes until 19:00.
+    expect(told('dear', playerWith(market, { breeze: 3 }))).toMatchObject([
+      { code: 'short-of', needed: 5, refilledMs: NOW + 2 * HOUR },
+    ]);
+    expect(told('dear', playerWith(market, { breeze: 0 }))).toMatchObject([
+      { code: 'short-of', needed: 5, refilledMs: null },
+    ]);
+    expect(told('brief', playerWith(market, { breeze: 0 }))).toMatchObject([{ code: 'short-of', refilledMs: null }]);
+    expect(told('brief', playerWith(market, { breeze: 2 }))).toMatchObject([{ refilledMs: NOW + HOUR }]);
+    const bought = (offer: string, player: Player) =>
+      purchaseApply(market, player, UNTOUCHED, purchaseCheck(market, player, UNTOUCHED, { offer }, NOW));
+    const { player } = bought('limited', playerWith(market, { breeze: 9 }));
+    // The day and the week start again when the shop is closed for good; the two hours do not.
+    expect(told('limited', player)).toMatchObject([
+      { period: 'day', resetsMs: Date.UTC(2027, 2, 2) },
+      { period: 'week', resetsMs: null },
+      { period: 'PT2H', resetsMs: NOW + 2 * HOUR },
+    ]);
+    const sold = bought('stocked', playerWith(market, { shells: 9 }));
+    expect(told('stocked', sold.player, sold.shared)).toMatchObject([{ code: 'out-of-stock', restocksMs: null }]);
+  });
+
+  test('a till that fills while the shop is open, a yield of what lasts that long', () => {
+    const sell = (shells: number) =>
+      ACTS.sell.check(
+        market,
+        playerWith(market, { wax: 1 }),
+        { ...UNTOUCHED, tills: { pier: { shells: { units: shells, sinceMs: NOW } } } },
+        { item: 'wax', shop: 'pier' },
+        NOW,
+      ).reasons;
+    expect(sell(3)).toMatchObject([{ code: 'till-short', refilledMs: NOW + 12 * HOUR }]);
+    expect(sell(2)).toMatchObject([{ code: 'till-short', refilledMs: null }]);
+    const collect = (nowMs: number) =>
+      ACTS.collect.check(market, playerWith(market, { lamp: 1 }), UNTOUCHED, { item: 'lamp' }, nowMs).reasons;
+    expect(collect(NOW)).toMatchObject([{ code: 'nothing-to-collect', nextMs: NOW + 3 * HOUR }]);
+  });
 });

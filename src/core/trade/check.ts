@@ -10,6 +10,7 @@ import { nearestName } from '../issue/index.js';
 import { basketArrivals, counterKey, playerHolds, playerScope, playerSettle } from '../player/index.js';
 import type { Player } from '../player/index.js';
 import { limitPeriod, limitUsed } from '../schedule/index.js';
+import { promisesKept } from './promise.js';
 import { conditionUnmet, quoteMake, stepsReach } from './quote.js';
 import type { Quote } from './quote.js';
 import { RULES, moneyOf } from './rules.js';
@@ -33,6 +34,14 @@ export function purchaseCheck(
   request: PurchaseRequest,
   nowMs: number,
 ): Verdict {
+  const verdict = checkNow(economy, player, shared, request, nowMs);
+  if (verdict.allowed) return verdict;
+  const reasons = promisesKept(verdict.reasons, (ms) => checkNow(economy, player, shared, request, ms).reasons);
+  return { ...verdict, reasons };
+}
+
+/** The same with promises as they are made, whether or not they will hold. */
+function checkNow(economy: Economy, player: Player, shared: Shared, request: PurchaseRequest, nowMs: number): Verdict {
   const offer = economy.offers.get(request.offer);
   if (!offer) return unknownOffer(economy, request, nowMs);
   const settled = playerSettle(economy, player, nowMs).player;

@@ -108,9 +108,9 @@ export function sellCheck(
     const takes = { [item.id]: times };
     const taken = shop.buyback && buybackTakes(shop.buyback, item);
     const steps = taken ? buybackSteps(shop.buyback!, item, facts.player, times) : [];
-    const scope = playerScope(economy, facts.player, nowMs);
+    const scope = playerScope(economy, facts.player, facts.nowMs);
     const reasons: SellReason[] = [
-      ...shopReasons(shop, conditionUnmet(economy, undefined, shop.when, steps, scope), nowMs),
+      ...shopReasons(shop, conditionUnmet(economy, undefined, shop.when, steps, scope), facts.nowMs),
       ...notHeld(facts),
     ];
     if (!item.sellable) reasons.push({ code: 'not-sellable', item: item.id });

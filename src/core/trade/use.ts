@@ -66,7 +66,13 @@ export function useCheck(
       ? []
       : [{ code: 'not-held', item: item.id, held: left, wanted: times, begun: false }];
     // Where nothing is held, what the first time would do is still looked at.
-    const used = useTimes(economy, facts.player, item, isHeld ? times : Math.max(1, Math.min(left, times)), nowMs);
+    const used = useTimes(
+      economy,
+      facts.player,
+      item,
+      isHeld ? times : Math.max(1, Math.min(left, times)),
+      facts.nowMs,
+    );
     if (used.problem) reasons.push(used.problem);
     if (reasons.length > 0) return { reasons, takes: {}, gives: {} };
     const units = usedUp ? holds - Math.ceil((left - times) / usedUp.uses) : 0;
@@ -289,13 +295,14 @@ export function collectCheck(
 ): ActVerdictOf<UseReason> {
   return actCheck<UseReason>(COLLECT, economy, player, { ...request, times: 1 }, nowMs, (facts) => {
     const { item } = facts;
-    const { times, player: after } = yieldTake(economy, facts.player, item, nowMs);
+    const { times, player: after } = yieldTake(economy, facts.player, item, facts.nowMs);
     const yields = itemYields(item);
     const gives = yields && basketTimes(yields.gives, times);
     if (gives && times > 0) return { reasons: [], takes: {}, gives };
     const counter = after.counters[counterKey.yield(item.id)];
     const units = playerHolds(economy, facts.player, item.id);
-    const nextMs = counter && yields && units > 0 ? nowMs + Math.ceil((yields.everyMs - counter.count) / units) : null;
+    const nextMs =
+      counter && yields && units > 0 ? facts.nowMs + Math.ceil((yields.everyMs - counter.count) / units) : null;
     return { reasons: [{ code: 'nothing-to-collect', item: item.id, nextMs }], takes: {}, gives: {} };
   });
 }
