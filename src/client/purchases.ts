@@ -1,5 +1,5 @@
 /** All purchases that a service keeps, as a log of them is read. */
-import type { Recorded } from '../core/log/index.js';
+import type { Known, Recorded } from '../core/log/index.js';
 import type { Client } from './client.js';
 
 /** The most of one page. */
@@ -10,7 +10,7 @@ export async function purchasesRecorded(client: Client, onPage?: (count: number)
   const all: Recorded[] = [];
   for (let cursor = 0; ;) {
     const { items, next } = await client.call('GET /purchases', { query: { limit: PAGE, cursor } });
-    for (const { purchase, player, atMs, offer, times, pay, paid, attributes } of items)
+    for (const { purchase, player, atMs, offer, times, pay, paid, attributes, known } of items)
       all.push({
         line: purchase,
         player,
@@ -21,6 +21,7 @@ export async function purchasesRecorded(client: Client, onPage?: (count: number)
         times,
         pay: pay ?? undefined,
         paid,
+        ...(known ? { known: known as Known } : {}),
       });
     onPage?.(all.length);
     if (next === null) return all.sort((a, b) => a.atMs - b.atMs || a.line - b.line);

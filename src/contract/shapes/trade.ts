@@ -201,7 +201,15 @@ export const checksAnswer = named(
 );
 export const purchaseAnswer = named(
   'Purchase',
-  record({ purchase: anyWhole(), release: anyWhole(), verdict, progress: maybe(progress()) }),
+  record({
+    purchase: anyWhole(),
+    release: anyWhole(),
+    verdict,
+    progress: maybe(progress()),
+    /** What formulas of the offer read, and whether it was on show by a pin: for replays. Older answers have neither. */
+    reads: maybe(values()),
+    pinned: maybe(yesNo()),
+  }),
 );
 export type PurchaseAnswer = ValueOf<typeof purchaseAnswer>;
 
@@ -218,6 +226,16 @@ export const purchaseRow = named(
     pay: orNull(anyText()),
     paid: amounts(),
     attributes: values(),
+    /** What the player had of everything that it touched, before and after; what formulas read; what was left in stock. */
+    known: maybe(
+      record({
+        before: amounts(),
+        after: amounts(),
+        reads: values(),
+        left: orNull(anyWhole()),
+        pinned: yesNo(),
+      }),
+    ),
   }),
 );
 export type PurchaseRow = ValueOf<typeof purchaseRow>;

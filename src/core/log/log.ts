@@ -26,6 +26,19 @@ export interface Happened extends Logged {
   fields: Readonly<Record<string, Value>>;
 }
 
+/** How things stood at a purchase. */
+export interface Known {
+  /** Of everything that it touched, in smallest units and pieces. */
+  before: Readonly<Record<string, number>>;
+  after: Readonly<Record<string, number>>;
+  /** What formulas of the offer read, by name: `level`, `owned(wax)`. */
+  reads: Readonly<Record<string, Value>>;
+  /** What was left in stock; null where it never runs out. */
+  left: number | null;
+  /** It was on show since somebody had pinned it. */
+  pinned: boolean;
+}
+
 /** A purchase. */
 export interface Recorded extends Logged {
   offer: string;
@@ -34,6 +47,8 @@ export interface Recorded extends Logged {
   pay: string | undefined;
   /** What was paid, in smallest units; undefined where the log does not say. */
   paid: Basket | undefined;
+  /** How things stood, where that was kept. */
+  known?: Known;
 }
 
 export interface BrokenLine {

@@ -3,6 +3,7 @@ export {
   basketArrivals,
   playerCreate,
   playerEmptied,
+  playerHolding,
   playerMadeUp,
   playerPay,
   playerReceive,

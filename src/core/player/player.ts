@@ -68,6 +68,20 @@ export function playerMadeUp(economy: Economy, { attributes = {}, holds = {} }: 
   return playerReceive(economy, emptied, holds, worldAccount('profile'), 'profile:made_up', nowMs).player;
 }
 
+/** The same player with exactly so much of an asset, as if it had always been there; nothing is told of it. */
+export function playerHolding(economy: Economy, player: Player, asset: string, units: Units, nowMs: number): Player {
+  if (playerHolds(economy, player, asset) === units) return player;
+  const currency = economy.currencies.get(asset);
+  if (currency) {
+    const level = levelChange({ units, sinceMs: player.balances[asset]?.sinceMs ?? null }, 0, currency.refill, nowMs);
+    return playerWith(player, { balances: { ...player.balances, [asset]: level } });
+  }
+  const item = economy.items.get(asset);
+  if (!item || item.kind === 'bundle') return player;
+  const others = player.stacks.filter((stack) => stack.item !== asset);
+  return playerWith(player, { stacks: units > 0 ? stacksAdd(others, item, units, 'held', nowMs, null) : others });
+}
+
 /** How often the player bought an offer, ever. */
 export const playerBought = (player: Player, offer: string): number =>
   player.counters[counterKey.offer(offer, 'lifetime')]?.count ?? 0;

@@ -8,11 +8,20 @@ import type { Basket } from '../amount/index.js';
 import type { Economy } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { worldAccount } from '../ledger/index.js';
-import { playerCreate, playerHolds, playerReceive, playerScope, playerSettle, playerWith } from '../player/index.js';
+import {
+  playerCreate,
+  playerHolding,
+  playerHolds,
+  playerReceive,
+  playerScope,
+  playerSettle,
+  playerWith,
+} from '../player/index.js';
 import type { Player } from '../player/index.js';
-import { UNTOUCHED, purchaseApply, purchaseCheck, quoteMake, sharedWith } from '../trade/index.js';
+import { UNTOUCHED, offerStock, purchaseApply, purchaseCheck, quoteMake, sharedWith } from '../trade/index.js';
 import type { Reason, Shared, Verdict } from '../trade/index.js';
-import type { Recorded } from '../log/index.js';
+import { beatPeriod, daysBefore } from '../schedule/index.js';
+import type { Known, Recorded } from '../log/index.js';
 
 /** What becomes of one purchase. */
 export type Replayed = { recorded: Recorded; name: string } & (
@@ -55,14 +64,17 @@ export interface ReplayResult {
 export class Replay {
   private readonly players = new Map<string, Player>();
   private shared: Shared = UNTOUCHED;
+  /** By how much what a player has of each thing differs from what they had then, for what the prices here did. */
+  private readonly apart = new Map<string, Map<string, number>>();
 
   constructor(private readonly economy: Economy) {}
 
   next(recorded: Recorded): Replayed {
-    const { economy } = this;
+    const economy = recorded.known?.pinned ? withPin(this.economy, recorded) : this.economy;
     const { player: id, atMs, offer, times } = recorded;
-    const known = this.players.get(id) ?? playerCreate(economy, id, id, atMs).player;
-    const player = playerSettle(economy, withAttributes(known, recorded.attributes), atMs).player;
+    const before = this.players.get(id) ?? playerCreate(economy, id, id, atMs).player;
+    const settled = playerSettle(economy, withAttributes(before, recorded.attributes), atMs).player;
+    const player = recorded.known ? this.asKnown(settled, recorded, recorded.known) : settled;
     const request = { offer, times, ...this.pay(recorded) };
     const funded = this.funded(player, request, atMs);
     const first = purchaseCheck(economy, funded, this.shared, request, atMs);
@@ -70,13 +82,53 @@ export class Replay {
     const verdict = given === funded ? first : purchaseCheck(economy, given, this.shared, request, atMs);
     const name = economy.offers.get(offer)?.name ?? offer;
     if (!verdict.allowed) {
+      this.noteApart(recorded, player);
       this.players.set(id, player);
       return { recorded, name, outcome: 'refused', reasons: verdict.reasons };
     }
     const bought = purchaseApply(economy, given, this.shared, verdict);
+    this.noteApart(recorded, bought.player);
     this.players.set(id, bought.player);
     this.shared = sharedWith(this.shared, bought.shared);
     return { recorded, name, outcome: 'bought', total: verdict.price!.total };
+  }
+
+  /**
+   * The player as they stood then, apart from what the prices here did to them: whatever they earned, sold, used or were
+   * given since the purchase before. What was sold back to the shelf meanwhile is in stock again.
+   */
+  private asKnown(player: Player, { player: id, offer, atMs }: Recorded, { before, reads, left }: Known): Player {
+    const { economy } = this;
+    const attributes: Record<string, Value> = {};
+    const held: Record<string, number> = { ...before };
+    let startedMs = player.startedMs;
+    for (const [name, value] of Object.entries(reads)) {
+      const [, lookup, asset] = /^(\w+)\((\w+)\)$/.exec(name) ?? [];
+      if (name === 'day') startedMs = daysBefore(economy.zone, atMs, Number(value));
+      else if (lookup === undefined) attributes[name] = value;
+      else if (lookup === 'owned') held[asset!] = Number(value);
+      else if (lookup === 'balance')
+        held[asset!] = Math.round(Number(value) * 10 ** (economy.currencies.get(asset!)?.decimals ?? 0));
+    }
+    let known: Player = { ...withAttributes(player, attributes), startedMs };
+    for (const [asset, units] of Object.entries(held)) {
+      const wanted = Math.max(0, units + (this.apart.get(id)?.get(asset) ?? 0));
+      known = playerHolding(economy, known, asset, wanted, atMs);
+    }
+    const sold = economy.offers.get(offer);
+    if (left !== null && sold?.stock?.scope === 'shared' && sold.shop.buyback?.resell) {
+      const now = offerStock(known, this.shared, sold, atMs)!;
+      if (now.units < left)
+        this.shared = sharedWith(this.shared, { ...UNTOUCHED, stocks: { [offer]: { ...now, units: left } } });
+    }
+    return known;
+  }
+
+  private noteApart({ player: id, known }: Recorded, player: Player): void {
+    if (!known) return;
+    const apart = this.apart.get(id) ?? new Map<string, number>();
+    this.apart.set(id, apart);
+    for (const asset in known.after) apart.set(asset, playerHolds(this.economy, player, asset) - known.after[asset]!);
   }
 
   /** The way that was taken, where the offer still has it, or the only one that there is. */
@@ -116,6 +168,15 @@ export class Replay {
     // What was emptied may be what is paid with.
     return given === player ? player : this.funded(given, request, atMs);
   }
+}
+
+/** The economy with what had been pinned for that moment. */
+function withPin(economy: Economy, { offer, atMs }: Recorded): Economy {
+  const shelf = economy.offers.get(offer)?.shelf;
+  if (!shelf?.rotation) return economy;
+  const { startMs, endMs } = beatPeriod(shelf.rotation.beat, atMs);
+  const record = { earlier: [], periods: [{ startMs, endMs, pinned: [offer], without: [] }] };
+  return { ...economy, rotationRecords: new Map([[shelf.key, record]]) };
 }
 
 interface Request {

@@ -1,3 +1,3 @@
 export { avoidPossible, periodRecords } from './draw.js';
-export { isOnShow, offerShownNextMs, ruleShown, shelfShown, shownUntilMs } from './rotation.js';
+export { isDrawn, isOnShow, offerShownNextMs, ruleShown, shelfShown, shownUntilMs } from './rotation.js';
 export type { OnShow } from './rotation.js';

@@ -101,6 +101,16 @@ export function shelfShown(economy: Economy, shelf: Shelf, player: string, nowMs
   return record ? ruleShown({ kind: 'all' }, record, player, nowMs) : ALL;
 }
 
+/** Whether an offer would be on show by the draw alone, whatever was decided for the period. */
+export function isDrawn(economy: Economy, shelf: Shelf, offer: string, player: string, nowMs: number): boolean {
+  const record = economy.rotationRecords.get(shelf.key);
+  if (!shelf.rotation || !record || record.periods.length === 0) return true;
+  return isOnShow(
+    ruleShown({ kind: 'drawn', rotation: shelf.rotation }, { ...record, periods: [] }, player, nowMs),
+    offer,
+  );
+}
+
 export const isOnShow = (shown: OnShow, offer: string): boolean => shown.kind === 'all' || shown.offers.includes(offer);
 
 /** Until when (exclusive) a shelf shows this; null where nothing is due. */

@@ -18,6 +18,6 @@ export {
 export type { CalendarUnit, Period } from './localTime.js';
 export { openingChangesMs, openingIsBounded, openingIsOpen, openingWindows } from './opening.js';
 export type { Opening } from './opening.js';
-export { daysBetween, limitCount, limitPeriod, limitUsed, periodAround } from './period.js';
+export { daysBefore, daysBetween, limitCount, limitPeriod, limitUsed, periodAround } from './period.js';
 export type { Counter, Limit, LimitSpan } from './period.js';
 export { recurrenceComes, recurrenceMake, recurrenceProblem, recurrenceWindows } from './recurrence.js';

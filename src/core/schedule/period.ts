@@ -55,6 +55,10 @@ export function periodAround(zone: string, unit: CalendarUnit, nowMs: number): P
   return period;
 }
 
+/** The same time of day so many calendar days before, epoch ms. */
+export const daysBefore = (zone: string, ms: number, days: number): number =>
+  DateTime.fromMillis(ms, { zone }).minus({ days }).toMillis();
+
 /** Whole calendar days from the day of `fromMs` to the day of `nowMs`; 0 on the same day. */
 export function daysBetween(zone: string, fromMs: number, nowMs: number): number {
   const from = DateTime.fromMillis(periodAround(zone, 'day', fromMs).startMs, { zone });

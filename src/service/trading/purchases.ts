@@ -1,7 +1,9 @@
 /** Buying. What is allowed, and what it does, core decides. */
 import type { PurchaseAnswer, PurchaseRow } from '../../contract/index.js';
 import { verdictExplain } from '../../core/texts/index.js';
-import { purchaseApply, purchaseCheck } from '../../core/trade/index.js';
+import { playerSettle } from '../../core/player/index.js';
+import { isDrawn } from '../../core/rotation/index.js';
+import { offerReads, purchaseApply, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import { Problem } from '../problem.js';
 import type { HandledStore } from '../store/handledStore.js';
@@ -33,8 +35,8 @@ export class Purchases {
   /** Purchases that were made, oldest first, after the one of number `cursor`. */
   made(cursor: number, limit: number): PurchaseRow[] {
     return this.handled.purchases(cursor, limit).map(({ number, player, atMs, answer, attributes }) => {
-      const { release, verdict } = JSON.parse(answer) as Omit<PurchaseAnswer, 'purchase'>;
-      const { offer, times, price } = verdict;
+      const { release, verdict, reads, pinned = false } = JSON.parse(answer) as Omit<PurchaseAnswer, 'purchase'>;
+      const { offer, times, price, before, after, stock } = verdict;
       const [pay, paid] = price ? [price.pay, price.total] : [null, {}];
       return {
         purchase: number,
@@ -46,6 +48,7 @@ export class Purchases {
         pay,
         paid,
         attributes: JSON.parse(attributes) as PurchaseRow['attributes'],
+        ...(reads ? { known: { before, after, reads, left: stock?.left ?? null, pinned } } : {}),
       };
     });
   }
@@ -61,7 +64,11 @@ export class Purchases {
       });
     const bought = purchaseApply(economy, standing.player, shared, verdict);
     this.books.write(standing, bought);
-    return { kept: true, atMs, answer: { release, verdict: explained, progress: bought.progress } };
+    const offer = economy.offers.get(request.offer)!;
+    const reads = offerReads(economy, playerSettle(economy, standing.player, atMs).player, offer, atMs);
+    const pinned = !isDrawn(economy, offer.shelf, offer.id, player, atMs);
+    const answer = { release, verdict: explained, progress: bought.progress, reads, ...(pinned ? { pinned } : {}) };
+    return { kept: true, atMs, answer };
   }
 }
 
