@@ -12,6 +12,7 @@ import {
   targetBounds,
   targetDecides,
   targetFigure,
+  unplayedTexts,
 } from '../core/simulation/index.js';
 import type { SimulationResult } from '../core/simulation/index.js';
 import { printTable } from './output.js';
@@ -29,6 +30,11 @@ export function printResult(result: SimulationResult, run?: number): void {
   if (result.targets.length > 0) {
     section('Targets', 'with 95% intervals');
     printTable(['', 'target', 'wanted', 'in this run', 'to decide it'], targetCells(result));
+  }
+  const unplayed = unplayedTexts(result);
+  if (unplayed.length > 0) {
+    section('Not played', 'figures leave it out');
+    for (const text of unplayed) print(text);
   }
   section('Wallets on the last day', '5th, 50th and 95th percentile');
   printTable(

@@ -18,6 +18,7 @@ import { PutIntoDraft } from './PutIntoDraft.js';
 import { Sensitivity, Tune } from './Search.js';
 import { ShownCharts } from './ShownCharts.js';
 import { SizeBar } from './SizeBar.js';
+import { NotPlayed } from './NotPlayed.js';
 import { TargetStrip } from './TargetStrip.js';
 import { Variants } from './Variants.js';
 import { Ways } from './Ways.js';
@@ -222,6 +223,7 @@ function WithScenario({ document }: { document: EconomyDocument }) {
           onDecide={(count) => setParams({ players: String(Math.min(count, MOST_HERE)) })}
         />
       )}
+      {result && <NotPlayed result={result} />}
       <div className="flex items-start gap-2 max-lg:flex-col">
         <aside
           aria-label="Levers"

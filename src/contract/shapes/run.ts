@@ -18,6 +18,7 @@ import {
   fields,
   finiteNumber,
   isRecord,
+  listOf,
   mapOf,
   maybe,
   named,
@@ -232,6 +233,13 @@ export const runResult = named(
         level: numbers(),
         persona: numbers(),
         reached: shapeOf<Result['items']['owned']>(waiting()),
+      }),
+    ),
+    unplayed: maybe(
+      shapeOf<NonNullable<Result['unplayed']>>({
+        act: listOf(choice('open', 'use', 'collect', 'sell', 'share', 'money'), { most: 10_000, of: 'acts' }),
+        name: texts(),
+        units: numbersOrNone(),
       }),
     ),
     heights: maybe(

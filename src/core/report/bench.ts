@@ -9,6 +9,7 @@ import {
   simulationCompare,
   targetBounds,
   targetFigure,
+  unplayedTexts,
 } from '../simulation/index.js';
 import type { Difference } from '../simulation/index.js';
 import { runCharts } from './charts.js';
@@ -44,6 +45,7 @@ export function benchReport(
     ...runs.flatMap(({ name: run, says }): ReportBlock[] =>
       says === undefined || says === '' ? [] : [{ kind: 'text', text: `${run}: ${says}` }],
     ),
+    ...unplayedTexts(hand.result).map((text): ReportBlock => ({ kind: 'text', text: `Not played. ${text}` })),
     ...targetBlocks(runs),
     ...runCharts(runs, { targets, differences: told }),
     ...(others.length > 0

@@ -35,6 +35,7 @@ export {
   targetBounds,
   targetDecides,
   targetFigure,
+  unplayedTexts,
   targetMissed,
   targetsMissedText,
 } from './report.js';
@@ -57,3 +58,4 @@ export {
   shareInterval,
   survivalEstimate,
 } from './statistics.js';
+export type { Unplayed, UnplayedAct } from './unplayed.js';

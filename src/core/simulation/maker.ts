@@ -22,6 +22,7 @@ import type { Survival } from './statistics.js';
 import { TOTALS } from './tally.js';
 import type { DayTally, RunTally } from './tally.js';
 import { stepKey, targetsJudge, targetsOf, walletDays } from './targets.js';
+import { unplayedOf } from './unplayed.js';
 import type { Measurable } from './targets.js';
 
 type Waiting = SimulationResult['items']['owned'];
@@ -112,7 +113,8 @@ export class ResultMaker {
       },
       totals: Object.fromEntries(TOTALS.map((name, at) => [name, tally.totals[at]!])) as SimulationResult['totals'],
     };
-    return { ...result, targets: targetsJudge(targetsOf(setup), result) };
+    const unplayed = unplayedOf(economy, result.offers);
+    return { ...result, ...(unplayed ? { unplayed } : {}), targets: targetsJudge(targetsOf(setup), result) };
   }
 
   private get players(): number {

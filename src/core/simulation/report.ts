@@ -2,6 +2,7 @@
 import type { Difference } from './compare.js';
 import type { Choices } from './pay.js';
 import type { SimulationResult, TargetRow } from './result.js';
+import type { UnplayedAct } from './unplayed.js';
 
 export interface FlowSum {
   cause: string;
@@ -231,4 +232,27 @@ export function marksText({ met, missed, open }: { met: number; missed: number; 
   const all = met + missed + open;
   if (all === 0) return '';
   return [`${met} of ${all} met`, ...(missed > 0 ? [`${missed} missed`] : [])].join(', ');
+}
+
+/** One sentence for each kind, ready to be shown beside the figures. */
+export function unplayedTexts({ unplayed }: Pick<SimulationResult, 'unplayed'>): string[] {
+  if (!unplayed) return [];
+  const of = (act: UnplayedAct): string[] =>
+    unplayed.act.flatMap((one, row) => {
+      const units = unplayed.units[row];
+      return one !== act
+        ? []
+        : [units === null ? unplayed.name[row]! : `${units!.toLocaleString('en')} ${unplayed.name[row]!}`];
+    });
+  const words: Readonly<Record<UnplayedAct, (names: string) => string>> = {
+    open: (names) => `Bought and never opened: ${names}.`,
+    use: (names) => `Bought and never used: ${names}.`,
+    collect: (names) => `What these yield is not collected: ${names}.`,
+    sell: (names) => `Nothing is sold back: ${names}.`,
+    share: (names) => `No share goes to a team, players keep it all: ${names}.`,
+    money: (names) => `Offers for real money that nobody buys: ${names}.`,
+  };
+  return (Object.keys(words) as UnplayedAct[]).flatMap((act) =>
+    of(act).length > 0 ? [words[act](of(act).join(', '))] : [],
+  );
 }

@@ -3,6 +3,7 @@
  * `startMs`'s day; amounts are smallest units; `persona` and `currency` index the lists of the result. Intervals are of
  * 95%; how each figure is made is told in docs/results.md.
  */
+import type { Unplayed } from './unplayed.js';
 import type { TargetUnit } from '../document/index.js';
 
 type Maybe = number | null;
@@ -178,6 +179,8 @@ export interface SimulationResult {
     /** What each held at the end of days that targets look at; null of who had left. */
     wallets: { currency: number; day: number; units: Maybe[] }[];
   };
+  /** What made-up players do not do, though the economy has it; left out where there is nothing. */
+  unplayed?: Unplayed;
   /** How the run stands to each target of the economy that is meant for it. */
   targets: TargetRow[];
   totals: { playerDays: number; sessions: number; events: number; purchases: number; movements: number };
