@@ -42,7 +42,7 @@ export function printResult(result: SimulationResult, run?: number): void {
     lastBalances(result),
   );
   section('Money', 'all that is held at the end of the first and the last day; 0 in Gini is even, 1 is all with one');
-  printTable(['currency', 'day 1', `day ${days}`, 'Gini', 'prices against day 1', 'dropped at caps'], money(result));
+  printTable(['currency', 'day 1', `day ${days}`, 'Gini', 'prices', 'dropped at caps'], money(result));
   section('Money in and out', 'all players, all days');
   printTable(['currency', 'way', 'by', 'sum', 'share'], topFlows(result));
   section('Pay', 'by minute of play, with 95% interval');

@@ -122,7 +122,7 @@ describe('may this player buy this?', () => {
 
     Can buy now, best first: lantern_sail, breeze_flask, lucky_charm, brass_key, shell_purse
     Next to save for: wagon_charms, short of 50 Shells
-    Flyer level: level 1, 0 of 150 Shells to level 2
+    Flyer level: level 2, 150 of 650 Shells to level 3
     First race: 0 of 1
     Two races a day: 0 of 2
     Beachcomber: 0 of 60

@@ -29,6 +29,7 @@ const PLANTED: [code: string, file: string, line: RegExp][] = [
   ['weight-not-positive', 'loot.yaml', /comet_tail: .*weight: 0/],
   ['key-unobtainable', 'items.yaml', /opensWith: \{ item: brass_key \}/],
   ['dangling-reference', 'shops.yaml', /commet_tail/],
+  ['wish-never-sold', 'players.yaml', /comet_tail/],
   ['circular-bundle', 'items.yaml', /first_flight_kit: 1/],
   ['earning-loop', 'players.yaml', /harbour_race_given_up:/],
   ['limit-never-binds', 'shops.yaml', /lifetime: 1, day: 3/],

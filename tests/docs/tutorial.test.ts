@@ -234,12 +234,12 @@ async function clickedDayThree(): Promise<void> {
   await saved();
   // 5. Levels made flatter.
   await section('Targets');
-  await enter("New target's name", 'Racers fly at level 8 in two weeks');
+  await enter("New target's name", 'Racers fly at level 10 in two weeks');
   await pick(page, 'Measure', 'days until they reach the level');
   await enter('Item', '');
   await enter('Persona', 'Racer');
   await enter('Track', 'Flyer level');
-  await enter('Level', '8');
+  await enter('Level', '10');
   await enter('Not above', '14');
   await enter('Scenario', 'First month');
   await saved();

@@ -69,6 +69,8 @@ function printOdds(odds: LootOdds, labels: AssetLabels): void {
     print(
       `${odds.guarantee.entry} comes at the latest in opening ${odds.guarantee.within} without it; the long run counts that`,
     );
+  if (odds.once.length > 0)
+    print(`${odds.once.join(', ')}: once for each player; the long run is of the openings after that`);
   const expected = (asset: string, units: number) => {
     const decimals = labels(asset)?.decimals ?? 0;
     return decimals === 0 ? Number(units.toPrecision(5)) : unitsFormat(Math.round(units), decimals);
@@ -171,6 +173,7 @@ function printMoney(rows: readonly MoneyRow[]): void {
       ...[gross, tax, fee, net].map((units) => moneyText(code, units)),
     ]),
   );
+  print('Tax, and what the store keeps unless its rounding says otherwise, are rounded up to the smallest unit.');
 }
 
 function printFlow({ name, sources, sinks, buys }: AssetFlow): void {

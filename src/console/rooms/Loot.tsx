@@ -209,7 +209,7 @@ function Odds({
   const labels = documentLabels(document);
   const amount = (asset: string, units: number) =>
     Number((units / 10 ** (labels(asset)?.decimals ?? 0)).toPrecision(5)).toLocaleString('en');
-  const longRun = odds.guarantee !== null;
+  const longRun = odds.guarantee !== null || odds.once.length > 0;
   return (
     <Sheet
       title="Odds of one opening"
@@ -256,6 +256,11 @@ function Odds({
             />
             {odds.together && <p role="status">{togetherText(odds.together)}</p>}
           </div>
+          {odds.once.length > 0 && (
+            <p className="mt-1 text-sm text-soft">
+              {odds.once.join(', ')}: once for each player; the long run is of the openings after that.
+            </p>
+          )}
           {odds.guarantee && (
             <p className="mt-1 text-sm text-soft">
               {odds.guarantee.entry} comes at the latest in opening {odds.guarantee.within} without it; the long run

@@ -17,7 +17,7 @@ export function Money({ result }: { result: SimulationResult }) {
             { head: 'day 1', right: true, cell: ({ first, decimals }) => shown(first, decimals) },
             { head: `day ${result.days}`, right: true, cell: ({ last, decimals }) => shown(last, decimals) },
             { head: 'unevenness (Gini)', right: true, cell: ({ gini }) => gini },
-            { head: 'prices against day 1', right: true, cell: ({ prices }) => prices },
+            { head: 'prices', right: true, cell: ({ prices }) => prices },
             { head: 'dropped at caps', right: true, cell: ({ dropped, decimals }) => shown(dropped, decimals) },
           ]}
         />

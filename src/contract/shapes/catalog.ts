@@ -178,6 +178,7 @@ export const odds = named(
     entries: listed('entries', record({ id: anyText(), weight: finiteNumber(), times: finiteNumber() })),
     nothing: finiteNumber(),
     guarantee: orNull(record({ entry: anyText(), within: anyWhole() })),
+    once: listed('entries', anyText()),
     assets: listed('assets', assetOdds),
     together: orNull(record({ assets: listed('assets', anyText()), ...needed })),
   }),

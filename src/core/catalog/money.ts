@@ -20,7 +20,8 @@ export interface MoneyRow {
 
 /**
  * One row for each price, currency and store. Tax is inside the price: gross x rate / (1 + rate). The store takes its
- * share of what is left. Both are rounded up to whole units, so that net is never told too high.
+ * share of what is left. Tax is rounded up to whole units, and so is the share unless the store is said to round it
+ * otherwise, so that net is never told too high.
  */
 export function moneyRows(economy: Economy): MoneyRow[] {
   return [...economy.offers.values()].flatMap((offer) =>
@@ -30,21 +31,20 @@ export function moneyRows(economy: Economy): MoneyRow[] {
         const price = { offer: offer.id, name: offer.name, code, gross };
         const stores = [...economy.stores.values()].filter(({ id }) => id in choice.products);
         if (stores.length === 0) return [{ ...price, store: null, product: null, tax: 0, fee: 0, net: gross }];
-        return stores.map(({ id, fee: feeRate, tax: taxRate }) => {
+        return stores.map(({ id, fee: feeRate, rounding, tax: taxRate }) => {
           const rate = fractionOf(taxRate);
           const beforeTax = unitsShare(gross, {
             numerator: rate.denominator,
             denominator: rate.denominator + rate.numerator,
           })!;
-          const share = fractionOf(feeRate);
-          const net = unitsShare(beforeTax, { ...share, numerator: share.denominator - share.numerator })!;
+          const fee = unitsShare(beforeTax, fractionOf(feeRate), rounding)!;
           return {
             ...price,
             store: id,
             product: choice.products[id]!,
             tax: gross - beforeTax,
-            fee: beforeTax - net,
-            net,
+            fee,
+            net: beforeTax - fee,
           };
         });
       });

@@ -153,6 +153,7 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
     columns: [
       { field: 'name', head: 'name', width: 240, needed: true },
       { field: 'fee', head: 'fee', width: 90, right: true },
+      { field: 'rounding', head: 'fee rounded', width: 120 },
       { field: 'tax', head: 'tax', width: 90, right: true },
     ],
   },

@@ -530,6 +530,11 @@ export const economySchema = fields({
         fields({
           name: said('Name', 'What it is called.', name()),
           fee: said('Fee', 'The part that the store keeps.', anyNumber(0, 1)),
+          rounding: said(
+            'Rounding of the fee',
+            'How the store rounds its part to whole cents; up where nothing is written, so that net is never told too high.',
+            worded({ up: 'up', nearest: 'to the nearest', down: 'down' }, choice('up', 'nearest', 'down')),
+          ),
           tax: said('Tax', 'The part that is tax, in what players pay.', anyNumber(0, 1)),
         }),
       ),

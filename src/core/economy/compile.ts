@@ -48,7 +48,10 @@ function* compiling(reader: DocumentReader): Steps<Economy> {
   yield* assetsCompile(reader);
   const loot = lootCompile(reader);
   const stores = new Map(
-    Object.entries(document.stores ?? {}).map(([id, { name, fee = 0, tax = 0 }]) => [id, { id, name, fee, tax }]),
+    Object.entries(document.stores ?? {}).map(([id, { name, fee = 0, rounding = 'up', tax = 0 }]) => [
+      id,
+      { id, name, fee, rounding, tax },
+    ]),
   );
   yield;
   const shops = new Map<string, Shop>();

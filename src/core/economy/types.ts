@@ -137,6 +137,8 @@ export interface Store {
   name: string;
   /** The store's share of the price after tax, 0 to 1. */
   fee: number;
+  /** How the store rounds its share to smallest units. */
+  rounding: Rounding;
   /** Tax that the price includes, as a part of the net price: 0.23 for 23 %. */
   tax: number;
 }

@@ -38,6 +38,8 @@ export interface LootOdds {
   /** The chance that a first opening gives nothing at all. */
   nothing: number;
   guarantee: { entry: string; within: number } | null;
+  /** Entries that come once, since what they give ends their own condition: later openings, and the long run, are without them. */
+  once: string[];
   assets: AssetOdds[];
   /** Until all of those that were asked for are had, each at least once; null where none were. */
   together: ({ assets: string[] } & OpeningsNeeded) | null;
@@ -59,6 +61,16 @@ export function lootOdds(
   const first = within === 1 ? odds.timesForced() : odds.times();
   const assets = [...new Set([...Object.keys(always), ...odds.assets])];
   const wanted = [...new Set(together)];
+  const ended = entriesOnce(economy, table, scope);
+  const once = [...ended].flatMap(([id, entries]) =>
+    entries.map((entry) => (id === table.id ? entry : `${entry} of ${economy.loot.get(id)!.name}`)),
+  );
+  const later = ended.size > 0 ? lootOdds(...tableLater(economy, table, ended), scope, always).assets : undefined;
+  const inLongRun = (one: AssetOdds): AssetOdds => {
+    if (!later) return one;
+    const then = later.find(({ asset }) => asset === one.asset);
+    return { ...one, longRunChance: then?.longRunChance ?? 0, longRunExpected: then?.longRunExpected ?? 0 };
+  };
   return {
     table: table.id,
     name: table.name,
@@ -70,7 +82,8 @@ export function lootOdds(
     })),
     nothing: Object.keys(always).length > 0 ? 0 : within === 1 ? odds.noneForced(ANYTHING) : odds.none(ANYTHING),
     guarantee: odds.guaranteed ? table.guarantee! : null,
-    assets: assets.map((asset) => assetOdds(odds, asset, within, always[asset] ?? 0)),
+    once,
+    assets: assets.map((asset) => inLongRun(assetOdds(odds, asset, within, always[asset] ?? 0))),
     together:
       wanted.length === 0
         ? null
@@ -83,6 +96,38 @@ export function lootOdds(
             ),
           },
   };
+}
+
+/** By table, open entries whose condition does not hold any more once what they give is owned; of tables in it too. */
+function entriesOnce(
+  economy: Economy,
+  table: LootTable,
+  scope: Scope,
+  found = new Map<string, string[]>(),
+): Map<string, string[]> {
+  for (const { id, when, gives, table: nested } of entriesOpen(table, scope)) {
+    if (nested !== undefined && !found.has(nested)) entriesOnce(economy, economy.loot.get(nested)!, scope, found);
+    if (!when?.references.some(({ lookup }) => lookup === 'owned')) continue;
+    const had = new Map(gives.map(({ asset, to }) => [asset, to]));
+    const after: Scope = { ...scope, owned: (item) => scope.owned(item) + (had.get(item) ?? 0) };
+    if (when.run(after) !== true) found.set(table.id, [...new Set([...(found.get(table.id) ?? []), id])]);
+  }
+  return found;
+}
+
+/** A table, and all others, without entries that have ended. */
+function tableLater(
+  economy: Economy,
+  table: LootTable,
+  ended: ReadonlyMap<string, readonly string[]>,
+): [Economy, LootTable] {
+  const without = (one: LootTable): LootTable => {
+    const ids = ended.get(one.id) ?? [];
+    const guarantee = one.guarantee && ids.includes(one.guarantee.entry) ? undefined : one.guarantee;
+    return { ...one, entries: one.entries.filter(({ id }) => !ids.includes(id)), guarantee };
+  };
+  const loot = new Map([...economy.loot].map(([id, one]) => [id, without(one)]));
+  return [{ ...economy, loot }, without(table)];
 }
 
 /** Mean units of each asset in an opening, in the long run: `longRunExpected` without what else `lootOdds` works out. */

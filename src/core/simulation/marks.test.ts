@@ -79,13 +79,13 @@ const truths = new Map<string, number>();
 function truthOf(name: string, target: Target): number {
   const known = truths.get(name);
   if (known !== undefined) return known;
-  const [row] = targetsJudge([target], run(60_000, 1));
+  const [row] = targetsJudge([target], run(30_000, 1));
   if (row!.mark === 'unknown') throw new Error(row!.why);
   truths.set(name, row!.value!);
   return row!.value!;
 }
 
-const RUNS = 400;
+const RUNS = 250;
 
 test('the number of players that would decide it is enough in nine of ten cases', () => {
   let [followed, decided] = [0, 0];
@@ -135,7 +135,7 @@ describe.each([5, 10, 30, 300])('of %d players', (players) => {
       if (mark({ from: above }) === 'met') wrong.metAbove++;
       if (mark({ from: truth }) === 'under') wrong.under++;
     }
-    // Each in 5 % of runs at most, and what 400 runs vary by.
-    expect(Object.entries(wrong).filter(([, count]) => count / RUNS > 0.07)).toEqual([]);
+    // Each in 5 % of runs at most, and what 250 runs vary by.
+    expect(Object.entries(wrong).filter(([, count]) => count / RUNS > 0.08)).toEqual([]);
   });
 });

@@ -1,4 +1,5 @@
 /** What a reader of results wants to know, as data and short texts: the command line and the console show the same. */
+import { priceChange } from './priceChange.js';
 import type { Difference } from './compare.js';
 import type { Choices } from './pay.js';
 import type { SimulationResult, TargetRow } from './result.js';
@@ -100,7 +101,7 @@ export function moneyRows({ supply, prices, caps, currencies, days }: Simulation
     const on = (day: number) => supply.day.findIndex((one, row) => one === day && supply.currency[row] === currency);
     const last = on(days - 1);
     const [gini, low, high] = [supply.gini[last]!, supply.giniLow[last]!, supply.giniHigh[last]!];
-    const index = prices.index.findLast((_, row) => prices.currency[row] === currency);
+    const change = priceChange(prices.index.filter((_, row) => prices.currency[row] === currency));
     return {
       currency: name,
       first: supply.units[on(0)]!,
@@ -108,7 +109,7 @@ export function moneyRows({ supply, prices, caps, currencies, days }: Simulation
       decimals,
       gini:
         gini === null ? '-' : `${gini.toFixed(2)}${low === null ? '' : ` (${low.toFixed(2)} to ${high!.toFixed(2)})`}`,
-      prices: index === undefined ? '-' : percentText(index),
+      prices: change ? `${percentText(change.ratio)}, ${change.words}` : '-',
       dropped: caps.dropped.reduce((sum, units, row) => sum + (caps.currency[row] === currency ? units : 0), 0),
     };
   });

@@ -1,6 +1,7 @@
 /** How a run stands to the targets of its economy. How each measure is worked out is told in docs/method.md. */
 import { MEASURES } from '../document/index.js';
 import type { Target } from '../economy/index.js';
+import { priceChange } from './priceChange.js';
 import type { Step } from './engine/slots.js';
 import type { RunSetup } from './scenario.js';
 import type { SimulationResult, TargetRow } from './result.js';
@@ -163,8 +164,9 @@ const FIGURES: { [M in Target['measure']]: Work<M> } = {
   prices: ({ currency }, { prices, currencies }, members) => {
     const index = prices.index.filter((_, row) => currencies[prices.currency[row]!]!.id === currency);
     const n = members.length;
-    if (index.length < 2) return { mean: null, low: null, high: null, n };
-    const rise = 100 * ((index.at(-1)! / index[0]!) ** (7 / (index.length - 1)) - 1);
+    const change = priceChange(index);
+    if (!change) return { mean: null, low: null, high: null, n };
+    const rise = 100 * (change.ratio ** (7 / change.days) - 1);
     // Prices move it, not players: there is nothing to be unsure of.
     return { mean: rise, low: rise, high: rise, n };
   },

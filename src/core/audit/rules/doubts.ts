@@ -160,6 +160,9 @@ export const priceFailsForSome: AuditRule = {
           const { names, references, text } = quantity.formula;
           if (names.length + references.filter(({ lookup }) => lookup === 'balance').length === 0) return [];
           const conditions = [offer.when, offer.shop.when];
+          // A price that fails for a new player is told as an error.
+          const first = quantitiesEvaluate([quantity], probes.newPlayer);
+          if (!first.ok || first.basket[quantity.asset] === 0) return [];
           for (const { scope, words } of probes.byAll(offer, [quantity], conditions)) {
             if (words.length === 0 || conditions.some((when) => when && when.run(scope) !== true)) continue;
             const price = quantitiesEvaluate([quantity], scope);

@@ -22,7 +22,7 @@ import type { SimulationResult } from '../result.js';
 
 const SEEDS = 800;
 /** In how many of them each kind of rule must come up. */
-const LEAST = 20;
+const LEAST = 12;
 
 function setupOf(document: EconomyDocument): RunSetup {
   const setup = scenarioResolve(document, 'days');
