@@ -77,11 +77,11 @@ test('a scenario that is not there, and an override to nowhere', async () => {
 
 test('each table as CSV: every column of the result, ids for numbers, days from 1', async () => {
   const csv = join(folder.path, 'tables');
-  const size = ['--days', '5', '--players', '24'];
+  const size = ['--days', '5', '--players', '60'];
   const run = await runCli(['simulate', 'first_month', '--folder', DEMO_FOLDER, ...size, '--csv', csv]);
   // After five days nobody has spent much yet: that a target is missed keeps no table from being written.
   expect([run.code, run.err]).toEqual([1, expect.stringMatching(/1 of 3 targets missed\. Shells do not pile up: /)]);
-  const setup = scenarioResolve(demoDocument(), 'first_month', { days: 5, players: 24 });
+  const setup = scenarioResolve(demoDocument(), 'first_month', { days: 5, players: 60 });
   const result = setup.ok ? simulateEngine(setup.value) : undefined;
   const tables = resultTables(result!);
   expect(readdirSync(csv).sort()).toEqual(tables.map(({ name }) => `${name}.csv`).sort());
