@@ -1,9 +1,24 @@
 /** The player of a question: a real one, or one made up for it. */
 import type { Economy } from '../core/economy/index.js';
-import { playerMadeUp } from '../core/player/index.js';
+import type { Value } from '../core/formula/index.js';
+import { attributeProblems, playerMadeUp } from '../core/player/index.js';
 import type { Player, Profile } from '../core/player/index.js';
 import { Problem } from './problem.js';
 import type { Service } from './service.js';
+
+/** Throws a problem that names every attribute that the economy does not have, or has as another kind. */
+export function attributesKnown(economy: Economy, attributes: Readonly<Record<string, Value>>): void {
+  const problems = attributeProblems(economy, attributes);
+  if (problems.length === 0) return;
+  throw new Problem('invalid', problems.map(({ message, fix }) => `${message}. ${fix}`).join(' '), {
+    errors: problems.map(({ attribute, message, fix }) => ({
+      pointer: `/attributes/${attribute}`,
+      code: 'unknown-field',
+      detail: message,
+      fix,
+    })),
+  });
+}
 
 /** A player made up for a question; nothing of it is kept. */
 export function profilePlayer(economy: Economy, profile: Profile, nowMs: number): Player {
@@ -20,6 +35,7 @@ export function profilePlayer(economy: Economy, profile: Profile, nowMs: number)
         },
       ],
     });
+  attributesKnown(economy, profile.attributes ?? {});
   return playerMadeUp(economy, profile, nowMs);
 }
 

@@ -153,5 +153,5 @@ test('pay ranks ways of playing, on a folder with choices and on the service', a
   expect(JSON.parse((await cli('pay', '--json')).out)).toContainEqual(
     expect.objectContaining({ activity: 'Harbour race', asset: 'shells', exact: true }),
   );
-  expect((await cli('pay', '--attribute', 'levl=3')).err).toMatch(/no attribute "levl"\. Attributes: level/);
+  expect((await cli('pay', '--attribute', 'levl=3')).err).toMatch(/no attribute "levl"\. Did you mean "level"/);
 });

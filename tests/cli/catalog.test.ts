@@ -116,13 +116,14 @@ test('a sheet goes out, is worked on, and comes back; a slip is told by file, li
 
 test('odds, uses, flows and money read as tables', async () => {
   expect((await cli('odds', 'rare_finds')).out).toMatchInlineSnapshot(`
-   "Rare finds: 1 pick an opening; nothing at all: 0%
-   asset       chance  expected  long-run chance  long-run expected  openings: mean  50%  90%  99%
-   Old Coin       60%       0.6              60%                0.6          1.6667    1    3    6
-   Star Charm     30%       0.3              30%                0.3          3.3333    2    7   13
-   Comet Tail     10%       0.1              10%                0.1              10    7   22   44
-   "
-  `);
+"Rare finds: 1 pick an opening; nothing at all: 0%
+comet_tail: once for each player; the long run is of the openings after that
+asset       chance  expected  long-run chance  long-run expected  openings: mean  50%  90%  99%
+Old Coin       60%       0.6          66.667%            0.66667          1.6667    1    3    6
+Star Charm     30%       0.3          33.333%            0.33333          3.3333    2    7   13
+Comet Tail     10%       0.1               0%                  0              10    7   22   44
+"
+`);
   expect((await cli('where', 'asset', 'brass_key')).out).toBe(
     'Tide Crate, opensWith item  /items/tide_crate/opensWith/item\nBrass Key at Lantern Wagon, gives  /shops/lantern_wagon/shelves/crates/offers/brass_key/gives\n',
   );

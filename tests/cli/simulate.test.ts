@@ -1,5 +1,5 @@
 /** simulate, compare and runs: on a folder and on the service. */
-import { existsSync, readFileSync, readdirSync } from 'node:fs';
+import { cpSync, existsSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse } from 'csv-parse/sync';
 import { resultTables, scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
@@ -99,7 +99,7 @@ test('each table as CSV: every column of the result, ids for numbers, days from 
   expect(new Set(read('balances').map(({ day }) => day))).toEqual(new Set(['1', '2', '3', '4', '5']));
   expect(new Set(read('flows').map(({ persona }) => persona))).toEqual(new Set(['daydreamer', 'weekender', 'racer']));
   expect(read('targets').map(({ mark }) => mark)).toEqual(result!.targets.map(({ mark }) => mark));
-  expect(read('players')).toHaveLength(24);
+  expect(read('players')).toHaveLength(60);
   expect(read('players')[0]).toMatchObject({ player: '1', persona: 'daydreamer' });
   const spent = read('flows').filter(({ cause, currency }) => cause!.startsWith('purchase:') && currency === 'shells');
   const out = spent.filter(({ direction }) => direction === 'out').reduce((sum, { units }) => sum + Number(units), 0);
@@ -168,4 +168,15 @@ describe('reports', () => {
     expect((await run('simulate', 'frist_month', '--report', refused)).code).toBe(1);
     expect(existsSync(refused)).toBe(false);
   });
+});
+
+test('names that a spreadsheet would run are guarded in every CSV that leaves', async () => {
+  const own = join(folder.path, 'formulas');
+  cpSync(DEMO_FOLDER, own, { recursive: true });
+  const players = join(own, 'players.yaml');
+  writeFileSync(players, readFileSync(players, 'utf8').replace('name: Racer', 'name: "=1+1"'));
+  const csv = join(folder.path, 'guarded');
+  await runCli(['simulate', 'first_month', '--folder', own, '--days', '2', '--players', '20', '--csv', csv]);
+  const texts = readdirSync(csv).map((file) => readFileSync(join(csv, file), 'utf8'));
+  expect(texts.filter((text) => /(^|[,\n])"?=1\+1/.test(text))).toEqual([]);
 });

@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { CONTRACT, KEYS, methodOf, pathOf } from '../../src/contract/index.js';
 import type { Body, Key } from '../../src/contract/index.js';
 import { demoDocument } from '../support/economy.js';
-import { startStall } from '../support/stall.js';
+import { problemOf, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let stall: Stall;
@@ -306,4 +306,22 @@ test('pages come with a strict content security policy', async () => {
   const policy = (await fetch(`${stall.url}/healthz`)).headers.get('content-security-policy')!;
   expect(policy).toMatch(/default-src 'self'/);
   expect(policy).toMatch(/script-src 'self'(;|$)/);
+});
+
+test('an attribute that does not exist, or is of another kind, is refused with what was meant, wherever it is written', async () => {
+  const design = stall.as('admin');
+  const made = { profile: { attributes: { levle: 3 } } };
+  const wrong = { profile: { attributes: { level: 'three' } } };
+  const ask = (profile: object) =>
+    design.call('POST /checks', { body: { checks: [{ offer: 'storm_frame', ...profile }] } });
+  expect((await problemOf(ask(made))).body).toMatchObject({
+    errors: [
+      { pointer: '/attributes/levle', detail: 'players have no attribute "levle"', fix: 'Did you mean "level"?' },
+    ],
+  });
+  expect((await problemOf(ask(wrong))).body).toMatchObject({ errors: [{ pointer: '/attributes/level' }] });
+  const created = await problemOf(design.call('POST /players', { body: { id: 'zoe', attributes: { level: 'high' } } }));
+  expect(created.body).toMatchObject({
+    errors: [{ detail: expect.stringMatching(/is a number, and "high" is a text/) as string }],
+  });
 });

@@ -1,6 +1,6 @@
 /** A check against an economy folder, for a build pipeline: apart, since it alone needs the engine. */
+import { playerDescribed } from '../described.js';
 import { documentLabels } from '../../core/texts/amounts.js';
-import { playerMadeUp } from '../../core/player/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
 import { verdictTell } from '../../core/storefront/index.js';
@@ -34,7 +34,7 @@ export function checkFolder(folder: string, { at, language, read }: Asked): Chec
   const { request, profile } = read(documentLabels(document));
   const instant = instantRead(document.timeZone, at ?? new Date().toISOString());
   if (!instant) throw new UsageProblem(`"${at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const held = playerMadeUp(economy!, profile, instant.ms);
+  const held = playerDescribed(economy!, profile, instant.ms);
   const verdict = verdictExplain(economy!, purchaseCheck(economy!, held, UNTOUCHED, request, instant.ms));
   return {
     verdict,

@@ -1,4 +1,5 @@
 /** odds, where, flow, money: looking at the catalog from another side. */
+import { playerDescribed } from '../described.js';
 import { Argument } from 'commander';
 import type { Command } from 'commander';
 import { unitsFormat } from '../../core/amount/index.js';
@@ -13,7 +14,7 @@ import type { Economy } from '../../core/economy/index.js';
 import { countText, nearestName } from '../../core/issue/index.js';
 import { boxOdds, lootOdds, togetherProblem } from '../../core/loot/index.js';
 import type { LootOdds, OpeningsNeeded } from '../../core/loot/index.js';
-import { playerMadeUp, playerScope } from '../../core/player/index.js';
+import { playerScope } from '../../core/player/index.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
@@ -37,7 +38,7 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
   const economy: Economy = economyCompile(document).economy;
   const labels = documentLabels(document);
   const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
-  const scope = playerScope(economy, playerMadeUp(economy, profile, 0), 0);
+  const scope = playerScope(economy, playerDescribed(economy, profile, 0), 0);
   const table = economy.loot.get(id);
   const together = options.together ?? [];
   const wrong = togetherProblem(economy, together);

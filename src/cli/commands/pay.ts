@@ -1,4 +1,5 @@
 /** pay: what every way of playing pays a minute, on the service's economy or a folder. */
+import { attributesChecked } from '../described.js';
 import type { Command } from 'commander';
 import { countText } from '../../core/issue/index.js';
 import { issueFinding } from '../../core/audit/index.js';
@@ -7,7 +8,7 @@ import { activityWays, payScope, wayRows } from '../../core/simulation/index.js'
 import type { WayRow } from '../../core/simulation/index.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
-import { UsageProblem, clientOf, wantsJson } from '../context.js';
+import { clientOf, wantsJson } from '../context.js';
 import { folderLoad } from '../folder.js';
 import { withReport } from '../report.js';
 import { printTable, refusedFor } from '../output.js';
@@ -37,11 +38,7 @@ export function addPayCommand(program: Command): void {
       const { economy, issues } = economyCompile(document);
       if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
       const attributes = parseFields<string | number | boolean>(attribute);
-      for (const name of Object.keys(attributes))
-        if (!economy.attributes.has(name))
-          throw new UsageProblem(
-            `Players have no attribute "${name}". Attributes: ${[...economy.attributes.keys()].join(', ') || 'none'}.`,
-          );
+      attributesChecked(economy, attributes);
       const scope = payScope(economy, attributes);
       const ways = [...economy.activities.values()].flatMap((activity) => activityWays(economy, activity, scope));
       const rows = wayRows(ways, [...economy.currencies.keys(), ...economy.items.keys()]);

@@ -1,7 +1,7 @@
 /** simulate and compare: on the service, or on a folder and on saved results. */
 import { existsSync, mkdirSync, writeFileSync } from 'node:fs';
 import { basename, join } from 'node:path';
-import { stringify } from 'csv-stringify/sync';
+import { csvText } from '../../core/csv/index.js';
 import type { Command } from 'commander';
 import {
   METRIC_WORDS,
@@ -179,7 +179,7 @@ function saveResult(result: SimulationResult, { out, csv }: { out?: string; csv?
   mkdirSync(csv, { recursive: true });
   for (const { name, columns, rows } of resultTables(result))
     // RFC 4180 ends lines with CR LF.
-    writeFileSync(join(csv, `${name}.csv`), stringify([[...columns], ...rows], { record_delimiter: 'windows' }));
+    writeFileSync(join(csv, `${name}.csv`), csvText([columns, ...rows]));
 }
 
 /** A result, which run of the service it is, and the targets of the economy. */

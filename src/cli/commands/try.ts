@@ -1,4 +1,5 @@
 /** try: what events would do for a player, each rule, goal and track, and what an hour of it comes to. Nothing is kept. */
+import { playerDescribed } from '../described.js';
 import type { Command } from 'commander';
 import { MOST_TRIED } from '../../contract/index.js';
 import { unitsFormat } from '../../core/amount/index.js';
@@ -7,7 +8,6 @@ import type { Tried, TriedEvent } from '../../core/earning/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { tryLineRead } from '../../core/earning/tryText.js';
 import { countText, nearestName } from '../../core/issue/index.js';
-import { playerMadeUp } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
@@ -87,7 +87,7 @@ function tryFolder(events: TriedEvent[], options: TryOptions, folder: string): A
   }
   const instant = instantRead(document.timeZone, options.at ?? new Date().toISOString());
   if (!instant) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const player = playerMadeUp(economy!, profileOf(options, labels), instant.ms);
+  const player = playerDescribed(economy!, profileOf(options, labels), instant.ms);
   return { tried: eventsTry(economy!, player, events, instant.ms, options.seed), labels };
 }
 

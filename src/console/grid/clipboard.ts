@@ -1,6 +1,6 @@
 /** Cells as spreadsheets exchange them: rows in lines, cells parted by tabs, quoted where they hold either. */
 import { parse } from 'csv-parse/browser/esm/sync';
-import { guard, unguard } from '../../core/catalog/cell.js';
+import { guard, unguard } from '../../core/csv/guard.js';
 import { rangeRows } from './place.js';
 import type { At, Range } from './place.js';
 

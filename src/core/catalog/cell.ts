@@ -350,10 +350,3 @@ export const CELLS = {
   json: kind<unknown>((value) => JSON.stringify(value), jsonRead),
 } satisfies Record<string, CellKind>;
 export type CellName = keyof typeof CELLS;
-
-/** What a spreadsheet would run (OWASP, "CSV injection"), apostrophes that stand before it included. */
-const RUNS = /^'*[=+\-@\t\r]/;
-/** A text for a spreadsheet: what it would run gets an apostrophe in front. */
-export const guard = (text: string): string => (RUNS.test(text) ? `'${text}` : text);
-/** And back. */
-export const unguard = (text: string): string => (text.startsWith("'") && RUNS.test(text) ? text.slice(1) : text);

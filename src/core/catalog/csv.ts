@@ -3,12 +3,12 @@
  * byte-order mark, semicolons or tabs, quoted newlines, decimal commas. Writing keeps a spreadsheet from running a
  * text as a formula: such a text gets an apostrophe in front, which reading takes off again.
  */
-import { stringify } from 'csv-stringify/sync';
+import { csvText, unguard } from '../csv/index.js';
 import { isId } from '../schema/index.js';
 import { economyJsonSchema, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import { MOST_PROBLEMS, moreProblems, nearestName } from '../issue/index.js';
-import { CELLS, guard, unguard } from './cell.js';
+import { CELLS } from './cell.js';
 import type { CellKind } from './cell.js';
 import { cellNameOf, jsonNodeAt } from './schemaCell.js';
 import type { JsonNode } from './schemaCell.js';
@@ -28,12 +28,9 @@ export function csvWrite(document: EconomyDocument, name: SheetName): string {
   const sheet = SHEETS[name];
   const rows = sheet
     .rows(document)
-    .map(({ keys, value }) => [
-      ...keys,
-      ...sheet.columns.map(({ field }) => guard(cellOf(sheet, field).write(value[field]))),
-    ]);
+    .map(({ keys, value }) => [...keys, ...sheet.columns.map(({ field }) => cellOf(sheet, field).write(value[field]))]);
   const head = [...sheet.keys, ...sheet.columns.map(({ field }) => field)];
-  return stringify([head, ...rows], { record_delimiter: 'windows' });
+  return csvText([head, ...rows]);
 }
 
 export interface CsvProblem {

@@ -1,4 +1,4 @@
-export { CELLS, guard, unguard } from './cell.js';
+export { CELLS } from './cell.js';
 export type { CellKind, CellValue } from './cell.js';
 export { csvRead, csvWrite } from './csv.js';
 export { EDIT_KINDS, documentEdit } from './edit.js';

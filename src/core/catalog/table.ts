@@ -4,12 +4,13 @@
  */
 import { parse } from 'csv-parse/sync';
 import { stringify } from 'csv-stringify/sync';
+import { guard } from '../csv/index.js';
 import { KINDS, thingsIn } from '../document/kinds.js';
 import { valueAt } from '../document/pointers.js';
 import type { EconomyDocument } from '../document/index.js';
 import { idFor, isId } from '../schema/ids.js';
 import type { RefKind } from '../schema/index.js';
-import { CELLS, guard } from './cell.js';
+import { CELLS } from './cell.js';
 import type { CellName } from './cell.js';
 import { cellNameOf, jsonNodeAt } from './schemaCell.js';
 import type { JsonNode } from './schemaCell.js';

@@ -10,6 +10,8 @@ export {
   playerScope,
 } from './player.js';
 export type { Profile, Receiving } from './player.js';
+export { attributeProblems } from './attributes.js';
+export type { AttributeProblem } from './attributes.js';
 export { keptOutOf } from './keptOut.js';
 export type { KeptOut } from './keptOut.js';
 export { paidParts } from './paid.js';

@@ -1,5 +1,5 @@
 /** A replay as tables and sentences. */
-import { stringify } from 'csv-stringify/sync';
+import { csvText } from '../csv/index.js';
 import type { Economy } from '../economy/index.js';
 import { instantWritten } from '../schedule/index.js';
 import { reasonSentence } from '../texts/index.js';
@@ -26,26 +26,23 @@ export function replayExamples(
 
 /** Every purchase with what becomes of it, by RFC 4180, which ends lines with CR LF. */
 export const replayCsv = (economy: Economy, each: readonly Replayed[]): string =>
-  stringify(
-    [
-      ['line', 'player', 'at', 'offer', 'outcome', 'paid', 'cost', 'reasons'],
-      ...each.map((one) => {
-        const { line, player, atMs, offer, paid } = one.recorded;
-        const units = (basket: object | undefined): string =>
-          Object.entries(basket ?? {})
-            .map(([asset, amount]) => `${String(amount)} ${asset}`)
-            .join(', ');
-        return [
-          line,
-          player,
-          instantWritten(economy.zone, atMs),
-          offer,
-          one.outcome,
-          units(paid),
-          one.outcome === 'bought' ? units(one.total) : '',
-          one.outcome === 'refused' ? one.reasons.map(({ code }) => code).join(' ') : '',
-        ];
-      }),
-    ],
-    { record_delimiter: 'windows' },
-  );
+  csvText([
+    ['line', 'player', 'at', 'offer', 'outcome', 'paid', 'cost', 'reasons'],
+    ...each.map((one) => {
+      const { line, player, atMs, offer, paid } = one.recorded;
+      const units = (basket: object | undefined): string =>
+        Object.entries(basket ?? {})
+          .map(([asset, amount]) => `${String(amount)} ${asset}`)
+          .join(', ');
+      return [
+        line,
+        player,
+        instantWritten(economy.zone, atMs),
+        offer,
+        one.outcome,
+        units(paid),
+        one.outcome === 'bought' ? units(one.total) : '',
+        one.outcome === 'refused' ? one.reasons.map(({ code }) => code).join(' ') : '',
+      ];
+    }),
+  ]);

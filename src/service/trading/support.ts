@@ -15,6 +15,7 @@ import {
 } from '../../core/player/index.js';
 import { progressMake } from '../../core/progress/index.js';
 import { keptOutTold } from '../../core/texts/index.js';
+import { attributesKnown } from '../asked.js';
 import { Problem, invalid } from '../problem.js';
 import type { Rankings } from '../rankings/rankings.js';
 import type { Sources } from '../sources.js';
@@ -108,22 +109,6 @@ export class Support {
 
 export const grantWords = ({ gives, takes, reason }: Grant): string =>
   JSON.stringify([Object.entries(gives).sort(), Object.entries(takes).sort(), reason]);
-
-/** Throws a problem that names the first attribute that the economy does not have. */
-function attributesKnown(economy: Economy, attributes: Record<string, Value>): void {
-  const unknown = Object.keys(attributes).find((attribute) => !economy.attributes.has(attribute));
-  if (unknown === undefined) return;
-  throw new Problem('invalid', `The economy has no attribute "${unknown}".`, {
-    errors: [
-      {
-        pointer: `/attributes/${unknown}`,
-        code: 'unknown-field',
-        detail: `unknown attribute "${unknown}"`,
-        fix: `Attributes: ${[...economy.attributes.keys()].join(', ')}.`,
-      },
-    ],
-  });
-}
 
 /** Throws a problem that names every asset that the economy does not have. */
 export function assetsKnown(economy: Economy, baskets: Record<string, Basket>): void {

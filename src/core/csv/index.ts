@@ -1,0 +1,2 @@
+export { csvText } from './csv.js';
+export { guard, unguard } from './guard.js';
