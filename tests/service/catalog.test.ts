@@ -290,3 +290,20 @@ test('odds tell how long it takes until a whole set is had, and refuse what is n
   const many = Array.from({ length: 11 }, () => 'sea_glass');
   expect((await stall.raw('POST', '/odds', { body: { ...body, together: many } })).status).toBe(422);
 });
+
+test('a preview refuses what the import refuses: parts of a currency that has none', async () => {
+  const text = 'id,worth\nstorm_frame,12.50 shells\n';
+  const send = (how: object) =>
+    problemOf(
+      design().call('POST /draft/sheets/{sheet}', {
+        params: { sheet: 'items' },
+        type: 'text/csv',
+        body: text,
+        ...how,
+      } as never),
+    );
+  const { revision } = await design().call('GET /draft', {});
+  const [shown, saved] = [await send({ query: { preview: true } }), await send({ revision })];
+  expect(shown.body['errors']).toEqual(saved.body['errors']);
+  expect(shown.body['errors']).toMatchObject([{ pointer: '/items/storm_frame/worth/shells' }]);
+});

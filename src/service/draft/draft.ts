@@ -138,13 +138,19 @@ export class Draft {
 
   // --- saving
 
-  /** Throws when the save is stale, with what changed in between, or when the document cannot be read. */
-  prepare(raw: unknown, from: number): Prepared {
-    this.startedFrom(from, () => raw);
+  /** Throws where a document cannot be read, and so could not be saved; nothing is kept. */
+  saveable(raw: unknown): { document: EconomyDocument; compilation: Compilation } {
     const document = documentReadable(raw);
     const compilation = economyCompile(document);
     const blocking = compilation.issues.filter(issueBlocksSaving);
     if (blocking.length > 0) throw invalid(UNREADABLE, blocking);
+    return { document, compilation };
+  }
+
+  /** Throws when the save is stale, with what changed in between, or when the document cannot be read. */
+  prepare(raw: unknown, from: number): Prepared {
+    this.startedFrom(from, () => raw);
+    const { document, compilation } = this.saveable(raw);
     const changes = documentChanges(this.held.get().document, document);
     const text = JSON.stringify(document);
     const working = new Working(text, { document, compilation });

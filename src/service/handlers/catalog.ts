@@ -42,6 +42,8 @@ function editWorked(
   what: string,
 ): Worked {
   const changes = documentChanges(before, after);
+  // A preview is the edit itself, not saved: it refuses what the edit refuses.
+  if (revision === undefined && changes.length > 0) service.draft.saveable(after);
   const edited = {
     changes,
     notes: more.notes,
