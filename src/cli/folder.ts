@@ -1,11 +1,11 @@
 /** Economy folders on disk, for the commands that need no service. */
 import { existsSync, mkdirSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { dirname, join, relative } from 'node:path';
-import { countText } from '../core/issue/index.js';
+import { countText, nearestName } from '../core/issue/index.js';
 import { issueFinding } from '../core/audit/index.js';
 import { economyLoad, issueBlocksSaving } from '../core/economy/index.js';
 import type { EconomyDocument } from '../core/document/index.js';
-import type { EconomyLoaded } from '../core/economy/index.js';
+import type { Economy, EconomyLoaded } from '../core/economy/index.js';
 import type { SourceFile } from '../core/files/index.js';
 import { UsageProblem } from './context.js';
 import { fileText } from './file.js';
@@ -33,7 +33,7 @@ export function folderPresent(folder: string): SourceFile[] {
   return filesIn(folder);
 }
 
-export type LoadedFolder = EconomyLoaded & { document: EconomyDocument };
+export type LoadedFolder = EconomyLoaded & { document: EconomyDocument; economy: Economy };
 
 /** The folder's economy. Throws what keeps it from being read, with file, line and column, all at once. */
 export function folderLoad(folder: string): LoadedFolder {
@@ -48,6 +48,12 @@ export function folderLoad(folder: string): LoadedFolder {
     );
   }
   return loaded as LoadedFolder;
+}
+
+/** What a folder's economy does not have, with the nearest that it has. */
+export function notThere(what: string, id: string, known: Iterable<string>): UsageProblem {
+  const near = nearestName(id, known);
+  return new UsageProblem(`There is no ${what} "${id}".${near === undefined ? '' : ` Did you mean "${near}"?`}`);
 }
 
 export function folderSave(files: readonly SourceFile[]): string[] {

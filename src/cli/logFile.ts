@@ -3,7 +3,7 @@ import { readFileSync } from 'node:fs';
 import { gunzipSync } from 'node:zlib';
 import { countText } from '../core/issue/index.js';
 import { MAX_LOG_LENGTH } from '../core/log/index.js';
-import type { BrokenLine } from '../core/log/index.js';
+import type { LogRead, PurchasesRead } from '../core/log/index.js';
 import { CommandRefused } from './context.js';
 import { colors, print } from './print.js';
 
@@ -33,12 +33,20 @@ export function logText(path: string): string {
 /** So many broken lines are told one by one. */
 const TOLD = 20;
 
-/** What was read, unless lines of it are broken and not to be left out. */
-export function wholeLog<T extends { broken: readonly BrokenLine[] }>(path: string, read: T, skipBroken: boolean): T {
+type Read = PurchasesRead & Partial<LogRead>;
+
+const isNothing = ({ purchases, others, events = [], unknown = {} }: Read): boolean =>
+  purchases.length + others + events.length + Object.keys(unknown).length === 0;
+
+/** What was read, unless lines of it are broken and not to be left out. Where nothing else is there, they cannot be. */
+export function wholeLog<T extends Read>(path: string, read: T, skipBroken: boolean): T {
   const { broken } = read;
-  if (broken.length === 0 || skipBroken) return read;
+  const nothing = isNothing(read);
+  if (broken.length === 0 || (skipBroken && !nothing)) return read;
   throw new CommandRefused(
-    `${countText(broken.length, 'line')} of ${path} cannot be read; nothing was done. Mend them, or leave them out with --skip-broken.`,
+    nothing
+      ? `Nothing of ${path} can be read; nothing was done.`
+      : `${countText(broken.length, 'line')} of ${path} cannot be read; nothing was done. Mend them, or leave them out with --skip-broken.`,
     {
       json: { file: path, broken },
       print: () => {

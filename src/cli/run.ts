@@ -10,8 +10,9 @@ import type { Outlined } from './groups.js';
 import { answersAnew, complain, hasAnswered, printJson } from './print.js';
 
 /** Runs what was typed after `dimestall`, and gives the exit code. */
-export async function run(words: readonly string[]): Promise<number> {
+export async function run(typed: readonly string[]): Promise<number> {
   answersAnew();
+  const words = helpWords(typed);
   try {
     const program = programMake();
     await addCommands(program, commandAsked(program, words));
@@ -34,6 +35,13 @@ export async function run(words: readonly string[]): Promise<number> {
     failure.complain();
     return failure.exit;
   }
+}
+
+/** `help csv import` is what `csv import --help` is; `help` alone lists all commands. */
+function helpWords(words: readonly string[]): readonly string[] {
+  const place = words.findIndex((word) => !word.startsWith('-'));
+  if (words[place] !== 'help' || words.slice(place + 1).every((word) => word.startsWith('-'))) return words;
+  return [...words.filter((_, index) => index !== place), '--help'];
 }
 
 const isReporting = (words: readonly string[]): boolean =>

@@ -127,6 +127,8 @@ Comet Tail     10%       0.1               0%                  0              10
   expect((await cli('where', 'asset', 'brass_key')).out).toBe(
     'Tide Crate, opensWith item  /items/tide_crate/opensWith/item\nBrass Key at Lantern Wagon, gives  /shops/lantern_wagon/shelves/crates/offers/brass_key/gives\n',
   );
+  expect(await cli('where', 'item', 'brass_key')).toEqual(await cli('where', 'asset', 'brass_key'));
+  expect((await cli('flow', 'ribbon')).err).toBe('There is no currency or item "ribbon". Did you mean "ribbons"?\n');
   expect((await cli('flow', 'ribbons')).out).toContain('  currency Ribbons: what is left when it ends\n');
   expect((await cli('money')).out).toMatch(
     /pearls_55 +harbour_store +cove_pearls_55 +EUR 4\.99 +EUR 0\.94 +EUR 1\.22 +EUR 2\.83/,

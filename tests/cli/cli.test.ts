@@ -134,6 +134,20 @@ describe('may this player buy this?', () => {
     "
     `);
   });
+
+  test('the same shop on a folder, without a service', async () => {
+    const asked = ['front', 'lantern_wagon', '--holds', 'pearls=12', '--at', '2027-06-01T12:00'];
+    const served = (await cli(...asked)).out;
+    const read = (await runCli([...asked, '--folder', DEMO_FOLDER])).out;
+    expect(read).toBe(served.replace('(release 1)', `(${DEMO_FOLDER})`));
+    expect(await runCli(['front', 'lantern_wagn', '--folder', DEMO_FOLDER])).toMatchObject({
+      code: 2,
+      err: 'There is no shop "lantern_wagn". Did you mean "lantern_wagon"?\n',
+    });
+    expect((await runCli(['front', 'lantern_wagon', '--player', 'oda', '--folder', DEMO_FOLDER])).err).toMatch(
+      /A folder has no players/,
+    );
+  });
 });
 
 test('buying takes and gives once for a key, and a refusal has exit code 1', async () => {
@@ -259,6 +273,10 @@ describe('from folder to release', () => {
     expect(out).toMatch(
       /error dangling-reference: .*there is no currency or item "glide_wx"\n.*shops\.yaml:\d+:\d+ {2}Did you mean "glide_wax"\?/,
     );
+    expect((await runCli(['audit', '--folder', DEMO_FOLDER])).out).toBe((await runCli(['audit', DEMO_FOLDER])).out);
+    expect((await runCli(['audit', DEMO_FOLDER, '--folder', DEMO_FOLDER])).err).toBe(
+      'Name one folder: alone, or with --folder.\n',
+    );
   });
 });
 
@@ -312,6 +330,16 @@ describe('exit codes and messages', () => {
       'whoami',
     ])
       expect(out).toMatch(new RegExp(`^ {2}${command} `, 'm'));
+  });
+
+  test.each([
+    ['csv import', /^Usage: dimestall csv import \[options\] <sheet> <file>/],
+    ['edit tiers', /^Usage: dimestall edit tiers /],
+    ['audit', /^Usage: dimestall audit /],
+    ['serve', /^Usage: dimestall serve [^]*--port/],
+  ])('help %s is the help of that command', async (words, help) => {
+    const { code, out } = await runProcess(['help', ...words.split(' ')]);
+    expect([code, out]).toEqual([0, expect.stringMatching(help)]);
   });
 
   test('a reader that has seen enough ends it quietly', async () => {

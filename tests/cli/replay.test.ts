@@ -72,6 +72,12 @@ test('broken lines are told by file and line, and left out only when that is ask
   expect([refused.code, refused.err]).toEqual([1, expect.stringMatching(/2 lines of .* nothing was done/)]);
   expect(refused.out).toMatch(/log\.csv:3.*"yesterday" is no instant[\s\S]*log\.csv:4.*no number of times/);
   const left = await runCli(['replay', log, '--folder', DEMO_FOLDER, '--skip-broken']);
+  const headless = written('headless.csv', LOG.replace('player', 'who'));
+  for (const more of [[], ['--skip-broken']]) {
+    const { code, out, err } = await runCli(['replay', headless, '--folder', DEMO_FOLDER, ...more]);
+    expect([code, out]).toEqual([1, expect.stringMatching(/headless\.csv:1.*there is no column "player"/)]);
+    expect(err).toMatch(/^Nothing of .*headless\.csv can be read; nothing was done\.\n$/);
+  }
   expect(left.out).toMatch(/^1 purchase by 1 player: 1 would go through, 0 would be refused; 2 lines left out\./);
 });
 

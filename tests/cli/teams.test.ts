@@ -37,6 +37,8 @@ test('a team is made, joined, looked at, given and dissolved', async () => {
   await run('team', 'make', 'terns', '--kind', 'crew', '--name', 'The Terns');
   expect((await run('team', 'join', 'gulls', 'mateo')).out).toEqual(['The Gulls has mateo. 1 member.']);
   await run('team', 'join', 'gulls', 'oda');
+  expect(await run('team', 'gulls')).toEqual(await run('team', 'show', 'gulls'));
+  expect(await run('team')).toEqual(await run('team', 'list'));
   const full = await run('team', 'join', 'gulls', 'yuna');
   expect([full.code, full.err[0]]).toEqual([
     1,
@@ -81,6 +83,8 @@ test('places and neighbours', async () => {
     expect.stringMatching(/^ *1 +yuna +yuna +40 Shells$/),
     expect.stringMatching(/^ *3 +mateo +mateo +33 Shells$/),
   ]);
+  expect(await run('ranking', 'flyers')).toEqual(shown);
+  expect(await run('ranking')).toEqual(await run('ranking', 'list'));
   expect((await run('ranking', 'place', 'flyers', 'mateo', '--around', '1')).out[0]).toBe(
     'mateo has place 3 of 3 in Flyers of the week.',
   );

@@ -1,16 +1,16 @@
-/** A check against an economy folder, for a build pipeline: apart, since it alone needs the engine. */
+/** A check and a shop's front on an economy folder, for a build pipeline: apart, since they alone need the engine. */
 import { playerDescribed } from '../described.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import type { Profile } from '../../core/player/index.js';
 import { instantRead } from '../../core/schedule/index.js';
-import { verdictTell } from '../../core/storefront/index.js';
+import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
 import type { OfferTold } from '../../core/storefront/index.js';
 import { economyLabels, verdictExplain } from '../../core/texts/index.js';
 import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
 import { UsageProblem } from '../context.js';
-import { folderLoad } from '../folder.js';
+import { folderLoad, notThere } from '../folder.js';
 
 /** What a check says, wherever it was made. */
 export interface Checked {
@@ -20,26 +20,37 @@ export interface Checked {
   zone: string;
 }
 
-interface Asked {
+interface Asked<T> {
   /** Now by default. */
   at: string | undefined;
   language: string | undefined;
   /** Amounts are read with the labels of the economy. */
-  read(labels: AssetLabels): { request: PurchaseRequest; profile: Profile };
+  read(labels: AssetLabels): T & { profile: Profile };
 }
 
 /** The same pure check as the service's, on files. */
-export function checkFolder(folder: string, { at, language, read }: Asked): Checked {
+export function checkFolder(folder: string, asked: Asked<{ request: PurchaseRequest }>): Checked {
+  const { economy, request, player, atMs, labels, zone } = folderAsked(folder, asked);
+  const verdict = verdictExplain(economy, purchaseCheck(economy, player, UNTOUCHED, request, atMs));
+  const told = asked.language === undefined ? undefined : verdictTell(economy, verdict, asked.language);
+  return { verdict, told, labels, zone };
+}
+
+/** A shop on files, as a player sees it to whom nobody has sold anything yet. */
+export function frontFolder(folder: string, shop: string, asked: Asked<object>) {
+  const { economy, player, atMs, labels, zone } = folderAsked(folder, asked);
+  const found = economy.shops.get(shop);
+  if (!found) throw notThere('shop', shop, economy.shops.keys());
+  const seen = frontMake(economy, found, player, UNTOUCHED, atMs);
+  const front = asked.language === undefined ? seen : frontTell(economy, seen, asked.language);
+  return { front: { release: null, ...front }, labels, zone };
+}
+
+function folderAsked<T>(folder: string, { at, read }: Asked<T>) {
   const { document, economy } = folderLoad(folder);
-  const { request, profile } = read(documentLabels(document));
+  const { profile, ...asked } = read(documentLabels(document));
   const instant = instantRead(document.timeZone, at ?? new Date().toISOString());
   if (!instant) throw new UsageProblem(`"${at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const held = playerDescribed(economy!, profile, instant.ms);
-  const verdict = verdictExplain(economy!, purchaseCheck(economy!, held, UNTOUCHED, request, instant.ms));
-  return {
-    verdict,
-    told: language === undefined ? undefined : verdictTell(economy!, verdict, language),
-    labels: economyLabels(economy!),
-    zone: document.timeZone,
-  };
+  const player = playerDescribed(economy, profile, instant.ms);
+  return { ...asked, economy, player, atMs: instant.ms, labels: economyLabels(economy), zone: document.timeZone };
 }

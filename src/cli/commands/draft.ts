@@ -9,7 +9,7 @@ import { folderRead, folderRename, folderWrite } from '../../core/files/index.js
 import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { printPublished, publishOrList } from './release.js';
 import { picturesPull, picturesPush } from './picture.js';
-import { CommandRefused, clientOf, wantsJson } from '../context.js';
+import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderFiles, folderLoad, folderPictures, folderPresent, folderSave } from '../folder.js';
 import { printFindings, printTable } from '../output.js';
 import { parseNumber } from '../parse.js';
@@ -92,10 +92,14 @@ export function addDraftCommands(program: Command): void {
   program
     .command('audit [folder]')
     .description('list what is wrong, of the draft or of a folder')
+    .option('--folder <folder>', 'the same as naming the folder')
     .option('--all', 'hints that were silenced too, with the reason')
     .option('--mend', 'take every way out that is safe without asking')
     .option('--rules', 'list what the audit looks for, and why')
-    .action(async (folder: string | undefined, options: AuditFlags, command: Command) => {
+    .action(async (named: string | undefined, options: AuditFlags, command: Command) => {
+      if (named !== undefined && options.folder !== undefined)
+        throw new UsageProblem('Name one folder: alone, or with --folder.');
+      const folder = named ?? options.folder;
       if (options.rules) {
         printRules(command);
         return;
@@ -150,6 +154,7 @@ interface PushOptions {
 }
 
 interface AuditFlags {
+  folder?: string;
   all?: boolean;
   mend?: boolean;
   rules?: boolean;

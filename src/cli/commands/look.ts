@@ -7,17 +7,15 @@ import { THING_KINDS, usesOf } from '../../core/document/index.js';
 import { assetFlow, moneyRows } from '../../core/catalog/index.js';
 import type { AssetFlow, MoneyRow } from '../../core/catalog/index.js';
 import type { ThingKind, Use } from '../../core/document/index.js';
-import { economyCompile } from '../../core/economy/index.js';
 import { moneyText } from '../../core/texts/index.js';
 import type { AssetLabels } from '../../core/texts/index.js';
-import type { Economy } from '../../core/economy/index.js';
-import { countText, nearestName } from '../../core/issue/index.js';
+import { countText } from '../../core/issue/index.js';
 import { boxOdds, lootOdds, togetherProblem } from '../../core/loot/index.js';
 import type { LootOdds, OpeningsNeeded } from '../../core/loot/index.js';
 import { playerScope } from '../../core/player/index.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
-import { folderLoad } from '../folder.js';
+import { folderLoad, notThere } from '../folder.js';
 import { printTable } from '../output.js';
 import { colors, print, printJson } from '../print.js';
 import { collect, parseBasket, parseFields, parseOverrides } from '../parse.js';
@@ -34,8 +32,7 @@ interface OddsOptions {
 }
 
 function folderOdds(folder: string, id: string, options: OddsOptions): { odds: LootOdds; labels: AssetLabels } {
-  const { document } = folderLoad(folder);
-  const economy: Economy = economyCompile(document).economy;
+  const { document, economy } = folderLoad(folder);
   const labels = documentLabels(document);
   const profile = { attributes: parseFields(options.attribute ?? []), holds: parseBasket(options.holds ?? [], labels) };
   const scope = playerScope(economy, playerDescribed(economy, profile, 0), 0);
@@ -45,12 +42,7 @@ function folderOdds(folder: string, id: string, options: OddsOptions): { odds: L
   if (wrong) throw new UsageProblem(`--together: ${wrong.problem}. ${wrong.fix}`);
   if (table) return { odds: lootOdds(economy, table, scope, {}, together), labels };
   const box = economy.items.get(id);
-  if (box?.kind !== 'box') {
-    const near = nearestName(id, [...economy.loot.keys(), ...economy.items.keys()]);
-    throw new UsageProblem(
-      `There is no loot table or box "${id}".${near === undefined ? '' : ` Did you mean "${near}"?`}`,
-    );
-  }
+  if (box?.kind !== 'box') throw notThere('loot table or box', id, [...economy.loot.keys(), ...economy.items.keys()]);
   return { odds: boxOdds(economy, box, scope, together), labels };
 }
 
@@ -93,6 +85,14 @@ function printOdds(odds: LootOdds, labels: AssetLabels): void {
   printTable(['openings: mean', '50%', '90%', '99%'], [neededCells(odds.together)]);
 }
 
+/** What is priced and paid is found by the kind `asset`, whichever of them it is. */
+const ASSETS = ['currency', 'item'] as const;
+const isAsset = (kind: string): kind is (typeof ASSETS)[number] => ASSETS.some((one) => one === kind);
+
+interface WhereOptions {
+  folder?: string;
+}
+
 export function addLookCommands(program: Command): void {
   program
     .command('odds <table>')
@@ -116,18 +116,21 @@ export function addLookCommands(program: Command): void {
   program
     .command('where')
     .description('where a thing is used')
-    .addArgument(new Argument('<kind>', 'what it is; currencies and items are assets').choices(THING_KINDS))
+    .addArgument(new Argument('<kind>', 'what it is').choices([...THING_KINDS, ...ASSETS]))
     .argument('<id>')
     .option('--folder <folder>', 'in an economy folder instead of the draft')
-    .action(async (kind: ThingKind, id: string, { folder }: { folder?: string }, command: Command) => {
-      const uses: Use[] =
-        folder === undefined
-          ? (await clientOf(command).call('GET /draft/uses/{kind}/{id}', { params: { kind, id } })).items
-          : usesOf(folderLoad(folder).document, { kind, id });
-      if (wantsJson(command)) printJson(uses);
-      else if (uses.length === 0) print('It is used nowhere.');
-      else for (const { words, pointer } of uses) print(`${words}  ${colors.dim(pointer)}`);
-    });
+    .action(
+      async (named: ThingKind | (typeof ASSETS)[number], id: string, { folder }: WhereOptions, command: Command) => {
+        const kind = isAsset(named) ? 'asset' : named;
+        const uses: Use[] =
+          folder === undefined
+            ? (await clientOf(command).call('GET /draft/uses/{kind}/{id}', { params: { kind, id } })).items
+            : usesOf(folderLoad(folder).document, { kind, id });
+        if (wantsJson(command)) printJson(uses);
+        else if (uses.length === 0) print('It is used nowhere.');
+        else for (const { words, pointer } of uses) print(`${words}  ${colors.dim(pointer)}`);
+      },
+    );
 
   program
     .command('money')
@@ -138,7 +141,7 @@ export function addLookCommands(program: Command): void {
       const rows =
         folder === undefined
           ? (await clientOf(command).call('GET /money', { query: { source } })).items
-          : moneyRows(economyCompile(folderLoad(folder).document).economy);
+          : moneyRows(folderLoad(folder).economy);
       if (wantsJson(command)) printJson(rows);
       else if (rows.length === 0) print('Nothing is sold for real money.');
       else printMoney(rows);
@@ -160,8 +163,10 @@ export function addLookCommands(program: Command): void {
 }
 
 function folderFlow(folder: string, asset: string): AssetFlow {
-  const { document } = folderLoad(folder);
-  return assetFlow(document, economyCompile(document).economy, asset);
+  const { document, economy } = folderLoad(folder);
+  const known = [...economy.currencies.keys(), ...economy.items.keys()];
+  if (!known.includes(asset)) throw notThere('currency or item', asset, known);
+  return assetFlow(document, economy, asset);
 }
 
 function printMoney(rows: readonly MoneyRow[]): void {

@@ -23,6 +23,7 @@ import { runCharts } from '../../core/report/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { fileJson } from '../file.js';
+import { instantText } from '../../core/texts/sentence.js';
 import { folderLoad } from '../folder.js';
 import { printTable, progressBar, refusedFor } from '../output.js';
 import { print, printJson } from '../print.js';
@@ -127,10 +128,12 @@ interface RunsOptions {
 }
 
 async function listRuns(command: Command): Promise<void> {
-  const { items } = await clientOf(command).call('GET /runs', { query: { limit: 50 } });
+  const client = clientOf(command);
+  const { items } = await client.call('GET /runs', { query: { limit: 50 } });
   if (wantsJson(command)) printJson(items);
   else if (items.length === 0) print('No runs yet: dimestall simulate SCENARIO.');
-  else
+  else {
+    const { timeZone } = (await client.call('GET /draft')).document;
     printTable(
       ['run', 'name', 'scenario', 'on', 'status', 'targets', 'days', 'begun', 'by'],
       items.map(({ id, name, setup, status, marks, day, days, createdMs, createdBy }) => [
@@ -141,10 +144,11 @@ async function listRuns(command: Command): Promise<void> {
         status,
         marks ? marksText(marks) : '',
         status === 'running' ? `${day} of ${days}` : days,
-        new Date(createdMs).toISOString(),
+        instantText(timeZone, createdMs),
         createdBy,
       ]),
     );
+  }
 }
 
 async function oneRun(run: number, options: RunsOptions, command: Command): Promise<void> {

@@ -24,22 +24,14 @@ export function addTeamCommands(program: Command): void {
     .description('the teams that there are')
     .option('--search <text>', 'part of an id or name')
     .option('--kind <kind>', 'only those of a kind')
-    .action(async ({ search, kind }: { search?: string; kind?: string }, command: Command) => {
-      const query = { limit: MOST_LISTED, ...(search ? { search } : {}), ...(kind ? { kind } : {}) };
-      const { items } = await clientOf(command).call('GET /teams', { query });
-      if (wantsJson(command)) return printJson(items);
-      if (items.length === 0) return print('There is no such team. Make one: dimestall team make <id> --kind <kind>');
-      printTable(
-        ['id', 'name', 'kind', 'members'],
-        items.map((one) => [one.id, one.name, one.kind, one.members]),
-      );
-    });
+    .action(listTeams);
 
   team
-    .command('show <team>')
-    .description('members, what it holds, and its goals')
+    .command('show [team]', { isDefault: true })
+    .description('members, what it holds, and its goals; all teams, where none is named')
     .option('--ledger', 'with its movements')
-    .action(async (id: string, { ledger }: { ledger?: true }, command: Command) => {
+    .action(async (id: string | undefined, { ledger }: { ledger?: true }, command: Command) => {
+      if (id === undefined) return listTeams({}, command);
       const client = clientOf(command);
       const params = { team: id };
       const view = await client.call('GET /teams/{team}', { params });
@@ -128,30 +120,15 @@ export function addTeamCommands(program: Command): void {
   ranking
     .command('list')
     .description('what is ranked, and by what')
-    .action(async (_: object, command: Command) => {
-      const client = clientOf(command);
-      const { items } = await client.call('GET /rankings');
-      if (wantsJson(command)) return printJson(items);
-      if (items.length === 0) return print('The live release has no rankings. Add one under rankings: in the economy.');
-      const { labels, zone } = await serviceEconomy(client, 'live');
-      printTable(
-        ['id', 'name', 'of', 'by', 'until'],
-        items.map((one) => [
-          one.ranking,
-          one.name,
-          one.team ?? 'players',
-          byWords(one, labels),
-          one.endMs === null ? '' : instantText(zone, one.endMs),
-        ]),
-      );
-    });
+    .action((_: object, command: Command) => listRankings(command));
 
   ranking
-    .command('show <ranking>')
-    .description('places: who has the same has the same place')
+    .command('show [ranking]', { isDefault: true })
+    .description('places: who has the same has the same place; all rankings, where none is named')
     .option('--limit <number>', 'how many', parseNumber(1, MOST_LISTED), 20)
     .option(...at)
-    .action(async (id: string, options: { limit: number; at?: string }, command: Command) => {
+    .action(async (id: string | undefined, options: { limit: number; at?: string }, command: Command) => {
+      if (id === undefined) return listRankings(command);
       const client = clientOf(command);
       const { limit } = options;
       const query = { limit, ...(options.at ? { at: options.at } : {}) };
@@ -182,6 +159,35 @@ export function addTeamCommands(program: Command): void {
       );
       if (place.around.length > 0) printPlaces(place.around, place, labels);
     });
+}
+
+async function listTeams({ search, kind }: { search?: string; kind?: string }, command: Command): Promise<void> {
+  const query = { limit: MOST_LISTED, ...(search ? { search } : {}), ...(kind ? { kind } : {}) };
+  const { items } = await clientOf(command).call('GET /teams', { query });
+  if (wantsJson(command)) return printJson(items);
+  if (items.length === 0) return print('There is no such team. Make one: dimestall team make <id> --kind <kind>');
+  printTable(
+    ['id', 'name', 'kind', 'members'],
+    items.map((one) => [one.id, one.name, one.kind, one.members]),
+  );
+}
+
+async function listRankings(command: Command): Promise<void> {
+  const client = clientOf(command);
+  const { items } = await client.call('GET /rankings');
+  if (wantsJson(command)) return printJson(items);
+  if (items.length === 0) return print('The live release has no rankings. Add one under rankings: in the economy.');
+  const { labels, zone } = await serviceEconomy(client, 'live');
+  printTable(
+    ['id', 'name', 'of', 'by', 'until'],
+    items.map((one) => [
+      one.ranking,
+      one.name,
+      one.team ?? 'players',
+      byWords(one, labels),
+      one.endMs === null ? '' : instantText(zone, one.endMs),
+    ]),
+  );
 }
 
 async function told(

@@ -107,14 +107,14 @@ interface RotationOptions {
 function folderCalendar(folder: string, { from, to, shop, player }: CalendarOptions): Calendar {
   const { economy } = folderLoad(folder);
   const instant = (written: string | undefined, otherwise: number): number => {
-    const read = written === undefined ? { ms: otherwise } : instantRead(economy!.zone, written);
+    const read = written === undefined ? { ms: otherwise } : instantRead(economy.zone, written);
     if (!read) throw new UsageProblem(`"${written}" is not an instant. Write it as 2027-03-01T09:00.`);
     return read.ms;
   };
   const fromMs = instant(from, Date.now());
   const toMs = instant(to, fromMs + 14 * DAY_MS);
   if (toMs <= fromMs) throw new UsageProblem('--to must come after --from.');
-  return calendarMake(economy!, { fromMs, toMs, shop, ...(player === undefined ? {} : { player }) });
+  return calendarMake(economy, { fromMs, toMs, shop, ...(player === undefined ? {} : { player }) });
 }
 
 const KINDS: Record<CalendarEntry['kind'], string> = {

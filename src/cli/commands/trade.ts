@@ -24,21 +24,15 @@ export function addTradeCommands(program: Command): void {
     program
       .command('front <shop>')
       .description('a shop as a player sees it, with a verdict for each offer')
+      .option('--folder <folder>', 'of an economy folder, without a service')
       .option('--language <tag>', 'in the words of the player, such as en or pt'),
-  ).action(async (shop: string, options: WhoOptions & { language?: string }, command: Command) => {
-    const client = clientOf(command);
-    const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
-    const front = await client.call('GET /shops/{shop}/front', {
-      params: { shop },
-      query: {
-        ...whoOf(options, labels),
-        at: options.at,
-        source: options.source,
-        ...(options.language === undefined ? {} : { language: options.language }),
-      },
-    });
+  ).action(async (shop: string, options: FrontOptions, command: Command) => {
+    const { front, labels, zone } =
+      options.folder === undefined
+        ? await frontService(shop, options, command)
+        : await frontFiles(shop, options, options.folder);
     if (wantsJson(command)) printJson(front);
-    else printFront(front, labels, zone);
+    else printFront(front, labels, zone, options.folder);
   });
 
   withWho(program.command('check <offer>').description('may this player buy this, and why not? Nothing is bought'))
@@ -92,13 +86,8 @@ export function addTradeCommands(program: Command): void {
     });
 }
 
-type CheckOptions = WhoOptions & {
-  times?: number;
-  pay?: string;
-  expect?: string[];
-  folder?: string;
-  language?: string;
-};
+type FrontOptions = WhoOptions & { folder?: string; language?: string };
+type CheckOptions = FrontOptions & { times?: number; pay?: string; expect?: string[] };
 
 function requestOf(offer: string, { times, pay, expect }: CheckOptions, labels: AssetLabels): PurchaseRequest {
   return {
@@ -130,20 +119,55 @@ async function checkService(offer: string, options: CheckOptions, command: Comma
 }
 
 async function checkFiles(offer: string, options: CheckOptions, folder: string): Promise<Checked> {
-  if (options.player !== undefined)
-    throw new UsageProblem('A folder has no players: describe one with --attribute and --holds.');
   const { checkFolder } = await import('./checkFolder.js');
-  const { at, language } = options;
-  const read = (labels: AssetLabels) => ({
-    request: requestOf(offer, options, labels),
-    profile: profileOf(options, labels),
-  });
-  return checkFolder(folder, { at, language, read });
+  return checkFolder(
+    folder,
+    madeUp(options, (labels) => ({ request: requestOf(offer, options, labels) })),
+  );
 }
 
-function printFront(front: FrontView, labels: AssetLabels, zone: string): void {
+interface FrontAsked {
+  front: FrontView;
+  labels: AssetLabels;
+  zone: string;
+}
+
+async function frontService(shop: string, options: FrontOptions, command: Command): Promise<FrontAsked> {
+  const client = clientOf(command);
+  const { labels, zone } = await serviceEconomy(client, options.source ?? 'live');
+  const front = await client.call('GET /shops/{shop}/front', {
+    params: { shop },
+    query: {
+      ...whoOf(options, labels),
+      at: options.at,
+      source: options.source,
+      ...(options.language === undefined ? {} : { language: options.language }),
+    },
+  });
+  return { front, labels, zone };
+}
+
+async function frontFiles(shop: string, options: FrontOptions, folder: string): Promise<FrontAsked> {
+  const { frontFolder } = await import('./checkFolder.js');
+  return frontFolder(
+    folder,
+    shop,
+    madeUp(options, () => ({})),
+  );
+}
+
+/** A question on files: they have no players, so one is made up. */
+function madeUp<T>({ player, at, language, ...options }: FrontOptions, more: (labels: AssetLabels) => T) {
+  if (player !== undefined)
+    throw new UsageProblem('A folder has no players: describe one with --attribute and --holds.');
+  const read = (labels: AssetLabels) => ({ ...more(labels), profile: profileOf(options, labels) });
+  return { at, language, read };
+}
+
+function printFront(front: FrontView, labels: AssetLabels, zone: string, folder: string | undefined): void {
+  const from = folder ?? (front.release === null ? 'draft' : `release ${front.release}`);
   print(
-    `${colors.bold(front.name)} for ${front.player === 'profile' ? 'a made-up player' : front.player} at ${instantText(zone, front.atMs)}${front.release === null ? ' (draft)' : ` (release ${front.release})`}`,
+    `${colors.bold(front.name)} for ${front.player === 'profile' ? 'a made-up player' : front.player} at ${instantText(zone, front.atMs)} (${from})`,
   );
   print(`has ${front.wallet ?? basketText(labels, front.balances)}`);
   for (const shelf of front.shelves) {

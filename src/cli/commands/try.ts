@@ -80,15 +80,15 @@ function tryFolder(events: TriedEvent[], options: TryOptions, folder: string): A
   const { document, economy } = folderLoad(folder);
   const labels = documentLabels(document);
   for (const { name, fields } of events) {
-    const [problem] = eventProblems(economy!, name, fields as Record<string, Value>);
+    const [problem] = eventProblems(economy, name, fields as Record<string, Value>);
     if (problem === undefined) continue;
-    const near = economy!.events.has(name) ? undefined : nearestName(name, economy!.events.keys());
+    const near = economy.events.has(name) ? undefined : nearestName(name, economy.events.keys());
     throw new UsageProblem(`${name}: ${problem}.${near === undefined ? '' : ` Did you mean "${near}"?`}`);
   }
   const instant = instantRead(document.timeZone, options.at ?? new Date().toISOString());
   if (!instant) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const player = playerDescribed(economy!, profileOf(options, labels), instant.ms);
-  return { tried: eventsTry(economy!, player, events, instant.ms, options.seed), labels };
+  const player = playerDescribed(economy, profileOf(options, labels), instant.ms);
+  return { tried: eventsTry(economy, player, events, instant.ms, options.seed), labels };
 }
 
 function printTried(tried: Tried, labels: AssetLabels): void {

@@ -13,6 +13,9 @@ test.each([
   ['storm_fram', 'storm_frame'],
   ['stormframe', 'storm_frame'],
   ['wx_1', 'wax_1'],
+  ['reel', 'oak_reel'],
+  ['Frame', 'storm_frame'],
+  ['orm', undefined],
   ['something else', undefined],
   ['', undefined],
 ])('the name nearest to "%s" is %s', (wrong, nearest) => {

@@ -92,19 +92,29 @@ export function pointerSegments(pointer: string): string[] {
     .map((segment) => segment.replace(/~1/g, '/').replace(/~0/g, '~'));
 }
 
+/** A part of a name with fewer letters says too little. */
+const SHORTEST_PART = 4;
 const MOST_EDITS = 2;
 
-/** The name among `known` that is nearest to `wrong` (at most two edits away), or undefined. */
+/** The name among `known` that is nearest to `wrong` (at most two edits away), or the only one that has it in it. */
 export function nearestName(wrong: string, known: Iterable<string>): string | undefined {
+  const names = [...known];
   let best: string | undefined;
   let bestDistance = MOST_EDITS + 1;
-  for (const name of known) {
+  for (const name of names) {
     const distance = editDistance(wrong, name, bestDistance - 1);
     if (distance >= bestDistance) continue;
     best = name;
     bestDistance = distance;
   }
-  return best;
+  return best ?? nameAround(wrong, names);
+}
+
+/** The only name that has the wrong one in it: "timeZone" for "zone". Shorter parts are in too many. */
+function nameAround(wrong: string, names: readonly string[]): string | undefined {
+  if (wrong.length < SHORTEST_PART) return undefined;
+  const around = names.filter((name) => name.toLowerCase().includes(wrong.toLowerCase()));
+  return around.length === 1 ? around[0] : undefined;
 }
 
 /** Letters put in, left out or changed between two names, worked out no further than `most` (Levenshtein; Ukkonen's band); more than `most` otherwise. */

@@ -1,6 +1,7 @@
 /** What a rule did in a try, in words. */
 import type { Basket } from '../amount/index.js';
 import type { RuleTried } from '../earning/index.js';
+import { countText } from '../issue/index.js';
 import { basketText } from './amounts.js';
 import type { AssetLabels } from './amounts.js';
 
@@ -37,6 +38,6 @@ const hasAny = (basket: Basket): boolean => Object.keys(basket).length > 0;
 /** How often it did nothing, and why: "3 times its condition did not hold". */
 export const triedOtherwise = ({ skipped, problem }: RuleTried): string =>
   [
-    ...Object.entries(skipped).map(([why, times]) => `${times} times ${SKIPPED_WORDS[why]}`),
+    ...Object.entries(skipped).map(([why, times]) => `${countText(times, 'time')} ${SKIPPED_WORDS[why]}`),
     ...(problem === null ? [] : [problem]),
   ].join('; ');
