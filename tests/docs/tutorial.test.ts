@@ -173,7 +173,7 @@ async function clickedDayThree(): Promise<void> {
   await saved();
   // 2. Ribbons flood the festival.
   await pick(page, 'Scenario, on the draft', 'Wind festival');
-  await page.getByRole('list', { name: 'Targets' }).getByText('31.5 Ribbons (26 to 35)').waitFor();
+  await page.getByRole('list', { name: 'Targets' }).getByText('31.5 Ribbons (27 to 35)').waitFor();
   const lever = async (typed: string, name: string) => {
     await page.getByRole('combobox', { name: 'Add a lever' }).fill(typed);
     await page.getByRole('option', { name }).click();
@@ -187,7 +187,7 @@ async function clickedDayThree(): Promise<void> {
   await page.getByRole('button', { name: 'Levers', exact: true }).click();
   await page.getByLabel("earning rule Lantern keeper's thanks, limits day, number").fill('2');
   await page.keyboard.press('Enter');
-  await page.getByRole('list', { name: 'Targets' }).getByText('13.5 Ribbons (11 to 17)').waitFor();
+  await page.getByRole('list', { name: 'Targets' }).getByText('13.5 Ribbons (12 to 17)').waitFor();
   await page.getByRole('button', { name: 'To the draft' }).click();
   await page.getByRole('row', { name: /Lantern keeper's thanks, limits day 4 2/ }).waitFor();
   await page.getByRole('region', { name: 'Put into the draft' }).getByRole('button').click();
@@ -248,7 +248,7 @@ async function clickedDayThree(): Promise<void> {
   await enter('Costs', '=80 * (level - 1)');
   await saved();
   await room('Simulate');
-  await page.getByRole('list', { name: 'Targets' }).getByText('day 13 (12 to 14)').waitFor();
+  await page.getByRole('list', { name: 'Targets' }).getByText('day 10 (9 to 12)').waitFor();
   // 6. Twenty races tried.
   await section('Try it');
   await pick(page, 'Economy', 'the draft');
