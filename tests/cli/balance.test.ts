@@ -110,7 +110,8 @@ test('sensitivity as a table and as JSON', async () => {
 test.each([
   [['tune', 'first_month', '--lever', 'strom_frame'], 1, /Did you mean "storm_frame"/],
   [['tune', 'first_month', '--lever', '/items/storm_frame/name=1..3'], 1, /is no number/],
-  [['tune', 'first_month', '--target', 'storm'], 2, /Targets: storm_frame_in_reach/],
+  [['tune', 'first_month', '--target', 'gulls'], 2, /Targets: storm_frame_in_reach/],
+  [['tune', 'first_month', '--target', 'storm'], 2, /Did you mean "storm_frame_in_reach"/],
   [['tune', 'racers_only'], 2, /No target of the economy is meant for Racers only/],
   [['sensitivity', 'frist_month'], 1, /Did you mean "first_month"/],
   [['tune', 'first_month', '--set', '/items/nothing=1'], 1, /leads to nothing/],
