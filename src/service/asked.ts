@@ -4,7 +4,7 @@ import type { Value } from '../core/formula/index.js';
 import { attributeProblems, playerMadeUp } from '../core/player/index.js';
 import type { Player, Profile } from '../core/player/index.js';
 import { Problem } from './problem.js';
-import type { Service } from './service.js';
+import type { PlayerStore } from './store/playerStore.js';
 
 /** Throws a problem that names every attribute that the economy does not have, or has as another kind. */
 export function attributesKnown(economy: Economy, attributes: Readonly<Record<string, Value>>): void {
@@ -41,12 +41,12 @@ export function profilePlayer(economy: Economy, profile: Profile, nowMs: number)
 
 /** The player of a question: `player` names a real one, `profile` describes a made-up one; neither is a new player. */
 export function playerAsked(
-  service: Service,
+  { players }: { players: PlayerStore },
   economy: Economy,
   asked: { player?: string | undefined; profile?: Profile | undefined },
   nowMs: number,
 ): Player {
   if (asked.player === undefined) return profilePlayer(economy, asked.profile ?? {}, nowMs);
-  const held = service.players.find(asked.player);
+  const held = players.find(asked.player);
   return held.player;
 }

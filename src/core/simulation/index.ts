@@ -44,7 +44,7 @@ export { resultTables } from './tables.js';
 export type { ResultTable } from './tables.js';
 export type { FlowSum, OfferSum } from './report.js';
 export { RESULT_VERSION } from './result.js';
-export type { SimulationResult, TargetRow } from './result.js';
+export type { SimulationResult, TargetRow, Unplayed, UnplayedAct } from './result.js';
 export { membersOf, targetLean, targetMeasure, targetOff, targetsJudge, targetsOf } from './targets.js';
 export type { TargetFigure } from './targets.js';
 export { RunStopped, crowdSize, scenarioResolve } from './scenario.js';
@@ -58,4 +58,3 @@ export {
   shareInterval,
   survivalEstimate,
 } from './statistics.js';
-export type { Unplayed, UnplayedAct } from './unplayed.js';

@@ -2,8 +2,7 @@
 import { priceChange } from './priceChange.js';
 import type { Difference } from './compare.js';
 import type { Choices } from './pay.js';
-import type { SimulationResult, TargetRow } from './result.js';
-import type { UnplayedAct } from './unplayed.js';
+import type { SimulationResult, TargetRow, UnplayedAct } from './result.js';
 
 export interface FlowSum {
   cause: string;

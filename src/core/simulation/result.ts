@@ -3,13 +3,21 @@
  * `startMs`'s day; amounts are smallest units; `persona` and `currency` index the lists of the result. Intervals are of
  * 95%; how each figure is made is told in docs/results.md.
  */
-import type { Unplayed } from './unplayed.js';
 import type { TargetUnit } from '../document/index.js';
 
 type Maybe = number | null;
 
 /** Of the structure of results and of the luck that they rest on: raised when either changes. */
 export const RESULT_VERSION = 3;
+
+/** `open`, `use`, `collect`: of a thing; `sell`: to a shop; `share`: to teams; `money`: offers for real money. */
+export type UnplayedAct = 'open' | 'use' | 'collect' | 'sell' | 'share' | 'money';
+/** Columns; `units`: how many were bought; null where it is not about a thing. */
+export interface Unplayed {
+  act: UnplayedAct[];
+  name: string[];
+  units: (number | null)[];
+}
 
 /** How a run stands to a target. Bounds and figures are as people write them: days from 1, percent, display units, times. */
 export type TargetRow = {

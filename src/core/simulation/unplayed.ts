@@ -5,16 +5,7 @@
 import { fixedUnits, itemOnUse, itemYields } from '../economy/index.js';
 import type { Economy } from '../economy/index.js';
 import { basketArrivals } from '../player/index.js';
-import type { SimulationResult } from './result.js';
-
-/** `open`, `use`, `collect`: of a thing; `sell`: to a shop; `share`: to teams; `money`: offers for real money. */
-export type UnplayedAct = 'open' | 'use' | 'collect' | 'sell' | 'share' | 'money';
-/** Columns; `units`: how many were bought; null where it is not about a thing. */
-export interface Unplayed {
-  act: UnplayedAct[];
-  name: string[];
-  units: (number | null)[];
-}
+import type { SimulationResult, Unplayed, UnplayedAct } from './result.js';
 
 /** Undefined where the run plays all that there is. Linear in the offers that were bought. */
 export function unplayedOf(economy: Economy, { offer, times }: SimulationResult['offers']): Unplayed | undefined {
