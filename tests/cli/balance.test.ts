@@ -52,6 +52,8 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   expect(taken.code).toBe(0);
   expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(json);
   expect(taken.out).toMatch(new RegExp(`Storm Frame, worth in Shells +1400 +${price}`));
+  const { low, high } = json.answers[0]!.range!;
+  expect(taken.out).toContain(low === high ? 'One step up or down is not as well.' : `As well from ${low} to ${high}.`);
   expect(taken.out).toMatch(/Storm Frame, worth in Shells.*1400.*\n1 change; written:/);
   const items = readFileSync(join(own, 'items.yaml'), 'utf8');
   expect(items).toMatch(new RegExp(`storm_frame:\\n.*worth: \\{ shells: ${price} \\}`));
@@ -93,8 +95,9 @@ test('no answer within the bounds: which target stands in the way, and exit code
     ...SIZE,
     ...ONE,
   );
-  expect([none.code, none.err]).toEqual([1, expect.stringMatching(/without "Weekenders own .*" there would be one/)]);
+  expect([none.code, none.err]).toEqual([1, expect.stringMatching(/without "Weekenders own .*", the rest can be met/)]);
   expect(none.out).toMatch(/this comes nearest/);
+  expect(none.out).toMatch(/No lever here moves "Daydreamers seldom lack money"\./);
 });
 
 test('sensitivity as a table and as JSON', async () => {
@@ -148,6 +151,9 @@ test('pay ranks ways of playing, on a folder with choices and on the service', a
     expect.stringMatching(/^Give up at once +difficulty 1 +8 Shells +8 Shells .* 1 of 1\.5$/),
   ]);
   expect(told.out).toMatch(/Harbour race +difficulty 1 .* 1 of 1\.5/);
+  expect(told.out).toMatch(
+    /Thanks of the village is told as for a player in no team; .*25 % of it goes to the Festival side\./,
+  );
   expect((await runCli(['audit', own])).out).toMatch(
     /earning-loop: Give up at once: with difficulty 3 it pays 12 Shells a minute.*Harbour race as it is usually played pays/,
   );

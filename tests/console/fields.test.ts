@@ -376,7 +376,7 @@ test('every field of every section has a place, under its name', async () => {
       await page
         .getByText(title!, { exact: true })
         .first()
-        .waitFor({ timeout: 5000 })
+        .waitFor()
         .catch(() => {
           throw new Error(`${section}: ${name} (${title!}) is nowhere`);
         });

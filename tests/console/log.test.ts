@@ -48,7 +48,7 @@ test('personas of a log go into the draft in one step, are played on the bench, 
   await choose(page, 'week.ndjson', lines.join('\n'));
   await pick(page, 'Groups by', 'platform');
   await page.getByRole('button', { name: 'Fit', exact: true }).click();
-  await page.getByText(/players, .* events and .* purchases in 7 days: 2 groups\./).waitFor({ timeout: 60_000 });
+  await page.getByText(/players, .* events and .* purchases in 7 days: 2 groups\./).waitFor();
   const phone = page.getByRole('table', { name: 'phone against players held out' });
   expect(await phone.getByRole('row', { name: /^sessions a day \d/ }).count()).toBe(1);
   expect(await phone.getByRole('row', { name: /^leave, .* %/ }).count()).toBe(1);

@@ -105,7 +105,7 @@ test.each(ROOMS)(
       await page.waitForFunction(
         () => document.documentElement.scrollWidth === document.documentElement.clientWidth,
         undefined,
-        { timeout: 30_000 },
+        { timeout: 120_000 },
       );
     }
   },

@@ -262,7 +262,7 @@ async function clickedDayThree(): Promise<void> {
 /** The console of a tour's demo, and what its reader does again and again. */
 async function openedBy(tour: Tour) {
   const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
-  page.setDefaultTimeout(60_000);
+  page.setDefaultTimeout(180_000);
   await page.goto(await tour.link());
   return {
     page,

@@ -64,7 +64,7 @@ export async function openConsole(
     timezoneId: 'America/New_York',
   });
   // As long as a busy machine takes for what a run has to be played for.
-  page.setDefaultTimeout(60_000);
+  page.setDefaultTimeout(120_000);
   const complaints: string[] = [];
   page.on('console', (message) => {
     if (message.type() === 'error') complaints.push(message.text());

@@ -3,7 +3,7 @@ import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { issueFinding } from '../../core/audit/index.js';
 import { sensitivity, tune } from '../../core/balance/index.js';
-import type { LeverMoved, SensitivityResult, TuneProgress, TuneResult } from '../../core/balance/index.js';
+import type { LeverMoved, SensitivityResult, TuneAnswer, TuneProgress, TuneResult } from '../../core/balance/index.js';
 import { overridesApply } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { Target } from '../../core/economy/index.js';
@@ -221,10 +221,14 @@ function bestText({ settings, targets }: TuneProgress['best']): string {
   return `best so far: ${settings.map(settingText).join(', ')} (${met} of ${targets.length} met)`;
 }
 
-const noAnswer = ({ inTheWay }: TuneResult): string =>
-  inTheWay.length > 0
-    ? `No answer within the bounds: without ${inTheWay.map((name) => `"${name}"`).join(' or without ')} there would be one. Widen the bounds, add a lever, or ask less.`
-    : 'No answer within the bounds, and more than one target stands in the way. Widen the bounds, add levers, or ask less.';
+function noAnswer({ inTheWay, before }: TuneResult): string {
+  const names = inTheWay.map((name) => `"${name}"`).join(', or without ');
+  const mend = 'Widen the bounds, add levers, or ask less.';
+  if (names) return `No answer within the bounds: without ${names}, the rest can be met. ${mend}`;
+  return before.length === 1
+    ? `No answer within the bounds. ${mend}`
+    : `No answer within the bounds, and leaving out one target alone would not do. ${mend}`;
+}
 
 const OUTCOMES: Readonly<Record<TuneResult['outcome'], string>> = {
   met: 'Every target can be met.',
@@ -238,6 +242,7 @@ function printTuned({ name, setup, levers }: Asked, result: TuneResult): void {
     `${colors.bold(name)}: ${runs} runs of ${countText(levers.length, 'lever')}; ${players.small} players while searching, ${players.full} at the end`,
   );
   print(`${stopped ? 'Stopped before its time, so this is of small runs. ' : ''}${OUTCOMES[outcome]}`);
+  if (result.unmoved.length > 0) print(`No lever here moves ${result.unmoved.map((one) => `"${one}"`).join(' or ')}.`);
   const currencies = [...setup.economy.currencies.values()].map(({ id, name: word, decimals }) => ({
     id,
     name: word,
@@ -247,12 +252,13 @@ function printTuned({ name, setup, levers }: Asked, result: TuneResult): void {
     printTable(['', 'target', 'wanted', 'comes to', 'to decide it'], targetCells({ targets: rows, currencies }));
   print(`\n${colors.bold('As it is')}`);
   targetTable(before);
-  answers.forEach(({ settings, targets, elsewhere }, number) => {
+  answers.forEach(({ settings, targets, elsewhere, range }, number) => {
     print(`\n${colors.bold(`Answer ${number + 1}`)}`);
     printTable(
       ['lever', 'now', 'then'],
       settings.map((one) => [one.name, leverText(one, one.before), leverText(one, one.after)]),
     );
+    if (range) print(rangeText(range, settings[0]!));
     print('');
     targetTable(targets);
     if (elsewhere.length === 0) return;
@@ -270,6 +276,11 @@ function printTuned({ name, setup, levers }: Asked, result: TuneResult): void {
     );
   });
 }
+
+const rangeText = ({ low, high }: NonNullable<TuneAnswer['range']>, lever: LeverMoved): string =>
+  low === high
+    ? 'One step up or down is not as well.'
+    : `As well from ${leverText(lever, low)} to ${leverText(lever, high)}.`;
 
 const leverText = ({ moves }: LeverMoved, value: number): string => `${moves === 'factor' ? 'x ' : ''}${value}`;
 

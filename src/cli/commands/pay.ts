@@ -4,6 +4,7 @@ import type { Command } from 'commander';
 import { countText } from '../../core/issue/index.js';
 import { issueFinding } from '../../core/audit/index.js';
 import { economyCompile } from '../../core/economy/index.js';
+import type { Economy } from '../../core/economy/index.js';
 import { activityWays, payScope, wayRows } from '../../core/simulation/index.js';
 import type { WayRow } from '../../core/simulation/index.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
@@ -44,7 +45,10 @@ export function addPayCommand(program: Command): void {
       const rows = wayRows(ways, [...economy.currencies.keys(), ...economy.items.keys()]);
       if (wantsJson(command)) printJson(rows);
       else if (rows.length === 0) print('No activity pays anything that can be earned again and again.');
-      else printWays(rows, documentLabels(document));
+      else {
+        printWays(rows, documentLabels(document));
+        printShared(economy, rows);
+      }
     });
 }
 
@@ -62,4 +66,16 @@ function printWays(rows: readonly WayRow[], labels: AssetLabels): void {
       row.behind === 1 ? '' : `1 of ${row.behind.toFixed(1)}`,
     ]),
   );
+}
+
+/** What a team's share does to the figures. */
+function printShared({ earning, teamKinds }: Economy, rows: readonly WayRow[]): void {
+  for (const id of new Set(rows.flatMap(({ shared }) => shared))) {
+    const { name, share } = earning.get(id)!;
+    const parts = [...share].map(
+      ([team, { numerator, denominator }]) =>
+        `${(100 * Number(numerator)) / Number(denominator)} % of it goes to the ${teamKinds.get(team)!.name}`,
+    );
+    print(`${name} is told as for a player in no team; of a player in one, ${parts.join(', ')}.`);
+  }
 }

@@ -41,6 +41,11 @@ const settingsText = (settings: readonly LeverMoved[]): string =>
     .map(({ name, moves, after }) => `${name} ${standText(moves, after)}`)
     .join(', ') || 'as it is';
 
+const rangeText = ({ low, high }: NonNullable<TuneAnswer['range']>, { moves }: LeverMoved): string =>
+  low === high
+    ? 'One step up or down is not as well.'
+    : `As well from ${standText(moves, low)} to ${standText(moves, high)}.`;
+
 const metText = (targets: readonly TargetRow[]): string => {
   const met = targets.filter(({ mark }) => mark === 'met').length;
   return met === targets.length ? `all ${met} met` : `${met} of ${targets.length} met`;
@@ -157,17 +162,19 @@ function Answers({
   currencies: SimulationResult['currencies'];
   onTake: (answer: TuneAnswer, number: number) => void;
 }) {
-  const { outcome, stopped, answers, inTheWay, runs } = result;
+  const { outcome, stopped, answers, inTheWay, unmoved, runs } = result;
   return (
     <div className="flex flex-col gap-2 text-sm">
       <p role="status">
         {stopped && 'Stopped before its time: of small runs. '}
         {OUTCOMES[outcome]} ({runs} runs)
-        {inTheWay.length > 0 && ` In the way: ${inTheWay.join('; ')}.`}
+        {inTheWay.length > 0 && ` The rest can be met without ${inTheWay.join('; or without ')}.`}
+        {unmoved.length > 0 && ` No lever here moves ${unmoved.join('; ')}.`}
       </p>
       {answers.map((answer, number) => (
         <div key={number} className="rounded-tag border border-line p-2">
           <p className="font-semibold">{settingsText(answer.settings)}</p>
+          {answer.range && <p>{rangeText(answer.range, answer.settings[0]!)}</p>}
           <ul>
             {answer.targets.map((row) => (
               <li key={row.id}>

@@ -295,6 +295,13 @@ const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; point
     pointer: '/targets/storm_frame_in_reach',
     subject: expect.stringContaining('Weekenders own') as string,
   },
+  'target-never-decided': {
+    plant: (document) => {
+      document.targets!['never_poor'] = { name: 'Never poor', measure: 'refused', reason: 'not-enough', to: 0 };
+    },
+    pointer: '/targets/never_poor/to',
+    subject: 'target Never poor',
+  },
   'lever-without-effect': {
     plant: (document) => {
       document.levers!['storm_frame']!.at = ['/items/storm_frame/name'];

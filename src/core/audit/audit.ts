@@ -10,7 +10,13 @@ import type { Issue, Place } from '../issue/index.js';
 import type { AuditRule, Finding } from './finding.js';
 import { obtainableAssets } from './obtainable.js';
 import { Probes } from './probes.js';
-import { leverWithoutEffect, targetContradiction, targetIncomplete, targetNeverSeen } from './rules/balance.js';
+import {
+  leverWithoutEffect,
+  targetContradiction,
+  targetIncomplete,
+  targetNeverDecided,
+  targetNeverSeen,
+} from './rules/balance.js';
 import {
   buybackAtCost,
   buybackPaysNothing,
@@ -136,6 +142,7 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   targetIncomplete,
   targetContradiction,
   targetNeverSeen,
+  targetNeverDecided,
   leverWithoutEffect,
   weightNotPositive,
   pictureMissing,

@@ -71,7 +71,10 @@ test('a known price is found, and of all that are well the one that is nearest',
       after: result.answers[0]!.set[PRICE],
     },
   ]);
-  expect(search.runs.filter((players) => players === 12).length).toBeLessThan(10);
+  // All of that range is told, and what lies in it is no second answer.
+  expect(result.answers.map(({ range }) => range)).toEqual([{ low: 81, high: 90 }]);
+  expect(result.unmoved).toEqual([]);
+  expect(search.runs.filter((players) => players === 12).length).toBeLessThan(20);
 });
 
 test('one lever is moved where one is enough, and two where both are needed', async () => {
@@ -96,8 +99,36 @@ test('where there is no answer, it is told which target stands in the way', asyn
   const bounded = await tune(asked(world({ one: onDay(12), two: onDay(7, 'kite') }), [`${PRICE}=10..190:10`]));
   // The kite comes after the frame: each alone could be had.
   expect(bounded).toMatchObject({ outcome: 'none', inTheWay: ['frame on day 12', 'kite on day 7'] });
+  // Three at once: the first alone is in nobody's way, since the other two never go together.
+  const far = await tune(
+    asked(world({ one: onDay(4), two: onDay(12), three: onDay(7, 'kite') }), [`${PRICE}=10..190:10`]),
+  );
+  expect(far).toMatchObject({ outcome: 'none', inTheWay: ['frame on day 12'] });
   const beyond = await tune(asked(world({ one: onDay(12) }), [`${PRICE}=10..60:10`]));
-  expect(beyond).toMatchObject({ outcome: 'none', answers: [{ set: { [PRICE]: 60 } }, ...beyond.answers.slice(1)] });
+  expect(beyond).toMatchObject({
+    outcome: 'none',
+    inTheWay: [],
+    answers: [{ set: { [PRICE]: 60 } }, ...beyond.answers.slice(1)],
+  });
+});
+
+test('a target is told as in the way though the search for all of them never came near the place without it', async () => {
+  // What is left of 200 shells after the frame and the kite: one price comes to 101, one to 30, the least evil is between.
+  const left = (units: number) =>
+    ({ name: `${units} left`, measure: 'wallet', currency: 'shells', from: units, to: units }) as const;
+  const result = await tune(asked(world({ rich: left(101), poor: left(30) }), [`${PRICE}=10..190:1`]));
+  expect(result).toMatchObject({ outcome: 'none', inTheWay: ['101 left', '30 left'] });
+});
+
+test('a target that no lever moves is told, and what targets measure is not told once more as elsewhere', async () => {
+  const kite = '/items/kite/worth/shells';
+  const search = asked(world({ one: onDay(4), two: onDay(16, 'kite') }), [`${kite}=10..190:5`]);
+  const result = await tune(search);
+  expect(result).toMatchObject({ outcome: 'met', unmoved: ['frame on day 4'] });
+  const told = result.answers.flatMap(({ elsewhere }) =>
+    elsewhere.map(({ subject, metric }) => `${subject} ${metric}`),
+  );
+  expect(told).toEqual(['Shells balance']);
 });
 
 test('the same search gives the same answer, and one that is stopped the best so far', async () => {

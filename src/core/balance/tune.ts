@@ -9,7 +9,7 @@ import type { Lever } from '../levers/index.js';
 import { simulationCompare, targetMissed } from '../simulation/index.js';
 import type { Difference, SimulationResult, TargetRow } from '../simulation/index.js';
 import { Trials } from './trials.js';
-import type { Play, Point, TargetTried, Trial } from './trials.js';
+import type { Play, Point, Trial } from './trials.js';
 
 export interface TuneAsked {
   document: EconomyDocument;
@@ -47,8 +47,10 @@ export interface TuneAnswer {
   /** What to set in the document. */
   set: Record<string, unknown>;
   targets: TargetRow[];
-  /** What else differs from the document as it is by more than chance, the surest first. */
+  /** What else differs from the document as it is by more than chance, the surest first; not what the targets measure. */
   elsewhere: Difference[];
+  /** Of a search over one lever: between which of its values, both played, it is as well as here. Else null. */
+  range: { low: number; high: number } | null;
 }
 
 export interface TuneResult {
@@ -61,10 +63,12 @@ export interface TuneResult {
   players: { small: number; full: number };
   /** How the document as it is stands to the targets. */
   before: TargetRow[];
-  /** Up to three, the best first; none of them is near another. */
+  /** Up to three, the best first; none of them is near another, or in the range of another. */
   answers: TuneAnswer[];
-  /** Of no answer: names of the targets without any one of which there would be one; empty where more than one stands in the way. */
+  /** Of no answer: names of the targets without any one of which one was found. Empty where no one alone is in the way. */
   inTheWay: string[];
+  /** Names of the targets whose figure was the same wherever the levers stood. */
+  unmoved: string[];
 }
 
 /** How many points are looked at first: of each lever alone, and spread over the whole range at least and for each lever. */
@@ -97,6 +101,9 @@ export async function tune(asked: TuneAsked): Promise<TuneResult> {
   return search.finish();
 }
 
+/** Which of two trials is better, as `sort` takes it. */
+type Order = (a: Trial, b: Trial) => number;
+
 class Search {
   private readonly trials: Trials;
   private readonly draft: Point;
@@ -121,8 +128,11 @@ class Search {
   }
 
   /** What a trial costs: less is better, and 0 is a draft that meets all with room to spare. */
-  private cost({ point, targets }: Pick<Trial, 'point' | 'targets'>): number {
-    const outside = targets.reduce((sum, { off, lean }) => sum + off ** 2 + LEAN_COSTS * lean ** 2, 0);
+  private cost({ point, targets }: Pick<Trial, 'point' | 'targets'>, leftOut?: number): number {
+    const outside = targets.reduce(
+      (sum, { off, lean }, place) => (place === leftOut ? sum : sum + off ** 2 + LEAN_COSTS * lean ** 2),
+      0,
+    );
     return outside + this.moved(point);
   }
 
@@ -135,8 +145,12 @@ class Search {
   }
 
   /** Of equal cost the first by its place, so that the answer is always the same. */
-  private readonly byCost = (a: Trial, b: Trial): number =>
-    this.cost(a) - this.cost(b) || comparePoints(a.point, b.point);
+  private readonly byCost = (a: Trial, b: Trial): number => this.byCostWithout()(a, b);
+
+  private readonly byCostWithout =
+    (leftOut?: number): Order =>
+    (a, b) =>
+      this.cost(a, leftOut) - this.cost(b, leftOut) || comparePoints(a.point, b.point);
 
   /** Plays points that are within the bounds and new, and tells the best so far. */
   private async play(points: readonly Point[]): Promise<void> {
@@ -193,19 +207,19 @@ class Search {
   }
 
   /** From the best points on: neighbours by strides that are halved where none is better (Hooke & Jeeves 1961). */
-  async descend(): Promise<void> {
-    for (const begin of this.apart(this.tried, BEGINNINGS)) {
+  async descend(order: Order = this.byCost): Promise<void> {
+    for (const begin of this.apart([...this.tried].sort(order), BEGINNINGS)) {
       let at = begin;
       let strides = this.asked.levers.map((lever) => Math.max(1, Math.round(leverSteps(lever) / 8)));
       for (let round = 0; round < MOST_ROUNDS && !this.isStopped; round++) {
         const around = this.around(at.point, strides);
         await this.play(around);
-        const better = this.bestOf(around, at);
+        const better = this.bestOf(around, at, order);
         if (better !== at) {
           // What went well in one direction is tried once more.
           const further = better.point.map((steps, place) => 2 * steps - at.point[place]!);
           await this.play([further]);
-          at = this.bestOf([further], better);
+          at = this.bestOf([further], better, order);
         } else if (strides.every((stride) => stride === 1)) break;
         else strides = strides.map((stride) => Math.max(1, Math.floor(stride / 2)));
       }
@@ -220,9 +234,9 @@ class Search {
   }
 
   /** The best of `other` and those of the points that were played. */
-  private bestOf(points: readonly Point[], other: Trial): Trial {
+  private bestOf(points: readonly Point[], other: Trial, order: Order): Trial {
     const trials = this.tried.filter((one) => points.some((point) => comparePoints(one.point, point) === 0));
-    return [other, ...trials].sort(this.byCost)[0]!;
+    return [other, ...trials].sort(order)[0]!;
   }
 
   /** The best trials of which none is near another. */
@@ -254,21 +268,77 @@ class Search {
       const near = await played(this.around(finalists[0]!.point, strides).filter(full.within));
       finalists = [...finalists, ...near].sort(this.byMarks);
     }
-    const answers = this.apart(finalists, ANSWERS);
-    const best = answers[0]!;
+    const best = finalists[0]!;
     const outcome = this.open(best) === 0 ? 'met' : this.missed(best) === 0 ? 'likely' : 'none';
+    const ranged = await this.ranged(this.apart(finalists, ANSWERS), full, outcome);
+    const inTheWay = outcome === 'none' ? await this.inTheWay(full) : [];
     return {
       outcome,
       stopped,
       runs: this.trials.begun + (stopped ? 0 : full.begun),
       players,
       before: this.rows(before.result),
-      // Of answers beside one that is well, those that are not are no answers.
-      answers: answers
-        .filter((trial) => outcome === 'none' || this.missed(trial) === 0)
-        .map((trial) => this.answer(trial, before.result)),
-      inTheWay: outcome === 'none' ? this.inTheWay() : [],
+      answers: ranged.map(({ trial, range }) => ({ ...this.answer(trial, before.result), range })),
+      inTheWay,
+      unmoved: this.unmoved(),
     };
+  }
+
+  /** Of answers beside one that is well, those that are not are no answers, nor are those in the range of a better one. */
+  private async ranged(
+    trials: readonly Trial[],
+    full: Trials,
+    outcome: TuneResult['outcome'],
+  ): Promise<{ trial: Trial; range: TuneAnswer['range'] }[]> {
+    const [lever] = this.asked.levers;
+    if (outcome === 'none') return trials.map((trial) => ({ trial, range: null }));
+    const well = outcome === 'met' ? this.open : this.missed;
+    const answers: { trial: Trial; range: TuneAnswer['range']; ends: [number, number] | undefined }[] = [];
+    for (const trial of trials) {
+      const [at] = trial.point;
+      const known = answers.some(({ ends }) => ends && at! >= ends[0] && at! <= ends[1]);
+      if (known || this.missed(trial) > 0) continue;
+      const single = this.asked.levers.length === 1 && !this.isStopped && well(trial) === 0;
+      const ends = single ? await this.ends(trial, full, (one) => well(one) === 0) : undefined;
+      const value = (steps: number): number =>
+        steps === this.draft[0] ? leverNow(this.asked.document, lever!) : leverAt(lever!, steps);
+      answers.push({ trial, ends, range: ends ? { low: value(ends[0]), high: value(ends[1]) } : null });
+    }
+    return answers;
+  }
+
+  /** How far the only lever goes to either side until it is no longer well, in steps; found by halving. */
+  private async ends(
+    { point: [from] }: Trial,
+    full: Trials,
+    isWell: (trial: Trial) => boolean,
+  ): Promise<[number, number]> {
+    const last = leverSteps(this.asked.levers[0]!);
+    const wellAt = async (steps: number): Promise<boolean> =>
+      steps >= 0 && steps <= last && isWell(await full.at([steps]));
+    const missedAt = this.tried
+      .filter(({ targets }) => targets.some(({ off }) => off !== 0))
+      .map(({ point }) => point[0]!);
+    const end = async (way: 1 | -1): Promise<number> => {
+      const beyond = way > 0 ? last + 1 : -1;
+      const near = missedAt.filter((steps) => (steps - from!) * way > 0).sort((a, b) => (a - b) * way);
+      // A place where a small run missed a target may be well by more players.
+      let [inside, outside] = [from!, beyond];
+      for (const steps of near) {
+        if (await wellAt(steps)) inside = steps;
+        else {
+          outside = steps;
+          break;
+        }
+      }
+      while (Math.abs(outside - inside) > 1) {
+        const middle = Math.trunc((inside + outside) / 2);
+        if (await wellAt(middle)) inside = middle;
+        else outside = middle;
+      }
+      return inside;
+    };
+    return Promise.all([end(-1), end(1)]);
   }
 
   /** How many targets are missed beyond doubt, and how many are not met beyond doubt. */
@@ -298,7 +368,7 @@ class Search {
     });
   }
 
-  private answer({ point, result }: Trial, before: SimulationResult): TuneAnswer {
+  private answer({ point, result }: Trial, before: SimulationResult): Omit<TuneAnswer, 'range'> {
     const comparison = simulationCompare(before, [result]);
     const differences = comparison.comparable ? comparison.differences : [];
     return {
@@ -306,21 +376,51 @@ class Search {
       set: this.trials.setAt(point),
       targets: this.rows(result),
       elsewhere: differences
-        .filter(({ distinguishable }) => distinguishable)
+        .filter((one) => one.distinguishable && !this.asked.targets.some((target) => measures(target, result, one)))
         .sort((a, b) => sureness(b) - sureness(a))
         .slice(0, MOST_ELSEWHERE),
     };
   }
 
-  /** Targets without any one of which some trial would have been well. */
-  private inTheWay(): string[] {
-    const well = ({ off }: TargetTried): boolean => off === 0;
-    return this.asked.targets
-      .filter((_, place) =>
-        this.tried.some(({ targets }) => targets.every((tried, other) => other === place || well(tried))),
-      )
-      .map(({ name }) => name);
+  /** Each target is left out in turn and the others are searched for; it is in the way where none of them is missed then. */
+  private async inTheWay(full: Trials): Promise<string[]> {
+    const { targets } = this.asked;
+    if (targets.length === 1) return [];
+    const names: string[] = [];
+    for (const [place, { id, name }] of targets.entries()) {
+      const order = this.byCostWithout(place);
+      await this.descend(order);
+      const best = this.apart([...this.tried].sort(order), BEGINNINGS);
+      const played = await Promise.all(best.map(({ point }) => full.at(point)));
+      const missed = (trial: Trial) => this.rows(trial.result).filter((row) => row.id !== id && targetMissed(row));
+      if (played.some((trial) => missed(trial).length === 0)) names.push(name);
+    }
+    return names;
   }
+
+  /** What no lever moves: every trial came to the same figure. Of one trial alone nothing is known. */
+  private unmoved(): string[] {
+    const [first, ...others] = this.tried;
+    if (others.length === 0) return [];
+    const same = (place: number) => (trial: Trial) =>
+      JSON.stringify(trial.targets[place]) === JSON.stringify(first!.targets[place]);
+    return this.asked.targets.filter((_, place) => others.every(same(place))).map(({ name }) => name);
+  }
+}
+
+/** Whether a difference is of the figure that a target is about: it stands with the target already. */
+function measures(target: Target, { items, currencies, personas, days }: SimulationResult, one: Difference): boolean {
+  const nameOf = (names: readonly string[], ids: readonly string[], id: string) => names[ids.indexOf(id)];
+  const persona = personas.find(({ id }) => id === target.persona);
+  if (persona && persona.name !== one.persona) return false;
+  if (target.measure === 'wallet')
+    return (
+      one.metric === 'balance' &&
+      (target.day ?? days) === days &&
+      currencies.find(({ id }) => id === target.currency)?.name === one.subject
+    );
+  if (target.measure !== 'days-to-own' && target.measure !== 'owners') return false;
+  return one.metric !== 'balance' && nameOf(items.name, items.item, target.item) === one.subject;
 }
 
 /** By how many of its half intervals a difference is away from 0. */

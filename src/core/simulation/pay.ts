@@ -34,6 +34,8 @@ export interface PlayWay {
   exact: boolean;
   /** Rules for its events that have a limit or a pause, and so do not count. */
   limited: string[];
+  /** Rules of which a part goes to a player's team; what is told is all of it, as for a player who is in none. */
+  shared: string[];
 }
 
 /** How often a way is tried that cannot be worked out exactly; the streams are keyed, so the answer is always the same. */
@@ -78,9 +80,10 @@ export function activityPay(
   scope: Scope,
   choices: Choices = {},
   tries = TRIES,
-): Pick<PlayWay, 'perMinute' | 'first' | 'exact' | 'limited'> {
+): Omit<PlayWay, 'activity' | 'name' | 'minutes' | 'choices'> {
   const isLimited = ({ limits, cooldownMs }: EarningRule): boolean => limits.length > 0 || cooldownMs !== undefined;
   const limited = new Set<string>();
+  const shared = new Set<string>();
   let exact = true;
   const sums = { perMinute: {} as Record<string, Pay>, first: {} as Record<string, Pay> };
   for (const { event, fields: written } of activity.emits) {
@@ -89,6 +92,7 @@ export function activityPay(
     const cases = fieldCases(fields, scope);
     exact &&= cases !== undefined;
     for (const rule of rules.filter(isLimited)) limited.add(rule.id);
+    for (const rule of rules.filter(({ share }) => share.size > 0)) shared.add(rule.id);
     const paid = (some: readonly EarningRule[]): Record<string, Pay> =>
       cases
         ? payOfCases(economy, some, scope, cases)
@@ -98,7 +102,7 @@ export function activityPay(
     const unlimited = rules.filter((rule) => !isLimited(rule));
     payAdd(sums.perMinute, unlimited.length === rules.length ? all : paid(unlimited), activity.minutes);
   }
-  return { ...sums, exact, limited: [...limited] };
+  return { ...sums, exact, limited: [...limited], shared: [...shared] };
 }
 
 function payAdd(sums: Record<string, Pay>, pays: Readonly<Record<string, Pay>>, minutes: number): void {

@@ -17,6 +17,8 @@ export interface WayRow {
   /** How many times as much the best way of the same activity pays; 1 for the best itself. */
   behind: number;
   limited: readonly string[];
+  /** As in `PlayWay`. */
+  shared: readonly string[];
 }
 
 const NOTHING: Pay = { mean: 0, low: 0, high: 0 };
@@ -24,7 +26,7 @@ const NOTHING: Pay = { mean: 0, low: 0, high: 0 };
 /** By asset in the order given, the best first; what never pays any of an asset is left out. */
 export function wayRows(ways: readonly PlayWay[], assets: readonly string[]): WayRow[] {
   return assets.flatMap((asset) => {
-    const rows = ways.flatMap(({ activity, name, choices, perMinute, first, exact, limited }) =>
+    const rows = ways.flatMap(({ activity, name, choices, perMinute, first, exact, limited, shared }) =>
       (first[asset]?.mean ?? 0) === 0
         ? []
         : [
@@ -37,6 +39,7 @@ export function wayRows(ways: readonly PlayWay[], assets: readonly string[]): Wa
               exact,
               first: first[asset]!.mean,
               limited,
+              shared,
             },
           ],
     );

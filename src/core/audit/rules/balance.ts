@@ -117,6 +117,31 @@ export const targetNeverSeen: AuditRule = {
   },
 };
 
+/** Bounds that only all players there could ever be would show to be met, by measure of a part of them. */
+const ABSOLUTE: readonly { measure: Target['measure']; bound: 'from' | 'to'; value: number; write: string }[] = [
+  { measure: 'refused', bound: 'to', value: 0, write: '0.5' },
+  { measure: 'owners', bound: 'to', value: 0, write: '0.5' },
+  { measure: 'refused', bound: 'from', value: 100, write: '99.5' },
+  { measure: 'owners', bound: 'from', value: 100, write: '99.5' },
+];
+
+export const targetNeverDecided: AuditRule = {
+  code: 'target-never-decided',
+  severity: 'hint',
+  help: 'A target of nobody at all, or of everybody, can be missed, but no number of players shows that it is met.',
+  find: ({ economy }) =>
+    [...economy.targets.values()].flatMap((target) =>
+      ABSOLUTE.filter(({ measure, bound, value }) => target.measure === measure && target[bound] === value).map(
+        ({ bound, value, write }) => ({
+          ...about(target.id, target),
+          pointer: pointerOf(['targets', target.id, bound]),
+          message: `${bound} ${value} stays undecided: some who play say nothing for sure of all who might`,
+          fix: `Write what would still be well, such as ${write}.`,
+        }),
+      ),
+    ),
+};
+
 export const leverWithoutEffect: AuditRule = {
   code: 'lever-without-effect',
   severity: 'warning',
