@@ -1,10 +1,14 @@
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
+import { readFileSync } from 'node:fs';
 import { defineConfig } from 'vite';
+
+const { version } = JSON.parse(readFileSync(new URL('package.json', import.meta.url), 'utf8')) as { version: string };
 
 export default defineConfig({
   root: 'src/console',
   plugins: [react(), tailwind()],
+  define: { VERSION: JSON.stringify(version) },
   // Their builds for browsers, which bring what Node has of its own.
   resolve: {
     alias: {

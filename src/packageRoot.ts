@@ -1,5 +1,5 @@
-/** Where the package lies on disk: migrations, the built console and the worker are found from here. */
-import { existsSync } from 'node:fs';
+/** Where the package lies on disk, from where migrations, the built console and the worker are found; and its version. */
+import { existsSync, readFileSync } from 'node:fs';
 import { dirname, join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 
@@ -8,3 +8,6 @@ export function packageRoot(): string {
   while (!existsSync(join(folder, 'package.json'))) folder = dirname(folder);
   return folder;
 }
+
+export const packageVersion = (): string =>
+  (JSON.parse(readFileSync(join(packageRoot(), 'package.json'), 'utf8')) as { version: string }).version;

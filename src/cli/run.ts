@@ -21,7 +21,7 @@ export async function run(typed: readonly string[]): Promise<number> {
       if (report === undefined) return;
       // What it says is found by the command's own words: `simulate first_month`.
       const { reportBegin } = await import('./report.js');
-      reportBegin(report, [command.name(), ...command.args].join(' '), words.includes('--json'));
+      reportBegin(report, [command.name(), ...command.args].join(' '), words.includes('--json'), Date.now());
     });
     await program.parseAsync(words, { from: 'user' });
     if (isReporting(words)) (await import('./report.js')).reportSave();

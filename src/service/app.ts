@@ -20,7 +20,7 @@ import type { Aside } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
 import { metricsCreate } from './metrics.js';
-import { packageRoot } from '../packageRoot.js';
+import { packageRoot, packageVersion } from '../packageRoot.js';
 import { Problem, notFound } from './problem.js';
 import { bodyReaders, requestSent } from './sent.js';
 import type { Service } from './service.js';
@@ -131,10 +131,6 @@ const METHODS = {
   PATCH: 'patch',
   DELETE: 'delete',
 } as const satisfies Record<Method, string>;
-
-function packageVersion(): string {
-  return (JSON.parse(readFileSync(join(packageRoot(), 'package.json'), 'utf8')) as { version: string }).version;
-}
 
 /** Signs in by bearer token, or by the console's cookie; the cookie alone cannot change anything from another site. */
 function signIn(service: Service, request: Request): Who | undefined {

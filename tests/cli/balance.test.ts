@@ -48,7 +48,12 @@ test('tune finds a price on a folder and writes it there, with any number of thr
   const json = JSON.parse((await ask('--json')).out) as TuneResult;
   expect(json).toMatchObject({ stopped: false, players: { small: 60, full: 60 } });
   const price = json.answers[0]!.set['/items/storm_frame/worth/shells'] as number;
-  const taken = await ask('--workers', '2', '--take', '--out', file);
+  const report = join(folder.path, 'tuned.html');
+  const taken = await ask('--workers', '2', '--take', '--out', file, '--report', report);
+  // The economy as it is and what was found, drawn over each other.
+  expect(readFileSync(report, 'utf8')).toMatch(
+    /seed 4; made on .*<figcaption>Weekender with Storm Frame, % by day<\/figcaption>.*>answer 1<\/text>/s,
+  );
   expect(taken.code).toBe(0);
   expect(JSON.parse(readFileSync(file, 'utf8'))).toEqual(json);
   expect(taken.out).toMatch(new RegExp(`Storm Frame, worth in Shells +1400 +${price}`));
@@ -157,6 +162,9 @@ test('pay ranks ways of playing, on a folder with choices and on the service', a
   expect((await runCli(['audit', own])).out).toMatch(
     /earning-loop: Give up at once: with difficulty 3 it pays 12 Shells a minute.*Harbour race as it is usually played pays/,
   );
+  const report = join(folder.path, 'pay.html');
+  await cli('pay', '--report', report);
+  expect(readFileSync(report, 'utf8')).toMatch(/<title>pay: Saltwind Cove, revision \d+ of the draft<\/title>/);
   expect(JSON.parse((await cli('pay', '--json')).out)).toContainEqual(
     expect.objectContaining({ activity: 'Harbour race', asset: 'shells', exact: true }),
   );

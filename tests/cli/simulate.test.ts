@@ -140,6 +140,11 @@ describe('reports', () => {
     );
     const page = readFileSync(file, 'utf8');
     expect(page).toContain('<h1>simulate first_month</h1>');
+    // Of what, from where, with which luck, when, and by what.
+    expect(page).toContain('<title>simulate first_month: Saltwind Cove, folder saltwind-cove</title>');
+    expect(page).toMatch(
+      /<small>Saltwind Cove; folder saltwind-cove; seed 4; made on \d{4}-\d\d-\d\d \d\d:\d\d \w+ by Dime Stall \d+\.\d+\.\d+\.<\/small>/,
+    );
     expect(told.code).toBe(1);
     expect(page.indexOf(told.err.trim().slice(0, 20))).toBeLessThan(page.indexOf('<table'));
     expect(page).toMatch(/<figure><figcaption>Weekender with Storm Frame, % by day<\/figcaption><svg /);

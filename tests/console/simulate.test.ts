@@ -95,7 +95,9 @@ describe('the bench', () => {
     const told = readFileSync(await report.path(), 'utf8');
     expect([report.suggestedFilename(), told]).toEqual([
       'First month.html',
-      expect.stringMatching(/<p>A: Storm Frame 700, All frames × 0\.80<\/p>.*<h2>Against draft /s),
+      expect.stringMatching(
+        /<title>First month: Saltwind Cove, revision 1 of the draft<\/title>.*; seed 7; made on .* by Dime Stall \d+\.\d+\.\d+\..*<p>A: Storm Frame 700, All frames × 0\.80<\/p>.*<h2>Against draft /s,
+      ),
     ]);
     await page.getByRole('button', { name: 'To the draft' }).click();
     const changes = page.getByRole('table', { name: 'What would change' });

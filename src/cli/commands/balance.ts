@@ -2,6 +2,7 @@
 import { writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import { issueFinding } from '../../core/audit/index.js';
+import { runCharts } from '../../core/report/index.js';
 import { sensitivity, tune } from '../../core/balance/index.js';
 import type { LeverMoved, SensitivityResult, TuneAnswer, TuneProgress, TuneResult } from '../../core/balance/index.js';
 import { overridesApply } from '../../core/document/index.js';
@@ -20,12 +21,12 @@ import {
   targetsOf,
 } from '../../core/simulation/index.js';
 import type { RunSetup, ScenarioOptions, SimulationResult } from '../../core/simulation/index.js';
-import { withReport } from '../report.js';
+import { pictures, reportOf, withReport } from '../report.js';
+import { documentReported } from '../reported.js';
 import { Tries } from '../../runs/tries.js';
 import { edited, printShown } from '../changing.js';
 import type { Shown } from '../changing.js';
-import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
-import { folderLoad } from '../folder.js';
+import { CommandRefused, UsageProblem, wantsJson } from '../context.js';
 import { printTable, progressBar, refusedFor } from '../output.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
@@ -121,11 +122,8 @@ interface Asked {
 }
 
 async function askedFor(scenario: string, options: BalanceOptions, command: Command): Promise<Asked> {
-  const { folder, source, days, players, seed, set } = options;
-  const written =
-    folder === undefined
-      ? (await clientOf(command).call('GET /sources/{source}', { params: { source } })).document
-      : folderLoad(folder).document;
+  const { days, players, seed, set } = options;
+  const written = await documentReported(options, command);
   // Levers begin where the scenario has their numbers, which may be elsewhere than in the economy.
   const own = written.scenarios?.[scenario]?.set;
   const changed = overridesApply(written, { ...own, ...(set ? parseOverrides(set) : {}) });
@@ -134,6 +132,7 @@ async function askedFor(scenario: string, options: BalanceOptions, command: Comm
   const sized: ScenarioOptions = { ...(days === undefined ? {} : { days }), ...(seed === undefined ? {} : { seed }) };
   const setup = scenarioResolve(document, scenario, { ...sized, ...(players === undefined ? {} : { players }) });
   if (!setup.ok) throw refusedFor('the scenario cannot be run', setup.issues.map(issueFinding));
+  reportOf({ seed: setup.value.seed });
   const names = options.lever ?? Object.keys(document.levers ?? {});
   if (names.length === 0)
     throw new UsageProblem(
@@ -204,6 +203,16 @@ async function tuned(asked: Asked, options: TuneOptions, command: Command): Prom
         ...asked,
         play: tries.play,
         stopped: () => stopped,
+        onAnswers: (before, answers) =>
+          pictures(() =>
+            runCharts(
+              [before, ...answers].map((result, place) => ({
+                name: place === 0 ? 'as it is' : `answer ${place}`,
+                result,
+              })),
+              { targets: asked.document.targets },
+            ),
+          ),
         onProgress: ({ done, of, best }) => bar.update(done, of, wantsJson(command) ? '' : bestText(best)),
       });
       bar.update(result.runs, result.runs);

@@ -15,10 +15,10 @@ import type { FigureRow, FitResult } from '../../core/fit/index.js';
 import { logRead } from '../../core/log/index.js';
 import { RunStopped } from '../../core/simulation/index.js';
 import { edited, printShown } from '../changing.js';
-import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
-import { folderLoad } from '../folder.js';
+import { CommandRefused, UsageProblem, wantsJson } from '../context.js';
 import { logText, wholeLog } from '../logFile.js';
 import { withReport } from '../report.js';
+import { documentReported } from '../reported.js';
 import { printTable, progressBar } from '../output.js';
 import { parseNumber } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
@@ -62,10 +62,7 @@ export function addFitCommand(program: Command): void {
         throw new UsageProblem(`Only the draft can be changed, and this would be of ${source}.`);
       if (by !== undefined && groups !== undefined)
         throw new UsageProblem('Groups are by an attribute or found: leave --by or --groups out.');
-      const document =
-        folder === undefined
-          ? (await clientOf(command).call('GET /sources/{source}', { params: { source } })).document
-          : folderLoad(folder).document;
+      const document = await documentReported(options, command);
       if (by !== undefined && !Object.hasOwn(document.attributes ?? {}, by))
         throw new UsageProblem(
           `There is no attribute "${by}". Attributes: ${Object.keys(document.attributes ?? {}).join(', ') || 'none yet'}.`,

@@ -9,9 +9,9 @@ import { activityWays, payScope, wayRows } from '../../core/simulation/index.js'
 import type { WayRow } from '../../core/simulation/index.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
-import { clientOf, wantsJson } from '../context.js';
-import { folderLoad } from '../folder.js';
+import { wantsJson } from '../context.js';
 import { withReport } from '../report.js';
+import { documentReported } from '../reported.js';
 import { printTable, refusedFor } from '../output.js';
 import { collect, parseFields } from '../parse.js';
 import { print, printJson } from '../print.js';
@@ -31,11 +31,8 @@ export function addPayCommand(program: Command): void {
     .option('--folder <folder>', 'of an economy folder, without a service')
     .option('--source <source>', 'draft, a channel or a release number', 'draft')
     .option('--attribute <name=value>', 'of the player who plays, such as level=3', collect)
-    .action(async ({ folder, source, attribute = [] }: PayOptions, command: Command) => {
-      const document =
-        folder === undefined
-          ? (await clientOf(command).call('GET /sources/{source}', { params: { source } })).document
-          : folderLoad(folder).document;
+    .action(async ({ attribute = [], ...options }: PayOptions, command: Command) => {
+      const document = await documentReported(options, command);
       const { economy, issues } = economyCompile(document);
       if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
       const attributes = parseFields<string | number | boolean>(attribute);

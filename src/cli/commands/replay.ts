@@ -11,8 +11,8 @@ import type { OfferReplayed, ReplayResult, Replayed } from '../../core/replay/in
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
-import { folderLoad } from '../folder.js';
 import { withReport } from '../report.js';
+import { documentReported } from '../reported.js';
 import { printTable, refusedFor } from '../output.js';
 import { logText, wholeLog } from '../logFile.js';
 import { print, printJson } from '../print.js';
@@ -39,11 +39,8 @@ export function addReplayCommand(program: Command): void {
     .option('--csv <file>', 'save what becomes of each purchase')
     .option('--skip-broken', 'leave out lines that cannot be read; otherwise nothing is replayed')
     .action(async (log: string | undefined, options: ReplayOptions, command: Command) => {
-      const { folder, source, by, csv, skipBroken = false } = options;
-      const document =
-        folder === undefined
-          ? (await clientOf(command).call('GET /sources/{source}', { params: { source } })).document
-          : folderLoad(folder).document;
+      const { by, csv, skipBroken = false } = options;
+      const document = await documentReported(options, command);
       const { economy, issues } = economyCompile(document);
       if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
       const { purchases, broken, others } =

@@ -24,11 +24,11 @@ import { issueFinding } from '../../core/audit/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { fileJson } from '../file.js';
 import { instantText } from '../../core/texts/sentence.js';
-import { folderLoad } from '../folder.js';
 import { printTable, progressBar, refusedFor } from '../output.js';
 import { print, printJson } from '../print.js';
 import { printResult } from '../resultPrint.js';
-import { pictures, withReport } from '../report.js';
+import { pictures, reportOf, withReport } from '../report.js';
+import { documentReported } from '../reported.js';
 import { runPlay } from '../../runs/play.js';
 import { collect, parseNumber, parseOverrides } from '../parse.js';
 
@@ -67,7 +67,8 @@ export function addSimulationCommands(program: Command): void {
       const { result, run, targets } =
         options.folder === undefined
           ? await simulateService(scenario, options, command)
-          : await simulateFolder(scenario, options);
+          : await simulateFolder(scenario, options, command);
+      reportOf({ seed: result.seed });
       saveResult(result, options);
       if (wantsJson(command)) printJson(result);
       else printResult(result, run);
@@ -116,6 +117,16 @@ export function addSimulationCommands(program: Command): void {
           : savedResult(name),
       })),
     );
+    reportOf({ seed: results[0]!.result.seed });
+    // Runs are of one service, though it may have gone on since; saved results do not say of which economy they are.
+    if (client) {
+      const { name, timeZone } = (await client.call('GET /draft')).document;
+      const runs = await Promise.all(
+        names.map((one) => client.call('GET /runs/{run}', { params: { run: Number(one) } })),
+      );
+      const sources = new Set(runs.map(({ setup }) => setup.source));
+      reportOf({ economy: { name, zone: timeZone, from: [...sources].join(' and ') } });
+    }
     pictures(() => runCharts(results, comparison));
   });
 }
@@ -193,8 +204,8 @@ interface Simulated {
   targets: EconomyDocument['targets'];
 }
 
-async function simulateFolder(scenario: string, options: SimulateOptions): Promise<Simulated> {
-  const { document } = folderLoad(options.folder!);
+async function simulateFolder(scenario: string, options: SimulateOptions, command: Command): Promise<Simulated> {
+  const document = await documentReported(options, command);
   const wanted = scenarioOptions(options);
   const setup = scenarioResolve(document, scenario, wanted);
   if (!setup.ok) throw refusedFor('the scenario cannot be run', setup.issues.map(issueFinding));
@@ -230,7 +241,7 @@ async function simulateService(scenario: string, options: SimulateOptions, comma
   bar.stop();
   if (run.status !== 'done')
     throw new CommandRefused(`Run ${run.id} ${run.status}${run.error ? `: ${run.error}` : ''}.`);
-  const { document } = await client.call('GET /sources/{source}', { params: { source: options.source } });
+  const document = await documentReported(options, command);
   const result = await client.call('GET /runs/{run}/result', { params: { run: run.id } });
   return { result, run: run.id, targets: document.targets };
 }

@@ -344,10 +344,16 @@ function ReportLink({
   /** What makes a run what it is, by its name. */
   says: (name: string) => string;
 }) {
+  const { data: draft } = useDraft();
   const save = useMutation({
     mutationFn: async () => {
       const runs = drawn.map(({ name, result }) => ({ name, says: says(name), result }));
-      const page = await desk.now(document, 'report', { runs, against: Math.min(1, runs.length - 1) });
+      const about = {
+        economy: { name: document.name, zone: document.timeZone, from: `revision ${draft?.revision} of the draft` },
+        madeMs: Date.now(),
+        version: VERSION,
+      };
+      const page = await desk.now(document, 'report', { runs, against: Math.min(1, runs.length - 1), about });
       saveFile(`${runs[0]!.result.name}.html`, new Blob([page], { type: 'text/html' }));
     },
   });

@@ -42,7 +42,7 @@ export const releaseWhole = named('ReleaseWhole', record({ ...release, document,
 export type ReleaseView = ValueOf<typeof releaseRow>;
 
 /** What a source names; `release` is null for the draft. */
-export const source = named('Source', record({ release: orNull(anyWhole()), document }));
+export const source = named('Source', record({ release: orNull(anyWhole()), revision: orNull(anyWhole()), document }));
 
 /** A channel being pointed at a release, at once or from a set time. */
 export const move = named(

@@ -21,6 +21,8 @@ export interface TuneAsked {
   players: { small: number; full: number };
   /** Told after every run, with the best so far. */
   onProgress?: (progress: TuneProgress) => void;
+  /** Told at the end: the runs of the document as it is and of the answers, in their order. */
+  onAnswers?: (before: SimulationResult, answers: readonly SimulationResult[]) => void;
   /** Asked after every few runs: the best so far is the answer then. */
   stopped?: () => boolean;
 }
@@ -272,6 +274,10 @@ class Search {
     const outcome = this.open(best) === 0 ? 'met' : this.missed(best) === 0 ? 'likely' : 'none';
     const ranged = await this.ranged(this.apart(finalists, ANSWERS), full, outcome);
     const inTheWay = outcome === 'none' ? await this.inTheWay(full) : [];
+    this.asked.onAnswers?.(
+      before.result,
+      ranged.map(({ trial }) => trial.result),
+    );
     return {
       outcome,
       stopped,

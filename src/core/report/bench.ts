@@ -15,13 +15,14 @@ import type { Difference } from '../simulation/index.js';
 import { runCharts } from './charts.js';
 import type { NamedResult } from './charts.js';
 import { reportPage } from './page.js';
-import type { ReportBlock } from './page.js';
+import type { ReportAbout, ReportBlock } from './page.js';
 
 /** The first run is the one in hand; what the others differ in is told against the one at `against`. `says`: what makes it what it is. */
 export function benchReport(
   runs: readonly (NamedResult & { says?: string })[],
   against: number,
   targets: EconomyDocument['targets'],
+  about: Omit<ReportAbout, 'seed'>,
 ): string {
   const [hand] = runs;
   if (!hand) throw new RangeError('a report needs a run');
@@ -40,7 +41,7 @@ export function benchReport(
   const blocks: ReportBlock[] = [
     {
       kind: 'text',
-      text: `${players.toLocaleString('en')} players (${personas.map((one) => `${one.players.toLocaleString('en')} ${one.name}`).join(', ')}), ${days} days, seed ${seed}.`,
+      text: `${players.toLocaleString('en')} players (${personas.map((one) => `${one.players.toLocaleString('en')} ${one.name}`).join(', ')}), ${days} days.`,
     },
     ...runs.flatMap(({ name: run, says }): ReportBlock[] =>
       says === undefined || says === '' ? [] : [{ kind: 'text', text: `${run}: ${says}` }],
@@ -56,7 +57,7 @@ export function benchReport(
         )
       : []),
   ];
-  return reportPage(name, blocks);
+  return reportPage(name, { ...about, seed }, blocks);
 }
 
 function targetBlocks(runs: readonly NamedResult[]): ReportBlock[] {

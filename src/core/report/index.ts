@@ -2,4 +2,4 @@ export { benchReport } from './bench.js';
 export { runCharts } from './charts.js';
 export type { NamedResult } from './charts.js';
 export { isNumeric, reportPage } from './page.js';
-export type { ReportBlock } from './page.js';
+export type { ReportAbout, ReportBlock } from './page.js';

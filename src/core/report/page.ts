@@ -1,4 +1,5 @@
 /** A report as one HTML file: nothing in it is loaded from elsewhere, so it opens anywhere and can be kept. */
+import { instantText } from '../texts/index.js';
 import { Html, piece } from './html.js';
 
 export type ReportBlock =
@@ -7,20 +8,36 @@ export type ReportBlock =
   | { kind: 'table'; head: readonly string[]; rows: readonly (readonly (string | number)[])[] }
   | { kind: 'chart'; title: string; picture: Html };
 
-/** The same blocks give the same bytes. */
-export const reportPage = (title: string, blocks: readonly ReportBlock[]): string =>
+/** What a report is of, when it was made and by what; of saved results the economy is not known. */
+export interface ReportAbout {
+  /** With where it is from: `revision 12 of the draft`. */
+  economy?: { name: string; zone: string; from: string };
+  seed?: number;
+  madeMs: number;
+  version: string;
+}
+
+function aboutText({ economy, seed, madeMs, version }: ReportAbout): string {
+  const of = [...(economy ? [economy.name, economy.from] : []), ...(seed === undefined ? [] : [`seed ${seed}`])];
+  const made = `made on ${instantText(economy?.zone ?? 'UTC', madeMs)} by Dime Stall ${version}`;
+  return `${[...of, made].join('; ')}.`;
+}
+
+/** The same arguments give the same bytes. */
+export const reportPage = (title: string, about: ReportAbout, blocks: readonly ReportBlock[]): string =>
   piece`<!doctype html>
 <html lang="en">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta name="color-scheme" content="light dark">
-<title>${title}</title>
+<title>${about.economy ? `${title}: ${about.economy.name}, ${about.economy.from}` : title}</title>
 <style>${new Html(STYLE)}</style>
 </head>
 <body>
 <main>
 <h1>${title}</h1>
+<p><small>${aboutText(about)}</small></p>
 ${grouped(blocks)}</main>
 </body>
 </html>

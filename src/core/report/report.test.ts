@@ -10,6 +10,11 @@ function played(document: EconomyDocument, set: Record<string, unknown> = {}): S
   if (!setup.ok) throw new Error(JSON.stringify(setup.issues));
   return simulateEngine(setup.value);
 }
+const ABOUT = {
+  economy: { name: 'Saltwind Cove', zone: 'Europe/Lisbon', from: 'revision 3 of the draft' },
+  madeMs: Date.UTC(2027, 2, 1, 9),
+  version: '0.1.0',
+};
 const document = demoDocument();
 const result = played(document);
 
@@ -19,10 +24,15 @@ test('a run and what it is held against are one page that loads nothing', () => 
     { name: 'cheaper', result: cheaper },
     { name: 'draft', result },
   ];
-  const page = benchReport(runs, 1, document.targets);
+  const page = benchReport(runs, 1, document.targets, ABOUT);
   expect(page).toMatch(/^<!doctype html>\n<html lang="en">/);
   expect(page).toContain('<h1>First month</h1>');
-  expect(page).toContain('60 players (30 Daydreamer, 21 Weekender, 9 Racer), 12 days, seed 7.');
+  expect(page).toContain('60 players (30 Daydreamer, 21 Weekender, 9 Racer), 12 days.');
+  // What it is of, in the name of the page and on it.
+  expect(page).toContain('<title>First month: Saltwind Cove, revision 3 of the draft</title>');
+  expect(page).toContain(
+    'Saltwind Cove; revision 3 of the draft; seed 7; made on 2027-03-01 09:00 WET by Dime Stall 0.1.0.',
+  );
   // Both stand to the targets, and what differs is told against the draft.
   expect(page.match(/Weekenders own the Storm Frame in the third week/g)).toHaveLength(2);
   expect(page).toContain('<h2>Against draft');
@@ -32,11 +42,11 @@ test('a run and what it is held against are one page that loads nothing', () => 
   expect(page).toContain('stroke-dasharray="7 3"');
   expect(page).not.toMatch(/(src|href)=|@import|url\((?!#)|https?:/);
   expect(page).not.toMatch(/NaN|undefined|Infinity/);
-  expect(benchReport(runs, 1, document.targets)).toBe(page);
+  expect(benchReport(runs, 1, document.targets, ABOUT)).toBe(page);
 });
 
 test('one run has nothing to be held against', () => {
-  const page = benchReport([{ name: 'draft', result }], 0, document.targets);
+  const page = benchReport([{ name: 'draft', result }], 0, document.targets, ABOUT);
   expect(page).not.toContain('Against');
   expect(page.match(/<svg /g)!.length).toBeGreaterThan(8);
 });
@@ -45,7 +55,7 @@ test('names cannot become markup', () => {
   const named = demoDocument();
   named.personas!['racer']!.name = '<script>alert(1)</script>';
   named.scenarios!['first_month']!.name = 'A & "B"';
-  const page = benchReport([{ name: 'draft', result: played(named) }], 0, named.targets);
+  const page = benchReport([{ name: 'draft', result: played(named) }], 0, named.targets, ABOUT);
   expect(page).toContain('<h1>A &amp; &quot;B&quot;</h1>');
   expect(page).not.toContain('<script>');
   expect(page).toContain('&lt;script&gt;alert(1)&lt;/script&gt;: Shells held');
@@ -61,7 +71,7 @@ test('without targets it is drawn who owns what the runs differ in, or what most
 });
 
 test('amounts stand to the right, words to the left', () => {
-  const page = reportPage('Amounts', [
+  const page = reportPage('Amounts', ABOUT, [
     {
       kind: 'table',
       head: ['offer', 'bought'],

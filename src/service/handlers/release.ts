@@ -46,7 +46,8 @@ export const releaseHandlers = {
   },
   'GET /sources/{source}': ({ service, params }) => {
     const { release, document } = service.sources.of(params.source);
-    return { body: { release, document } };
+    const revision = release === null ? service.draft.current.revision : null;
+    return { body: { release, revision, document } };
   },
   'GET /channels': ({ service }) => ({ body: onePage(service.channels.views()) }),
   'GET /channels/{channel}/moves': ({ service, params }) => ({

@@ -4,6 +4,7 @@ import type { EconomyDocument } from '../../../core/document/index.js';
 import type { TrackLevel } from '../../../core/economy/index.js';
 import type { FitResult } from '../../../core/fit/index.js';
 import type { BrokenLine, Recorded } from '../../../core/log/index.js';
+import type { ReportAbout } from '../../../core/report/index.js';
 import type { ReplayResult } from '../../../core/replay/index.js';
 import type { Lever, LeverOffered } from '../../../core/levers/index.js';
 import type { Comparison, SimulationResult, WayRow } from '../../../core/simulation/index.js';
@@ -101,7 +102,11 @@ export interface Orders {
   compare: { asked: readonly SimulationResult[]; answer: Comparison };
   /** A page that opens without the service; the others are held against the run at `against`. */
   report: {
-    asked: { runs: readonly { name: string; says: string; result: SimulationResult }[]; against: number };
+    asked: {
+      runs: readonly { name: string; says: string; result: SimulationResult }[];
+      against: number;
+      about: Omit<ReportAbout, 'seed'>;
+    };
     answer: string;
   };
   tune: { asked: SearchAsked; answer: TuneResult };

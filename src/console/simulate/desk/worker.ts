@@ -165,7 +165,7 @@ const WORK: { [K in OrderKind]: Work<K> } = {
     return wayRows(ways, [...economy.currencies.keys()]);
   },
   compare: ([first, ...others]) => simulationCompare(first!, others),
-  report: ({ runs, against }) => benchReport(runs, against, document.targets),
+  report: ({ runs, against, about }) => benchReport(runs, against, document.targets, about),
   tune: (asked, id) =>
     searching(asked, ({ document: from, levers, targets, players, play }) =>
       tune({
