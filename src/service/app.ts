@@ -9,7 +9,7 @@ import type { HelmetOptions } from 'helmet';
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import { CONTRACT, KEYS, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
 import type { DraftSaved, Key, Method, Operation, ProblemKind } from '../contract/index.js';
-import { economyJsonSchema } from '../core/document/index.js';
+import { economyFileJsonSchema, economyJsonSchema } from '../core/document/index.js';
 import { SESSION_COOKIE } from './access.js';
 import { Allowance, pointsOf } from './allowance.js';
 import type { Who } from './access.js';
@@ -59,9 +59,13 @@ export function createApp(service: Service, aside: Aside): Express {
   app.get('/openapi.json', (_request, response) => {
     response.json(openApiDocument(packageVersion()));
   });
-  app.get('/schemas/economy.json', (_request, response) => {
-    response.type('application/schema+json').send(JSON.stringify(economyJsonSchema(), null, 2));
-  });
+  for (const [name, schema] of Object.entries({
+    economy: economyJsonSchema(),
+    'economy-file': economyFileJsonSchema(),
+  }))
+    app.get(`/schemas/${name}.json`, (_request, response) => {
+      response.type('application/schema+json').send(JSON.stringify(schema, null, 2));
+    });
   // Nobody's body is read before it is known who sends it; only signing in needs no token.
   app.use('/api', (request, response, next) => {
     const who = signIn(service, request);

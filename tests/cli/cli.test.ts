@@ -274,6 +274,7 @@ describe('from folder to release', () => {
       /error dangling-reference: .*there is no currency or item "glide_wx"\n.*shops\.yaml:\d+:\d+ {2}Did you mean "glide_wax"\?/,
     );
     expect((await runCli(['audit', '--folder', DEMO_FOLDER])).out).toBe((await runCli(['audit', DEMO_FOLDER])).out);
+    expect(JSON.parse((await runCli(['schema'])).out)).toMatchObject({ title: 'Economy file' });
     expect((await runCli(['audit', DEMO_FOLDER, '--folder', DEMO_FOLDER])).err).toBe(
       'Name one folder: alone, or with --folder.\n',
     );

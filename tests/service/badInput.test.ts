@@ -3,7 +3,8 @@ import { Ajv2020 } from 'ajv/dist/2020.js';
 import fc from 'fast-check';
 import { CONTRACT, KEYS, methodOf, pathOf } from '../../src/contract/index.js';
 import type { Body, Key } from '../../src/contract/index.js';
-import { demoDocument } from '../support/economy.js';
+import { parse } from 'yaml';
+import { demoDocument, demoFiles } from '../support/economy.js';
 import { problemOf, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -287,6 +288,17 @@ test('openapi.json is valid, describes every operation with its answers, and its
     false,
     false,
   ]);
+});
+
+test('the published schema of one file accepts each file of the demo, with the schema that it names', async () => {
+  const schema = (await (await fetch(`${stall.url}/schemas/economy-file.json`)).json()) as object;
+  const accepts = new Ajv2020({ strict: false }).compile(schema);
+  const files = demoFiles().map(({ text }) => parse(text) as Record<string, unknown>);
+  for (const file of files)
+    expect([accepts({ $schema: 'https://example.test/schema.json', ...file }), accepts.errors]).toEqual([true, null]);
+  // A slip of the pen is seen.
+  expect(accepts({ itmes: {} })).toBe(false);
+  expect(accepts({ items: { kite: { name: 'Kite' } } })).toBe(false);
 });
 
 test('the published schema of the economy accepts the demo economy', async () => {

@@ -1,10 +1,11 @@
 /** push, pull, audit, diff: from folder to draft. */
+import { writeFileSync } from 'node:fs';
 import { join, relative } from 'node:path';
 import type { Command } from 'commander';
 import { countText } from '../../core/issue/index.js';
 import { AUDIT_RULES, COMPILER_FINDINGS, documentMend, economyAudit, findingCounts } from '../../core/audit/index.js';
 import type { Finding, FindingCounts } from '../../core/audit/index.js';
-import { documentChanges, documentPatch, documentRenamed } from '../../core/document/index.js';
+import { documentChanges, documentPatch, documentRenamed, economyFileJsonSchema } from '../../core/document/index.js';
 import { folderRead, folderRename, folderWrite } from '../../core/files/index.js';
 import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { printPublished, publishOrList } from './release.js';
@@ -118,6 +119,16 @@ export function addDraftCommands(program: Command): void {
         );
       }
       if (counts.error > 0) throw new CommandRefused('the audit has errors');
+    });
+
+  program
+    .command('schema')
+    .description('the JSON Schema of one file of an economy folder, for an editor')
+    .option('--out <file>', 'save it there, outside of the folder')
+    .action(({ out }: { out?: string }) => {
+      const text = JSON.stringify(economyFileJsonSchema(), null, 2);
+      if (out === undefined) print(text);
+      else writeFileSync(out, `${text}\n`);
     });
 
   program

@@ -1,6 +1,6 @@
 export { documentChanges, documentPatch, pointerWords, reordered } from './changes.js';
 export type { Change } from './changes.js';
-export { economyJsonSchema } from './jsonSchema.js';
+export { economyFileJsonSchema, economyJsonSchema } from './jsonSchema.js';
 export { SECTIONS, WEEKDAYS, economySchema } from './schema.js';
 export type {
   ActivityDocument,

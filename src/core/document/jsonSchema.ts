@@ -1,4 +1,4 @@
-/** The JSON Schema of an economy's files. */
+/** The JSON Schemas of a whole economy, and of one file of its folder. */
 import { JsonComponents } from '../schema/index.js';
 import { economySchema } from './schema.js';
 
@@ -12,5 +12,15 @@ export function economyJsonSchema(): object {
     description: "A live game's economy. Amounts are written in display units, up to the asset's decimals.",
     ...shape,
     $defs: components.schemas,
+  };
+}
+
+/** The schema of one file of a folder: it may hold any sections, and none is missing. It may name its schema. */
+export function economyFileJsonSchema(): object {
+  const { properties, required: _, ...schema } = economyJsonSchema() as { properties: object; required: unknown };
+  return {
+    ...schema,
+    title: 'Economy file',
+    properties: { $schema: { type: 'string', description: 'Where this schema is, for editors.' }, ...properties },
   };
 }

@@ -1,5 +1,6 @@
 import { demoDocument, demoFiles } from '../../../tests/support/economy.js';
 import { MAX_FILE_LENGTH, folderRead, folderWrite } from './index.js';
+import type { EconomyDocument } from '../document/index.js';
 import { economyLoad } from '../economy/index.js';
 
 const file = (path: string, text: string) => ({ path, text });
@@ -96,6 +97,27 @@ test('a document written to an empty folder is read back the same, order include
   expect(again.issues).toEqual([]);
   expect(again.document).toEqual(document);
   expect(Object.keys(again.document!.items!)).toEqual(Object.keys(document.items!));
+});
+
+test('files may say for editors what they look like, which is no part of the economy and stays when they are written', () => {
+  const comment = '# yaml-language-server: $schema=../economy-file.json\n';
+  const files = [
+    { path: 'economy.yaml', text: `${comment}name: Cove\ntimeZone: UTC\n$schema: ../economy-file.json\n` },
+    {
+      path: 'items.json',
+      text: '{ "$schema": "../economy-file.json", "items": { "wax": { "name": "Wax", "kind": "durable" } } }\n',
+    },
+  ];
+  const { raw, issues } = folderRead(files);
+  expect([raw, issues]).toEqual([
+    { name: 'Cove', timeZone: 'UTC', items: { wax: { name: 'Wax', kind: 'durable' } } },
+    [],
+  ]);
+  const wanted = { ...raw, name: 'Saltwind Cove' } as unknown as EconomyDocument;
+  wanted.items!['wax']!.name = 'Kite wax';
+  const [economy, items] = folderWrite(files, wanted);
+  expect(economy!.text).toBe(files[0]!.text.replace('Cove', 'Saltwind Cove'));
+  expect(items!.text).toBe(files[1]!.text.replace('Wax', 'Kite wax'));
 });
 
 test('bringing a folder to a changed document keeps comments and touches only what changed', () => {

@@ -119,6 +119,9 @@ const aliasIssue = (file: ParsedFile, message: string): Issue => ({
   place: { file: file.path, line: 1, column: 1 },
 });
 
+/** Where a file says for editors what it looks like; no part of the economy. */
+const SCHEMA_KEY = '$schema';
+
 function merge(
   parsed: readonly ParsedFile[],
   owners: Map<string, ParsedFile>,
@@ -138,7 +141,8 @@ function merge(
       });
       continue;
     }
-    for (const [section, value] of Object.entries(content)) mergeSection(file, section, value, raw, owners, issues);
+    for (const [section, value] of Object.entries(content))
+      if (section !== SCHEMA_KEY) mergeSection(file, section, value, raw, owners, issues);
   }
   return raw;
 }
