@@ -366,6 +366,29 @@ test('a table with names of its own is matched by hand: words for ids, a decimal
   expect(items!['item_1']).toEqual({ name: 'شراع 🪁', kind: 'durable', worth: { pearls: 1250 } });
 });
 
+test('a pasted table: nothing is wrong before it is matched, what was read is told, groups are made on the spot', async () => {
+  const { page } = await open('/catalog?window=sheet');
+  const rows = (...more: string[]) => ['Produkt\tItem type\tCategory\tShells', ...more].join('\n');
+  await page.getByLabel(/or paste rows/).fill(rows('Gale Hat\tDurable\tHats\t1,200'));
+  await page.getByText('Say above which column is the Name of new rows').waitFor();
+  expect(await page.getByRole('alert').count()).toBe(0);
+  await page.getByRole('combobox', { name: 'Produkt is' }).click();
+  await page.getByRole('option', { name: 'Name', exact: true }).click();
+  await page.getByText('Read: 1,200 as 1200.').waitFor();
+  // The preview is the import: it refuses what that would refuse.
+  await page.getByRole('alert').getByText(/Hats/).waitFor();
+  await page.getByRole('button', { name: 'Make the group Hats' }).click();
+  await page.getByRole('region', { name: 'Preview' }).getByText('1 row read, 1 of them new').waitFor();
+  // The same columns again, with more rows, are matched already.
+  await page.getByLabel(/or paste rows/).fill(rows('Gale Hat\tDurable\tHats\t1,200', 'Calm Hat\tDurable\tHats\t90'));
+  await page.getByRole('region', { name: 'Preview' }).getByText('2 rows read, 2 of them new').waitFor();
+  await page.getByRole('button', { name: 'Bring in 2 changes' }).click();
+  await revision(page, 3);
+  const { items, groups } = await draft();
+  expect(groups!['hats']).toEqual({ name: 'Hats' });
+  expect(items!['gale_hat']).toEqual({ name: 'Gale Hat', kind: 'durable', group: 'hats', worth: { shells: 1200 } });
+});
+
 test('cells complete names, and what has fields of its own opens its panel', async () => {
   const { page } = await open('/catalog?view=currencies&columns=all');
   await cell(page, 'breeze', 'refill').filter({ hasText: 'amount 1, every 20 min, up to 6' }).dblclick();

@@ -187,8 +187,7 @@ function addCsvCommands(program: Command): void {
 
 function csvEdited(document: EconomyDocument, sheet: SheetName, text: string, file: string): Edited {
   const read = csvRead(document, sheet, text);
-  if (read.ok)
-    return { ok: true, document: read.document, notes: [`${read.rows} rows read, ${read.added} of them new`] };
+  if (read.ok) return read;
   throw new CommandRefused(`${countText(read.problems.length, 'problem')} in ${file}; nothing was changed`, {
     json: { file, cells: read.problems },
     print: () => {

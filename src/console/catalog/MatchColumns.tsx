@@ -8,13 +8,17 @@ import { Choice, DataTable, Field } from '../parts/ui.js';
 
 /** What was chosen by hand; what was not is guessed. */
 export interface ByHand {
-  matches: Readonly<Record<number, Match>>;
+  /** By the name of the column, so that the next table of the same columns has them. */
+  matches: Readonly<Record<string, Match>>;
   decimalComma?: boolean;
   otherwise: Readonly<Record<string, string>>;
 }
 export const NOTHING_BY_HAND: ByHand = { matches: {}, otherwise: {} };
 
 const SAMPLES = 3;
+/** What a column is called, also where it has no name. */
+export const headOf = (table: Table, index: number): string => table.head[index] || `column ${index + 1}`;
+
 const valueOf = (match: Match): string => JSON.stringify(match);
 
 interface Asked {
@@ -31,7 +35,7 @@ interface Asked {
 export function MatchColumns({ sheet, schema, document, table, matches, decimalComma, byHand, onChange }: Asked) {
   const options = matchOptions(sheet, schema, document);
   const put = (part: Partial<ByHand>): void => onChange({ ...byHand, ...part });
-  const rows = table.head.map((head, index) => ({ head: head || `column ${index + 1}`, index }));
+  const rows = table.head.map((_, index) => ({ head: headOf(table, index), index }));
   const missing = missingColumns(sheet, schema, document, matches);
   return (
     <div className="mt-3 flex flex-col gap-3" role="region" aria-label="Columns">
@@ -60,7 +64,7 @@ export function MatchColumns({ sheet, schema, document, table, matches, decimalC
                 label={`${head} is`}
                 value={valueOf(matches[index]!)}
                 options={options}
-                onChange={(next) => put({ matches: { ...byHand.matches, [index]: JSON.parse(next) as Match } })}
+                onChange={(next) => put({ matches: { ...byHand.matches, [head]: JSON.parse(next) as Match } })}
               />
             ),
           },
@@ -103,7 +107,7 @@ export function MatchColumns({ sheet, schema, document, table, matches, decimalC
   );
 }
 
-const labelOf = (schema: JsonNode, sheet: Sheet, field: string): string =>
+export const labelOf = (schema: JsonNode, sheet: Sheet, field: string): string =>
   jsonNodeAt(schema, [...sheet.path(sheet.keys), field])?.title ?? field;
 
 function matchOptions(sheet: Sheet, schema: JsonNode, document: EconomyDocument): { value: string; label: string }[] {

@@ -3,14 +3,16 @@ import { useQuery } from '@tanstack/react-query';
 import { useMemo, useState } from 'react';
 import { SHEETS } from '../../core/catalog/sheet.js';
 import type { JsonNode, SheetName } from '../../core/catalog/index.js';
-import { hasDecimalComma, matchesGuess, tableRead, tableToCsv } from '../../core/catalog/table.js';
-import type { Match, Table } from '../../core/catalog/table.js';
+import { hasDecimalComma, matchesGuess, tableRead, tableToSheet } from '../../core/catalog/table.js';
+import type { Match, Table, TableBrought } from '../../core/catalog/table.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { client, useDraft, useSchema } from '../api.js';
 import { GRIDS } from '../grid/columns.js';
+import { idFor } from '../../core/schema/ids.js';
 import { useEdits } from '../parts/edits.js';
+import { addOperations } from '../parts/step.js';
 import { Button, Field, Problem, Window } from '../parts/ui.js';
-import { MatchColumns, NOTHING_BY_HAND } from './MatchColumns.js';
+import { MatchColumns, NOTHING_BY_HAND, headOf, labelOf } from './MatchColumns.js';
 import type { ByHand } from './MatchColumns.js';
 import { Preview } from './Preview.js';
 
@@ -20,14 +22,11 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
   const [byHand, setByHand] = useState<ByHand | null>(null);
   const draft = useDraft().data!.document;
   const schema = useSchema().data!;
-  const { table, matching, text } = useMemo(
+  const { table, matching, text, brought } = useMemo(
     () => csvOf(sheet, draft, schema, typed, byHand),
     [sheet, draft, schema, typed, byHand],
   );
-  const change = (next: string): void => {
-    setTyped(next);
-    setByHand(null);
-  };
+  const lacks = brought?.lacks ?? [];
   const [error, setError] = useState<unknown>(null);
   // Asked of the draft as it will be: what was typed a moment ago is saved first.
   const preview = useQuery({
@@ -39,7 +38,8 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
         body: text,
         query: { preview: true },
       }),
-    enabled: text.trim() !== '' && !saving,
+    // Before it is known what the columns are, nothing in them is wrong.
+    enabled: text.trim() !== '' && lacks.length === 0 && !saving,
     retry: false,
   });
   const download = async () => {
@@ -69,7 +69,7 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
             accept=".csv,.tsv,text/csv"
             aria-label="CSV file"
             onChange={(event) => {
-              void event.target.files?.[0]?.text().then(change);
+              void event.target.files?.[0]?.text().then(setTyped);
             }}
           />
         </label>
@@ -81,7 +81,7 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
             rows={matching ? 4 : 7}
             value={typed}
             spellCheck={false}
-            onChange={(event) => change(event.target.value)}
+            onChange={(event) => setTyped(event.target.value)}
             className="mt-1 rounded-tag border border-line bg-paper px-2 py-1 font-mono text-sm"
           />
         )}
@@ -106,13 +106,23 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
           Match the columns by hand
         </Button>
       )}
-      {text.trim() !== '' && <Preview answer={preview} />}
+      {brought && <NumbersRead read={brought.read} />}
+      {brought && <UnknownGroups unknown={brought.unknown} document={draft} />}
+      {lacks.length > 0 ? (
+        <p role="status" className="mt-2 text-sm">
+          Say above which column is the{' '}
+          {lacks.map((field) => labelOf(schema, SHEETS[sheet], field)).join(', and which the ')} of new rows, or what
+          all of them have.
+        </p>
+      ) : (
+        text.trim() !== '' && <Preview answer={preview} />
+      )}
       <Problem error={error} />
       <div className="mt-3 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
         <Button
           look="primary"
-          disabled={saving || (preview.data?.changes.length ?? 0) === 0}
+          disabled={saving || lacks.length > 0 || (preview.data?.changes.length ?? 0) === 0}
           onClick={() => {
             importSheet(sheet, text).then(onClose, setError);
           }}
@@ -130,6 +140,49 @@ interface Brought {
   matching?: { matches: Match[]; decimalComma: boolean };
   /** As the service reads it. */
   text: string;
+  brought?: TableBrought;
+}
+
+const MOST_TOLD = 6;
+
+/** `1,200 as 1200`: what is read otherwise than it is written. */
+function NumbersRead({ read }: { read: TableBrought['read'] }) {
+  if (read.length === 0) return null;
+  const more = read.length - MOST_TOLD;
+  const told = read.slice(0, MOST_TOLD).map(({ text, as }) => `${text} as ${as}`);
+  return (
+    <p className="mt-2 text-sm">
+      Read: {told.join('; ')}
+      {more > 0 && `; and ${more} more`}.
+    </p>
+  );
+}
+
+/** Groups that rows name and that are not there, made on the spot. */
+function UnknownGroups({ unknown, document }: { unknown: TableBrought['unknown']; document: EconomyDocument }) {
+  const { apply } = useEdits();
+  const names = unknown.filter(({ kind }) => kind === 'group').map(({ text }) => text);
+  if (names.length === 0) return null;
+  const make = (): void => {
+    let after = document;
+    const operations = names.flatMap((name) => {
+      const id = idFor(name, 'group', (one) => after.groups?.[one] !== undefined);
+      const added = addOperations(after, 'groups', id, { name });
+      after = { ...after, groups: { ...after.groups, [id]: { name } } };
+      return added;
+    });
+    apply({ operations });
+  };
+  return (
+    <div className="mt-2 flex flex-wrap items-center gap-2 text-sm">
+      <span>
+        There {names.length === 1 ? 'is no group' : 'are no groups'} called {names.join(', ')}.
+      </span>
+      <Button onClick={make}>
+        {names.length === 1 ? `Make the group ${names[0]}` : `Make these ${names.length} groups`}
+      </Button>
+    </div>
+  );
 }
 
 /** What was typed or pasted as the sheet's CSV: as it stands where its columns are the sheet's, else by how they match. */
@@ -147,9 +200,11 @@ function csvOf(
   const sheet = SHEETS[name];
   const known = [...sheet.keys, ...sheet.columns.map(({ field }) => field)];
   const isPlain = table.head.every((one) => known.includes(one)) && sheet.keys.every((key) => table.head.includes(key));
-  if (isPlain && !byHand) return { table, text: typed };
   const { matches: chosen, decimalComma = hasDecimalComma(table), otherwise } = byHand ?? NOTHING_BY_HAND;
-  const matches = matchesGuess(schema, sheet, document, table.head).map((guess, index) => chosen[index] ?? guess);
-  const text = tableToCsv({ sheet, schema, document, table, matches, decimalComma, otherwise });
-  return { table, matching: { matches, decimalComma }, text };
+  const matches = matchesGuess(schema, sheet, document, table.head).map(
+    (guess, index) => chosen[headOf(table, index)] ?? guess,
+  );
+  const brought = tableToSheet({ sheet, schema, document, table, matches, decimalComma, otherwise });
+  if (isPlain && !byHand && !brought.named) return { table, text: typed, brought: { ...brought, read: [], lacks: [] } };
+  return { table, matching: { matches, decimalComma }, text: brought.csv, brought };
 }

@@ -36,7 +36,7 @@ describe('CSV', () => {
     const document = demoDocument();
     const read = csvRead(document, sheet, csvWrite(document, sheet));
     expect(read.ok && read.document).toEqual(document);
-    expect(read.ok && read.added).toBe(0);
+    expect(read.ok && read.notes).toEqual([expect.stringMatching(/^\d+ rows? read, 0 of them new$/)]);
   });
 
   test('whatever a text holds, it goes out and comes back, and no spreadsheet would run it', () => {
@@ -60,12 +60,32 @@ describe('CSV', () => {
     );
   });
 
+  test('semicolons with decimal points are told as that, and read so; decimal commas win where both are there', () => {
+    const sheet = (...worths: string[]) =>
+      csvRead(
+        documentOf(`currencies: { pearls: { name: Pearls, decimals: 2 } }`),
+        'items',
+        ['id;name;kind;worth', ...worths.map((worth, n) => `reel_${n};Reel;durable;${worth}`)].join('\n'),
+      );
+    const points = sheet('12.50 pearls', '3 pearls');
+    expect(points).toMatchObject({
+      ok: true,
+      notes: ['2 rows read, 2 of them new', expect.stringContaining('decimal points')],
+      document: { items: { reel_0: { worth: { pearls: 12.5 } } } },
+    });
+    expect(sheet('12.50 pearls', '2,50 pearls')).toMatchObject({
+      ok: false,
+      problems: [{ line: 2, message: expect.stringContaining('such as 900 shells or 2,50 pearls') as string }],
+    });
+    expect(sheet('1250 pearls')).toMatchObject({ notes: ['1 row read, 1 of them new'] });
+  });
+
   test('what spreadsheets write is understood: byte-order mark, semicolons, quoted newlines, decimal commas', () => {
     const document = documentOf('currencies: {pearls: {name: Pearls, decimals: 2}}');
     const csv =
       '\ufeffid;name;kind;worth;carry;description\r\nreel;"Oak ""old"" Reel";durable;2,50 pearls;1;"Two\nlines"\r\n\r\n';
     const read = csvRead(document, 'items', csv);
-    expect(read).toMatchObject({ ok: true, rows: 1, added: 1 });
+    expect(read).toMatchObject({ ok: true, notes: ['1 row read, 1 of them new'] });
     expect(read.ok && read.document.items!['reel']).toEqual({
       name: 'Oak "old" Reel',
       kind: 'durable',

@@ -116,7 +116,9 @@ export function cellToNumber(text: string, decimalComma = false): CellValue {
   if (text.trim() === '') return fine(undefined);
   const minus = text.trim().startsWith('-');
   const value = numberOf(text.trim().replace(/^-/, ''), decimalComma);
-  return value === undefined ? wrong(`"${text}" should be a number`) : fine(minus ? -value : value);
+  return value === undefined
+    ? wrong(`"${text}" should be a number${decimalComma ? ', such as 2,50' : ''}`)
+    : fine(minus ? -value : value);
 }
 
 export const cellToText = (text: string): CellValue => fine(text.trim() === '' ? undefined : text.trim());

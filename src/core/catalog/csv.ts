@@ -7,14 +7,14 @@ import { csvText, unguard } from '../csv/index.js';
 import { isId } from '../schema/index.js';
 import { economyJsonSchema, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
-import { MOST_PROBLEMS, moreProblems, nearestName } from '../issue/index.js';
+import { MOST_PROBLEMS, countText, moreProblems, nearestName } from '../issue/index.js';
 import { CELLS } from './cell.js';
 import type { CellKind } from './cell.js';
 import { cellNameOf, jsonNodeAt } from './schemaCell.js';
 import type { JsonNode } from './schemaCell.js';
 import { SHEETS } from './sheet.js';
 import type { Sheet, SheetName } from './sheet.js';
-import { MAX_CSV_ROWS, tableRead } from './table.js';
+import { MAX_CSV_ROWS, hasDecimalComma, tableRead } from './table.js';
 import type { TableRow } from './table.js';
 
 const SCHEMA = economyJsonSchema() as JsonNode;
@@ -39,9 +39,7 @@ export interface CsvProblem {
   column: string;
   message: string;
 }
-export type CsvRead =
-  | { ok: true; document: EconomyDocument; rows: number; added: number }
-  | { ok: false; problems: CsvProblem[] };
+export type CsvRead = { ok: true; document: EconomyDocument; notes: string[] } | { ok: false; problems: CsvProblem[] };
 
 const MAX_CSV_COLUMNS = 200;
 
@@ -55,12 +53,17 @@ export function csvRead(document: EconomyDocument, name: SheetName, text: string
   const parsed = tableRead(text);
   if (!parsed.ok) return { ok: false, problems: [{ ...parsed.problem, column: '' }] };
   const { head, rows, delimiter } = parsed.table;
+  const hasComma = delimiter === ';' && hasDecimalComma(parsed.table);
   const tooMany = (count: number, most: number, what: string): CsvProblem[] =>
     count > most ? [{ line: 1, column: '', message: `there are more than ${most} ${what}, which are the most` }] : [];
   const wrong = tooMany(head.length, MAX_CSV_COLUMNS, 'columns');
   if (wrong.length === 0) wrong.push(...headProblems(sheet, head), ...tooMany(rows.length, MAX_CSV_ROWS, 'rows'));
   if (wrong.length > 0) return { ok: false, problems: wrong };
-  return rowsRead(document, sheet, head, rows, delimiter === ';');
+  const read = rowsRead(document, sheet, head, rows, hasComma);
+  if (!read.ok) return read;
+  const points =
+    delimiter === ';' && !hasComma ? ['Cells are parted by semicolons, and its numbers have decimal points'] : [];
+  return { ...read, notes: [...read.notes, ...points] };
 }
 
 function headProblems(sheet: Sheet, head: readonly string[]): CsvProblem[] {
@@ -120,7 +123,7 @@ function rowsRead(
   }
   return problems.length > 0
     ? { ok: false, problems: problemsTold(problems) }
-    : { ok: true, document: result, rows: records.length, added };
+    : { ok: true, document: result, notes: [`${countText(records.length, 'row')} read, ${added} of them new`] };
 }
 
 /** The first problems, and how many more there are. */

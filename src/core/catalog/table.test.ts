@@ -1,8 +1,8 @@
-import { demoDocument } from '../../../tests/support/economy.js';
+import { demoDocument, documentOf } from '../../../tests/support/economy.js';
 import { economyJsonSchema } from '../document/index.js';
 import { SHEETS, csvRead } from './index.js';
 import type { JsonNode, SheetName } from './index.js';
-import { hasDecimalComma, matchesGuess, tableRead, tableToCsv } from './table.js';
+import { hasDecimalComma, matchesGuess, tableRead, tableToSheet } from './table.js';
 import type { Match, Table } from './table.js';
 
 const schema = economyJsonSchema() as JsonNode;
@@ -26,7 +26,7 @@ function brought(
   const sheet = SHEETS[name];
   const matches = matchesGuess(schema, sheet, document, table.head).map((guess, index) => by[index] ?? guess);
   const decimalComma = hasDecimalComma(table);
-  const csv = tableToCsv({ sheet, schema, document, table, matches, decimalComma, otherwise });
+  const { csv } = tableToSheet({ sheet, schema, document, table, matches, decimalComma, otherwise });
   const read = csvRead(document, name, csv);
   if (!read.ok)
     throw new Error(read.problems.map(({ line, column, message }) => `${line} ${column}: ${message}`).join('\n'));
@@ -92,8 +92,61 @@ test.each([
   ['a\tb\n1.234,50\t2', true],
   ['a\tb\n1,234\t2', false],
   ['a,b\n1.5,2', false],
+  ['a;b\n12.50;2', false],
+  ['a;b\n12.50 pearls;2', false],
+  ['a;b\n1.250;2', true],
+  ['a;b\n12.50;2,5 pearls', true],
 ])('%j writes its numbers with a decimal comma: %s', (text, comma) => {
   expect(hasDecimalComma(tableOf(text))).toBe(comma);
+});
+
+const broughtFrom = (text: string, otherwise: Record<string, string> = {}, document = demo) => {
+  const [table, sheet] = [tableOf(text), SHEETS.items];
+  const matches = matchesGuess(schema, sheet, document, table.head);
+  const decimalComma = hasDecimalComma(table);
+  return { matches, ...tableToSheet({ sheet, schema, document, table, matches, decimalComma, otherwise }) };
+};
+
+test.each([
+  ['Item name', { kind: 'column', field: 'name' }],
+  ['Item', { kind: 'column', field: 'name' }],
+  ['Name of item', { kind: 'none' }],
+  ['item_id', { kind: 'column', field: 'id' }],
+  ['Type', { kind: 'column', field: 'kind' }],
+  ['Item category', { kind: 'column', field: 'group' }],
+  ['Cost in Pearls', { kind: 'amount', field: 'worth', asset: 'pearls' }],
+  // Of which of several currencies, nobody says.
+  ['Price', { kind: 'none' }],
+])('a column "%s" is guessed as %j', (head, match) => {
+  expect(broughtFrom(`${head}\nx\n`).matches).toEqual([match]);
+});
+
+test('a price alone is in the only currency', () => {
+  const one = documentOf('currencies: { shells: { name: Shells } }');
+  expect(broughtFrom('Price\n3\n', {}, one).matches).toEqual([{ kind: 'amount', field: 'worth', asset: 'shells' }]);
+});
+
+test('numbers that are read otherwise than written are told once, and so is what is not there', () => {
+  const { read, unknown, named } = broughtFrom(
+    'Name\tKind\tGroup\tShells\tWorth\nMoon Wax\tdurable\tHats\t1,200\t\nGlide Wax\tdurable\tSails\t1,200\t3,400 pearls\nSun Wax\tdurable\tHats\t80\t\n',
+  );
+  expect(read).toEqual([
+    { text: '1,200', as: '1200' },
+    { text: '3,400', as: '3400' },
+  ]);
+  expect([unknown, named]).toEqual([[{ kind: 'group', text: 'Hats' }], true]);
+  expect(broughtFrom('Name\tShells\nMoon Wax\t2,50\n').read).toEqual([{ text: '2,50', as: '2.50' }]);
+  expect(broughtFrom('id,name,kind,group\nmoon_wax,Moon Wax,durable,sails\n')).toMatchObject({
+    named: false,
+    unknown: [],
+  });
+});
+
+test('what new rows need is asked for only where there are new rows', () => {
+  expect(broughtFrom('Produkt,Preis\nMoon Wax,3\n').lacks).toEqual(['name', 'kind']);
+  expect(broughtFrom('Name\nMoon Wax\n').lacks).toEqual(['kind']);
+  expect(broughtFrom('Name\nMoon Wax\n', { kind: 'durable' }).lacks).toEqual([]);
+  expect(broughtFrom('Name\nGlide Wax\n').lacks).toEqual([]);
 });
 
 test('a second table numbers on, and a row that is named as one that is there changes it', () => {

@@ -116,12 +116,26 @@ export function matchesGuess(
           known.set(bare(`${around} in ${words}`), { kind: 'amount', field: amount, asset: id });
         }
   for (const { field, head: words } of sheet.columns)
-    for (const one of [fieldNode(schema, sheet, field)?.title ?? field, words, field])
+    for (const one of [fieldNode(schema, sheet, field)?.title ?? field, words, field, ...(ALSO_CALLED[field] ?? [])])
       known.set(bare(one), { kind: 'column', field });
+  // A single currency needs no name.
+  const [only, ...others] = Object.keys(document.currencies ?? {});
+  if (amount !== undefined && only !== undefined && others.length === 0)
+    for (const one of ['price', 'cost', 'value', amount])
+      known.set(bare(one), { kind: 'amount', field: amount, asset: only });
+  const word = wordOf(sheet);
+  if (sheet.columns.some(({ field }) => field === 'name')) known.set(word, { kind: 'column', field: 'name' });
   for (const key of sheet.keys) known.set(bare(key), { kind: 'column', field: key });
   const taken = new Set<string>();
   return head.map((one) => {
-    const match = known.get(bare(one)) ?? { kind: 'none' };
+    const plain = bare(one);
+    // "Item name" is the name, of items.
+    const own = plain.startsWith(word)
+      ? plain.slice(word.length)
+      : plain.endsWith(word)
+        ? plain.slice(0, -word.length)
+        : '';
+    const match = known.get(plain) ?? known.get(own) ?? { kind: 'none' };
     const name = JSON.stringify(match);
     if (match.kind === 'none' || taken.has(name)) return { kind: 'none' };
     taken.add(name);
@@ -129,12 +143,37 @@ export function matchesGuess(
   });
 }
 
+/** What else people call a column. */
+const ALSO_CALLED: Readonly<Record<string, readonly string[]>> = {
+  name: ['title', 'label', 'product'],
+  kind: ['type'],
+  group: ['category', 'family'],
+  description: ['desc', 'text', 'notes'],
+  icon: ['emoji', 'picture'],
+  gives: ['item', 'contents'],
+  on: ['event'],
+};
+
+/** One of what a sheet lists: `item`, `currency`. */
+const wordOf = ({ name }: Sheet): string => name.replace(/ies$/, 'y').replace(/s$/, '');
+
 /** Numbers with a comma before at most two last digits, or before anything but three: nobody groups so. */
 const COMMA_NUMBER = /^-?(?:\d{1,3}(?:[. \u00a0\u202f']\d{3})+|\d+),(?:\d{1,2}|\d{4,})$/;
 
-/** Whether the table writes two and a half as 2,5. */
-export const hasDecimalComma = ({ rows, delimiter }: Table): boolean =>
-  delimiter === ';' || rows.some(({ record }) => record.some((cell) => COMMA_NUMBER.test(cell.trim())));
+/** The same with a point. */
+const POINT_NUMBER = /^-?(?:\d{1,3}(?:[, \u00a0\u202f']\d{3})+|\d+)\.(?:\d{1,2}|\d{4,})$/;
+
+/** Whether the table writes two and a half as 2,5: some number says so, or its cells are parted by semicolons and none says 2.5. */
+export function hasDecimalComma({ rows, delimiter }: Table): boolean {
+  // `2,50 pearls; 3 shells` has two numbers.
+  const some = (number: RegExp): boolean =>
+    rows.some(({ record }) => record.some((cell) => cell.split(/[;|]/).some((part) => number.test(leading(part)))));
+  return some(COMMA_NUMBER) || (delimiter === ';' && !some(POINT_NUMBER));
+}
+
+/** The number that a part of a cell begins with: alone, or before a single word. */
+const leading = (part: string): string =>
+  /^\s*(-?\d[\d.,\u00a0\u202f' ]*?)(?:\s+\p{L}[\p{L}\d_]*)?\s*$/u.exec(part)?.[1] ?? '';
 
 /** A number without the signs that group its thousands; what is none stays as it is. */
 function ungrouped(text: string, decimalComma: boolean): string {
@@ -156,8 +195,21 @@ interface Asked {
   otherwise: Readonly<Record<string, string>>;
 }
 
-/** The table as CSV of the sheet: its columns only, ids for names, amounts with what they are of. */
-export function tableToCsv(asked: Asked): string {
+/** A table as rows of a sheet. */
+export interface TableBrought {
+  /** Its columns only, ids for names, amounts with what they are of. */
+  csv: string;
+  /** Numbers that are written otherwise than they are read: `1,200` as `1200`, each once. */
+  read: { text: string; as: string }[];
+  /** Names of things that are not there, each once. */
+  unknown: { kind: string; text: string }[];
+  /** Whether some cell has what people call a thing where the sheet has its id. */
+  named: boolean;
+  /** Columns that new rows need, and that no column is and nothing is said for. */
+  lacks: string[];
+}
+
+export function tableToSheet(asked: Asked): TableBrought {
   const { sheet, schema, document, table, matches, decimalComma, otherwise } = asked;
   const used = new Set(matches.flatMap((match) => (match.kind === 'none' ? [] : [match.field])));
   const fields = [
@@ -165,17 +217,31 @@ export function tableToCsv(asked: Asked): string {
     ...sheet.columns.map(({ field }) => field).filter((field) => used.has(field) || otherwise[field] !== undefined),
   ];
   const own = sheet.keys.at(-1)!;
-  const readers = new Map(fields.map((field) => [field, cellReader(schema, sheet, document, field, decimalComma)]));
+  const read = new Map<string, string>();
+  const unknown = new Map<string, TableBrought['unknown'][number]>();
+  let isNew = false;
+  let named = false;
+  const told: Told = {
+    number: (text) => {
+      const as = ungrouped(text, decimalComma);
+      const plain = decimalComma ? as.replace(',', '.') : as;
+      if (plain !== text.trim() && /^-?[\d.]+$/.test(plain)) read.set(text.trim(), plain);
+      return as;
+    },
+    unknown: (kind, text) => unknown.set(`${kind} ${text}`, { kind, text }),
+    named: () => (named = true),
+  };
+  const readers = new Map(fields.map((field) => [field, cellReader(schema, sheet, document, field, told)]));
   const numbered = new Set<string>();
-  const word = sheet.name.replace(/ies$/, 'y').replace(/s$/, '');
+  const word = wordOf(sheet);
   const rows = table.rows.map(({ record }) => {
     const cells = new Map<string, string>();
     matches.forEach((match, index) => {
       const text = (record[index] ?? '').trim();
       if (match.kind === 'column') cells.set(match.field, readers.get(match.field)!(text));
       if (match.kind === 'amount' && text !== '') {
-        const amount = ungrouped(text, decimalComma);
-        const written = /^[\d.,]+$/.test(amount) ? `${amount} ${match.asset}` : readers.get(match.field)!(text);
+        const isAmount = /^[\d.,]+$/.test(ungrouped(text, decimalComma));
+        const written = isAmount ? `${told.number(text)} ${match.asset}` : readers.get(match.field)!(text);
         cells.set(match.field, [cells.get(match.field) ?? '', written].filter(Boolean).join('; '));
       }
     });
@@ -187,6 +253,7 @@ export function tableToCsv(asked: Asked): string {
     const before = valueAt(document, sheet.path(sheet.keys.map((key) => cells.get(key)!))) as
       | Record<string, unknown>
       | undefined;
+    isNew ||= !before;
     return fields.map((field) => {
       const written = cells.get(field);
       if (written !== undefined) return written;
@@ -194,8 +261,26 @@ export function tableToCsv(asked: Asked): string {
       return guard(CELLS[cellNameOf(fieldNode(schema, sheet, field))].write(before[field]));
     });
   });
-  // A semicolon says that its numbers have decimal commas.
-  return stringify([fields, ...rows], { delimiter: decimalComma ? ';' : ',', record_delimiter: 'windows' });
+  const needed = [
+    ...sheet.keys.slice(0, -1),
+    ...sheet.columns.flatMap(({ field, needed: must }) => (must ? [field] : [])),
+  ];
+  return {
+    // A semicolon says that its numbers have decimal commas.
+    csv: stringify([fields, ...rows], { delimiter: decimalComma ? ';' : ',', record_delimiter: 'windows' }),
+    read: [...read].map(([text, as]) => ({ text, as })),
+    unknown: [...unknown.values()],
+    named,
+    lacks: isNew ? needed.filter((field) => !used.has(field) && !otherwise[field]) : [],
+  };
+}
+
+/** What is told of cells while they are read. */
+interface Told {
+  /** A number as the sheet has it. */
+  number: (text: string) => string;
+  unknown: (kind: string, text: string) => void;
+  named: () => void;
 }
 
 type Rows = Readonly<Record<string, { name?: string }>>;
@@ -222,27 +307,37 @@ function cellReader(
   sheet: Sheet,
   document: EconomyDocument,
   field: string,
-  decimalComma: boolean,
+  told: Told,
 ): (text: string) => string {
   const node = fieldNode(schema, sheet, field);
   const cell: CellName = cellNameOf(node);
   const key = sheet.keys.indexOf(field);
   if (key >= 0 && key < sheet.keys.length - 1) return idByName(holders(document, sheet, key));
   if (key >= 0) return (text) => text;
-  if (cell === 'number' || cell === 'amount') return (text) => ungrouped(text, decimalComma);
+  if (cell === 'number' || cell === 'amount') return told.number;
   if (cell === 'basket' || cell === 'price' || cell === 'gives' || cell === 'loot') {
     const named = idByName(namesOf(document, 'asset'));
     return (text) =>
       text.replace(/[^;|]+/g, (part) => {
         const [, amount = '', what = ''] = /^\s*([\d.,][\d.,\s-]*)?(.*?)\s*$/s.exec(part)!;
         const id = named(what);
-        return id === what ? part : `${amount.trim()} ${id}`.trim();
+        const units = amount.trim() === '' ? '' : told.number(amount);
+        return id === what && units === amount.trim() ? part : `${units} ${id}`.trim();
       });
   }
   const options = node?.['x-options'];
   if (options) return idByName(Object.entries(options).map(([id, name]) => ({ id, name })));
   const kind = node?.['x-names'];
-  if (kind !== undefined && Object.hasOwn(KINDS, kind)) return idByName(namesOf(document, kind as RefKind));
+  if (kind !== undefined && Object.hasOwn(KINDS, kind)) {
+    const names = namesOf(document, kind as RefKind);
+    const byName = idByName(names);
+    return (text) => {
+      const id = byName(text);
+      if (id !== text.trim() || !(id === '' || isId(id))) told.named();
+      if (id.trim() !== '' && !names.some((one) => one.id === id)) told.unknown(kind, id.trim());
+      return id;
+    };
+  }
   return (text) => text;
 }
 

@@ -90,8 +90,7 @@ export const catalogHandlers = {
           column,
         })),
       });
-    const notes = [`${read.rows} rows read, ${read.added} of them new`];
-    return editWorked(incoming, document, read.document, { notes }, `CSV of ${sheet}`);
+    return editWorked(incoming, document, read.document, { notes: read.notes }, `CSV of ${sheet}`);
   },
   'GET /draft/uses/{kind}/{id}': ({ service, params }) => ({
     body: onePage(usesOf(service.draft.current.document, params)),
