@@ -122,6 +122,41 @@ test('a new sale is added, changed in its panel, and warned of where it meets a 
   await page.getByText('What is live cannot be moved here').waitFor();
 });
 
+test('a weekly sale: its panel opens by itself, stays while it is moved about, and one choice lets it come again', async () => {
+  const { page } = await openConsole(browser, stall, '/calendar?from=2027-03-20T00:00&scale=fortnight&shop=pier_stall');
+  await page.getByLabel("New sale's name").fill('Kite Friday');
+  await page.keyboard.press('Enter');
+  const panel = page.getByRole('region', { name: 'Panel' });
+  const enter = async (label: string, text: string) => {
+    await panel.getByLabel(label, { exact: true }).fill(text);
+    await page.keyboard.press('Enter');
+    await saved(page);
+  };
+  await enter('Percent off', '25');
+  // It goes out of what is shown, and back: what is typed stays, and so does the panel.
+  await enter('Until', '2027-06-26');
+  await enter('From', '2027-06-25');
+  await panel.getByText('It does not run in what is shown.').waitFor();
+  expect(await panel.getByLabel('Percent off', { exact: true }).inputValue()).toBe('25');
+  // From lies behind Until for a moment, which is refused, and is right once Until is mended.
+  await panel.getByLabel('Until', { exact: true }).fill('2027-03-27');
+  await page.keyboard.press('Enter');
+  await page.getByRole('alert').filter({ hasText: 'Not saved' }).first().waitFor();
+  await enter('From', '2027-03-26');
+  await page.getByRole('alert').first().waitFor({ state: 'detached' });
+  expect(await sale('kite_friday')).toMatchObject({ from: '2027-03-26', until: '2027-03-27' });
+  await pick(page, 'Comes again', 'every week');
+  await saved(page);
+  expect(await sale('kite_friday')).toEqual({
+    name: 'Kite Friday',
+    shops: ['pier_stall'],
+    percent: 25,
+    runs: { weekly: { starts: '2027-03-26T00:00', repeats: 'FREQ=WEEKLY', lasts: 'P1D' } },
+  });
+  await page.goto(`${stall.url}/publish`);
+  await page.getByText('25 % off at Pier Stall every week on Friday for 1 day').first().waitFor();
+});
+
 test('an offer is pinned into a period, which is recorded, and taken back', async () => {
   const { page } = await openConsole(
     browser,

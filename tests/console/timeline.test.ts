@@ -2,6 +2,7 @@
 import type { CalendarEntry } from '../../src/core/calendar/index.js';
 import {
   SCALES,
+  againStep,
   canDrag,
   dragStep,
   dragged,
@@ -50,6 +51,32 @@ test('a stretch is as long by the clocks on the wall as its scale says, over a c
   expect(startAround(ZONE, at('2027-07-01T10:40Z'), SCALES['hour']!)).toBe('2027-07-01T11:00');
   expect(startAround(ZONE, at('2027-07-01T10:40Z'), SCALES['season']!)).toBe('2027-07-01T00:00');
   expect(stretchFrom(ZONE, 'soon', SCALES['day']!)).toBeUndefined();
+});
+
+test('a sale of one time comes again with its hours, whatever they are; one without an end, or that comes again, does not', () => {
+  const sale = { name: 'It', percent: 10, from: '2027-03-26T19:00', until: '2027-03-28T01:30' };
+  expect(againStep('it', sale, 'WEEKLY')!.operations).toEqual([
+    {
+      op: 'add',
+      path: '/sales/it/runs',
+      value: { weekly: { starts: '2027-03-26T19:00', repeats: 'FREQ=WEEKLY', lasts: 'P1DT6H30M' } },
+    },
+    { op: 'remove', path: '/sales/it/from' },
+    { op: 'remove', path: '/sales/it/until' },
+  ]);
+  expect(againStep('it', { ...sale, from: '2027-03-26', until: '2027-03-27' }, 'MONTHLY')!.operations[0]).toMatchObject(
+    {
+      value: { monthly: { starts: '2027-03-26T00:00', lasts: 'P1D' } },
+    },
+  );
+  for (const none of [
+    { until: undefined },
+    { from: undefined },
+    { from: '2027-03-29' },
+    { from: '2027-03-26T19:00Z' },
+    { runs: {} },
+  ])
+    expect(againStep('it', { ...sale, ...none }, 'DAILY')).toBeUndefined();
 });
 
 test('what is dragged snaps, keeps its local times, and is never turned round', () => {

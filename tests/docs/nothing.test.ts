@@ -93,8 +93,8 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await enter("New sale's name", 'Opening Days');
   await page.locator('[data-entry="sale opening_days"]').click();
   await enter('Percent off', '20');
-  await enter('Until', '2027-03-08');
   await enter('From', '2027-03-01');
+  await enter('Until', '2027-03-08');
   // 6. An event, and what it pays.
   await room('Earning');
   await section('Events');

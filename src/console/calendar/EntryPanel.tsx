@@ -6,6 +6,9 @@ import type { EconomyDocument, SaleDocument } from '../../core/document/index.js
 import type { RotationRequest } from '../../contract/index.js';
 import { client } from '../api.js';
 import { Panel } from '../parts/Panel.js';
+import { useEdits } from '../parts/edits.js';
+import { FREQUENCIES, againStep } from './timeline.js';
+import type { Frequency } from './timeline.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { Badge, Button, Choice, Field, Problem, instantWords } from '../parts/ui.js';
@@ -20,42 +23,13 @@ interface PanelProps {
 }
 
 export function EntryPanel({ entry, shop, document, source, onClose }: PanelProps) {
-  const zone = document.timeZone;
-  const sale = entry.kind === 'sale' ? document.sales?.[entry.id] : undefined;
   return (
     <Panel title={entry.name} of={`${entry.kind} ${entry.id}`} width="w-80" onClose={onClose}>
       <div className="flex flex-col gap-3">
-        <p className="text-sm">
-          {instantWords(entry.startMs, zone)}
-          {entry.endMs > entry.startMs && (
-            <>
-              <br />
-              to {instantWords(entry.endMs, zone)}
-            </>
-          )}
-        </p>
-        {entry.warnings.map((warning) => (
-          <p key={warning}>
-            <Badge tone="bad">warning</Badge> {warning}
-          </p>
-        ))}
-        {entry.recurs && entry.kind !== 'rotation' && (
-          <p className="text-sm text-soft">It comes again: moving it moves every time.</p>
+        <Known entry={entry} zone={document.timeZone} />
+        {entry.kind === 'rotation' && shop !== null && (
+          <Period entry={entry} shop={shop} source={source} zone={document.timeZone} />
         )}
-        {entry.offers.length > 0 && (
-          <div>
-            <h3 className="text-sm text-soft">{entry.kind === 'rotation' ? 'On show' : 'Lowers'}</h3>
-            <ul className="list-disc pl-5 text-sm">
-              {entry.offers.slice(0, 12).map(({ id, name }) => (
-                <li key={id}>{name}</li>
-              ))}
-              {entry.offers.length > 12 && <li>and {entry.offers.length - 12} more</li>}
-            </ul>
-          </div>
-        )}
-        {entry.kind === 'rotation' && shop !== null && <Period entry={entry} shop={shop} source={source} zone={zone} />}
-        {sale && source === 'draft' && <SaleForm id={entry.id} sale={sale} onClose={onClose} />}
-        {sale && source === 'live' && <p className="text-sm text-soft">Look at the draft to change it.</p>}
         {(entry.kind === 'offer' || entry.kind === 'open') && (
           <Link
             className="underline"
@@ -74,23 +48,99 @@ export function EntryPanel({ entry, shop, document, source, onClose }: PanelProp
   );
 }
 
-/** A sale that was asked for and is not in what is shown: before, after, or never. */
-export function SalePanel({ id, sale, onClose }: { id: string; sale: SaleDocument; onClose: () => void }) {
+/** A sale, whether or not it runs in what is shown: its form stays while it is moved about. */
+export function SalePanel({
+  id,
+  sale,
+  entry,
+  zone,
+  source,
+  onClose,
+}: {
+  id: string;
+  sale: SaleDocument;
+  /** The time it runs that was chosen, or the first that is shown. */
+  entry: CalendarEntry | undefined;
+  zone: string;
+  source: 'live' | 'draft';
+  onClose: () => void;
+}) {
+  const pointer = `/sales/${id}`;
   return (
     <Panel title={sale.name} of={`sale ${id}`} width="w-80" onClose={onClose}>
       <div className="flex flex-col gap-3">
-        <p className="text-sm">It does not run in what is shown.</p>
-        <SaleForm id={id} sale={sale} onClose={onClose} />
+        {entry ? <Known entry={entry} zone={zone} /> : <p className="text-sm">It does not run in what is shown.</p>}
+        {source === 'draft' ? (
+          <div className="flex flex-col gap-3">
+            <ComesAgain id={id} sale={sale} />
+            <SchemaForm pointer={pointer} value={sale} />
+            <CopyAndDelete pointer={pointer} name={sale.name} onGone={onClose} onMade={onClose} />
+          </div>
+        ) : (
+          <p className="text-sm text-soft">Look at the draft to change it.</p>
+        )}
       </div>
     </Panel>
   );
 }
 
-function SaleForm({ id, sale, onClose }: { id: string; sale: SaleDocument; onClose: () => void }) {
+/** Lets a sale of one time come again with the same hours. What comes again already has its rule under Runs. */
+function ComesAgain({ id, sale }: { id: string; sale: SaleDocument }) {
+  const { apply } = useEdits();
+  const can = againStep(id, sale, 'WEEKLY') !== undefined;
+  if (!can) return null;
+  return (
+    <Field label="Comes again" help="With the same hours; its days stand under Runs then.">
+      {(field) => (
+        <Choice
+          id={field}
+          value="once"
+          options={[
+            { value: 'once', label: 'no, once' },
+            ...Object.entries(FREQUENCIES).map(([value, label]) => ({ value, label })),
+          ]}
+          onChange={(next) => {
+            const step = next === 'once' ? undefined : againStep(id, sale, next as Frequency);
+            if (step) apply(step);
+          }}
+        />
+      )}
+    </Field>
+  );
+}
+
+/** When an entry is, what is wrong with it, and what it brings. */
+function Known({ entry, zone }: { entry: CalendarEntry; zone: string }) {
   return (
     <>
-      <SchemaForm pointer={`/sales/${id}`} value={sale} />
-      <CopyAndDelete pointer={`/sales/${id}`} name={sale.name} onGone={onClose} onMade={onClose} />
+      <p className="text-sm">
+        {instantWords(entry.startMs, zone)}
+        {entry.endMs > entry.startMs && (
+          <>
+            <br />
+            to {instantWords(entry.endMs, zone)}
+          </>
+        )}
+      </p>
+      {entry.warnings.map((warning) => (
+        <p key={warning}>
+          <Badge tone="bad">warning</Badge> {warning}
+        </p>
+      ))}
+      {entry.recurs && entry.kind !== 'rotation' && (
+        <p className="text-sm text-soft">It comes again: moving it moves every time.</p>
+      )}
+      {entry.offers.length > 0 && (
+        <div>
+          <h3 className="text-sm text-soft">{entry.kind === 'rotation' ? 'On show' : 'Lowers'}</h3>
+          <ul className="list-disc pl-5 text-sm">
+            {entry.offers.slice(0, 12).map(({ id, name }) => (
+              <li key={id}>{name}</li>
+            ))}
+            {entry.offers.length > 12 && <li>and {entry.offers.length - 12} more</li>}
+          </ul>
+        </div>
+      )}
     </>
   );
 }

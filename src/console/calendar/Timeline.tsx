@@ -31,7 +31,7 @@ interface TimelineProps {
   stretch: Stretch;
   scale: Scale;
   nowMs: number;
-  selected: string;
+  selected: (entry: CalendarEntry) => boolean;
   onSelect: (entry: CalendarEntry, shop: string | null) => void;
   /** Whether an entry may be dragged at all. */
   movable: (entry: CalendarEntry) => boolean;
@@ -149,6 +149,7 @@ function Block({
   onMove,
 }: TimelineProps & { entry: CalendarEntry; shop: string | null }) {
   const block = useRef<HTMLButtonElement>(null);
+  const wasMoved = useRef(false);
   const [drag, setDrag] = useState<{ grip: Grip; fromX: number; byMs: number } | null>(null);
   const { zone } = stretch;
   const at = drag && drag.byMs !== 0 ? dragged(zone, entry, drag.byMs, drag.grip, scale) : entry;
@@ -172,6 +173,7 @@ function Block({
     if (drag) setDrag({ ...drag, byMs: msOf(event.clientX - drag.fromX) });
   };
   const drop = () => {
+    wasMoved.current = drag !== null && drag.byMs !== 0;
     if (drag && drag.byMs !== 0) onMove(entry, dragged(zone, entry, drag.byMs, drag.grip, scale));
     setDrag(null);
   };
@@ -181,7 +183,7 @@ function Block({
     event.preventDefault();
     onMove(entry, dragged(zone, entry, step * scale.snapMs, event.shiftKey ? 'end' : 'whole', scale));
   };
-  const isSelected = selected === entryKey(entry);
+  const isSelected = selected(entry);
   return (
     <button
       ref={block}
@@ -189,7 +191,11 @@ function Block({
       aria-pressed={isSelected}
       title={words}
       data-entry={`${entry.kind} ${entry.id}`}
-      onClick={() => onSelect(entry, shop)}
+      onClick={() => {
+        // What was moved was not chosen.
+        if (!wasMoved.current) onSelect(entry, shop);
+        wasMoved.current = false;
+      }}
       onKeyDown={onKey}
       onPointerDown={(event) => begin(event, 'whole')}
       onPointerMove={move}

@@ -1,7 +1,7 @@
 /** The time line as numbers: scales, ticks, and what dragging an entry changes in the draft. All by the clocks on the wall, so that a day at a change of clocks is as wide as it is long. */
 import type { Operation } from 'fast-json-patch';
 import type { CalendarEntry } from '../../core/calendar/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
+import type { EconomyDocument, SaleDocument } from '../../core/document/index.js';
 import { DAY_MS, localMs, localWritten, wallAt } from '../../core/schedule/localTime.js';
 import { fieldOperation } from '../parts/step.js';
 import type { Step } from '../parts/step.js';
@@ -175,6 +175,37 @@ function durationWritten(ms: number): string {
   ];
   const time = `${hours ? `${hours}H` : ''}${minutes ? `${minutes}M` : ''}`;
   return `P${days ? `${days}D` : ''}${time ? `T${time}` : ''}`;
+}
+
+export const FREQUENCIES = {
+  DAILY: 'every day',
+  WEEKLY: 'every week',
+  MONTHLY: 'every month',
+  YEARLY: 'every year',
+} as const;
+export type Frequency = keyof typeof FREQUENCIES;
+
+const wallOf = (written: string | undefined): number =>
+  /^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(written ?? '')
+    ? Date.parse(`${written!.length === 10 ? `${written}T00:00` : written}:00Z`)
+    : NaN;
+
+/** The change that lets a sale of one time come again, with the same hours; undefined where it has no beginning, no end, or comes again already. */
+export function againStep(id: string, { from, until, runs }: SaleDocument, frequency: Frequency): Step | undefined {
+  const [start, end] = [wallOf(from), wallOf(until)];
+  if (runs !== undefined || !(start < end)) return undefined;
+  const starts = new Date(start).toISOString().slice(0, 16);
+  const value = {
+    [frequency.toLowerCase()]: { starts, repeats: `FREQ=${frequency}`, lasts: durationWritten(end - start) },
+  };
+  const at = `/sales/${id}`;
+  return {
+    operations: [
+      { op: 'add', path: `${at}/runs`, value },
+      { op: 'remove', path: `${at}/from` },
+      { op: 'remove', path: `${at}/until` },
+    ],
+  };
 }
 
 /** The change of the draft that puts an entry where it was dragged to; undefined where nothing changes. */

@@ -1,10 +1,14 @@
 /** What an offer gives: one thing, or several with their amounts. */
 import type { EconomyDocument } from '../../core/document/index.js';
-import { Button, Field } from '../parts/ui.js';
+import { useState } from 'react';
+import { Button, Field, Why } from '../parts/ui.js';
 import { Picker } from './Picker.js';
+import type { AmountOf } from './Picker.js';
 import { Rows } from './Rows.js';
 import { basketRows } from './Price.js';
 import { nameables } from './nameable.js';
+
+const AMOUNTS = basketRows('basket');
 
 export function Gives({
   label,
@@ -22,6 +26,17 @@ export function Gives({
   onMake: (name: string, keep: (id: string) => void) => void;
 }) {
   const options = nameables(document, 'asset', []);
+  const [problem, setProblem] = useState<string>();
+  const keepAmounts = (entries: readonly AmountOf[]): void => {
+    const basket: Record<string, unknown> = {};
+    for (const { id, amount } of entries) {
+      const one = AMOUNTS.read(id, amount);
+      setProblem(one.ok ? undefined : one.problem);
+      if (!one.ok) return;
+      basket[id] = one.value;
+    }
+    onKeep(basket);
+  };
   if (typeof value === 'object' && value !== null)
     return (
       <Rows
@@ -30,7 +45,7 @@ export function Gives({
         options={options}
         word="currency or item"
         value={value as Record<string, unknown>}
-        {...basketRows('basket')}
+        {...AMOUNTS}
         formula={{ document }}
         needed
         onKeep={onKeep}
@@ -50,13 +65,17 @@ export function Gives({
             value={one}
             needed
             onPick={onKeep}
-            onMake={(name) => onMake(name, onKeep)}
+            onMake={(name, amount) =>
+              onMake(name, (made) => (amount === undefined ? onKeep(made) : keepAmounts([{ id: made, amount }])))
+            }
+            onAmounts={keepAmounts}
           />
           {one !== undefined && (
             <Button className="py-0.5 text-sm" onClick={() => onKeep({ [one]: 1 })}>
               Several things
             </Button>
           )}
+          <Why problem={problem} />
         </span>
       )}
     </Field>

@@ -18,7 +18,9 @@ interface Asked {
   /** Undefined: nothing is named any more. */
   onPick: (id: string | undefined) => void;
   /** Makes a new one of that name; where it is not given, none can be made here. */
-  onMake?: ((name: string) => void) | undefined;
+  onMake?: ((name: string, amount?: string) => void) | undefined;
+  /** Takes what is typed with its amount, as a cell has it: `40 shells; 3 pearls`. */
+  onAmounts?: (entries: readonly AmountOf[]) => void;
   /** What is named must not be taken away. */
   needed?: boolean;
   /** Empties itself after each pick: for adding one after the other. */
@@ -26,6 +28,19 @@ interface Asked {
   describedBy?: string | undefined;
   className?: string;
 }
+
+export interface AmountOf {
+  id: string;
+  amount: string;
+}
+
+/** `40 shells`, `1-3 wax`: an amount or a range, and what it is of. */
+const WITH_AMOUNT = /^\s*(\d[\d.,]*(?:\s*-\s*\d[\d.,]*)?)\s+(\S.*)?$/s;
+
+const named = (options: readonly Nameable[], words: string): Nameable | undefined => {
+  const name = words.trim().toLowerCase();
+  return options.find(({ id, label }) => id === name || label.toLowerCase() === name);
+};
 
 type Row = { kind: 'known'; one: Nameable } | { kind: 'new'; name: string };
 
@@ -40,6 +55,7 @@ export function Picker({
   word,
   onPick,
   onMake,
+  onAmounts,
   needed = false,
   adding = false,
   describedBy,
@@ -50,15 +66,18 @@ export function Picker({
   /** What is typed; null where nothing is, and the field says what is chosen. */
   const [typed, setTyped] = useState<string | null>(null);
   const mayMake = onMake !== undefined;
+  const whole = typed ?? '';
+  const [, amount, rest = ''] = (onAmounts && !named(options, whole) && WITH_AMOUNT.exec(whole)) || [];
+  /** What is looked for: without the amount before it. */
+  const looked = amount === undefined ? whole : rest;
   // What nobody looks at is not listed: a panel has many pickers, and some have thousands to pick from.
   const [focused, setFocused] = useState(false);
   const rows = useMemo((): Row[] => {
     if (!focused) return [];
-    const known = found(options, typed ?? '').map((one): Row => ({ kind: 'known', one }));
-    const name = typed?.trim() ?? '';
-    const isThere = options.some((one) => one.label.toLowerCase() === name.toLowerCase() || one.id === name);
-    return mayMake && name !== '' && !isThere ? [...known, { kind: 'new', name }] : known;
-  }, [focused, options, typed, mayMake]);
+    const known = found(options, looked).map((one): Row => ({ kind: 'known', one }));
+    const name = looked.trim();
+    return mayMake && name !== '' && !named(options, name) ? [...known, { kind: 'new', name }] : known;
+  }, [focused, options, looked, mayMake]);
   const list = useRef<HTMLDivElement>(null);
   const entering = useRef(false);
   // Nothing else here is memoized over it.
@@ -70,9 +89,23 @@ export function Picker({
     overscan: 4,
   });
   const take = (row: Row | null | undefined): void => {
-    if (row?.kind === 'new') onMake!(row.name);
+    if (row?.kind === 'new') onMake!(row.name, amount);
+    else if (row && amount !== undefined) onAmounts!([{ id: row.one.id, amount }]);
     else if (row && row.one.id !== value) onPick(row.one.id);
     setTyped(null);
+  };
+  /** Of several with semicolons between them all but the last are taken at once; what is left is still being typed. */
+  const severalTaken = (text: string): string => {
+    const parts = text.split(';');
+    const last = parts.pop()!;
+    const entries = parts.flatMap((part) => {
+      const [, count, words = ''] = WITH_AMOUNT.exec(part) ?? [];
+      const one = named(options, words);
+      return count !== undefined && one ? [{ id: one.id, amount: count }] : [];
+    });
+    if (!onAmounts || parts.length === 0 || entries.length < parts.length) return text;
+    onAmounts(entries);
+    return last.trimStart();
   };
   const box = useCombobox<Row>({
     items: rows,
@@ -112,7 +145,7 @@ export function Picker({
             id,
             placeholder: adding ? `Add ${article(word)}` : `Find ${article(word)}`,
             // At once, and not when the list has heard of it: else the next key finds the old text.
-            onChange: ({ currentTarget }) => setTyped(currentTarget.value),
+            onChange: ({ currentTarget }) => setTyped(severalTaken(currentTarget.value)),
             onFocus: ({ currentTarget }) => {
               setFocused(true);
               currentTarget.select();
@@ -190,7 +223,7 @@ export function Picker({
                           <>
                             {row.one.icon !== undefined && <Icon icon={row.one.icon} />}
                             <span className={`truncate ${row.one.id === value ? 'font-semibold' : ''}`}>
-                              {row.one.label}
+                              {amount} {row.one.label}
                             </span>
                             <span className="ml-auto truncate text-sm text-soft">{row.one.hint}</span>
                           </>
@@ -203,7 +236,7 @@ export function Picker({
             </div>
             {open && rows.length === 0 && (
               <p className="px-2 py-1 text-sm text-soft">
-                There is no {word} {typed ? `like "${typed}"` : 'yet'}.
+                There is no {word} {looked ? `like "${looked}"` : 'yet'}.
               </p>
             )}
           </Popover.Content>

@@ -35,6 +35,7 @@ export const basketRows = (cell: 'basket' | 'loot') => ({
     return read.ok ? { ok: true as const, value: (read.value as Basket)[id] } : read;
   },
   first: 1,
+  amounts: true,
 });
 
 export function Price({
@@ -126,6 +127,7 @@ const moneyRows = {
   write: (_: string, amount: unknown) => CELLS.number.write(amount),
   read: (_: string, text: string) => CELLS.number.read(text),
   first: 1,
+  amounts: true,
 };
 const productRows = {
   write: (_: string, product: unknown) => CELLS.text.write(product),

@@ -1,4 +1,4 @@
-/** Things by name with a value each, as rows: what a basket holds, what a mix is made of. */
+/** Things by name with a value each, as rows: what a basket holds, what a mix is made of. `40 shells` adds one with its amount. */
 import { useEffect, useRef, useState } from 'react';
 import type { CellValue } from '../../core/catalog/index.js';
 import { Icon } from '../parts/Icon.js';
@@ -7,6 +7,7 @@ import type { Option } from '../parts/ui.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { FormulaInput } from './FormulaInput.js';
 import { Picker, article } from './Picker.js';
+import type { AmountOf } from './Picker.js';
 import { ifShown } from './leaving.js';
 import { useTyped } from './useTyped.js';
 import type { Nameable } from './nameable.js';
@@ -29,6 +30,8 @@ interface Asked {
   formula?: { document: EconomyDocument; event?: string | undefined };
   /** What a value can be, where that is a choice. */
   choices?: readonly Option[] | undefined;
+  /** What is added may be typed with its amount, as in a cell: `40 shells`. */
+  amounts?: boolean;
   /** It must not be taken away as a whole. */
   needed?: boolean;
   /** Gives the id of a new one of that name. */
@@ -47,16 +50,29 @@ export function Rows({
   first,
   formula,
   choices,
+  amounts,
   needed,
   onMake,
 }: Asked) {
   const [added, setAdded] = useState<string | null>(null);
+  const [problem, setProblem] = useState<string>();
   const ids = Object.keys(value);
   const keep = (after: Values): void => onKeep(Object.keys(after).length === 0 && !needed ? undefined : after);
   const add = (id: string | undefined): void => {
     if (id === undefined || id in value) return;
     setAdded(id);
     keep({ ...value, [id]: first });
+  };
+  /** With their amounts, all or none. */
+  const addAmounts = (entries: readonly AmountOf[]): void => {
+    const after = { ...value };
+    for (const { id, amount } of entries) {
+      const one = read(id, amount);
+      setProblem(one.ok ? undefined : one.problem);
+      if (!one.ok) return;
+      after[id] = one.value;
+    }
+    keep(after);
   };
   return (
     <fieldset className="min-w-0 rounded-tag border border-line px-3 pt-1 pb-2">
@@ -91,8 +107,13 @@ export function Rows({
           word={word}
           adding
           onPick={add}
-          onMake={onMake && ((name) => onMake(name, add))}
+          onMake={
+            onMake &&
+            ((name, amount) => onMake(name, amount === undefined ? add : (id) => addAmounts([{ id, amount }])))
+          }
+          {...(amounts ? { onAmounts: addAmounts } : {})}
         />
+        <Why problem={problem} />
       </div>
     </fieldset>
   );

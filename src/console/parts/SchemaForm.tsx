@@ -4,6 +4,7 @@
  * told with its place.
  */
 import { useEffect, useId, useState } from 'react';
+import { useBegun } from './begun.js';
 import { CELLS } from '../../core/catalog/cell.js';
 import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellKind, JsonNode } from '../../core/catalog/index.js';
@@ -411,7 +412,7 @@ function Nested({ path, node, value = {}, needed, onKeep }: FieldProps) {
 
 /** A group of fields that may be absent as a whole. A new one is filled in here, and kept when it is complete. */
 function Group({ path, node, value, needed, onKeep }: FieldProps) {
-  const [fresh, setFresh] = useState<Record<string, unknown> | null>(null);
+  const [fresh, setFresh] = useBegun<Record<string, unknown>>(path);
   const present = value as Record<string, unknown> | undefined;
   const label = node.title ?? path.at(-1)!;
   const missing = (node.required ?? []).filter((field) => fresh?.[field] === undefined);
@@ -479,7 +480,8 @@ function Group({ path, node, value, needed, onKeep }: FieldProps) {
 
 /** Entries by id, such as the windows of a sale: each is a group, and a new one is named first. */
 function Entries({ path, node, value, onKeep }: FieldProps) {
-  const [fresh, setFresh] = useState('');
+  const [begun, setFresh] = useBegun<string>([...path, '']);
+  const fresh = begun ?? '';
   const entries = (value ?? {}) as Record<string, unknown>;
   const label = node.title ?? path.at(-1)!;
   const id = idFor(fresh, label, (one) => one in entries);
@@ -509,7 +511,7 @@ function Entries({ path, node, value, onKeep }: FieldProps) {
         aria-label={`${label}: name of a new one`}
         placeholder="name of a new one"
         value={fresh}
-        onChange={(event) => setFresh(event.target.value)}
+        onChange={(event) => setFresh(event.target.value || null)}
       />
       {id !== '' && entries[id] === undefined && (
         <Group
@@ -520,7 +522,7 @@ function Entries({ path, node, value, onKeep }: FieldProps) {
           needed={false}
           onKeep={(next) => {
             put(id, next);
-            setFresh('');
+            setFresh(null);
           }}
         />
       )}

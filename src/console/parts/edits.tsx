@@ -12,11 +12,12 @@ import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
 import { operationsApply } from './step.js';
 import type { Step } from './step.js';
+import { hasBegun } from './begun.js';
 import { ConflictWindow } from './Conflict.js';
 import type { Conflict } from './Conflict.js';
 import { focusLeave } from '../fields/leaving.js';
 import { News, useNews } from './news.js';
-import { refusedOf, touches } from './refused.js';
+import { besides, refusedOf, touches } from './refused.js';
 import type { Refused } from './refused.js';
 import { Button, Problem } from './ui.js';
 
@@ -81,6 +82,11 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   );
   const [savedCount, setSavedCount] = useState(0);
   const [refused, setRefused] = useState<readonly Refused[]>([]);
+  const refusedNow = useRef(refused);
+  useEffect(() => {
+    refusedNow.current = refused;
+  }, [refused]);
+  const applyNow = useRef<((step: Step) => void) | null>(null);
   const forget = useCallback(
     (pointer: string) =>
       setRefused((before) =>
@@ -131,6 +137,9 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       // What undoing it will be called.
       if (step.done) step.done.why = answer.why;
       saved(answer);
+      // With a neighbour mended, what was refused may be right.
+      const again = besides(refusedNow.current, step.operations);
+      if (again.length > 0) applyNow.current?.({ operations: again });
     },
     onError: (refusal, { operations, why, done: typed }) => {
       const stale = refusal instanceof ApiProblem ? refusal.more('stale') : undefined;
@@ -218,6 +227,10 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       tell,
     };
   }, [show, mutate, mutateAsync, turn, underway, asking, counts, savedCount, refused, forget, tell]);
+  const { apply } = edits;
+  useEffect(() => {
+    applyNow.current = apply;
+  }, [apply]);
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const typing = (event.target as HTMLElement).closest('input, textarea, [contenteditable]');
@@ -249,7 +262,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       const saving = queries.isMutating({ predicate: ({ options: { scope } }) => scope?.id === DRAFT_SCOPE });
       // What cannot be read stays in its field, marked.
       const isWrong = document.querySelector('[aria-invalid="true"]') !== null;
-      if (saving > 0 || isWrong || refused.length > 0 || conflict) event.preventDefault();
+      if (saving > 0 || isWrong || refused.length > 0 || conflict || hasBegun()) event.preventDefault();
     };
     window.addEventListener('beforeunload', onUnload);
     return () => window.removeEventListener('beforeunload', onUnload);

@@ -16,6 +16,15 @@ export const isWithin = (pointer: string, outer: string): boolean =>
 /** One of the two is within the other. */
 export const touches = (a: string, b: string): boolean => isWithin(a, b) || isWithin(b, a);
 
+/** The section and id of what a place lies in: its fields are neighbours. */
+const thingOf = (pointer: string): string => pointer.split('/', 3).join('/');
+
+/** What was refused of the things that a step changed: with a neighbour mended it may be right now. */
+export const besides = (refused: readonly Refused[], step: readonly Operation[]): Operation[] =>
+  refused
+    .map(({ operation }) => operation)
+    .filter(({ path }) => step.some((one) => thingOf(one.path) === thingOf(path) && !touches(one.path, path)));
+
 /** What of a step was wrong; where the service did not say (it was not there, say), all of it. */
 export function refusedOf(operations: readonly Operation[], error: unknown): Refused[] {
   const errors = error instanceof ApiProblem ? (error.body.errors ?? []) : [];

@@ -32,8 +32,10 @@ export default function Calendar() {
   const [shop, setShop] = useParam('shop', '');
   /** The sale that a link led to. */
   const [open, setOpen] = useParam('open', '');
+  const setParams = useSetParams();
   const saleId = open.split('/')[2] ?? '';
-  const sale = open === `/sales/${saleId}` ? document?.sales?.[saleId] : undefined;
+  // What is shown of the draft is ahead of what is saved.
+  const sale = open === `/sales/${saleId}` ? (source === 'draft' ? draft : document)?.sales?.[saleId] : undefined;
   const [view, setView] = useParam('view', 'line');
   const [selected, setSelected] = useState<{ key: string; shop: string | null } | null>(null);
   // The clock is read once: a line that creeps on while one works only disturbs.
@@ -59,11 +61,16 @@ export default function Calendar() {
   });
   if (!document || !draft) return <Waiting />;
   const lanes = calendar.data?.lanes ?? [];
-  const chosen = lanes
-    .flatMap((lane) => lane.entries.map((entry) => ({ entry, shop: lane.shop })))
-    .find(({ entry, shop: of }) =>
-      selected ? entryKey(entry) === selected.key && of === selected.shop : sale && entry.pointer === open,
-    );
+  const shown = lanes.flatMap((lane) => lane.entries.map((entry) => ({ entry, shop: lane.shop })));
+  // What is edited in its panel lies elsewhere in time: a sale stays chosen wherever it goes.
+  const chosen =
+    shown.find(({ entry, shop: of }) => selected && entryKey(entry) === selected.key && of === selected.shop) ??
+    shown.find(({ entry }) => sale && entry.pointer === open);
+  const onSelect = (entry: CalendarEntry, of: string | null): void => {
+    setSelected({ key: entryKey(entry), shop: of });
+    // What is shown stays where it is.
+    setParams({ open: entry.kind === 'sale' ? entry.pointer : '', from: start });
+  };
   const onClose = () => {
     setSelected(null);
     setOpen('');
@@ -121,7 +128,7 @@ export default function Calendar() {
       <Problem error={calendar.error} />
       {!stretch && <Problem error={new Error(`"${from}" is no date. Write it as 2027-03-01.`)} />}
       <div className="flex flex-wrap items-center gap-2">
-        {source === 'draft' && stretch && <NewSale stretch={stretch} shop={shop} />}
+        {source === 'draft' && stretch && <NewSale stretch={stretch} shop={shop} start={start} />}
         <Button onClick={() => setView(view === 'line' ? 'table' : 'line')}>
           {view === 'line' ? 'As a table' : 'As a time line'}
         </Button>
@@ -150,8 +157,8 @@ export default function Calendar() {
                 stretch={stretch}
                 scale={scale}
                 nowMs={nowMs}
-                selected={selected?.key ?? ''}
-                onSelect={(entry, of) => setSelected({ key: entryKey(entry), shop: of })}
+                selected={(entry) => (sale ? entry.pointer === open : selected?.key === entryKey(entry))}
+                onSelect={onSelect}
                 movable={(entry) => source === 'draft' && canDrag(draft, entry)}
                 onMove={onMove}
               />
@@ -198,7 +205,10 @@ export default function Calendar() {
               </Empty>
             )}
           </div>
-          {chosen && (
+          {sale && (
+            <SalePanel key={open} id={saleId} sale={sale} entry={chosen?.entry} {...{ zone, source, onClose }} />
+          )}
+          {chosen && !sale && (
             <EntryPanel
               key={entryKey(chosen.entry)}
               entry={chosen.entry}
@@ -208,7 +218,6 @@ export default function Calendar() {
               onClose={onClose}
             />
           )}
-          {!chosen && sale && source === 'draft' && <SalePanel key={open} id={saleId} sale={sale} onClose={onClose} />}
         </div>
       )}
     </div>
@@ -254,8 +263,8 @@ function Steps({
   );
 }
 
-/** A sale over the middle third of what is shown, of a tenth, to be changed from there. */
-function NewSale({ stretch, shop }: { stretch: Stretch; shop: string }) {
+/** A sale over the middle third of what is shown, of a tenth, to be changed in its panel from there. */
+function NewSale({ stretch, shop, start }: { stretch: Stretch; shop: string; start: string }) {
   const document = useDraft().data!.document;
   const edits = useEdits();
   const setParams = useSetParams();
@@ -274,7 +283,7 @@ function NewSale({ stretch, shop }: { stretch: Stretch; shop: string }) {
     edits.apply({
       operations: addOperations(document, 'sales', id, value),
     });
-    setParams({ view: '' });
+    setParams({ view: '', open: `/sales/${id}`, from: start });
   };
   return <AddByName what="sale" taken={(id) => document.sales?.[id] !== undefined} onAdd={add} />;
 }

@@ -4,7 +4,7 @@
  * parted by `|`, an amount may be a formula: `=60 * 1.15 ^ owned(wind_chime) shells`, and of a loot entry a range:
  * `1-3 glide_wax`. Real money is `4.99 EUR; 5.49 USD [harbour_store=pearls_500]`.
  */
-import { durationRead, durationWords } from './durationCell.js';
+import { durationRead, durationWords } from '../schedule/index.js';
 
 export type CellValue = { ok: true; value: unknown } | { ok: false; problem: string };
 

@@ -1,4 +1,5 @@
 /** What changed between two documents: as JSON Patch for machines, and in a designer's words. */
+import { windowWords } from '../schedule/index.js';
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
@@ -157,17 +158,23 @@ function saleWords(sale: SaleDocument, document: EconomyDocument): string {
   ].filter(Boolean);
   const off = sale.percent === undefined ? show(sale.price, true) : `${sale.percent} % off`;
   const times = [
-    sale.from && `from ${sale.from}`,
-    sale.until && `until ${sale.until}`,
-    ...Object.values(sale.runs ?? {}).map(({ starts, repeats, lasts }) => `${repeats ?? starts} for ${lasts}`),
+    sale.from && `from ${sale.from.replace('T', ' ')}`,
+    sale.until && `until ${sale.until.replace('T', ' ')}`,
+    ...Object.values(sale.runs ?? {}).map(windowWords),
   ].filter(Boolean);
   return [off, ...on, ...times].join(' ');
 }
+
+const isWindow = (value: unknown): value is Parameters<typeof windowWords>[0] =>
+  typeof value === 'object' && value !== null && 'starts' in value && 'lasts' in value;
 
 /** A basket as people write it, everything else as it stands in files; a text of several lines on one. */
 function show(value: unknown, basket: boolean): string {
   if (typeof value === 'string') return value.replace(/\n+$/, '').replace(/\s*\n\s*/g, ' / ');
   if (typeof value !== 'object' || value === null) return String(value);
+  if (isWindow(value)) return windowWords(value);
+  const inner = Object.values(value);
+  if (inner.length > 0 && inner.every(isWindow)) return inner.map(windowWords).join(' and ');
   const entries = Object.entries(value);
   if (basket && !Array.isArray(value) && entries.every(([, amount]) => typeof amount !== 'object'))
     return entries.map(([asset, amount]) => `${String(amount)} ${asset}`).join('; ');

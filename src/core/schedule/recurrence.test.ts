@@ -1,6 +1,7 @@
 /** Recurring windows over both changes of clocks and a leap day, and rules that cannot be used. */
 import fc from 'fast-check';
 import { RRule } from 'rrule';
+import { windowWords } from './index.js';
 import { DAY, HOUR } from '../../../tests/support/economy.js';
 import {
   instantRead,
@@ -217,4 +218,17 @@ test('any rule that is taken can be worked out, and gives windows in order', () 
     { numRuns: 300, seed: 14 },
   );
   expect(taken).toBeGreaterThan(50);
+});
+
+test.each([
+  ['FREQ=WEEKLY', 'P1D', 'every week on Friday for 1 day'],
+  ['FREQ=WEEKLY;BYDAY=SA,SU', 'PT6H', 'every week on Saturday, Sunday for 6 h'],
+  ['FREQ=WEEKLY;INTERVAL=2', 'P1DT23H', 'every 2 weeks on Friday for 1 day 23 h'],
+  ['FREQ=MONTHLY;BYDAY=1SA', 'P2D', 'every month on the 1st Saturday for 2 days'],
+  ['FREQ=DAILY', 'PT30M', 'every day for 30 min'],
+  [undefined, 'P2D', 'from 2027-03-26 19:00 for 2 days'],
+  // What nobody has words for stays as it is written.
+  ['FREQ=DAILY;BYSETPOS=2;BYDAY=SA', 'P1D', 'FREQ=DAILY;BYSETPOS=2;BYDAY=SA for 1 day'],
+])('%s for %s reads: %s', (repeats, lasts, words) => {
+  expect(windowWords({ starts: '2027-03-26T19:00', repeats, lasts })).toBe(words);
 });
