@@ -14,6 +14,18 @@ const CASES: Record<string, [before: string, wanted: unknown, after: string]> = 
   'what had nothing': ['a:\nb: 1\n', { a: 3, b: 1 }, 'a: 3\nb: 1\n'],
   'one more on the line': ['a: { x: 1 }\n', { a: { x: 1, y: [2, { z: 3 }] } }, 'a: { x: 1, y: [2, { z: 3 }] }\n'],
   'the first on the line': ['a: {}\n', { a: { x: 1 } }, 'a: { x: 1 }\n'],
+  'things come where there were none, a line for each': [
+    'shelf:\n  offers: {} # soon\n  name: S\n',
+    { shelf: { offers: { wax: { price: { shells: 3 } }, kite: {} }, name: 'S' } },
+    'shelf:\n  offers: # soon\n    wax: { price: { shells: 3 } }\n    kite: {}\n  name: S\n',
+  ],
+  'things at the end of a file that stops short': ['a: {}', { a: { x: { y: 1 } } }, 'a:\n  x: { y: 1 }\n'],
+  'things within one line stay on it': ['a: { b: {} }\n', { a: { b: { x: { y: 1 } } } }, 'a: { b: { x: { y: 1 } } }\n'],
+  'one more beside what has a line each': [
+    'a:\n  x: { y: 1 }\n  z: { y: 2 }\n',
+    { a: { x: { y: 1 }, w: { y: 3 }, z: { y: 2 } } },
+    'a:\n  x: { y: 1 }\n  w: { y: 3 }\n  z: { y: 2 }\n',
+  ],
   'one less, in front': ['a: { x: 1, y: 2, z: 3 }\n', { a: { y: 2, z: 3 } }, 'a: { y: 2, z: 3 }\n'],
   'two less, at the end': ['a: { x: 1, y: 2, z: 3 }\n', { a: { x: 1 } }, 'a: { x: 1 }\n'],
   'one for another': ['a: { x: 1, y: 2 }\n', { a: { x: 1, z: 2 } }, 'a: { x: 1, z: 2 }\n'],

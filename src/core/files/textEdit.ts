@@ -118,7 +118,7 @@ class Bringing {
   private bringMap(map: YAMLMap, wanted: Record<string, unknown>): void {
     const pairs = map.items as Pair[];
     const stays = pairs.map((pair) => Object.hasOwn(wanted, nameOf(pair)));
-    for (const [place, pair] of pairs.entries()) if (stays[place]) this.bringPair(pair, wanted[nameOf(pair)]);
+    for (const [place, pair] of pairs.entries()) if (stays[place]) this.bringPair(pair, wanted[nameOf(pair)], map);
     if (stays.includes(true)) {
       if (map.flow) this.removeFlow(pairs, stays);
       else this.removeLines(pairs, stays);
@@ -130,8 +130,9 @@ class Bringing {
     } else throw new Unfit();
   }
 
-  private bringPair(pair: Pair, wanted: unknown): void {
+  private bringPair(pair: Pair, wanted: unknown, within: YAMLMap): void {
     const { value } = pair;
+    if (!within.flow && this.fillLines(pair, wanted)) return;
     const isBlock = isCollection(value) && !value.flow;
     if (!isBlock || (isMap(value) && isGroup(wanted))) this.bring(wanted, value);
     else if (!isSame(value.toJS(this.yaml), wanted)) {
@@ -139,6 +140,21 @@ class Bringing {
       const from = (pair.key as Scalar).range![1];
       this.put(from, this.endOf(pair), `: ${this.flow(wanted)}`);
     }
+  }
+
+  /** Things that come where `{}` stood have a line each; amounts and the like stay on one. */
+  private fillLines({ key, value }: Pair, wanted: unknown): boolean {
+    const isEmpty = isMap(value) && value.flow && value.items.length === 0 && !this.isJson;
+    if (!isEmpty || !isGroup(wanted) || !Object.values(wanted).some(isGroup)) return false;
+    const name = (key as Scalar).range!;
+    const [from, to] = value.range!;
+    const pad = ' '.repeat(name[0] - this.lineStart(name[0]) + 2);
+    const lines = Object.entries(wanted).map((entry) => pad + this.entry(entry) + lineEnd(this.text));
+    this.put(name[1], to, ':');
+    const at = this.nextLine(from);
+    const isOpen = this.text[at - 1] !== '\n';
+    this.found.push({ from: at, to: at, text: (isOpen ? lineEnd(this.text) : '') + lines.join('') });
+    return true;
   }
 
   private replace(node: Node, wanted: unknown): void {
@@ -189,14 +205,21 @@ class Bringing {
         const at = behind ? this.endOf(behind) : this.startOf(first);
         const entry = this.entry([name, value]);
         this.found.push({ from: at, to: at, text: behind ? `, ${entry}` : `${entry}, ` });
-      } else this.addLines(behind ? this.nextLine(this.endOf(behind)) : this.ownLine(first), first, { [name]: value });
+      } else
+        this.addLines(behind ? this.nextLine(this.endOf(behind)) : this.ownLine(first), behind ?? first, name, value);
     }
   }
 
-  private addLines(at: number, beside: Pair, entry: Record<string, unknown>): void {
+  /** On one line where its neighbour is. */
+  private addLines(at: number, beside: Pair, name: string, value: unknown): void {
     const pad = ' '.repeat(this.startOf(beside) - this.lineStart(this.startOf(beside)));
     const eol = lineEnd(this.text);
-    const lines = stringify(entry, { lineWidth: 0 }).trimEnd().split('\n');
+    const isOnOne = isMap(beside.value) && beside.value.flow && isGroup(value);
+    const lines = isOnOne
+      ? [this.entry([name, value])]
+      : stringify({ [name]: value }, { lineWidth: 0 })
+          .trimEnd()
+          .split('\n');
     const text = lines.map((line) => (line === '' ? line : pad + line) + eol).join('');
     const isOpen = at > 0 && this.text[at - 1] !== '\n';
     this.found.push({ from: at, to: at, text: isOpen ? eol + text : text });
