@@ -17,6 +17,33 @@ export const CONTRACT = {
   ...runOperations,
   ...sessionOperations,
 };
+
+/** The operations in groups, as openapi.json lists them. */
+export const TAGS: readonly { name: string; description: string; operations: object }[] = [
+  {
+    name: 'Draft',
+    description: 'The economy that is worked on: edits, sheets, audit, pictures.',
+    operations: draftOperations,
+  },
+  {
+    name: 'Releases and time',
+    description: 'Releases, channels, the calendar, rotations, news.',
+    operations: timeOperations,
+  },
+  {
+    name: 'Shops',
+    description: 'What players see and do: storefronts, checks, purchases, acts.',
+    operations: tradeOperations,
+  },
+  { name: 'Players', description: 'Players, their ledger, events and grants.', operations: playerOperations },
+  {
+    name: 'Teams and rankings',
+    description: 'Teams, their members and accounts, and who is first.',
+    operations: teamOperations,
+  },
+  { name: 'Simulations', description: 'Runs of made-up players, and comparisons.', operations: runOperations },
+  { name: 'Access', description: 'Signing in, tokens, and who did what.', operations: sessionOperations },
+];
 export type Contract = typeof CONTRACT;
 /** `GET /draft`, say. */
 export type Key = keyof Contract;

@@ -1,7 +1,7 @@
 /** openapi.json, made from the contract and the same schemas that check what goes in and out. */
 import { JsonComponents, blockOf, marksOf } from '../core/schema/index.js';
 import type { Shape } from '../core/schema/index.js';
-import { CONTRACT, KEYS } from './contract.js';
+import { CONTRACT, KEYS, TAGS } from './contract.js';
 import type { Key } from './contract.js';
 import { BODY_KB, isMedia, methodOf, pathOf } from './operation.js';
 import type { Media, Operation, When } from './operation.js';
@@ -25,6 +25,7 @@ export function openApiDocument(version: string): object {
     },
     servers: [{ url: '/' }],
     security: [{ token: [] }],
+    tags: TAGS.map(({ name, description }) => ({ name, description })),
     paths,
     components: {
       securitySchemes: { token: { type: 'http', scheme: 'bearer' } },
@@ -37,7 +38,8 @@ function operationOf(key: Key, components: JsonComponents): object {
   const operation: Operation = CONTRACT[key];
   const { role, summary, body, bodyKb = BODY_KB } = operation;
   return {
-    operationId: `${methodOf(key).toLowerCase()}${pathOf(key).replace(/[/{}.]+(\w)?/g, (_, letter: string | undefined) => (letter ?? '').toUpperCase())}`,
+    operationId: operation.id,
+    tags: TAGS.filter(({ operations }) => key in operations).map(({ name }) => name),
     summary,
     description: `${role === 'nobody' ? 'Open to everyone.' : `Needs the role ${role}.`}${body ? ` The body may have up to ${bodyKb} kB.` : ''}`,
     ...(role === 'nobody' ? { security: [] } : {}),
@@ -71,7 +73,7 @@ function queryOf(name: string, schema: Shape<unknown>, components: JsonComponent
   };
 }
 
-function headersOf({ revision, key }: Operation): object[] {
+function headersOf({ revision, key, resumes }: Operation): object[] {
   const header = (name: string, when: When | undefined, description: string, schema: object): object[] =>
     when === undefined ? [] : [{ name, in: 'header', required: when === 'always', description, schema }];
   return [
@@ -81,6 +83,17 @@ function headersOf({ revision, key }: Operation): object[] {
       minLength: 1,
       maxLength: 200,
     }),
+    ...(resumes
+      ? [
+          {
+            name: 'Last-Event-ID',
+            in: 'header',
+            required: false,
+            description: 'The id of the last event that came: what was missed since is sent first',
+            schema: { type: 'string' },
+          },
+        ]
+      : []),
   ];
 }
 

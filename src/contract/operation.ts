@@ -29,6 +29,8 @@ export const media = <const T extends string>(type: T): { media: T } => ({ media
 export type When = 'always' | 'unless-preview';
 
 export interface Operation {
+  /** What a generated client calls it. */
+  id: string;
   role: Role | 'nobody';
   summary: string;
   /** What stands in braces in the path; a text unless it is described here. */
@@ -54,6 +56,8 @@ export interface Operation {
   answers: Readonly<Partial<Record<Status, Shape<unknown> | Media>>>;
   /** Server-sent events, instead of an answer; each holds this. */
   events?: Shape<unknown>;
+  /** What was missed is sent first, to who names the last event that came. */
+  resumes?: true;
   /** Beside those that any operation may answer with. */
   problems?: readonly ProblemKind[];
 }

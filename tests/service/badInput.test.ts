@@ -246,9 +246,19 @@ test('openapi.json is valid, describes every operation with its answers, and its
     openapi: string;
     paths: Record<
       string,
-      Record<string, { operationId: string; requestBody?: object; responses: Record<string, { content?: object }> }>
+      Record<
+        string,
+        {
+          operationId: string;
+          tags: string[];
+          parameters: { name: string }[];
+          requestBody?: object;
+          responses: Record<string, { content?: object }>;
+        }
+      >
     >;
     components: { schemas: Record<string, object> };
+    tags: { name: string; description: string }[];
   };
   expect(document.openapi).toBe('3.1.0');
   expect(await new Validator().validate(structuredClone(document))).toEqual({ valid: true });
@@ -267,6 +277,13 @@ test('openapi.json is valid, describes every operation with its answers, and its
     Object.values(methods).map(({ operationId }) => operationId),
   );
   expect(new Set(ids).size).toBe(ids.length);
+  // A verb, and what it is done to; each in one group that is described.
+  expect(ids.filter((id) => !/^[a-z]+([A-Z][a-z]+)*$/.test(id))).toEqual([]);
+  const tags = document.tags.map(({ name }) => name);
+  for (const methods of Object.values(document.paths))
+    for (const { tags: own } of Object.values(methods)) expect(tags.filter((tag) => own.includes(tag))).toHaveLength(1);
+  expect(document.paths['/api/v1/stream']!['get']!.parameters.map(({ name }) => name)).toContain('Last-Event-ID');
+  expect(JSON.stringify(document)).not.toMatch(/"prefixItems":\[[^\]]*\](?!,"items":\{)/);
   const bodyOf = (path: string, method: string) =>
     Object.keys(
       (document.paths[`/api/v1${path}`]![method]!.requestBody as { content: Record<string, { schema: object }> })

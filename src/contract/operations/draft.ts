@@ -24,8 +24,15 @@ const SAVING = ['invalid', 'stale', 'revision-needed'] as const;
 const SHEET = { sheet: choice(...SHEET_NAMES) };
 
 export const draftOperations = operations({
-  'GET /draft': { aside: true, role: 'read', summary: 'The draft with its revision', answers: { 200: draft.draft } },
+  'GET /draft': {
+    id: 'getDraft',
+    aside: true,
+    role: 'read',
+    summary: 'The draft with its revision',
+    answers: { 200: draft.draft },
+  },
   'PUT /draft': {
+    id: 'replaceDraft',
     role: 'design',
     saves: true,
     summary: 'Replaces the draft; If-Match names the revision you started from',
@@ -38,6 +45,7 @@ export const draftOperations = operations({
     problems: SAVING,
   },
   'PATCH /draft': {
+    id: 'changeDraft',
     role: 'design',
     saves: true,
     summary: 'Changes the draft by RFC 6902 operations; If-Match names the revision you started from',
@@ -49,12 +57,14 @@ export const draftOperations = operations({
     problems: SAVING,
   },
   'GET /draft/audit': {
+    id: 'auditDraft',
     aside: true,
     role: 'read',
     summary: 'Findings of the audit, errors first',
     answers: { 200: draft.audit },
   },
   'GET /draft/changes': {
+    id: 'getDraftChanges',
     role: 'read',
     aside: true,
     summary: 'What the draft would change, in words and as JSON Patch',
@@ -66,12 +76,14 @@ export const draftOperations = operations({
     problems: ['not-found'],
   },
   'GET /draft/revisions': {
+    id: 'listDraftRevisions',
     role: 'read',
     summary: 'Who saved what and when, newest first',
     query: NUMBERED_PAGE_QUERY,
     answers: { 200: pageOf(draft.revision) },
   },
   'GET /draft/revisions/{revision}': {
+    id: 'getDraftRevision',
     role: 'read',
     aside: true,
     summary: 'One saved state: who, when, why, and what it changed',
@@ -80,6 +92,7 @@ export const draftOperations = operations({
     problems: ['not-found'],
   },
   'POST /draft/undo': {
+    id: 'undoDraftRevision',
     role: 'design',
     saves: true,
     summary: 'Saves an earlier revision anew; If-Match names the revision you started from',
@@ -89,6 +102,7 @@ export const draftOperations = operations({
     problems: [...SAVING, 'not-found'],
   },
   'POST /draft/import': {
+    id: 'importDraft',
     role: 'design',
     saves: true,
     summary: "Replaces the draft by an economy folder's files",
@@ -106,12 +120,14 @@ export const draftOperations = operations({
     problems: SAVING,
   },
   'GET /draft/export': {
+    id: 'exportDraft',
     role: 'read',
     aside: true,
     summary: "The draft as an economy folder's files",
     answers: { 200: record({ files: listed('files', draft.sourceFile) }) },
   },
   'POST /draft/edits': {
+    id: 'editDraft',
     role: 'design',
     saves: true,
     summary: `Edits of several places at once: ${EDIT_KINDS.join(', ')}; If-Match names the revision you started from`,
@@ -123,6 +139,7 @@ export const draftOperations = operations({
     problems: [...SAVING, 'edit-refused'],
   },
   'GET /draft/sheets/{sheet}': {
+    id: 'exportSheet',
     role: 'read',
     aside: true,
     summary: `The draft's ${SHEET_NAMES.join(', ')} as CSV (RFC 4180)`,
@@ -131,6 +148,7 @@ export const draftOperations = operations({
     problems: ['not-found'],
   },
   'POST /draft/sheets/{sheet}': {
+    id: 'importSheet',
     role: 'design',
     saves: true,
     summary: 'Brings CSV rows into the draft (text/csv); If-Match names the revision you started from',
@@ -143,6 +161,7 @@ export const draftOperations = operations({
     problems: [...SAVING, 'not-found'],
   },
   'GET /draft/uses/{kind}/{id}': {
+    id: 'listUses',
     role: 'read',
     aside: true,
     summary: 'Where a thing is used: in which offers, tables, bundles, rules and formulas',
@@ -151,6 +170,7 @@ export const draftOperations = operations({
     problems: ['not-found'],
   },
   'GET /flows/{asset}': {
+    id: 'getFlow',
     role: 'read',
     aside: true,
     summary: 'Where a currency or item comes from, where it goes, and what it buys',
@@ -159,6 +179,7 @@ export const draftOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'POST /draft/formula': {
+    id: 'tryFormula',
     role: 'read',
     aside: true,
     summary: 'What a formula that is being written comes to for a player, or where it is wrong',
@@ -167,6 +188,7 @@ export const draftOperations = operations({
     problems: ['not-found', 'invalid'],
   },
   'GET /draft/values': {
+    id: 'listFormulaValues',
     role: 'read',
     aside: true,
     summary: "What the draft's formulas come to for a player",
@@ -179,6 +201,7 @@ export const draftOperations = operations({
     problems: ['not-found', 'invalid'],
   },
   'GET /money': {
+    id: 'listMoneyPrices',
     role: 'read',
     aside: true,
     summary: 'Real-money prices, gross and net, by store',
@@ -187,6 +210,7 @@ export const draftOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'POST /odds': {
+    id: 'getOdds',
     role: 'read',
     aside: true,
     summary: 'The exact odds of a loot table or box, with changes that are only being thought of',
@@ -201,14 +225,21 @@ export const draftOperations = operations({
     answers: { 200: catalog.odds },
     problems: ['not-found', 'invalid', 'nothing-published'],
   },
-  'GET /pictures': { role: 'read', summary: 'The icon pictures', answers: { 200: pageOf(catalog.picture) } },
+  'GET /pictures': {
+    id: 'listPictures',
+    role: 'read',
+    summary: 'The icon pictures',
+    answers: { 200: pageOf(catalog.picture) },
+  },
   'GET /pictures/{picture}': {
+    id: 'getPicture',
     role: 'read',
     summary: 'One icon picture',
     answers: { 200: media('image/*'), 304: NOTHING },
     problems: ['not-found'],
   },
   'PUT /pictures/{picture}': {
+    id: 'putPicture',
     role: 'design',
     summary: 'Uploads an icon picture: PNG, JPEG, WebP or GIF, as the body',
     body: media('image/*'),
@@ -217,6 +248,7 @@ export const draftOperations = operations({
     problems: ['bad-picture'],
   },
   'DELETE /pictures/{picture}': {
+    id: 'deletePicture',
     role: 'design',
     summary: 'Removes an icon picture',
     answers: { 204: NOTHING },

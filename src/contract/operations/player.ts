@@ -6,12 +6,14 @@ import * as player from '../shapes/player.js';
 
 export const playerOperations = operations({
   'GET /players': {
+    id: 'listPlayers',
     role: 'read',
     summary: 'Players by id',
     query: { search: about('Part of an id or name', text(120)), ...PAGE_QUERY },
     answers: { 200: pageOf(player.playerRow) },
   },
   'POST /players': {
+    id: 'createPlayer',
     role: 'game',
     summary: 'Creates a player with the start balances',
     body: player.newPlayer,
@@ -19,12 +21,14 @@ export const playerOperations = operations({
     problems: ['invalid', 'already-there', 'nothing-published'],
   },
   'GET /players/{player}': {
+    id: 'getPlayer',
     role: 'read',
     summary: 'One player: attributes, balances, stacks, counters',
     answers: { 200: player.player },
     problems: ['not-found', 'nothing-published'],
   },
   'DELETE /players/{player}': {
+    id: 'erasePlayer',
     role: 'support',
     summary:
       'Erases a player: name, attributes, what they have and what was counted. Their movements stay, and the id is not used again',
@@ -33,6 +37,7 @@ export const playerOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'GET /players/{player}/ledger': {
+    id: 'listPlayerLedger',
     role: 'read',
     summary: 'Every movement of a player, oldest first; of one who was erased too',
     query: NUMBERED_PAGE_QUERY,
@@ -40,6 +45,7 @@ export const playerOperations = operations({
     problems: ['not-found'],
   },
   'POST /players/{player}/grants': {
+    id: 'grantToPlayer',
     role: 'support',
     summary: 'Gives or takes with a reason; amounts in smallest units. Idempotency-Key makes a repeat harmless',
     key: 'always',
@@ -48,6 +54,7 @@ export const playerOperations = operations({
     problems: ['invalid', 'not-found', 'key-needed', 'key-reused', 'nothing-published'],
   },
   'POST /players/{player}/events': {
+    id: 'reportEvents',
     role: 'game',
     summary: 'Reports game events; each id counts once, ever',
     query: CHANNEL_QUERY,
@@ -57,6 +64,7 @@ export const playerOperations = operations({
     problems: ['invalid', 'not-found', 'nothing-published'],
   },
   'POST /tries': {
+    id: 'tryEvents',
     role: 'read',
     aside: 'unless-live',
     summary:

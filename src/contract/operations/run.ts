@@ -8,6 +8,7 @@ const RUN = { run: numbered() };
 
 export const runOperations = operations({
   'POST /runs': {
+    id: 'startRun',
     role: 'design',
     saves: true,
     summary: 'Starts a simulation of a scenario, on the draft or a release, with overrides',
@@ -16,12 +17,14 @@ export const runOperations = operations({
     problems: ['invalid', 'not-found', 'nothing-published'],
   },
   'GET /runs': {
+    id: 'listRuns',
     role: 'read',
     summary: 'Runs, newest first',
     query: NUMBERED_PAGE_QUERY,
     answers: { 200: pageOf(run.run) },
   },
   'GET /runs/{run}': {
+    id: 'getRun',
     role: 'read',
     summary: 'One run and how far it is',
     params: RUN,
@@ -29,6 +32,7 @@ export const runOperations = operations({
     problems: ['not-found'],
   },
   'GET /runs/{run}/result': {
+    id: 'getRunResult',
     role: 'read',
     aside: true,
     summary: 'The columnar result of a run that is done',
@@ -37,6 +41,7 @@ export const runOperations = operations({
     problems: ['not-found'],
   },
   'GET /runs/{run}/progress': {
+    id: 'streamRunProgress',
     role: 'read',
     summary: 'Progress as server-sent events, until the run is over',
     params: RUN,
@@ -45,6 +50,7 @@ export const runOperations = operations({
     problems: ['not-found'],
   },
   'PATCH /runs/{run}': {
+    id: 'renameRun',
     role: 'design',
     summary: 'Gives a run a name of its own',
     params: RUN,
@@ -53,6 +59,7 @@ export const runOperations = operations({
     problems: ['invalid', 'not-found'],
   },
   'DELETE /runs/{run}': {
+    id: 'deleteRun',
     role: 'design',
     summary: 'Cancels a run that waits or runs; one that is over is deleted with its result',
     params: RUN,
@@ -60,6 +67,7 @@ export const runOperations = operations({
     problems: ['not-found'],
   },
   'GET /comparisons': {
+    id: 'compareRuns',
     role: 'read',
     aside: true,
     summary: 'Runs on the same luck: how each differs from the first, in pairs of players, with intervals',

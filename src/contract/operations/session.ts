@@ -33,6 +33,7 @@ export type TokenView = ValueOf<typeof token>;
 
 export const sessionOperations = operations({
   'POST /session': {
+    id: 'signIn',
     role: 'nobody',
     summary: 'Signs the console in with a token; sets a cookie',
     body: fields({ token: text(200).required() }),
@@ -40,9 +41,15 @@ export const sessionOperations = operations({
     answers: { 200: identity },
     problems: ['invalid'],
   },
-  'GET /session': { role: 'read', summary: 'Who this token or session is', answers: { 200: identity } },
-  'DELETE /session': { role: 'read', summary: 'Signs the console out', answers: { 204: NOTHING } },
+  'GET /session': {
+    id: 'getSession',
+    role: 'read',
+    summary: 'Who this token or session is',
+    answers: { 200: identity },
+  },
+  'DELETE /session': { id: 'signOut', role: 'read', summary: 'Signs the console out', answers: { 204: NOTHING } },
   'POST /tokens': {
+    id: 'createToken',
     role: 'admin',
     summary: 'Makes a token; it can be read this once',
     body: fields({
@@ -54,17 +61,20 @@ export const sessionOperations = operations({
     problems: ['invalid'],
   },
   'GET /tokens': {
+    id: 'listTokens',
     role: 'admin',
     summary: 'Tokens and sessions that are good now, without their secrets',
     answers: { 200: pageOf(token) },
   },
   'DELETE /tokens/{token}': {
+    id: 'revokeToken',
     role: 'admin',
     summary: 'Revokes a token, with every session that was opened with it, or a session; at once',
     answers: { 200: token },
     problems: ['not-found'],
   },
   'GET /trail': {
+    id: 'listTrail',
     role: 'support',
     summary: 'Who did what, when and why; newest first',
     query: NUMBERED_PAGE_QUERY,

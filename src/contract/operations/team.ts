@@ -11,6 +11,7 @@ const WHEN = { at: atQuery('An instant of an earlier period, of what goes by an 
 
 export const teamOperations = operations({
   'GET /teams': {
+    id: 'listTeams',
     role: 'read',
     summary: 'Teams by id',
     query: {
@@ -21,6 +22,7 @@ export const teamOperations = operations({
     answers: { 200: pageOf(team.teamRow) },
   },
   'POST /teams': {
+    id: 'createTeam',
     role: 'game',
     summary: 'Makes a team of a kind that the live release has; nobody is in it yet',
     body: team.newTeam,
@@ -28,12 +30,14 @@ export const teamOperations = operations({
     problems: ['invalid', 'already-there', 'nothing-published'],
   },
   'GET /teams/{team}': {
+    id: 'getTeam',
     role: 'read',
     summary: 'One team: members, what it holds, its goals',
     answers: { 200: team.team },
     problems: ['not-found', 'nothing-published'],
   },
   'PUT /teams/{team}/name': {
+    id: 'renameTeam',
     role: 'game',
     summary: 'Renames a team',
     body: team.teamName,
@@ -41,24 +45,28 @@ export const teamOperations = operations({
     problems: ['invalid', 'not-found', 'nothing-published'],
   },
   'DELETE /teams/{team}': {
+    id: 'dissolveTeam',
     role: 'support',
     summary: 'Dissolves a team: its members are in none then, and what it held is lost',
     answers: { 200: team.teamGone },
     problems: ['not-found', 'nothing-published'],
   },
   'PUT /teams/{team}/members/{player}': {
+    id: 'addTeamMember',
     role: 'game',
     summary: 'Lets a player join; a member stays one. A player is in one team of a kind at most',
     answers: { 200: team.team },
     problems: JOINING,
   },
   'DELETE /teams/{team}/members/{player}': {
+    id: 'removeTeamMember',
     role: 'game',
     summary: 'Lets a player leave; what was earned for the team stays with it',
     answers: { 200: team.team },
     problems: JOINING,
   },
   'POST /teams/{team}/grants': {
+    id: 'grantToTeam',
     role: 'support',
     summary: 'Gives or takes with a reason; amounts in smallest units. Idempotency-Key makes a repeat harmless',
     key: 'always',
@@ -67,6 +75,7 @@ export const teamOperations = operations({
     problems: ['invalid', 'not-found', 'key-needed', 'key-reused', 'nothing-published'],
   },
   'GET /teams/{team}/ledger': {
+    id: 'listTeamLedger',
     role: 'read',
     summary: 'Every movement of a team, oldest first',
     query: NUMBERED_PAGE_QUERY,
@@ -74,6 +83,7 @@ export const teamOperations = operations({
     problems: ['not-found'],
   },
   'GET /rankings': {
+    id: 'listRankings',
     role: 'read',
     summary: 'What is ranked, and by what',
     query: CHANNEL_QUERY,
@@ -81,6 +91,7 @@ export const teamOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'GET /rankings/{ranking}': {
+    id: 'getRanking',
     role: 'read',
     summary: 'Who is first and who is next; who has the same has the same place: 1, 2, 2, 4',
     query: { ...WHEN, ...CHANNEL_QUERY, ...PAGE_QUERY },
@@ -88,6 +99,7 @@ export const teamOperations = operations({
     problems: RANKING,
   },
   'GET /rankings/{ranking}/places/{who}': {
+    id: 'getRankingPlace',
     role: 'read',
     summary: 'The place of a player or team, with its neighbours',
     query: {

@@ -14,6 +14,7 @@ const STRETCH = {
 
 export const timeOperations = operations({
   'POST /releases': {
+    id: 'publishRelease',
     role: 'publish',
     saves: true,
     summary: 'Publishes the draft as a numbered release and points a channel at it',
@@ -22,12 +23,14 @@ export const timeOperations = operations({
     problems: ['invalid', 'stale', 'audit-errors', 'nothing-published'],
   },
   'GET /releases': {
+    id: 'listReleases',
     role: 'read',
     summary: 'Releases, newest first',
     query: NUMBERED_PAGE_QUERY,
     answers: { 200: pageOf(time.releaseRow) },
   },
   'GET /releases/{release}': {
+    id: 'getRelease',
     role: 'read',
     aside: true,
     summary: 'One release with its document and what it changed',
@@ -36,6 +39,7 @@ export const timeOperations = operations({
     problems: ['not-found'],
   },
   'GET /sources/{source}': {
+    id: 'getSource',
     role: 'read',
     aside: true,
     summary: 'The economy that a source names: the draft, what a channel points at now, or a release by number',
@@ -43,16 +47,19 @@ export const timeOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'GET /channels': {
+    id: 'listChannels',
     role: 'read',
     summary: 'Channels, the releases they point at, and what is scheduled on them',
     answers: { 200: pageOf(time.channel) },
   },
   'GET /channels/{channel}/moves': {
+    id: 'listChannelMoves',
     role: 'read',
     summary: 'Every release that a channel was pointed at, newest first',
     answers: { 200: pageOf(time.move) },
   },
   'PUT /channels/{channel}': {
+    id: 'pointChannel',
     role: 'publish',
     summary: 'Points a channel at a release, at once or from a set time: going back is pointing at an older one',
     body: time.pointRequest,
@@ -60,6 +67,7 @@ export const timeOperations = operations({
     problems: ['invalid', 'not-found'],
   },
   'DELETE /channels/{channel}/moves/{move}': {
+    id: 'cancelChannelMove',
     role: 'publish',
     summary: 'Takes back what is scheduled and has not come yet',
     params: { move: numbered() },
@@ -67,6 +75,7 @@ export const timeOperations = operations({
     problems: ['not-found'],
   },
   'DELETE /channels/{channel}': {
+    id: 'deleteChannel',
     role: 'publish',
     summary: 'Deletes a channel that nobody uses',
     query: { anyway: about('True deletes one that is in use', yesNo()) },
@@ -74,6 +83,7 @@ export const timeOperations = operations({
     problems: ['not-found', 'channel-in-use'],
   },
   'GET /calendar': {
+    id: 'getCalendar',
     role: 'read',
     aside: true,
     summary: 'What a stretch of time brings, by shop: opening hours, rotations, sales, windows, ends, releases',
@@ -82,6 +92,7 @@ export const timeOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'GET /calendar.ics': {
+    id: 'exportCalendar',
     role: 'read',
     aside: true,
     summary: 'The same as iCalendar, for any calendar program',
@@ -90,6 +101,7 @@ export const timeOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'GET /rotations': {
+    id: 'listRotations',
     role: 'read',
     aside: true,
     summary: 'What every rotating shelf has on show at an instant',
@@ -98,6 +110,7 @@ export const timeOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'POST /rotations/{shop}/{shelf}/records': {
+    id: 'recordRotation',
     role: 'publish',
     summary: 'Pins an offer into a period, takes one out, or redraws the period; it is recorded who did so',
     query: { source: STRETCH.source },
@@ -106,6 +119,7 @@ export const timeOperations = operations({
     problems: ['not-found', 'invalid', 'nothing-published'],
   },
   'DELETE /rotations/records/{record}': {
+    id: 'endRotationRecord',
     role: 'publish',
     summary: 'Takes a pin or a redraw back',
     params: { record: numbered() },
@@ -113,6 +127,8 @@ export const timeOperations = operations({
     problems: ['not-found'],
   },
   'GET /stream': {
+    id: 'streamNews',
+    resumes: true,
     role: 'read',
     summary: 'What happens, as server-sent CloudEvents: saves, releases, channels, rotations',
     answers: {},

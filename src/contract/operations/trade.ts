@@ -19,8 +19,9 @@ const DOING = [...LOOKING, 'key-needed', 'key-reused'] as const;
 const MOST = 1000;
 
 /** One act with an Idempotency-Key, or a look at what it would do. */
-const act = <const A extends ActKind, const B extends object>(kind: A, summary: string, body: B) =>
+const act = <const A extends ActKind, const B extends object>(kind: A, id: string, summary: string, body: B) =>
   ({
+    id,
     act: kind,
     role: 'game',
     summary: `${summary}. Idempotency-Key makes a repeat harmless`,
@@ -33,6 +34,7 @@ const act = <const A extends ActKind, const B extends object>(kind: A, summary: 
 
 export const tradeOperations = operations({
   'GET /shops': {
+    id: 'listShops',
     role: 'read',
     aside: 'unless-live',
     summary: 'The shops of a release or the draft',
@@ -41,6 +43,7 @@ export const tradeOperations = operations({
     problems: ['not-found', 'nothing-published'],
   },
   'GET /shops/{shop}/front': {
+    id: 'getStorefront',
     role: 'read',
     aside: 'unless-live',
     summary: 'What is on show, at what price, with a verdict for each offer',
@@ -55,6 +58,7 @@ export const tradeOperations = operations({
     problems: LOOKING,
   },
   'POST /checks': {
+    id: 'checkPurchase',
     role: 'read',
     aside: 'unless-live',
     summary: 'Dry runs of purchases: every reason, the price broken down, before and after',
@@ -73,6 +77,7 @@ export const tradeOperations = operations({
     problems: LOOKING,
   },
   'POST /purchases': {
+    id: 'purchase',
     role: 'game',
     summary: 'Buys: paying and receiving in one act. Idempotency-Key makes a repeat harmless',
     query: CHANNEL_QUERY,
@@ -82,15 +87,17 @@ export const tradeOperations = operations({
     problems: [...DOING, 'purchase-refused'],
   },
   'GET /purchases': {
+    id: 'listPurchases',
     role: 'read',
     summary: 'Purchases of all players, oldest first; attributes are those of the player now',
     query: NUMBERED_PAGE_QUERY,
     answers: { 200: pageOf(trade.purchaseRow) },
   },
-  'POST /buybacks': act('sell', 'Sells what a player holds back to a shop', trade.sellRequest),
-  'POST /openings': act('open', 'Opens boxes', trade.openRequest),
-  'POST /collections': act('collect', 'Collects what an item has yielded', trade.collectRequest),
+  'POST /buybacks': act('sell', 'sellBack', 'Sells what a player holds back to a shop', trade.sellRequest),
+  'POST /openings': act('open', 'openBox', 'Opens boxes', trade.openRequest),
+  'POST /collections': act('collect', 'collectYields', 'Collects what an item has yielded', trade.collectRequest),
   'POST /uses': {
+    id: 'useItem',
     role: 'game',
     summary: 'Uses things, many in one batch; each id counts once, ever, and a refusal of one stops none of the others',
     query: CHANNEL_QUERY,

@@ -305,8 +305,10 @@ const pair = () =>
     {
       type: 'array',
       prefixItems: [{ type: 'number' }, { type: 'number', minimum: 0 }],
-      items: false,
+      // Beside what stands at each place, for generators that know nothing of places.
+      items: { type: 'number' },
       minItems: 2,
+      maxItems: 2,
     },
     (value) =>
       Array.isArray(value) &&
