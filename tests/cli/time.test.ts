@@ -42,7 +42,7 @@ test('the calendar reads as a table, the same from a folder as from the service'
 test('as iCalendar it goes into a file, and a wrong stretch is wrong use', async () => {
   const { out } = await cli('calendar', '--from', '2027-04-26', '--to', '2027-05-11', '--ics');
   expect(out.startsWith('BEGIN:VCALENDAR\r\n')).toBe(true);
-  expect(out).toContain('SUMMARY:Ribbons ends');
+  expect(out).toContain('SUMMARY:End of Ribbons');
   const folder = await runCli(['calendar', '--folder', cove, '--from', '2027-04-26', '--to', '2027-05-11', '--ics']);
   expect(folder.out.match(/BEGIN:VEVENT/g)).toHaveLength(out.match(/BEGIN:VEVENT/g)!.length);
   expect((await cli('calendar', '--from', '2027-03-02', '--to', '2027-03-01')).code).toBe(2);

@@ -17,7 +17,7 @@ test('sales, rotations, hours and ends stand by shop, from an hour to a season, 
   await block(page, /^sale: Spring Sails, Wed,? 24 Mar/).waitFor();
   await block(page, /^on show: Tonight.*: \w+/).waitFor();
   await pick(page, 'Shows', 'A season');
-  await block(page, /^ends: Ribbons ends/).waitFor();
+  await block(page, /^ends: End of Ribbons/).waitFor();
   await block(page, /^open: Festival Booth is open, Mon,? 26 Apr,? 10:00/).waitFor();
   await pick(page, 'Shows', 'An hour');
   await block(page, /^on show: Tonight/).waitFor();

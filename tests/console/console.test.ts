@@ -356,7 +356,7 @@ describe('Publish', () => {
     const { page } = await openConsole(browser, stall, '/publish');
     await page.getByLabel(/^Note/).fill('oops');
     await page.getByText('1 error stands against publishing').waitFor();
-    await page.getByText('it asks for 0 shells').waitFor();
+    await page.getByText('it asks for 0 Shells').waitFor();
     expect(await page.getByRole('button', { name: 'Publish to live' }).isDisabled()).toBe(true);
   });
 

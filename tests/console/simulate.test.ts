@@ -71,7 +71,9 @@ describe('the bench', () => {
     expect(await uptake.getByRole('columnheader').allInnerTexts()).toEqual(
       expect.arrayContaining(['bought by, A', 'bought by, draft', 'refused (player-days)']),
     );
-    expect(await uptake.getByRole('row', { name: /^Gull Frame \d+ .*% .*% .*short of \d/ }).count()).toBe(1);
+    expect(
+      await uptake.getByRole('row', { name: /^Gull Frame Pier Stall gull_frame \d+ .*% .*% .*short of \d/ }).count(),
+    ).toBe(1);
     // A row for each goal and run, a column for each persona; a goal is named once.
     const goals = page.getByRole('table', { name: 'Goals: who reached them, and the median day' });
     expect(await goals.getByRole('columnheader').allInnerTexts()).toEqual([
@@ -363,6 +365,41 @@ describe('runs that the service keeps', () => {
     await page.getByRole('button', { name: 'Put this price into the draft' }).click();
     await revision(page, 2);
     expect((await draftItem('gull_frame')).worth).toEqual({ shells: 900 });
+  });
+
+  test('runs stand in a table with what they were of; up to four are ticked and looked at together', async () => {
+    const design = stall.as('design');
+    const asked = { scenario: 'racers_only', days: 6, players: 20 };
+    for (const [name, price] of [
+      ['As it is', undefined],
+      ['Cheap gull', 300],
+      ['Dear gull', 900],
+    ] as const) {
+      const set = price === undefined ? {} : { set: { '/items/gull_frame/worth/shells': price } };
+      const { id } = await design.call('POST /runs', { body: { ...asked, name, ...set } });
+      await design.watchRun(id);
+    }
+    const { page, complaints } = await openConsole(browser, stall, '/simulate?view=runs');
+    const table = page.getByRole('table', { name: 'Saved runs' });
+    await table
+      .getByRole('row', { name: /3 Dear gull Gull Frame, worth in Shells 900, 20 players.* 6 design /i })
+      .waitFor();
+    await table.getByRole('button', { name: 'Cheap gull' }).click();
+    await page.getByText('Racer (20 players): Shells').waitFor();
+    expect(await table.getByRole('checkbox', { name: 'Look at run 2, Cheap gull' }).isChecked()).toBe(true);
+    await table.getByRole('checkbox', { name: 'Look at run 3, Dear gull' }).click();
+    await page.getByRole('heading', { name: 'What differs from run 2 by more than chance' }).waitFor();
+    await table.getByRole('checkbox', { name: 'Look at run 1, As it is' }).click();
+    await page.getByText('More charts').click();
+    await page
+      .getByRole('table', { name: 'Differences' })
+      .getByRole('row', { name: /^run 3 Racer Gull Frame: days to own/ })
+      .waitFor();
+    const offers = page.getByRole('table', { name: 'Offers' });
+    await offers.getByRole('row', { name: /^Gull Frame Pier Stall gull_frame / }).waitFor();
+    await table.getByRole('checkbox', { name: 'Look at run 2, Cheap gull' }).click();
+    await page.getByRole('heading', { name: 'What differs from run 3 by more than chance' }).waitFor();
+    expect(complaints).toEqual([]);
   });
 
   test('progress is seen, and a run can be cancelled', async () => {

@@ -304,7 +304,7 @@ async function clickedDayTwo(): Promise<void> {
   await room('Calendar');
   await pick(page, 'Shop', 'Festival Booth');
   await enter('From', '2027-05-01 00:00');
-  await page.getByRole('button', { name: /^ends: Ribbons ends/ }).waitFor();
+  await page.getByRole('button', { name: /^ends: End of Ribbons/ }).waitFor();
   await enter("New sale's name", 'Last Lanterns');
   const sale = page.locator('[data-entry="sale last_lanterns"]');
   await sale.click();

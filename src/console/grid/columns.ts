@@ -66,9 +66,14 @@ const editable =
       completes: cellCompletes(document, node),
       form: cell === 'json',
       ...(labels ? { show: ({ value }) => labels.get(String(value[field] ?? '')) ?? textOf(value[field]) } : {}),
+      ...(cell === 'loot' ? { show: ({ value }) => namedWords(document, CELLS.loot.write(value[field])) } : {}),
       ...(cell === 'json' ? { show: ({ value }) => partsWords(schema, node, value[field]) } : {}),
     };
   };
+
+/** `1-3 glide_wax; 1 pearls` with what players call them. */
+const namedWords = ({ items, currencies }: EconomyDocument, text: string): string =>
+  text.replace(/(?<= )[a-z][a-z0-9_]*(?=;|$)/g, (id) => items?.[id]?.name ?? currencies?.[id]?.name ?? id);
 
 const textOf = (value: unknown): string => (value === undefined ? '' : String(value));
 

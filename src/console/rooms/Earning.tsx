@@ -38,6 +38,15 @@ export default function Earning() {
   const sheet = SHEET_NAMES.find((one) => one === section);
   const [, openSection, id = ''] = open.split('/');
   const thing = openSection === section ? thingsOf(document, section)[id] : undefined;
+  /** What is open, else what is picked in the grid, else the first. */
+  const shownOf = (of: 'rankings' | 'tracks'): string | undefined => {
+    const known = Object.keys(document[of] ?? {});
+    const picked = selected.find(({ pointer }) => pointer.startsWith(`/${of}/`))?.id;
+    return section === of && !isTry
+      ? [thing && id, picked, known[0]].find((one) => known.includes(one ?? ''))
+      : undefined;
+  };
+  const [ranking, track] = [shownOf('rankings'), shownOf('tracks')];
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-center gap-2">
@@ -51,7 +60,13 @@ export default function Earning() {
           picked={isTry ? TRY : section}
           onPick={(one) => {
             setSelected([]);
-            setParams({ section: one === OF_EARNING[0] ? '' : one, open: '', sort: '' });
+            // A track has little to list and much to show: the first is open.
+            const [first] = one === 'tracks' ? Object.keys(document.tracks ?? {}) : [];
+            setParams({
+              section: one === OF_EARNING[0] ? '' : one,
+              open: first === undefined ? '' : `/tracks/${first}`,
+              sort: '',
+            });
           }}
         />
         {sheet && !isTry && (
@@ -91,14 +106,19 @@ export default function Earning() {
                 {section === 'teams' && document.teams && (
                   <Teams document={document} kind={thing === undefined ? undefined : id} />
                 )}
-                {section === 'rankings' && thing && (
-                  <Places key={id} document={document} ranking={id} name={String(thing['name'] ?? id)} />
+                {ranking !== undefined && (
+                  <Places
+                    key={ranking}
+                    document={document}
+                    ranking={ranking}
+                    name={document.rankings![ranking]!.name}
+                  />
                 )}
               </>
             ) : (
               <>
                 <ThingList {...{ section, document, open }} onOpen={setOpen} onMade={made} />
-                {section === 'tracks' && thing && <LevelTable document={document} track={id} />}
+                {track !== undefined && <LevelTable document={document} track={track} />}
               </>
             )}
           </div>

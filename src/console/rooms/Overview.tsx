@@ -163,6 +163,7 @@ function Live({ zone }: { zone: string | undefined }) {
 
 function Waits() {
   const changes = useChanges();
+  const isLive = useChannels().data?.items.some(({ name }) => name === 'live') ?? false;
   const list = changes.data?.changes ?? [];
   return (
     <Sheet
@@ -175,7 +176,8 @@ function Waits() {
     >
       {list.length === 0 ? (
         <Empty>
-          The draft is the same as what is live. Change a price in the{' '}
+          {isLive ? 'The draft is the same as what is live.' : 'Nothing is live yet: all of the draft is new.'} Change a
+          price in the{' '}
           <Link className="underline" to="/catalog">
             catalog
           </Link>

@@ -1,6 +1,7 @@
 /** Shops: shelves and offers as a player sees them, at any instant, each with its verdict. */
 import { goalWords, trackWords } from '../../core/texts/progress.js';
 import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
 import { Tabs } from 'radix-ui';
 import { Link, useSearchParams } from 'react-router';
 import { basketText, documentLabels } from '../../core/texts/amounts.js';
@@ -112,8 +113,10 @@ function Look() {
   );
 }
 
-/** Of currencies, and of what is worked towards, before it is asked for the rest. */
+/** Of currencies, before it is asked for the rest. */
 const MOST_WORDS = 10;
+/** Of what is worked towards. */
+const MOST_BARS = 8;
 
 function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLabels; zone: string | undefined }) {
   const nameOf = (id: string) =>
@@ -147,23 +150,7 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
           </span>
         )}
       </div>
-      {(front.tracks.length > 0 || front.goals.length > 0) && (
-        <p className="rounded-sheet border border-line bg-sheet px-4 py-2">
-          <span className="text-soft">works towards</span>{' '}
-          <Few
-            words={[
-              ...front.tracks.map((track) => track.told ?? trackWords(labels, track)),
-              ...front.goals
-                .filter(({ reached }) => !reached)
-                // What is nearest first.
-                .sort((a, b) => b.count / b.target - a.count / a.target)
-                .map((goal) => goal.told ?? goalWords(labels, goal)),
-            ]}
-            most={MOST_WORDS}
-            between="; "
-          />
-        </p>
-      )}
+      {(front.tracks.length > 0 || front.goals.length > 0) && <Towards front={front} labels={labels} />}
       {front.shelves.length === 0 && <Empty>Nothing is on show here at that instant.</Empty>}
       {front.buysBack.length > 0 && (
         <p className="rounded-sheet border border-line bg-sheet px-4 py-2">
@@ -189,6 +176,49 @@ function FrontSheet({ front, labels, zone }: { front: FrontView; labels: AssetLa
         </Sheet>
       ))}
     </div>
+  );
+}
+
+/** Levels and goals as bars, what is nearest first. */
+function Towards({ front: { tracks, goals }, labels }: { front: FrontView; labels: AssetLabels }) {
+  const [whole, setWhole] = useState(false);
+  const bars = [
+    ...tracks.map((track) => ({
+      key: track.track,
+      words: track.told ?? trackWords(labels, track),
+      part: track.next === null ? 1 : track.earned / Math.max(1, track.next.from),
+    })),
+    ...goals
+      .filter(({ reached }) => !reached)
+      .map((goal) => ({ goal, part: goal.target > 0 ? goal.count / goal.target : 0 }))
+      .sort((a, b) => b.part - a.part)
+      .map(({ goal, part }) => ({ key: goal.goal, words: goal.told ?? goalWords(labels, goal), part })),
+  ];
+  const shown = whole ? bars : bars.slice(0, MOST_BARS);
+  return (
+    <section aria-label="Works towards" className="rounded-sheet border border-line bg-sheet px-4 py-2">
+      <h2 className="text-sm text-soft">Works towards</h2>
+      <ul className="grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-x-5 gap-y-1">
+        {shown.map(({ key, words, part }) => (
+          <li key={key} className="flex min-w-0 flex-col text-sm">
+            <span className="truncate" title={words}>
+              {words}
+            </span>
+            <span aria-hidden className="h-1.5 w-full overflow-hidden rounded-full bg-line/60">
+              <span
+                className="block h-full bg-verdigris"
+                style={{ width: `${(100 * Math.min(1, Math.max(0, part))).toFixed(1)}%` }}
+              />
+            </span>
+          </li>
+        ))}
+      </ul>
+      {shown.length < bars.length && (
+        <button type="button" className="text-sm underline" onClick={() => setWhole(true)}>
+          and {bars.length - shown.length} more
+        </button>
+      )}
+    </section>
   );
 }
 

@@ -1,13 +1,13 @@
-/** Which figures of two runs differ by more than chance. */
+/** Which figures of runs differ from those of the first by more than chance. */
 import { useQuery } from '@tanstack/react-query';
 import { client } from '../api.js';
 import { Empty, Problem, Sheet, Waiting } from '../parts/ui.js';
 import { DifferenceTable } from './DifferenceTable.js';
 
-export function Differences({ before, after }: { before: string; after: string }) {
+export function Differences({ before, after }: { before: string; after: readonly string[] }) {
   const comparison = useQuery({
     queryKey: ['comparison', before, after],
-    queryFn: () => client.call('GET /comparisons', { query: { before: Number(before), after } }),
+    queryFn: () => client.call('GET /comparisons', { query: { before: Number(before), after: after.join(',') } }),
     staleTime: Infinity,
   });
   if (comparison.error) return <Problem error={comparison.error} />;
@@ -20,7 +20,13 @@ export function Differences({ before, after }: { before: string; after: string }
       {told.length === 0 ? (
         <Empty>No difference can be told from chance.</Empty>
       ) : (
-        <DifferenceTable differences={told} before="before" after="this run" />
+        <DifferenceTable
+          differences={told}
+          before={`run ${before}`}
+          {...(after.length > 1
+            ? { after: 'there', variants: after.map((id) => `run ${id}`) }
+            : { after: `run ${after[0]}` })}
+        />
       )}
     </Sheet>
   );

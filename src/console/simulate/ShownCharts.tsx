@@ -100,7 +100,7 @@ export function ShownCharts({
         )}
       </div>
       {more && <GoalsReached drawn={drawn} />}
-      {more && <Uptake drawn={drawn} />}
+      {more && <Uptake document={document} drawn={drawn} />}
     </div>
   );
 }

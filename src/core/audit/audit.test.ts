@@ -449,7 +449,7 @@ shops: {s: {name: Stall, shelves: {m: {name: M, offers: {pennant: ${offer}}}}}}`
   const price = (formula: string, more = '') => `{gives: pennant, price: {shells: "=${formula}"}${more}}`;
 
   test('one that comes to 0 after some is found, but not past what limits and carry allow', () => {
-    const zero = 'zero-price: =max(0, 50 - 10 * owned(pennant)) comes to 0 shells for a player with 5 Pennant owned';
+    const zero = 'zero-price: =max(0, 50 - 10 * owned(pennant)) comes to 0 Shells for a player with 5 Pennant owned';
     expect(found(price('max(0, 50 - 10 * owned(pennant))'))).toEqual([zero]);
     expect(found(price('max(0, 50 - 10 * owned(pennant))'), ', carry: 6')).toEqual([zero]);
     expect(found(price('max(0, 50 - 10 * owned(pennant))'), ', carry: 5')).toEqual([]);

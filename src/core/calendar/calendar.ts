@@ -59,7 +59,7 @@ export function calendarMake(
   const ends = economy.endingCurrencies
     .filter(({ ends: end }) => end!.atMs >= fromMs && end!.atMs < toMs)
     .map(({ id, name, ends: end }) => ({
-      ...entry('end', id, `${name} ends`, ['currencies', id, 'ends'], { startMs: end!.atMs, endMs: end!.atMs }),
+      ...entry('end', id, `End of ${name}`, ['currencies', id, 'ends'], { startMs: end!.atMs, endMs: end!.atMs }),
       warnings: [],
     }));
   return {

@@ -20,6 +20,7 @@ export function flowSums({ flows }: SimulationResult, currency: number, directio
 }
 
 export interface OfferSum {
+  id: string;
   name: string;
   times: number;
   players: number;
@@ -37,6 +38,7 @@ export function offerSums({ offers, sales, personas }: SimulationResult): OfferS
   for (const [row, offer] of offers.offer.entries()) {
     const sale = sales.offer.indexOf(offer);
     const sum = sums.get(offer) ?? {
+      id: offer,
       name: offers.name[row]!,
       times: 0,
       players: 0,

@@ -5,9 +5,14 @@ import type { GoalStanding, Progress, TrackStanding } from '../progress/index.js
 import { amountText, basketText } from './amounts.js';
 import type { AssetLabels } from './amounts.js';
 
+/** Counts keep so many: what is nearly there is not shown as there. */
+const COUNT_DIGITS = 4;
+
 /** The number alone: the name stands behind what it is held against. */
 const numberText = (labels: AssetLabels, count: number, money: string | null): string =>
-  money === null ? count.toLocaleString('en') : unitsFormat(count, labels(money)?.decimals ?? 0);
+  money === null
+    ? count.toLocaleString('en', { maximumFractionDigits: COUNT_DIGITS })
+    : unitsFormat(count, labels(money)?.decimals ?? 0);
 
 interface Far {
   count: number;

@@ -51,6 +51,7 @@ export const zeroPrice: AuditRule = {
   find: (input) =>
     [...pricedAmounts(input)].flatMap(({ offer, quantity, pointer }) => {
       const { asset } = quantity;
+      const labels = economyLabels(input.economy);
       const probe = input.probes.byCounts(offer, [quantity]).find(({ scope }) => {
         const result = quantitiesEvaluate([quantity], scope);
         return result.ok && result.basket[asset] === 0;
@@ -62,8 +63,8 @@ export const zeroPrice: AuditRule = {
           subject: offerSubject(offer),
           message:
             quantity.kind === 'formula'
-              ? `${quantity.formula.text} comes to 0 ${asset} for ${playerWords(probe)}`
-              : `it asks for 0 ${asset}`,
+              ? `${quantity.formula.text} comes to ${amountText(labels, asset, 0)} for ${playerWords(probe)}`
+              : `it asks for ${amountText(labels, asset, 0)}`,
           fix: 'Write the price that you mean, or price: free; max(1, ...) keeps a formula above 0.',
         },
       ];
