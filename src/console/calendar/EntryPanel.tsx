@@ -90,7 +90,7 @@ function ComesAgain({ id, sale }: { id: string; sale: SaleDocument }) {
   const can = againStep(id, sale, 'WEEKLY') !== undefined;
   if (!can) return null;
   return (
-    <Field label="Comes again" help="With the same hours; its days stand under Runs then.">
+    <Field label="Comes again" help="With the same hours.">
       {(field) => (
         <Choice
           id={field}

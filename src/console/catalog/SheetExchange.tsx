@@ -8,7 +8,7 @@ import type { Match, Table, TableBrought } from '../../core/catalog/table.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { client, useDraft, useSchema } from '../api.js';
 import { GRIDS } from '../grid/columns.js';
-import { idFor } from '../../core/schema/ids.js';
+import { idFor, isId } from '../../core/schema/ids.js';
 import { useEdits } from '../parts/edits.js';
 import { addOperations } from '../parts/step.js';
 import { Button, Field, Problem, Window } from '../parts/ui.js';
@@ -27,6 +27,9 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
     [sheet, draft, schema, typed, byHand],
   );
   const lacks = brought?.lacks ?? [];
+  // A name that nobody has made a group of is no id, and every row of it would be refused.
+  const waits =
+    lacks.length > 0 || (brought?.unknown ?? []).some(({ kind, text: name }) => kind === 'group' && !isId(name));
   const [error, setError] = useState<unknown>(null);
   // Asked of the draft as it will be: what was typed a moment ago is saved first.
   const preview = useQuery({
@@ -39,7 +42,7 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
         query: { preview: true },
       }),
     // Before it is known what the columns are, nothing in them is wrong.
-    enabled: text.trim() !== '' && lacks.length === 0 && !saving,
+    enabled: text.trim() !== '' && !waits && !saving,
     retry: false,
   });
   const download = async () => {
@@ -108,21 +111,20 @@ export default function SheetExchange({ sheet, onClose }: { sheet: SheetName; on
       )}
       {brought && <NumbersRead read={brought.read} />}
       {brought && <UnknownGroups unknown={brought.unknown} document={draft} />}
-      {lacks.length > 0 ? (
+      {lacks.length > 0 && (
         <p role="status" className="mt-2 text-sm">
           Say above which column is the{' '}
           {lacks.map((field) => labelOf(schema, SHEETS[sheet], field)).join(', and which the ')} of new rows, or what
           all of them have.
         </p>
-      ) : (
-        text.trim() !== '' && <Preview answer={preview} />
       )}
+      {!waits && text.trim() !== '' && <Preview answer={preview} />}
       <Problem error={error} />
       <div className="mt-3 flex justify-end gap-2">
         <Button onClick={onClose}>Cancel</Button>
         <Button
           look="primary"
-          disabled={saving || lacks.length > 0 || (preview.data?.changes.length ?? 0) === 0}
+          disabled={saving || waits || (preview.data?.changes.length ?? 0) === 0}
           onClick={() => {
             importSheet(sheet, text).then(onClose, setError);
           }}

@@ -75,7 +75,7 @@ export function CellInput({
           onBlur={() => {
             if (!left.current && editing.problem === undefined) onKeep({ row: 0, column: 0 });
           }}
-          className="absolute inset-0 z-20 w-full min-w-44 bg-paper px-2 outline-2 outline-copper"
+          className="absolute inset-0 z-20 w-full min-w-44 bg-paper px-2 outline-2 -outline-offset-2 outline-copper"
         />
       </Completing>
       {editing.problem !== undefined && <Bubble words={editing.problem} />}

@@ -1,5 +1,5 @@
 /** What changed between two documents: as JSON Patch for machines, and in a designer's words. */
-import { windowWords } from '../schedule/index.js';
+import { recurrenceWords, windowWords } from '../schedule/index.js';
 import fastJsonPatch from 'fast-json-patch';
 import type { Operation } from 'fast-json-patch';
 import { pointerOf, pointerSegments } from '../issue/index.js';
@@ -170,6 +170,7 @@ const isWindow = (value: unknown): value is Parameters<typeof windowWords>[0] =>
 
 /** A basket as people write it, everything else as it stands in files; a text of several lines on one. */
 function show(value: unknown, basket: boolean): string {
+  if (typeof value === 'string' && value.startsWith('FREQ=')) return recurrenceWords(value);
   if (typeof value === 'string') return value.replace(/\n+$/, '').replace(/\s*\n\s*/g, ' / ');
   if (typeof value !== 'object' || value === null) return String(value);
   if (isWindow(value)) return windowWords(value);

@@ -21,5 +21,5 @@ export type { Opening } from './opening.js';
 export { daysBefore, daysBetween, limitCount, limitPeriod, limitUsed, periodAround } from './period.js';
 export type { Counter, Limit, LimitSpan } from './period.js';
 export { durationRead, durationWords } from './durationText.js';
-export { windowWords } from './recurrenceWords.js';
+export { recurrenceWords, windowWords } from './recurrenceWords.js';
 export { recurrenceComes, recurrenceMake, recurrenceProblem, recurrenceWindows } from './recurrence.js';

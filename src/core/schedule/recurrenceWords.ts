@@ -20,12 +20,12 @@ export function windowWords({
   repeats?: string | undefined;
   lasts: string;
 }): string {
-  const when = repeats === undefined ? `from ${starts.replace('T', ' ')}` : ruleWords(repeats, starts);
+  const when = repeats === undefined ? `from ${starts.replace('T', ' ')}` : recurrenceWords(repeats, starts);
   return `${when} for ${durationWords(lasts)}`;
 }
 
-function ruleWords(repeats: string, starts: string): string {
-  // Without a day of its own a week's rule comes on that of its beginning.
+/** `every week on Friday`; without a day of its own a week's rule comes on that of its beginning, where that is known. */
+export function recurrenceWords(repeats: string, starts = ''): string {
   const isWeekly = /FREQ=WEEKLY/.test(repeats) && !/BYDAY=/.test(repeats);
   const day = DAYS[new Date(`${starts.slice(0, 10)}T00:00Z`).getUTCDay()];
   try {
