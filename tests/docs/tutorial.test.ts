@@ -307,7 +307,6 @@ async function clickedDayTwo(): Promise<void> {
   await page.getByRole('button', { name: /^ends: End of Ribbons/ }).waitFor();
   await enter("New sale's name", 'Last Lanterns');
   const sale = page.locator('[data-entry="sale last_lanterns"]');
-  await sale.click();
   await enter('Percent off', '25');
   await saved();
   const [box, track] = [await sale.boundingBox(), await sale.locator('..').boundingBox()];
