@@ -113,7 +113,7 @@ test('each table as CSV: every column of the result, ids for numbers, days from 
 test('runs are listed, named, shown, saved and deleted', async () => {
   expect((await cli('runs')).out).toBe('No runs yet: dimestall simulate SCENARIO.\n');
   await cli('simulate', 'racers_only', '--days', '2', '--players', '5', '--name', 'As it is');
-  expect((await cli('runs')).out).toMatch(/1 +As it is +racers_only +draft +done/);
+  expect((await cli('runs')).out).toMatch(/1 +As it is +racers_only +5 players +done/);
   expect((await cli('runs', '1', '--rename', 'Quiet days')).out).toBe('Run 1 is Quiet days.\n');
   const file = join(folder.path, 'run.json');
   expect((await cli('runs', '1', '--out', file)).out).toMatch(/\(run 1\): 5 players, 2 days/);

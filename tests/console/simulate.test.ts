@@ -409,7 +409,7 @@ describe('runs that the service keeps', () => {
     await page.getByRole('button', { name: 'Run', exact: true }).click();
     await page.getByText(/day \d+ of 3000/).waitFor();
     await page.getByRole('button', { name: 'Cancel' }).click();
-    await page.getByText('cancelled', { exact: true }).waitFor();
+    await page.getByText('cancelled', { exact: true }).first().waitFor();
     expect((await stall.as('read').call('GET /runs/{run}', { params: { run: 1 } })).status).toBe('cancelled');
   });
 

@@ -13,6 +13,7 @@ import {
   scenarioResolve,
   RunStopped,
   marksText,
+  runDiffersText,
   resultTables,
   targetsMissedText,
   simulationCompare,
@@ -146,12 +147,12 @@ async function listRuns(command: Command): Promise<void> {
   else {
     const { timeZone } = (await client.call('GET /draft')).document;
     printTable(
-      ['run', 'name', 'scenario', 'on', 'status', 'targets', 'days', 'begun', 'by'],
+      ['run', 'name', 'scenario', 'what differs', 'status', 'targets', 'days', 'begun', 'by'],
       items.map(({ id, name, setup, status, marks, day, days, createdMs, createdBy }) => [
         id,
         name,
         setup.scenario,
-        setup.source,
+        runDiffersText(setup),
         status,
         marks ? marksText(marks) : '',
         status === 'running' ? `${day} of ${days}` : days,

@@ -50,7 +50,7 @@ function Runs() {
       {runs.length === 0 && <Empty>No run is done yet. Choose a scenario above and press Run.</Empty>}
       {runs.length > 0 && document && (
         <Sheet>
-          <SavedRuns runs={runs} document={document} chosen={chosen} onChoose={choose} />
+          <SavedRuns runs={runs} zone={document.timeZone} chosen={chosen} onChoose={choose} />
         </Sheet>
       )}
       {shown && (

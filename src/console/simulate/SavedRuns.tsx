@@ -1,9 +1,6 @@
 /** Runs that the service keeps, newest first: what each was of, how it stands to its targets, and which are looked at together. */
 import type { RunView } from '../../contract/index.js';
-import { placeWords } from '../../core/document/references.js';
-import type { EconomyDocument } from '../../core/document/index.js';
-import { pointerSegments } from '../../core/issue/index.js';
-import { marksText } from '../../core/simulation/report.js';
+import { marksText, runDiffersText } from '../../core/simulation/report.js';
 import { DataTable, instantWords } from '../parts/ui.js';
 
 /** As many can be told apart when they are drawn over each other. */
@@ -11,12 +8,12 @@ export const MOST_TOGETHER = 4;
 
 export function SavedRuns({
   runs,
-  document,
+  zone,
   chosen,
   onChoose,
 }: {
   runs: readonly RunView[];
-  document: EconomyDocument;
+  zone: string;
   /** In the order in which they were ticked: the last is in front, the others are held against the first. */
   chosen: readonly string[];
   onChoose: (chosen: readonly string[]) => void;
@@ -59,7 +56,7 @@ export function SavedRuns({
                 name
               ),
           },
-          { head: 'what differs', cell: (run) => differsWords(run, document) },
+          { head: 'what differs', cell: ({ setup }) => runDiffersText(setup) },
           {
             head: 'targets',
             whole: true,
@@ -67,24 +64,9 @@ export function SavedRuns({
           },
           { head: 'days', right: true, cell: ({ days }) => days },
           { head: 'by', cell: ({ createdBy }) => createdBy },
-          { head: 'begun', whole: true, cell: ({ createdMs }) => instantWords(createdMs, document.timeZone) },
+          { head: 'begun', whole: true, cell: ({ createdMs }) => instantWords(createdMs, zone) },
         ]}
       />
     </div>
   );
 }
-
-/** In what a run is not the scenario on the draft. */
-function differsWords({ setup: { source, options } }: RunView, document: EconomyDocument): string {
-  const { set = {}, players, seed } = options;
-  return [
-    ...(source === 'draft' ? [] : [`on ${/^\d+$/.test(source) ? `release ${source}` : source}`]),
-    ...Object.entries(set).map(
-      ([pointer, value]) => `${placeWords(document, pointerSegments(pointer))} ${valueWords(value)}`,
-    ),
-    ...(players === undefined ? [] : [`${players.toLocaleString('en')} players`]),
-    ...(seed === undefined ? [] : [`seed ${seed}`]),
-  ].join(', ');
-}
-
-const valueWords = (value: unknown): string => (typeof value === 'string' ? value : JSON.stringify(value));

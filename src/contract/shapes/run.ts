@@ -61,6 +61,8 @@ export const RUN_STATUSES = ['waiting', 'running', 'done', 'failed', 'cancelled'
 const setup = record({
   scenario: anyText(),
   source: anyText(),
+  /** In words, what is set for this run alone, as things were called when it was begun; runs of before have none. */
+  differs: maybe(listed('words', anyText())),
   options: shapeOf<ScenarioOptions>({
     set: maybe(options.set),
     days: maybe(options.days),

@@ -62,7 +62,7 @@ export function csvRead(document: EconomyDocument, name: SheetName, text: string
   const read = rowsRead(document, sheet, head, rows, hasComma);
   if (!read.ok) return read;
   const points =
-    delimiter === ';' && !hasComma ? ['Cells are parted by semicolons, and its numbers have decimal points'] : [];
+    delimiter === ';' && !hasComma ? ['Cells are parted by semicolons, and numbers have decimal points'] : [];
   return { ...read, notes: [...read.notes, ...points] };
 }
 

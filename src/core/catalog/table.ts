@@ -171,9 +171,14 @@ export function hasDecimalComma({ rows, delimiter }: Table): boolean {
   return some(COMMA_NUMBER) || (delimiter === ';' && !some(POINT_NUMBER));
 }
 
+/** Nobody writes longer ones, and what looks for them takes the square of their length. */
+const LONGEST_AMOUNT = 80;
+
 /** The number that a part of a cell begins with: alone, or before a single word. */
 const leading = (part: string): string =>
-  /^\s*(-?\d[\d.,\u00a0\u202f' ]*?)(?:\s+\p{L}[\p{L}\d_]*)?\s*$/u.exec(part)?.[1] ?? '';
+  part.length > LONGEST_AMOUNT
+    ? ''
+    : (/^\s*(-?\d[\d.,\u00a0\u202f' ]*?)(?:\s+\p{L}[\p{L}\d_]*)?\s*$/u.exec(part)?.[1] ?? '');
 
 /** A number without the signs that group its thousands; what is none stays as it is. */
 function ungrouped(text: string, decimalComma: boolean): string {

@@ -29,6 +29,7 @@ export {
   flowSums,
   markText,
   marksText,
+  runDiffersText,
   moneyRows,
   offerSums,
   payRows,

@@ -2,6 +2,7 @@
 import { priceChange } from './priceChange.js';
 import type { Difference } from './compare.js';
 import type { Choices } from './pay.js';
+import type { ScenarioOptions } from './scenario.js';
 import type { SimulationResult, TargetRow, UnplayedAct } from './result.js';
 
 export interface FlowSum {
@@ -234,6 +235,22 @@ export function marksText({ met, missed, open }: { met: number; missed: number; 
   const all = met + missed + open;
   if (all === 0) return '';
   return [`${met} of ${all} met`, ...(missed > 0 ? [`${missed} missed`] : [])].join(', ');
+}
+
+/** In what a run is not the scenario on the draft: where it ran, what was set in it, how many played, which luck. */
+export const runDiffersText = ({ source, options, differs }: RunAskedFor): string =>
+  [
+    ...(source === 'draft' ? [] : [`on ${/^\d+$/.test(source) ? `release ${source}` : source}`]),
+    ...(differs ?? Object.keys(options.set ?? {})),
+    ...(options.players === undefined ? [] : [`${options.players.toLocaleString('en')} players`]),
+    ...(options.seed === undefined ? [] : [`seed ${options.seed}`]),
+  ].join(', ');
+
+interface RunAskedFor {
+  source: string;
+  options: ScenarioOptions;
+  /** What was set, in words. */
+  differs?: readonly string[] | undefined;
 }
 
 /** One sentence for each kind, ready to be shown beside the figures. */

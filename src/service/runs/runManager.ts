@@ -3,7 +3,9 @@ import { availableParallelism } from 'node:os';
 import { setTimeout as delay } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import { join } from 'node:path';
+import { placeWords } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
+import { pointerSegments } from '../../core/issue/index.js';
 import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
@@ -43,7 +45,18 @@ export function runAsked(document: EconomyDocument, setup: RunSetupView, named?:
   const resolved = scenarioResolve(document, setup.scenario, setup.options);
   if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
   const { name, days } = resolved.value;
-  return { name: named ?? name, days, setup, text: JSON.stringify(document) };
+  return { name: named ?? name, days, setup: setupTold(document, setup), text: JSON.stringify(document) };
+}
+
+/** With what is set for this run alone, in words: things may be called otherwise later. */
+function setupTold(document: EconomyDocument, setup: RunSetupView): RunSetupView {
+  const set = Object.entries(setup.options.set ?? {});
+  if (set.length === 0) return setup;
+  const value = (one: unknown): string => (typeof one === 'string' ? one : JSON.stringify(one));
+  return {
+    ...setup,
+    differs: set.map(([pointer, one]) => `${placeWords(document, pointerSegments(pointer))} ${value(one)}`),
+  };
 }
 
 export class RunManager {
