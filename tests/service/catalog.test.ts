@@ -98,7 +98,7 @@ test('sheets go out as CSV and come in again, shown first; slips are told by lin
   });
   expect([shown.changes.map(({ words }) => words), shown.notes]).toEqual([
     ['Dusk Tail: added'],
-    ['1 rows read, 1 of them new'],
+    ['1 row read, 1 of them new'],
   ]);
   const saved = await design().call('POST /draft/sheets/{sheet}', {
     params: { sheet: 'items' },

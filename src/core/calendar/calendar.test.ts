@@ -26,7 +26,7 @@ const listed = (yaml: string, days = 7) =>
 test('a shop that is open all the time and sells the same has nothing to list; a currency ends where it ends', () => {
   expect(listed(ECONOMY(`shelves: {a: {name: A, ${OFFERS}}}`))).toEqual([
     ['Stall', false, []],
-    ['Test cove', false, [['end', 'Tokens ends', 108, 108]]],
+    ['Test cove', false, [['end', 'End of Tokens', 108, 108]]],
   ]);
 });
 

@@ -2,6 +2,8 @@ export { ACT_KINDS } from './act.js';
 export type { ActKind, ActRequest, Acted } from './act.js';
 export { ACTS } from './acts.js';
 export { purchaseApply } from './apply.js';
+export { grantApply } from './grant.js';
+export type { Granted } from './grant.js';
 export { purchaseCheck } from './check.js';
 export { offerReads } from './reads.js';
 export { basketGivesNothing, quoteMake } from './quote.js';

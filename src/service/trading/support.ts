@@ -5,16 +5,9 @@ import type { Economy } from '../../core/economy/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { worldAccount } from '../../core/ledger/index.js';
 import { nearestName } from '../../core/issue/index.js';
-import {
-  playerCreate,
-  playerEmptied,
-  playerPay,
-  playerReach,
-  playerReceive,
-  playerSettle,
-} from '../../core/player/index.js';
-import { progressMake } from '../../core/progress/index.js';
+import { playerCreate, playerEmptied, playerSettle } from '../../core/player/index.js';
 import { keptOutTold } from '../../core/texts/index.js';
+import { grantApply } from '../../core/trade/index.js';
 import { attributesKnown } from '../asked.js';
 import { Problem, invalid } from '../problem.js';
 import type { Rankings } from '../rankings/rankings.js';
@@ -89,20 +82,15 @@ export class Support {
     const standing = this.books.open(id);
     const { economy, atMs } = standing;
     assetsKnown(economy, { gives, takes });
-    const settled = playerSettle(economy, standing.player, atMs);
-    const { taken, missed } = playerReach(economy, settled.player, takes);
-    const cause = `grant:${who}`;
-    const paid = playerPay(economy, settled.player, taken, worldAccount('support'), cause, atMs);
-    const received = playerReceive(economy, paid.player, gives, worldAccount('support'), cause, atMs);
-    const movements = [...settled.movements, ...paid.movements, ...received.movements];
-    const made = progressMake(economy, received.player, { movements }, atMs);
-    this.books.write(standing, { player: made.player, movements: [...movements, ...made.movements] });
+    const by = { account: worldAccount('support'), cause: `grant:${who}` };
+    const granted = grantApply(economy, standing.player, { gives, takes }, by, atMs);
+    const { player, movements, given, taken, dropped, missed, progress } = granted;
+    this.books.write(standing, { player, movements });
     this.trail.add(who, 'player.grant', id, reason);
-    const { given, dropped } = received;
     return {
       kept: true,
       atMs,
-      answer: { given, taken, dropped, missed, keptOut: keptOutTold(economy, dropped), progress: made.progress },
+      answer: { given, taken, dropped, missed, keptOut: keptOutTold(economy, dropped), progress },
     };
   }
 }
