@@ -18,6 +18,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   player: () => import('./commands/player.js').then(({ addPlayerCommands }) => addPlayerCommands),
   team: () => import('./commands/team.js').then(({ addTeamCommands }) => addTeamCommands),
   try: () => import('./commands/try.js').then(({ addTryCommand }) => addTryCommand),
+  rehearse: () => import('./commands/rehearse.js').then(({ addRehearseCommand }) => addRehearseCommand),
   simulate: () => import('./commands/simulate.js').then(({ addSimulationCommands }) => addSimulationCommands),
   balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),
   pay: () => import('./commands/pay.js').then(({ addPayCommand }) => addPayCommand),

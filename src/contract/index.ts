@@ -26,6 +26,7 @@ export type { PictureRow, ValuesView } from './shapes/catalog.js';
 export type { AuditView, ChangesView, DraftSaved, DraftView, EditAnswer, RevisionView } from './shapes/draft.js';
 export { MOST_TRIED } from './shapes/player.js';
 export type { EventAnswer, EventOutcome, GrantAnswer, MovementRow, PlayerView, TriedView } from './shapes/player.js';
+export type { Rehearsed } from './shapes/rehearsal.js';
 export type { RunSetupView, RunMarks, RunStatus, RunView } from './shapes/run.js';
 export type {
   CalendarView,

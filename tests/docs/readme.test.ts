@@ -34,7 +34,7 @@ test('the examples of the guide to economy files are one economy without a findi
 });
 
 test('every file and picture that the documents link to is there', () => {
-  for (const document of ['README.md', 'CONTRIBUTING.md', 'docs/tutorial.md', 'docs/architecture.md', 'docs/decisions/README.md']) {
+  for (const document of ['README.md', 'CONTRIBUTING.md', 'docs/tutorial.md', 'docs/rehearsals.md', 'docs/architecture.md', 'docs/decisions/README.md']) {
     const text = readFileSync(join(packageRoot(), document), 'utf8');
     const links = [...text.matchAll(/\]\(([^)#:]+)\)/g)].map(([, link]) => join(packageRoot(), document, '..', link!));
     expect(links.length).toBeGreaterThan(0);

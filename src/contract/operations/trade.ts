@@ -12,6 +12,7 @@ import {
   profile,
   sourceQuery,
 } from '../shapes/common.js';
+import * as rehearsal from '../shapes/rehearsal.js';
 import * as trade from '../shapes/trade.js';
 
 const LOOKING = ['not-found', 'invalid', 'nothing-published'] as const;
@@ -74,6 +75,16 @@ export const tradeOperations = operations({
       }).required(),
     }),
     answers: { 200: trade.checksAnswer },
+    problems: LOOKING,
+  },
+  'POST /rehearsals': {
+    id: 'rehearse',
+    role: 'read',
+    aside: true,
+    summary: 'A throwaway player does one thing after another; what becomes of each step. Nothing is kept',
+    bodyKb: BATCH_KB,
+    body: rehearsal.rehearsalAsked,
+    answers: { 200: rehearsal.rehearsed },
     problems: LOOKING,
   },
   'POST /purchases': {

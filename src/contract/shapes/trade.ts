@@ -49,7 +49,7 @@ const reason = named(
     ),
   ),
 );
-const reasons = () => listed('reasons', reason);
+export const reasons = () => listed('reasons', reason);
 
 const salePrice = shapeOf<SalePrice>({ id: anyText(), name: anyText(), price: amounts(), endsMs: instantMs() });
 const price = named(

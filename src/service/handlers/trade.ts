@@ -3,11 +3,13 @@ import { CONTRACT } from '../../contract/index.js';
 import type { ActAnswer, ActKey } from '../../contract/index.js';
 import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
 import { verdictExplain } from '../../core/texts/index.js';
+import { rehearsalEnd, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
+import type { WrittenStep } from '../../core/rehearsal/index.js';
 import { purchaseCheck } from '../../core/trade/index.js';
 import type { ActKind, ActRequest } from '../../core/trade/index.js';
 import { DEFAULT_LIMIT, onceReply, onePage, pageOf } from '../handler.js';
 import type { Handlers, Reply } from '../handler.js';
-import { notFound } from '../problem.js';
+import { invalid, notFound } from '../problem.js';
 import type { Service } from '../service.js';
 import { playerAsked } from '../asked.js';
 
@@ -64,6 +66,29 @@ export const tradeHandlers = {
       return language === undefined ? verdict : { ...verdict, told: verdictTell(economy, verdict, language) };
     });
     return { body: { release, verdicts } };
+  },
+  'POST /rehearsals': ({ service, body: { player, profile, source, at, seed, language, steps: written } }) => {
+    const { economy, release, atMs } = service.sources.at(source, at);
+    const read = stepsRead(economy, written as WrittenStep[], 'smallest-units');
+    if (!read.ok)
+      throw invalid(
+        'The steps do not fit; none was taken.',
+        read.problems.map(({ step, message, fix }) => ({
+          code: 'wrong-value',
+          pointer: `/steps/${step}`,
+          message,
+          fix,
+        })),
+      );
+    const start = {
+      player: playerAsked(service, economy, { player, profile }, atMs),
+      shared: service.shared.get(),
+      atMs,
+    };
+    const { steps, state } = rehearse(economy, start, read.steps, seed);
+    return {
+      body: { release, steps: stepsTold(economy, read.steps, steps, language), end: rehearsalEnd(economy, state) },
+    };
   },
   'GET /purchases': ({ service, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => ({
     body: pageOf(service.purchases.made(cursor, limit), limit, ({ purchase }) => purchase),

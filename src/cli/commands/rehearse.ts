@@ -1,0 +1,175 @@
+/** rehearse: a throwaway player does what a file says, step by step, on the service's economy or a folder. */
+import type { Command } from 'commander';
+import { parse } from 'yaml';
+import { issueFinding } from '../../core/audit/index.js';
+import { economyLabels } from '../../core/texts/amounts.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import { economyCompile } from '../../core/economy/index.js';
+import type { Economy } from '../../core/economy/index.js';
+import { countText } from '../../core/issue/index.js';
+import type { Profile } from '../../core/player/index.js';
+import {
+  movedWords,
+  rehearsalEnd,
+  rehearsalFileSchema,
+  rehearse,
+  stepsRead,
+  stepsTold,
+} from '../../core/rehearsal/index.js';
+import type { RehearsalEnd, RehearsalFile, StepTold, WrittenStep } from '../../core/rehearsal/index.js';
+import { schemaIssues } from '../../core/schema/index.js';
+import { instantRead } from '../../core/schedule/index.js';
+import { instantText } from '../../core/texts/sentence.js';
+import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
+import { UNTOUCHED } from '../../core/trade/index.js';
+import { UsageProblem, clientOf, wantsJson } from '../context.js';
+import { playerDescribed } from '../described.js';
+import { fileText } from '../file.js';
+import { folderLoad } from '../folder.js';
+import { printTable, refusedFor } from '../output.js';
+import { parseBasket, parseNumber } from '../parse.js';
+import { colors, print, printJson } from '../print.js';
+
+interface RehearseOptions {
+  folder?: string;
+  source: string;
+  player?: string;
+  at?: string;
+  seed?: number;
+  language?: string;
+}
+
+/** What became of it. */
+interface Rehearsed {
+  steps: StepTold[];
+  end: RehearsalEnd;
+}
+
+export function addRehearseCommand(program: Command): void {
+  program
+    .command('rehearse <file>')
+    .description('be a player: buy, sell, use, earn and wait as the steps of a YAML file say; nothing is kept')
+    .option('--folder <folder>', 'on an economy folder, without a service')
+    .option('--source <source>', 'draft, a channel or a release number', 'draft')
+    .option('--player <id>', 'a copy of a real player, as they are now')
+    .option('--at <instant>', "when it begins, instead of the file's")
+    .option('--seed <n>', "for the luck, instead of the file's", parseNumber(0, 4_294_967_295))
+    .option('--language <tag>', 'refusals in the words of a language, such as pt')
+    .action(async (file: string, options: RehearseOptions, command: Command) => {
+      const asked = fileRead(file);
+      const document =
+        options.folder === undefined
+          ? (await clientOf(command).call('GET /sources/{source}', { params: { source: options.source } })).document
+          : folderLoad(options.folder).document;
+      const { economy, issues } = economyCompile(document);
+      if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
+      const rehearsed =
+        options.folder === undefined
+          ? await onService(economy, asked, options, command)
+          : onFolder(economy, asked, options, file);
+      if (wantsJson(command)) printJson(rehearsed);
+      else printRehearsed(economy, rehearsed);
+    });
+}
+
+/** Throws what is wrong with the file, all at once. */
+function fileRead(file: string): RehearsalFile {
+  let raw: unknown;
+  try {
+    raw = parse(fileText(file));
+  } catch (error) {
+    throw new UsageProblem(`${file} is no YAML: ${(error as Error).message.split('\n', 1)[0]}`);
+  }
+  const issues = schemaIssues(rehearsalFileSchema, raw);
+  if (issues.length > 0)
+    throw refusedFor(`${countText(issues.length, 'problem')} in ${file}`, issues.map(issueFinding));
+  return raw as RehearsalFile;
+}
+
+const profileOf = ({ player = {} }: RehearsalFile, labels: AssetLabels): Profile => ({
+  attributes: (player.attributes ?? {}) as Profile['attributes'] & object,
+  holds: parseBasket(pairs(player.holds), labels),
+});
+
+const pairs = (amounts: Readonly<Record<string, number>> = {}): string[] =>
+  Object.entries(amounts).map((pair) => pair.join('='));
+
+async function onService(
+  economy: Economy,
+  file: RehearsalFile,
+  options: RehearseOptions,
+  command: Command,
+): Promise<Rehearsed> {
+  const labels = economyLabels(economy);
+  const { at = file.at, seed = file.seed, language, player, source } = options;
+  const units = (amounts: Readonly<Record<string, number>> | undefined, name: 'give' | 'take') =>
+    amounts === undefined ? {} : { [name]: parseBasket(pairs(amounts), labels) };
+  return (await clientOf(command).call('POST /rehearsals', {
+    body: {
+      source,
+      ...(player === undefined ? { profile: profileOf(file, labels) } : { player }),
+      ...(at === undefined ? {} : { at }),
+      ...(seed === undefined ? {} : { seed }),
+      ...(language === undefined ? {} : { language }),
+      steps: file.steps.map((step) => ({ ...step, ...units(step.give, 'give'), ...units(step.take, 'take') })),
+    },
+  })) as Rehearsed;
+}
+
+function onFolder(
+  economy: Economy,
+  file: RehearsalFile,
+  { player, at = file.at, seed = file.seed, language }: RehearseOptions,
+  path: string,
+): Rehearsed {
+  if (player !== undefined) throw new UsageProblem('A folder has no players: write one under player: in the file.');
+  const instant = instantRead(economy.zone, at ?? new Date().toISOString());
+  if (!instant) throw new UsageProblem(`"${at}" is not an instant. Write it as 2027-03-01T09:00.`);
+  const read = stepsRead(economy, file.steps as WrittenStep[], 'written');
+  if (!read.ok)
+    throw refusedFor(
+      `${countText(read.problems.length, 'problem')} in ${path}`,
+      read.problems.map(({ step, message, fix }) =>
+        issueFinding({ code: 'wrong-value', pointer: `/steps/${step}`, message, fix }),
+      ),
+    );
+  const start = {
+    player: playerDescribed(economy, profileOf(file, economyLabels(economy)), instant.ms),
+    shared: UNTOUCHED,
+    atMs: instant.ms,
+  };
+  const { steps, state } = rehearse(economy, start, read.steps, seed);
+  return { steps: stepsTold(economy, read.steps, steps, language), end: rehearsalEnd(economy, state) };
+}
+
+function printRehearsed(economy: Economy, { steps, end }: Rehearsed): void {
+  const labels = economyLabels(economy);
+  printTable(
+    ['', 'at', 'step', '', 'moved'],
+    steps.map(({ atMs, words, done, times, moved }, number) => [
+      number + 1,
+      instantText(economy.zone, atMs),
+      words,
+      done ? colors.green('done') : colors.red(times > 0 ? `${times} times, then refused` : 'refused'),
+      movedWords(economy, moved),
+    ]),
+  );
+  for (const [number, { reasons, told, problem, set, progress, dropped, missed }] of steps.entries()) {
+    const lines = [
+      ...(problem === undefined ? [] : [`${problem}.`]),
+      ...(told ?? reasons.map(({ code, sentence }) => `${code}: ${sentence}`)),
+      ...Object.entries(set).map(([name, value]) => `${name} is ${String(value)} now`),
+      ...progress.map((one) => progressSentence(labels, one)),
+      ...(Object.keys(dropped).length > 0 ? [`kept out: ${movedWords(economy, dropped)}`] : []),
+      ...(Object.keys(missed).length > 0 ? [`not there to be taken: ${movedWords(economy, missed)}`] : []),
+    ];
+    for (const line of lines) print(`${colors.dim(String(number + 1))} ${line}`);
+  }
+  print(`\n${colors.bold('At the end')}, ${instantText(economy.zone, end.atMs)}`);
+  const held = Object.fromEntries(Object.entries(end.holds).filter(([, units]) => units > 0));
+  print(
+    Object.keys(held).length === 0 ? 'Nothing is held.' : `Holds ${movedWords(economy, held).replaceAll('+', '')}.`,
+  );
+  for (const track of end.tracks) print(trackWords(labels, track));
+  for (const goal of end.goals) if (goal.reached || goal.count > 0) print(goalWords(labels, goal));
+}

@@ -1,0 +1,69 @@
+/** A rehearsal: who, when and what is done, and what became of each step. Amounts are in smallest units. */
+import { STEP_VERBS, stepsSchema } from '../../core/rehearsal/index.js';
+import type { RehearsalEnd, StepTold, Verb } from '../../core/rehearsal/index.js';
+import {
+  anyText,
+  anyWhole,
+  choice,
+  fields,
+  maybe,
+  named,
+  orNull,
+  record,
+  shapeOf,
+  text,
+  wholeNumber,
+  yesNo,
+} from '../../core/schema/index.js';
+import type { ValueOf } from '../../core/schema/index.js';
+import { amounts, languageQuery, listed, profile, texts, unitsBasket, values } from './common.js';
+import { goals, progress, tracks } from './progress.js';
+import { reasons } from './trade.js';
+
+export const rehearsalAsked = named(
+  'Rehearsal',
+  fields({
+    player: text(64),
+    profile,
+    source: text(64),
+    at: text(40),
+    seed: wholeNumber(0, 4_294_967_295),
+    language: languageQuery(),
+    steps: stepsSchema(unitsBasket(1)).required(),
+  }),
+);
+
+const VERB_NAMES = Object.keys(STEP_VERBS) as Verb[];
+export const rehearsed = named(
+  'Rehearsed',
+  record({
+    release: orNull(anyWhole()),
+    steps: listed(
+      'steps',
+      shapeOf<StepTold>({
+        verb: choice(...VERB_NAMES),
+        words: anyText(),
+        atMs: anyWhole(),
+        done: yesNo(),
+        times: anyWhole(),
+        reasons: reasons(),
+        problem: maybe(anyText()),
+        price: maybe(amounts()),
+        moved: amounts(),
+        dropped: amounts(),
+        missed: amounts(),
+        set: values(),
+        progress: progress(),
+        told: maybe(texts()),
+      }),
+    ),
+    end: shapeOf<RehearsalEnd>({
+      atMs: anyWhole(),
+      attributes: values(),
+      holds: amounts(),
+      goals: goals(),
+      tracks: tracks(),
+    }),
+  }),
+);
+export type Rehearsed = ValueOf<typeof rehearsed>;
