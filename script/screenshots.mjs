@@ -58,11 +58,19 @@ const browser = await chromium.launch({
     '--disable-sync',
   ],
 });
+/** One short, a race, bought, and a box that the last press opened. */
+const REHEARSED = [
+  { buy: 'storm_frame' },
+  { play: 'harbour_race' },
+  { buy: 'storm_frame' },
+  { give: { drift_crate: 1, brass_key: 1 } },
+  { open: 'drift_crate' },
+];
 const SHOTS = {
   overview: '/overview',
   catalog: '/catalog',
-  'catalog-offers': '/catalog?view=offers&values=rufus&sort=-price',
   shops: '/shops?player=oda',
+  rehearse: `/shops?mode=rehearse&shop=pier_stall&player=(made up)&attributes=level%3D3&holds=shells%3D999&at=2027-03-01T10:00&steps=${encodeURIComponent(JSON.stringify(REHEARSED))}`,
   check: '/check?player=oda&offer=storm_frame',
   simulate: `/simulate?levers=${encodeURIComponent('storm_frame@700;race_prize;frames')}&variants=${encodeURIComponent('cheap frames|storm_frame;race_prize;frames@0.7|')}`,
   'from-log': '/simulate?view=fit',

@@ -14,6 +14,7 @@ const ROOMS = [
   '/catalog?open=/items/tide_crate',
   '/loot?table=tide_finds',
   '/shops?player=oda',
+  `/shops?mode=rehearse&source=draft&shop=pier_stall&player=oda&steps=${encodeURIComponent('[{"buy":"wax_1"},{"buy":"storm_frame"},{"wait":"day"}]')}`,
   '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   '/check?player=oda&offer=storm_frame',
   '/simulate?run=1',

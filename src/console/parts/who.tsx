@@ -37,9 +37,13 @@ interface MadeUp {
   holds: string;
 }
 
-export function useQuestion(document: EconomyDocument | undefined): { question: Question; form: React.ReactNode } {
+/** `usual`: the economy that is asked where the address says none. */
+export function useQuestion(
+  document: EconomyDocument | undefined,
+  usual: Question['source'] = 'live',
+): { question: Question; form: React.ReactNode } {
   const players = usePlayers().data?.items ?? [];
-  const [source, setSource] = useParam('source', 'live');
+  const [source, setSource] = useParam('source', usual);
   const [player] = useParam('player', '');
   const [attributes] = useParam('attributes', '');
   const [holds] = useParam('holds', '');

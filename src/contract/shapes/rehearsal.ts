@@ -18,7 +18,7 @@ import {
 import type { ValueOf } from '../../core/schema/index.js';
 import { amounts, languageQuery, listed, profile, texts, unitsBasket, values } from './common.js';
 import { goals, progress, tracks } from './progress.js';
-import { reasons } from './trade.js';
+import { front, reasons } from './trade.js';
 
 export const rehearsalAsked = named(
   'Rehearsal',
@@ -29,6 +29,8 @@ export const rehearsalAsked = named(
     at: text(40),
     seed: wholeNumber(0, 4_294_967_295),
     language: languageQuery(),
+    /** A shop to be shown as the player sees it at the end. */
+    shop: text(64),
     steps: stepsSchema(unitsBasket(1)).required(),
   }),
 );
@@ -64,6 +66,7 @@ export const rehearsed = named(
       goals: goals(),
       tracks: tracks(),
     }),
+    front: maybe(front),
   }),
 );
 export type Rehearsed = ValueOf<typeof rehearsed>;

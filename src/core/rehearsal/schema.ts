@@ -33,7 +33,6 @@ export const stepSchema = (amounts: Amounts) =>
 
 export const stepsSchema = (amounts: Amounts) =>
   listOf(stepSchema(amounts), {
-    least: 1,
     most: MOST_STEPS,
     of: 'steps',
     fix: 'Write them as [{buy: storm_frame}, {wait: day}].',

@@ -67,7 +67,8 @@ export const tradeHandlers = {
     });
     return { body: { release, verdicts } };
   },
-  'POST /rehearsals': ({ service, body: { player, profile, source, at, seed, language, steps: written } }) => {
+  'POST /rehearsals': ({ service, body }) => {
+    const { player, profile, source, at, seed, language, shop: shopId, steps: written } = body;
     const { economy, release, atMs } = service.sources.at(source, at);
     const read = stepsRead(economy, written as WrittenStep[], 'smallest-units');
     if (!read.ok)
@@ -85,9 +86,19 @@ export const tradeHandlers = {
       shared: service.shared.get(),
       atMs,
     };
+    const shop = shopId === undefined ? undefined : economy.shops.get(shopId);
+    if (shopId !== undefined && !shop) throw notFound('shop', shopId, economy.shops.keys());
     const { steps, state } = rehearse(economy, start, read.steps, seed);
+    const front = shop && frontMake(economy, shop, state.player, state.shared, state.atMs);
     return {
-      body: { release, steps: stepsTold(economy, read.steps, steps, language), end: rehearsalEnd(economy, state) },
+      body: {
+        release,
+        steps: stepsTold(economy, read.steps, steps, language),
+        end: rehearsalEnd(economy, state),
+        ...(front
+          ? { front: { release, ...(language === undefined ? front : frontTell(economy, front, language)) } }
+          : {}),
+      },
     };
   },
   'GET /purchases': ({ service, query: { cursor = 0, limit = DEFAULT_LIMIT } }) => ({

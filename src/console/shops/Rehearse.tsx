@@ -1,0 +1,481 @@
+/** Rehearse: be a player. Every press is a step; what came of each stands in a list, and nothing of it is kept. */
+import { useQuery } from '@tanstack/react-query';
+import { useState } from 'react';
+import type { ReactNode } from 'react';
+import { amountText, documentLabels } from '../../core/texts/amounts.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import { progressSentence } from '../../core/texts/progress.js';
+import { unitsParse } from '../../core/amount/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import type { FrontOffer } from '../../core/storefront/index.js';
+import type { FrontView, Rehearsed } from '../../contract/index.js';
+import { client, useSource } from '../api.js';
+import { Picker } from '../fields/Picker.js';
+import { nameables } from '../fields/nameable.js';
+import { Picks } from '../parts/Picks.js';
+import { useEdits } from '../parts/edits.js';
+import { eventFields } from '../parts/eventFields.js';
+import { useParam } from '../parts/search.js';
+import { keepLast, useQuestion } from '../parts/who.js';
+import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
+import { FrontSheet } from './Front.js';
+import { useLanguage } from './language.js';
+
+/** As the service takes it, with amounts in smallest units. */
+type Step = Record<string, unknown>;
+type Done = Rehearsed['steps'][number];
+
+/** What the address says; what is no list of steps is none. */
+function stepsRead(text: string): Step[] {
+  try {
+    const read: unknown = JSON.parse(text || '[]');
+    return Array.isArray(read) ? (read as Step[]) : [];
+  } catch {
+    return [];
+  }
+}
+
+export function Rehearse() {
+  const [source] = useParam('source', 'draft');
+  const { data: document } = useSource(source === 'draft' ? 'draft' : 'live');
+  const { question, form } = useQuestion(document, 'draft');
+  const { language, choice } = useLanguage(document);
+  const { saved } = useEdits();
+  const shops = Object.entries(document?.shops ?? {});
+  const [shop, setShop] = useParam('shop', shops[0]?.[0] ?? '');
+  const [seed, setSeed] = useParam('seed', '');
+  const [text, setText] = useParam('steps', '');
+  const steps = stepsRead(text);
+  /** Steps that were taken back, the last of them first to come again. */
+  const [back, setBack] = useState<readonly Step[]>([]);
+  const put = (after: readonly Step[]): void => setText(after.length === 0 ? '' : JSON.stringify(after));
+  const take = (step: Step): void => {
+    setBack([]);
+    put([...steps, step]);
+  };
+  const goTo = (count: number): void => {
+    setBack([...back, ...steps.slice(count).reverse()]);
+    put(steps.slice(0, count));
+  };
+  const { problem, at, player, profile } = question;
+  const asked = useQuery({
+    // A change of the draft plays the same steps again.
+    queryKey: ['rehearsal', question, language, shop, seed, text, source === 'draft' ? saved : 0],
+    queryFn: () =>
+      client.call('POST /rehearsals', {
+        body: {
+          source: question.source,
+          shop,
+          ...(at === undefined ? {} : { at }),
+          ...(player === undefined
+            ? { profile: { attributes: { ...profile?.attributes }, holds: { ...profile?.holds } } }
+            : { player }),
+          ...(/^\d{1,9}$/.test(seed) ? { seed: Number(seed) } : {}),
+          ...(language === '' ? {} : { language }),
+          steps,
+        },
+      }),
+    enabled: document !== undefined && shop !== '' && problem === undefined,
+    placeholderData: keepLast,
+  });
+  if (!document) return <Waiting />;
+  const labels = documentLabels(document);
+  const rehearsed = asked.data;
+  return (
+    <div className="flex flex-col gap-3">
+      <div className="flex flex-wrap items-end gap-3">
+        {form}
+        {choice}
+        <Field label="Luck">
+          {(id) => (
+            <Input
+              id={id}
+              className="w-24"
+              inputMode="numeric"
+              placeholder={`${document.seed ?? 0}`}
+              value={seed}
+              onChange={({ target }) => setSeed(target.value)}
+            />
+          )}
+        </Field>
+      </div>
+      {problem !== undefined && <Problem error={new Error(problem)} />}
+      <Problem error={asked.error} />
+      {shop === '' && <Empty>There is no shop yet: arrange one first.</Empty>}
+      <div className="flex items-start gap-3 max-lg:flex-col max-lg:items-stretch">
+        <div className="flex min-w-0 flex-1 flex-col gap-3">
+          <Picks
+            label="Shops"
+            all={shops.map(([id, { name, icon }]) => ({ id, name, icon }))}
+            picked={shop}
+            onPick={setShop}
+          />
+          {rehearsed?.front ? (
+            <FrontSheet
+              front={rehearsed.front as FrontView}
+              labels={labels}
+              zone={document.timeZone}
+              act={(offer) => <Buy offer={offer} onTake={take} />}
+            />
+          ) : (
+            asked.isPending && problem === undefined && shop !== '' && <Waiting />
+          )}
+        </div>
+        <div className="flex w-[400px] shrink-0 flex-col gap-3 max-lg:w-full">
+          {rehearsed && (
+            <>
+              <Steps
+                steps={rehearsed.steps}
+                labels={labels}
+                zone={document.timeZone}
+                canRedo={back.length > 0}
+                onGoTo={goTo}
+                onRedo={() => {
+                  put([...steps, back.at(-1)!]);
+                  setBack(back.slice(0, -1));
+                }}
+              />
+              <Belongings {...{ document, labels, rehearsed, shop }} onTake={take} />
+              <Deeds document={document} labels={labels} onTake={take} />
+            </>
+          )}
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** One press for each way to pay; what is refused can be pressed as well, as in a game. */
+function Buy({ offer, onTake }: { offer: FrontOffer; onTake: (step: Step) => void }) {
+  const [times, setTimes] = useState('1');
+  const count = Math.max(1, Math.floor(Number(times)) || 1);
+  const step = (pay?: string): Step => ({
+    buy: offer.id,
+    ...(count > 1 ? { times: count } : {}),
+    ...(pay === undefined ? {} : { pay }),
+  });
+  return (
+    <p className="flex flex-wrap items-center gap-1">
+      {offer.choices.length > 1 ? (
+        offer.choices.map(({ pay }) => (
+          <Button
+            key={pay}
+            className="py-0"
+            aria-label={`Buy ${offer.name} with ${pay}`}
+            onClick={() => onTake(step(pay))}
+          >
+            Buy with {pay}
+          </Button>
+        ))
+      ) : (
+        <Button className="py-0" aria-label={`Buy ${offer.name}`} onClick={() => onTake(step())}>
+          Buy
+        </Button>
+      )}
+      <Input
+        aria-label={`Times ${offer.name}`}
+        className="w-12 py-0 text-right text-sm"
+        inputMode="numeric"
+        value={times}
+        onChange={({ target }) => setTimes(target.value)}
+      />
+      <span className="text-sm text-soft">times</span>
+    </p>
+  );
+}
+
+/** Purse and belongings where they stand, with what the last step moved, and what can be done with each thing. */
+function Belongings({
+  document,
+  labels,
+  rehearsed: { steps, end, front },
+  shop,
+  onTake,
+}: {
+  document: EconomyDocument;
+  labels: AssetLabels;
+  rehearsed: Rehearsed;
+  shop: string;
+  onTake: (step: Step) => void;
+}) {
+  const moved = steps.at(-1)?.moved ?? {};
+  const ids = [...Object.keys(document.currencies ?? {}), ...Object.keys(document.items ?? {})];
+  const held = ids.filter((id) => (end.holds[id] ?? 0) > 0 || document.currencies?.[id] || moved[id] !== undefined);
+  const sold = new Set((front?.buysBack ?? []).map(({ item }) => item));
+  return (
+    <Sheet title="Purse and belongings">
+      <ul aria-label="Purse and belongings" className="flex flex-col">
+        {held.map((id) => {
+          const item = document.items?.[id];
+          const change = moved[id];
+          return (
+            <li
+              key={id}
+              className={`flex items-center gap-1 border-b border-line/50 px-1 ${change === undefined ? '' : 'bg-tint-copper'}`}
+            >
+              <span className="min-w-0 flex-1 truncate">{amountText(labels, id, end.holds[id] ?? 0)}</span>
+              {change !== undefined && (
+                <span className="text-sm font-semibold">
+                  {change > 0 ? '+' : '-'}
+                  {amountText(labels, id, Math.abs(change)).split(' ')[0]}
+                </span>
+              )}
+              {item && <ItemActs {...{ id, item, sells: sold.has(id), shop, onTake }} />}
+            </li>
+          );
+        })}
+      </ul>
+      <p className="mt-1 text-sm text-soft">
+        {instantWords(end.atMs, document.timeZone)}
+        {Object.entries(end.attributes).map(([name, value]) => `; ${name} ${String(value)}`)}
+      </p>
+    </Sheet>
+  );
+}
+
+type Item = NonNullable<EconomyDocument['items']>[string];
+
+function ItemActs({
+  id,
+  item,
+  sells,
+  shop,
+  onTake,
+}: {
+  id: string;
+  item: Item;
+  sells: boolean;
+  shop: string;
+  onTake: (step: Step) => void;
+}) {
+  const acts: { words: string; step: Step; can: boolean }[] = [
+    { words: 'Use', step: { use: id }, can: item.kind === 'consumable' || item.onUse !== undefined },
+    { words: 'Open', step: { open: id }, can: item.kind === 'box' },
+    { words: 'Collect', step: { collect: id }, can: item.yields !== undefined },
+    { words: 'Sell', step: { sell: id, shop }, can: sells },
+  ];
+  return (
+    <>
+      {acts
+        .filter(({ can }) => can)
+        .map(({ words, step }) => (
+          <Button
+            key={words}
+            className="px-1.5 py-0 text-sm"
+            aria-label={`${words} ${item.name}`}
+            onClick={() => onTake(step)}
+          >
+            {words}
+          </Button>
+        ))}
+    </>
+  );
+}
+
+/** What else comes a player's way: play, an event, money or things, time. */
+function Deeds({
+  document,
+  labels,
+  onTake,
+}: {
+  document: EconomyDocument;
+  labels: AssetLabels;
+  onTake: (step: Step) => void;
+}) {
+  const activities = Object.entries(document.activities ?? {});
+  const events = Object.keys(document.events ?? {});
+  const [problem, setProblem] = useState<string>();
+  const give = (entries: readonly { id: string; amount: string }[]): void => {
+    const basket: Record<string, number> = {};
+    for (const { id, amount } of entries) {
+      const read = unitsParse(amount, labels(id)?.decimals ?? 0);
+      setProblem(read.ok ? undefined : `${read.message}. ${read.fix}`);
+      if (!read.ok) return;
+      basket[id] = read.units;
+    }
+    onTake({ give: basket });
+  };
+  return (
+    <Sheet title="What happens">
+      <div className="flex flex-col gap-2">
+        <Row label="Play">
+          {activities.map(([id, { name }]) => (
+            <Button key={id} className="py-0 text-sm" onClick={() => onTake({ play: id })}>
+              {name}
+            </Button>
+          ))}
+          {activities.length === 0 && <span className="text-sm text-soft">no activity yet</span>}
+        </Row>
+        {events.length > 0 && <EventDeed document={document} onTake={onTake} />}
+        <Row label="Given">
+          <Picker
+            label="Given: an amount and a thing, such as 350 shells"
+            options={nameables(document, 'asset', [])}
+            value={undefined}
+            word="currency or item"
+            adding
+            className="min-w-0 flex-1"
+            onPick={(id) => id !== undefined && give([{ id, amount: '1' }])}
+            onAmounts={give}
+          />
+        </Row>
+        {problem !== undefined && <p className="text-sm text-brick">{problem}</p>}
+        <Row label="Time">
+          {[
+            ['an hour', 'PT1H'],
+            ['a day', 'day'],
+            ['a week', 'P7D'],
+            ['the next change', 'change'],
+          ].map(([words, wait]) => (
+            <Button key={wait} className="py-0 text-sm" onClick={() => onTake({ wait })}>
+              {words}
+            </Button>
+          ))}
+        </Row>
+      </div>
+    </Sheet>
+  );
+}
+
+function Row({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <div role="group" aria-label={label} className="flex flex-wrap items-center gap-1">
+      <span className="w-14 text-sm text-soft">{label}</span>
+      {children}
+    </div>
+  );
+}
+
+function EventDeed({ document, onTake }: { document: EconomyDocument; onTake: (step: Step) => void }) {
+  const all = Object.entries(document.events ?? {});
+  const [chosen, setChosen] = useState(all[0]![0]);
+  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
+  const usual = eventFields(document, chosen);
+  const fields = Object.fromEntries(
+    Object.entries(usual).map(([name, value]) => {
+      const text = typed[name];
+      return [name, text === undefined ? value : typeof value === 'number' ? Number(text) : text];
+    }),
+  );
+  return (
+    <Row label="Event">
+      <Choice
+        label="Event"
+        value={chosen}
+        options={all.map(([value, { name }]) => ({ value, label: name ?? value }))}
+        onChange={(next) => {
+          setChosen(next);
+          setTyped({});
+        }}
+      />
+      {Object.entries(usual).map(([name, value]) => (
+        <label key={name} className="flex items-center gap-1 text-sm">
+          {name}
+          <Input
+            className="w-14 py-0"
+            value={typed[name] ?? String(value)}
+            onChange={({ target }) => setTyped({ ...typed, [name]: target.value })}
+          />
+        </label>
+      ))}
+      <Button
+        className="py-0 text-sm"
+        onClick={() => onTake({ event: chosen, ...(Object.keys(fields).length > 0 ? { fields } : {}) })}
+      >
+        Report
+      </Button>
+    </Row>
+  );
+}
+
+/** As a letter, and not as a picture. */
+const BACK_HERE = '\u21a9\ufe0e';
+
+/** Newest first, so that what came of a press stands where one looks. */
+function Steps({
+  steps,
+  labels,
+  zone,
+  canRedo,
+  onGoTo,
+  onRedo,
+}: {
+  steps: readonly Done[];
+  labels: AssetLabels;
+  zone: string;
+  canRedo: boolean;
+  /** Back to where so many steps were taken. */
+  onGoTo: (count: number) => void;
+  onRedo: () => void;
+}) {
+  return (
+    <Sheet
+      title="Steps"
+      actions={
+        <span className="flex gap-1">
+          <Button className="py-0" disabled={steps.length === 0} onClick={() => onGoTo(steps.length - 1)}>
+            Step back
+          </Button>
+          <Button className="py-0" disabled={!canRedo} onClick={onRedo}>
+            Redo step
+          </Button>
+          <Button className="py-0" disabled={steps.length === 0} onClick={() => onGoTo(0)}>
+            Begin again
+          </Button>
+        </span>
+      }
+    >
+      {steps.length === 0 && <Empty>Press Buy, play a race, let an hour pass: each press is a step.</Empty>}
+      <ol aria-label="Steps, the last first" className="flex max-h-56 flex-col overflow-auto" tabIndex={0}>
+        {steps
+          .map((one, number) => ({ one, number }))
+          .reverse()
+          .map(({ one, number }) => (
+            <li key={number} className="border-b border-line/50 py-1 text-sm">
+              <div className="flex items-baseline gap-2">
+                <span className="w-5 text-right text-soft">{number + 1}</span>
+                <span className="min-w-0 flex-1">{one.words}</span>
+                <Badge tone={one.done ? 'good' : 'bad'}>
+                  {one.done ? 'done' : one.times > 0 ? `${one.times} times` : 'refused'}
+                </Badge>
+                {number < steps.length - 1 && (
+                  <Button
+                    className="px-1.5 py-0 text-sm"
+                    aria-label={`Go on from step ${number + 1}`}
+                    onClick={() => onGoTo(number + 1)}
+                  >
+                    {BACK_HERE}
+                  </Button>
+                )}
+              </div>
+              <ul className="pl-7 text-soft">
+                {stepLines(one, labels).map((line) => (
+                  <li key={line}>{line}</li>
+                ))}
+                <li className="sr-only">{instantWords(one.atMs, zone)}</li>
+              </ul>
+            </li>
+          ))}
+      </ol>
+    </Sheet>
+  );
+}
+
+function stepLines(
+  { moved, reasons, told, problem, progress, set, dropped, missed }: Done,
+  labels: AssetLabels,
+): string[] {
+  const amounts = (basket: Readonly<Record<string, number>>, sign = ''): string =>
+    Object.entries(basket)
+      .map(([id, units]) => `${sign || (units < 0 ? '-' : '+')}${amountText(labels, id, Math.abs(units))}`)
+      .join(', ');
+  return [
+    amounts(moved),
+    ...(told ?? reasons.map(({ code, sentence }) => `${code}: ${sentence}`)),
+    problem ?? '',
+    ...Object.entries(set).map(([name, value]) => `${name} is ${String(value)} now`),
+    ...progress.map((one) => progressSentence(labels, one)),
+    Object.keys(dropped).length > 0 ? `kept out: ${amounts(dropped, ' ').trim()}` : '',
+    Object.keys(missed).length > 0 ? `not there to be taken: ${amounts(missed, ' ').trim()}` : '',
+  ].filter((line) => line !== '');
+}

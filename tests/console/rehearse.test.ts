@@ -1,0 +1,79 @@
+/** Rehearsing in a browser: every press is a step; purse, belongings and verdicts move; and nothing is kept. */
+import type { Browser, Page } from 'playwright-core';
+import { eachWithDemo, openConsole, pick } from '../support/browser.js';
+import type { Stall } from '../support/stall.js';
+
+let browser: Browser;
+let stall: Stall;
+eachWithDemo((of) => ({ browser, stall } = of));
+
+const MADE_UP = 'player=(made up)&attributes=level%3D3&holds=shells%3D1399&at=2027-03-01T10:00';
+const open = (more = '') => openConsole(browser, stall, `/shops?mode=rehearse&shop=pier_stall&${MADE_UP}${more}`);
+const steps = (page: Page) => page.getByRole('list', { name: 'Steps, the last first' }).locator('> li');
+const belongings = (page: Page) => page.getByRole('list', { name: 'Purse and belongings' });
+const told = (page: Page, number: number, words: RegExp) =>
+  steps(page)
+    .filter({ hasText: new RegExp(`^${number}`) })
+    .filter({ hasText: words })
+    .waitFor();
+
+test('earn a little, press buy, run short, sell, go back, go on, begin again; a price that changes plays it all anew', async () => {
+  const { page, complaints } = await open();
+  await page.getByRole('button', { name: 'Buy Storm Frame', exact: true }).click();
+  await told(page, 1, /refused.*short by 1/s);
+  await page.getByRole('button', { name: 'Harbour race' }).click();
+  await told(page, 2, /done.*First race reached/s);
+  await page.getByRole('button', { name: 'Buy Storm Frame', exact: true }).click();
+  await told(page, 3, /done.*-1400 Shells/s);
+  await belongings(page).getByText('1 Storm Frame').waitFor();
+  await page.getByRole('button', { name: 'Buy Storm Frame', exact: true }).click();
+  await told(page, 4, /carry-full/);
+  await page.getByLabel(/^Given: an amount/).fill('2 drift crate');
+  await page.keyboard.press('Enter');
+  await told(page, 5, /give 2 Drift Crate/);
+  await page.getByLabel(/^Given: an amount/).fill('1 brass key');
+  await page.keyboard.press('Enter');
+  await page.getByRole('button', { name: 'Open Drift Crate' }).click();
+  await told(page, 7, /open Drift Crate.*done/s);
+  await page.getByRole('button', { name: 'Use Glide Wax' }).click();
+  await page.getByRole('group', { name: 'Time' }).getByRole('button', { name: 'a day' }).click();
+  await told(page, 9, /wait a day.*done/s);
+  // Back by one, forward by one, and on from the third.
+  await page.getByRole('button', { name: 'Step back' }).click();
+  await steps(page).nth(7).waitFor();
+  await page.getByRole('button', { name: 'Redo step' }).click();
+  await told(page, 9, /wait a day/);
+  await page.getByRole('button', { name: 'Go on from step 3' }).click();
+  await steps(page).nth(3).waitFor({ state: 'detached' });
+  // It is a link.
+  await page.reload();
+  await told(page, 3, /done.*-1400 Shells/s);
+  // Another price in the draft: the same steps, another outcome.
+  const { revision } = await stall.as('read').call('GET /draft');
+  await stall.as('admin').call('PATCH /draft', {
+    body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1399 }],
+    revision,
+  });
+  await page.reload();
+  await told(page, 1, /done.*-1399 Shells/s);
+  await page.getByRole('button', { name: 'Begin again' }).click();
+  await page.getByText('Press Buy, play a race').waitFor();
+  expect((await stall.as('read').call('GET /players')).items.map(({ id }) => id)).not.toContain('profile');
+  expect((await stall.as('read').call('GET /purchases')).items.filter(({ offer }) => offer === 'storm_frame')).toEqual(
+    [],
+  );
+  expect(complaints).toEqual([]);
+});
+
+test('in the words of the player, with another luck, by keys alone', async () => {
+  const { page, complaints } = await open('&language=pt');
+  await page.getByRole('button', { name: 'Buy Armação Tempestade', exact: true }).focus();
+  await page.keyboard.press('Enter');
+  await told(page, 1, /1\.400 conchas/);
+  await page.getByLabel('Luck').fill('12');
+  await pick(page, 'Event', /Race finished/);
+  await page.getByRole('button', { name: 'Report' }).focus();
+  await page.keyboard.press('Enter');
+  await told(page, 2, /event race_finished/);
+  expect(complaints).toEqual([]);
+});
