@@ -54,8 +54,8 @@ test('earn a little, press buy, run short, sell, go back, go on, begin again; a 
     body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1399 }],
     revision,
   });
-  await page.reload();
-  await told(page, 1, /done.*-1399 Shells/s);
+  await told(page, 1, /was refused.*done.*-1399 Shells/s);
+  await told(page, 3, /was done.*refused.*carry-full/s);
   await page.getByRole('button', { name: 'Begin again' }).click();
   await page.getByText('Press Buy, play a race').waitFor();
   expect((await stall.as('read').call('GET /players')).items.map(({ id }) => id)).not.toContain('profile');

@@ -1,5 +1,5 @@
 /** Rehearse: be a player. Every press is a step; what came of each stands in a list, and nothing of it is kept. */
-import { useQuery } from '@tanstack/react-query';
+import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
 import type { ReactNode } from 'react';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
@@ -58,9 +58,12 @@ export function Rehearse() {
     put(steps.slice(0, count));
   };
   const { problem, at, player, profile } = question;
+  const queries = useQueryClient();
+  const isDraft = question.source === 'draft';
+  const keyOf = (count: number) => ['rehearsal', question, language, shop, seed, text, isDraft ? count : 0];
   const asked = useQuery({
     // A change of the draft plays the same steps again.
-    queryKey: ['rehearsal', question, language, shop, seed, text, source === 'draft' ? saved : 0],
+    queryKey: keyOf(saved),
     queryFn: () =>
       client.call('POST /rehearsals', {
         body: {
@@ -81,6 +84,10 @@ export function Rehearse() {
   if (!document) return <Waiting />;
   const labels = documentLabels(document);
   const rehearsed = asked.data;
+  /** What came of the same steps on the draft as it was. */
+  const earlier = isDraft
+    ? Array.from({ length: saved }, (_, count) => queries.getQueryData<Rehearsed>(keyOf(count))).findLast(Boolean)
+    : undefined;
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">
@@ -126,6 +133,7 @@ export function Rehearse() {
             <>
               <Steps
                 steps={rehearsed.steps}
+                earlier={earlier?.steps ?? rehearsed.steps}
                 labels={labels}
                 zone={document.timeZone}
                 canRedo={back.length > 0}
@@ -394,6 +402,7 @@ const BACK_HERE = '\u21a9\ufe0e';
 /** Newest first, so that what came of a press stands where one looks. */
 function Steps({
   steps,
+  earlier,
   labels,
   zone,
   canRedo,
@@ -401,6 +410,8 @@ function Steps({
   onRedo,
 }: {
   steps: readonly Done[];
+  /** The same on the draft as it was. */
+  earlier: readonly Done[];
   labels: AssetLabels;
   zone: string;
   canRedo: boolean;
@@ -435,9 +446,8 @@ function Steps({
               <div className="flex items-baseline gap-2">
                 <span className="w-5 text-right text-soft">{number + 1}</span>
                 <span className="min-w-0 flex-1">{one.words}</span>
-                <Badge tone={one.done ? 'good' : 'bad'}>
-                  {one.done ? 'done' : one.times > 0 ? `${one.times} times` : 'refused'}
-                </Badge>
+                {isOther(one, earlier[number]) && <Badge tone="care">was {stateWords(earlier[number]!)}</Badge>}
+                <Badge tone={one.done ? 'good' : 'bad'}>{stateWords(one)}</Badge>
                 {number < steps.length - 1 && (
                   <Button
                     className="px-1.5 py-0 text-sm"
@@ -459,6 +469,15 @@ function Steps({
       </ol>
     </Sheet>
   );
+}
+
+const stateWords = ({ done, times }: Done): string => (done ? 'done' : times > 0 ? `${times} times` : 'refused');
+
+/** Whether something else came of a step than before the draft was changed. */
+function isOther(now: Done, before: Done | undefined): boolean {
+  const outcome = ({ done, times, moved, reasons }: Done): string =>
+    JSON.stringify([done, times, Object.entries(moved).sort(), reasons.map(({ code }) => code)]);
+  return before !== undefined && outcome(now) !== outcome(before);
 }
 
 function stepLines(
