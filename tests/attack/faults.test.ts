@@ -114,6 +114,7 @@ const ELSEWHERE: Partial<Record<Key, string>> = {
   'DELETE /runs/{run}': 'it is kept in memory and tried again: oneWriter.test.ts',
   'DELETE /session': 'one row of one table, as DELETE /tokens/{token}',
   'POST /checks': 'it writes nothing',
+  'POST /rehearsals': 'it writes nothing',
   'POST /tries': 'it writes nothing',
   'POST /odds': 'it writes nothing',
   'POST /draft/formula': 'it writes nothing',

@@ -181,9 +181,10 @@ test.each<[WrittenStep[], RegExp]>([
       { play: 'race', times: 9000 },
       { play: 'race', times: 9000 },
     ],
-    /18000 events and plays/,
+    /18000 times in all/,
   ],
   [Array.from({ length: 1001 }, () => ({ wait: 'day' })), /1001 steps/],
+  [Array.from({ length: 101 }, () => ({ wait: 'change' })), /101 times for a change/],
 ])('%j is refused before anything is done', (steps, words) => {
   const read = stepsRead(COVE, steps, 'written');
   expect(read.ok).toBe(false);

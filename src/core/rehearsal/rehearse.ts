@@ -57,9 +57,10 @@ export interface StepDone {
   progress: Progress[];
 }
 
-/** Work is bounded: so many steps, and so many events and plays in all of them. */
+/** Work is bounded: so many steps, so many times in all of them, and so often until something changes, for which every shop is looked at. */
 export const MOST_STEPS = 1000;
 export const MOST_REPEATED = 10_000;
+const MOST_CHANGES = 100;
 
 /** A step that no economy like this can have: nothing is rehearsed then. */
 export interface StepProblem {
@@ -73,8 +74,10 @@ export interface StepProblem {
 export function stepsProblems(economy: Economy, steps: readonly RehearsalStep[]): StepProblem[] {
   const problems: StepProblem[] = [];
   let repeated = 0;
+  let changes = 0;
   for (const [step, one] of steps.entries()) {
-    if (verbOf(one) === 'event' || verbOf(one) === 'play') repeated += timesOf(one);
+    repeated += timesOf(one);
+    if ('wait' in one && one.wait === 'change') changes++;
     for (const problem of stepProblems(economy, one)) problems.push({ step, ...problem });
   }
   if (steps.length > MOST_STEPS)
@@ -86,8 +89,14 @@ export function stepsProblems(economy: Economy, steps: readonly RehearsalStep[])
   if (repeated > MOST_REPEATED)
     problems.push({
       step: 0,
-      message: `these are ${repeated} events and plays`,
+      message: `these are ${repeated} times in all`,
       fix: `Ask for ${MOST_REPEATED} at most in all steps.`,
+    });
+  if (changes > MOST_CHANGES)
+    problems.push({
+      step: 0,
+      message: `these wait ${changes} times for a change`,
+      fix: `Wait for ${MOST_CHANGES} at most, and by a duration otherwise.`,
     });
   return problems;
 }
