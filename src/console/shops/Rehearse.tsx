@@ -81,7 +81,15 @@ export function Rehearse() {
     enabled: document !== undefined && shop !== '' && problem === undefined,
     placeholderData: keepLast,
   });
-  if (!document) return <Waiting />;
+  if (!document)
+    return source === 'draft' ? (
+      <Waiting />
+    ) : (
+      <div className="flex flex-col gap-3">
+        <div className="flex flex-wrap items-end gap-3">{form}</div>
+        <Empty>Nothing is live yet: rehearse on the draft.</Empty>
+      </div>
+    );
   const labels = documentLabels(document);
   const rehearsed = asked.data;
   /** What came of the same steps on the draft as it was. */
