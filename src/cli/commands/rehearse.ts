@@ -8,27 +8,21 @@ import { economyCompile } from '../../core/economy/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import { countText } from '../../core/issue/index.js';
 import type { Profile } from '../../core/player/index.js';
-import {
-  movedWords,
-  rehearsalEnd,
-  rehearsalFileSchema,
-  rehearse,
-  stepsRead,
-  stepsTold,
-} from '../../core/rehearsal/index.js';
+import { rehearsalEnd, rehearsalFileSchema, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
 import type { RehearsalEnd, RehearsalFile, StepTold, WrittenStep } from '../../core/rehearsal/index.js';
 import { schemaIssues } from '../../core/schema/index.js';
 import { instantRead } from '../../core/schedule/index.js';
 import { instantText } from '../../core/texts/sentence.js';
-import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
+import { goalWords, trackWords } from '../../core/texts/progress.js';
+import { heldText, movedText, stepLines, stepState } from '../../core/texts/rehearsed.js';
 import { UNTOUCHED } from '../../core/trade/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { playerDescribed } from '../described.js';
 import { fileText } from '../file.js';
-import { folderLoad } from '../folder.js';
 import { printTable, refusedFor } from '../output.js';
 import { parseBasket, parseNumber } from '../parse.js';
 import { colors, print, printJson } from '../print.js';
+import { sourceDocument } from '../source.js';
 
 interface RehearseOptions {
   folder?: string;
@@ -57,10 +51,7 @@ export function addRehearseCommand(program: Command): void {
     .option('--language <tag>', 'refusals in the words of a language, such as pt')
     .action(async (file: string, options: RehearseOptions, command: Command) => {
       const asked = fileRead(file);
-      const document =
-        options.folder === undefined
-          ? (await clientOf(command).call('GET /sources/{source}', { params: { source: options.source } })).document
-          : folderLoad(options.folder).document;
+      const { document } = await sourceDocument(options, command);
       const { economy, issues } = economyCompile(document);
       if (issues.length > 0) throw refusedFor(countText(issues.length, 'problem'), issues.map(issueFinding));
       const rehearsed =
@@ -146,30 +137,19 @@ function printRehearsed(economy: Economy, { steps, end }: Rehearsed): void {
   const labels = economyLabels(economy);
   printTable(
     ['', 'at', 'step', '', 'moved'],
-    steps.map(({ atMs, words, done, times, moved }, number) => [
+    steps.map((step, number) => [
       number + 1,
-      instantText(economy.zone, atMs),
-      words,
-      done ? colors.green('done') : colors.red(times > 0 ? `${times} times, then refused` : 'refused'),
-      movedWords(economy, moved),
+      instantText(economy.zone, step.atMs),
+      step.words,
+      (step.done ? colors.green : colors.red)(stepState(step)),
+      movedText(labels, step.moved),
     ]),
   );
-  for (const [number, { reasons, told, problem, set, progress, dropped, missed }] of steps.entries()) {
-    const lines = [
-      ...(problem === undefined ? [] : [`${problem}.`]),
-      ...(told ?? reasons.map(({ code, sentence }) => `${code}: ${sentence}`)),
-      ...Object.entries(set).map(([name, value]) => `${name} is ${String(value)} now`),
-      ...progress.map((one) => progressSentence(labels, one)),
-      ...(Object.keys(dropped).length > 0 ? [`kept out: ${movedWords(economy, dropped)}`] : []),
-      ...(Object.keys(missed).length > 0 ? [`not there to be taken: ${movedWords(economy, missed)}`] : []),
-    ];
-    for (const line of lines) print(`${colors.dim(String(number + 1))} ${line}`);
-  }
+  for (const [number, step] of steps.entries())
+    for (const line of stepLines(labels, step)) print(`${colors.dim(String(number + 1))} ${line}`);
   print(`\n${colors.bold('At the end')}, ${instantText(economy.zone, end.atMs)}`);
   const held = Object.fromEntries(Object.entries(end.holds).filter(([, units]) => units > 0));
-  print(
-    Object.keys(held).length === 0 ? 'Nothing is held.' : `Holds ${movedWords(economy, held).replaceAll('+', '')}.`,
-  );
+  print(Object.keys(held).length === 0 ? 'Nothing is held.' : `Holds ${heldText(labels, held)}.`);
   for (const track of end.tracks) print(trackWords(labels, track));
   for (const goal of end.goals) if (goal.reached || goal.count > 0) print(goalWords(labels, goal));
 }

@@ -7,8 +7,9 @@ import type { RotationRequest } from '../../contract/index.js';
 import { client } from '../api.js';
 import { Panel } from '../parts/Panel.js';
 import { useEdits } from '../parts/edits.js';
-import { FREQUENCIES, againStep } from './timeline.js';
-import type { Frequency } from './timeline.js';
+import { FREQUENCY_OPTIONS } from '../fields/frequency.js';
+import type { Frequency } from '../fields/frequency.js';
+import { againStep } from './timeline.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
 import { Badge, Button, Choice, Field, Problem, instantWords } from '../parts/ui.js';
@@ -87,18 +88,14 @@ export function SalePanel({
 /** Lets a sale of one time come again with the same hours. What comes again already has its rule under Runs. */
 function ComesAgain({ id, sale }: { id: string; sale: SaleDocument }) {
   const { apply } = useEdits();
-  const can = againStep(id, sale, 'WEEKLY') !== undefined;
-  if (!can) return null;
+  if (againStep(id, sale, 'WEEKLY') === undefined) return null;
   return (
     <Field label="Comes again" help="With the same hours.">
       {(field) => (
         <Choice
           id={field}
           value="once"
-          options={[
-            { value: 'once', label: 'no, once' },
-            ...Object.entries(FREQUENCIES).map(([value, label]) => ({ value, label })),
-          ]}
+          options={[{ value: 'once', label: 'no, once' }, ...FREQUENCY_OPTIONS]}
           onChange={(next) => {
             const step = next === 'once' ? undefined : againStep(id, sale, next as Frequency);
             if (step) apply(step);

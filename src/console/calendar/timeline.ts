@@ -3,6 +3,7 @@ import type { Operation } from 'fast-json-patch';
 import type { CalendarEntry } from '../../core/calendar/index.js';
 import type { EconomyDocument, SaleDocument } from '../../core/document/index.js';
 import { DAY_MS, localMs, localWritten, wallAt } from '../../core/schedule/localTime.js';
+import type { Frequency } from '../fields/frequency.js';
 import { fieldOperation } from '../parts/step.js';
 import type { Step } from '../parts/step.js';
 
@@ -69,10 +70,15 @@ export interface Stretch {
   toMs: number;
 }
 
+/** The clocks on the wall at a local date or time, as if they were UTC; NaN where it is none. */
+const wallOf = (written: string): number =>
+  /^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(written)
+    ? Date.parse(`${written.length === 10 ? `${written}T00:00` : written}:00Z`)
+    : NaN;
+
 /** The stretch of a scale that begins at a local date or time. */
 export function stretchFrom(zone: string, written: string, { spanMs }: Scale): Stretch | undefined {
-  if (!/^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(written)) return undefined;
-  const wall = Date.parse(`${written.length === 10 ? `${written}T00:00` : written}:00Z`);
+  const wall = wallOf(written);
   if (Number.isNaN(wall)) return undefined;
   return { zone, fromMs: localMs(zone, wall), toMs: localMs(zone, wall + spanMs) };
 }
@@ -177,22 +183,9 @@ function durationWritten(ms: number): string {
   return `P${days ? `${days}D` : ''}${time ? `T${time}` : ''}`;
 }
 
-export const FREQUENCIES = {
-  DAILY: 'every day',
-  WEEKLY: 'every week',
-  MONTHLY: 'every month',
-  YEARLY: 'every year',
-} as const;
-export type Frequency = keyof typeof FREQUENCIES;
-
-const wallOf = (written: string | undefined): number =>
-  /^\d{4}-\d\d-\d\d(T\d\d:\d\d)?$/.test(written ?? '')
-    ? Date.parse(`${written!.length === 10 ? `${written}T00:00` : written}:00Z`)
-    : NaN;
-
 /** The change that lets a sale of one time come again, with the same hours; undefined where it has no beginning, no end, or comes again already. */
 export function againStep(id: string, { from, until, runs }: SaleDocument, frequency: Frequency): Step | undefined {
-  const [start, end] = [wallOf(from), wallOf(until)];
+  const [start, end] = [wallOf(from ?? ''), wallOf(until ?? '')];
   if (runs !== undefined || !(start < end)) return undefined;
   const starts = new Date(start).toISOString().slice(0, 16);
   const value = {
@@ -227,7 +220,7 @@ export function dragStep(
     if (!only) return undefined;
     const { pointer, window } = only;
     const by = wallAt(zone, to.startMs) - wallAt(zone, entry.startMs);
-    const first = Date.parse(`${window.starts.length === 10 ? `${window.starts}T00:00` : window.starts}:00Z`);
+    const first = wallOf(window.starts.slice(0, '2027-03-01T09:00'.length));
     if (by !== 0) set(pointer, 'starts', window.starts, new Date(first + by).toISOString().slice(0, 16));
     const long = wallAt(zone, to.endMs) - wallAt(zone, to.startMs);
     if (long !== wallAt(zone, entry.endMs) - wallAt(zone, entry.startMs))

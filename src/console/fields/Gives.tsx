@@ -2,7 +2,7 @@
 import type { EconomyDocument } from '../../core/document/index.js';
 import { useState } from 'react';
 import { Button, Field, Why } from '../parts/ui.js';
-import { Picker } from './Picker.js';
+import { Picker, amountsRead } from './Picker.js';
 import type { AmountOf } from './Picker.js';
 import { Rows } from './Rows.js';
 import { basketRows } from './Price.js';
@@ -28,14 +28,9 @@ export function Gives({
   const options = nameables(document, 'asset', []);
   const [problem, setProblem] = useState<string>();
   const keepAmounts = (entries: readonly AmountOf[]): void => {
-    const basket: Record<string, unknown> = {};
-    for (const { id, amount } of entries) {
-      const one = AMOUNTS.read(id, amount);
-      setProblem(one.ok ? undefined : one.problem);
-      if (!one.ok) return;
-      basket[id] = one.value;
-    }
-    onKeep(basket);
+    const typed = amountsRead(entries, AMOUNTS.read);
+    setProblem(typed.ok ? undefined : typed.problem);
+    if (typed.ok) onKeep(typed.values);
   };
   if (typeof value === 'object' && value !== null)
     return (

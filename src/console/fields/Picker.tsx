@@ -3,6 +3,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { useCombobox } from 'downshift';
 import { Popover } from 'radix-ui';
 import { useMemo, useRef, useState } from 'react';
+import type { CellValue } from '../../core/catalog/index.js';
 import { Icon } from '../parts/Icon.js';
 import { found } from './nameable.js';
 import type { Nameable } from './nameable.js';
@@ -32,6 +33,20 @@ interface Asked {
 export interface AmountOf {
   id: string;
   amount: string;
+}
+
+/** Amounts by what they are of, all or none: what is wrong with the first that cannot be read. */
+export function amountsRead(
+  entries: readonly AmountOf[],
+  read: (id: string, amount: string) => CellValue,
+): { ok: true; values: Record<string, unknown> } | { ok: false; problem: string } {
+  const values: Record<string, unknown> = {};
+  for (const { id, amount } of entries) {
+    const one = read(id, amount);
+    if (!one.ok) return one;
+    values[id] = one.value;
+  }
+  return { ok: true, values };
 }
 
 /** `40 shells`, `1-3 wax`: an amount or a range, and what it is of. */

@@ -1,18 +1,13 @@
 /** How often something comes again: every so many days, weeks, months or years, on days of the week; or a rule as it is written. */
 import { useState } from 'react';
 import { Choice, Field, Input, Why } from '../parts/ui.js';
+import { FREQUENCIES, FREQUENCY_OPTIONS } from './frequency.js';
+import type { Frequency } from './frequency.js';
 import { ifShown } from './leaving.js';
 import { useTyped } from './useTyped.js';
 
 const ONCE = 'once';
 const OWN = 'a rule';
-const UNITS = {
-  DAILY: { one: 'every day', many: 'days' },
-  WEEKLY: { one: 'every week', many: 'weeks' },
-  MONTHLY: { one: 'every month', many: 'months' },
-  YEARLY: { one: 'every year', many: 'years' },
-} as const;
-type Frequency = keyof typeof UNITS;
 const DAYS = {
   MO: 'Monday',
   TU: 'Tuesday',
@@ -37,7 +32,7 @@ function plainOf(rule: string): Plain | undefined {
   const frequency = parts.get('FREQ') ?? '';
   const days = (parts.get('BYDAY') ?? '').split(',').filter(Boolean);
   const isPlain =
-    frequency in UNITS &&
+    frequency in FREQUENCIES &&
     days.every(isDay) &&
     [...parts.keys()].every((name) => ['FREQ', 'INTERVAL', 'BYDAY'].includes(name)) &&
     (days.length === 0 || frequency === 'WEEKLY');
@@ -79,7 +74,7 @@ export function Recurrence({
             value={isOwn ? OWN : (plain?.frequency ?? ONCE)}
             options={[
               { value: ONCE, label: 'once' },
-              ...Object.entries(UNITS).map(([frequency, { one }]) => ({ value: frequency, label: one })),
+              ...FREQUENCY_OPTIONS,
               { value: OWN, label: 'by a rule of its own' },
             ]}
             onChange={(next) => {
@@ -96,8 +91,8 @@ export function Recurrence({
         plain && (
           <>
             <Interval
-              label={`${label}: every so many ${UNITS[plain.frequency].many}`}
-              unit={UNITS[plain.frequency].many}
+              label={`${label}: every so many ${FREQUENCIES[plain.frequency].many}`}
+              unit={FREQUENCIES[plain.frequency].many}
               value={plain.interval}
               onKeep={(interval) => put({ interval })}
             />

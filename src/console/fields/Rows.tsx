@@ -6,7 +6,7 @@ import { Button, Choice, Input, Legend, Why } from '../parts/ui.js';
 import type { Option } from '../parts/ui.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { FormulaInput } from './FormulaInput.js';
-import { Picker, article } from './Picker.js';
+import { Picker, amountsRead, article } from './Picker.js';
 import type { AmountOf } from './Picker.js';
 import { ifShown } from './leaving.js';
 import { useTyped } from './useTyped.js';
@@ -63,16 +63,10 @@ export function Rows({
     setAdded(id);
     keep({ ...value, [id]: first });
   };
-  /** With their amounts, all or none. */
   const addAmounts = (entries: readonly AmountOf[]): void => {
-    const after = { ...value };
-    for (const { id, amount } of entries) {
-      const one = read(id, amount);
-      setProblem(one.ok ? undefined : one.problem);
-      if (!one.ok) return;
-      after[id] = one.value;
-    }
-    keep(after);
+    const typed = amountsRead(entries, read);
+    setProblem(typed.ok ? undefined : typed.problem);
+    if (typed.ok) keep({ ...value, ...typed.values });
   };
   return (
     <fieldset className="min-w-0 rounded-tag border border-line px-3 pt-1 pb-2">

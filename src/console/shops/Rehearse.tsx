@@ -1,29 +1,23 @@
 /** Rehearse: be a player. Every press is a step; what came of each stands in a list, and nothing of it is kept. */
 import { useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import type { ReactNode } from 'react';
+import { unitsFormat } from '../../core/amount/index.js';
 import { amountText, documentLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
-import { progressSentence } from '../../core/texts/progress.js';
-import { unitsParse } from '../../core/amount/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import type { FrontOffer } from '../../core/storefront/index.js';
 import type { FrontView, Rehearsed } from '../../contract/index.js';
 import { client, useSource } from '../api.js';
-import { Picker } from '../fields/Picker.js';
-import { nameables } from '../fields/nameable.js';
 import { Picks } from '../parts/Picks.js';
 import { useEdits } from '../parts/edits.js';
-import { eventFields } from '../parts/eventFields.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
-import { Badge, Button, Choice, Empty, Field, Input, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
+import { Button, Empty, Field, Input, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
 import { FrontSheet } from './Front.js';
+import { Deeds } from './RehearseDeeds.js';
+import type { Step } from './RehearseDeeds.js';
+import { Steps } from './RehearseSteps.js';
 import { useLanguage } from './language.js';
-
-/** As the service takes it, with amounts in smallest units. */
-type Step = Record<string, unknown>;
-type Done = Rehearsed['steps'][number];
 
 /** What the address says; what is no list of steps is none. */
 function stepsRead(text: string): Step[] {
@@ -233,7 +227,7 @@ function Belongings({
               {change !== undefined && (
                 <span className="text-sm font-semibold">
                   {change > 0 ? '+' : '-'}
-                  {amountText(labels, id, Math.abs(change)).split(' ')[0]}
+                  {unitsFormat(Math.abs(change), labels(id)?.decimals ?? 0)}
                 </span>
               )}
               {item && <ItemActs {...{ id, item, sells: sold.has(id), shop, onTake }} />}
@@ -286,223 +280,4 @@ function ItemActs({
         ))}
     </>
   );
-}
-
-/** What else comes a player's way: play, an event, money or things, time. */
-function Deeds({
-  document,
-  labels,
-  onTake,
-}: {
-  document: EconomyDocument;
-  labels: AssetLabels;
-  onTake: (step: Step) => void;
-}) {
-  const activities = Object.entries(document.activities ?? {});
-  const events = Object.keys(document.events ?? {});
-  const [problem, setProblem] = useState<string>();
-  const give = (entries: readonly { id: string; amount: string }[]): void => {
-    const basket: Record<string, number> = {};
-    for (const { id, amount } of entries) {
-      const read = unitsParse(amount, labels(id)?.decimals ?? 0);
-      setProblem(read.ok ? undefined : `${read.message}. ${read.fix}`);
-      if (!read.ok) return;
-      basket[id] = read.units;
-    }
-    onTake({ give: basket });
-  };
-  return (
-    <Sheet title="What happens">
-      <div className="flex flex-col gap-2">
-        <Row label="Play">
-          {activities.map(([id, { name }]) => (
-            <Button key={id} className="py-0 text-sm" onClick={() => onTake({ play: id })}>
-              {name}
-            </Button>
-          ))}
-          {activities.length === 0 && <span className="text-sm text-soft">no activity yet</span>}
-        </Row>
-        {events.length > 0 && <EventDeed document={document} onTake={onTake} />}
-        <Row label="Given">
-          <Picker
-            label="Given: an amount and a thing, such as 350 shells"
-            options={nameables(document, 'asset', [])}
-            value={undefined}
-            word="currency or item"
-            adding
-            className="min-w-0 flex-1"
-            onPick={(id) => id !== undefined && give([{ id, amount: '1' }])}
-            onAmounts={give}
-          />
-        </Row>
-        {problem !== undefined && <p className="text-sm text-brick">{problem}</p>}
-        <Row label="Time">
-          {[
-            ['an hour', 'PT1H'],
-            ['a day', 'day'],
-            ['a week', 'P7D'],
-            ['the next change', 'change'],
-          ].map(([words, wait]) => (
-            <Button key={wait} className="py-0 text-sm" onClick={() => onTake({ wait })}>
-              {words}
-            </Button>
-          ))}
-        </Row>
-      </div>
-    </Sheet>
-  );
-}
-
-function Row({ label, children }: { label: string; children: ReactNode }) {
-  return (
-    <div role="group" aria-label={label} className="flex flex-wrap items-center gap-1">
-      <span className="w-14 text-sm text-soft">{label}</span>
-      {children}
-    </div>
-  );
-}
-
-function EventDeed({ document, onTake }: { document: EconomyDocument; onTake: (step: Step) => void }) {
-  const all = Object.entries(document.events ?? {});
-  const [chosen, setChosen] = useState(all[0]![0]);
-  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
-  const usual = eventFields(document, chosen);
-  const fields = Object.fromEntries(
-    Object.entries(usual).map(([name, value]) => {
-      const text = typed[name];
-      return [name, text === undefined ? value : typeof value === 'number' ? Number(text) : text];
-    }),
-  );
-  return (
-    <Row label="Event">
-      <Choice
-        label="Event"
-        value={chosen}
-        options={all.map(([value, { name }]) => ({ value, label: name ?? value }))}
-        onChange={(next) => {
-          setChosen(next);
-          setTyped({});
-        }}
-      />
-      {Object.entries(usual).map(([name, value]) => (
-        <label key={name} className="flex items-center gap-1 text-sm">
-          {name}
-          <Input
-            className="w-14 py-0"
-            value={typed[name] ?? String(value)}
-            onChange={({ target }) => setTyped({ ...typed, [name]: target.value })}
-          />
-        </label>
-      ))}
-      <Button
-        className="py-0 text-sm"
-        onClick={() => onTake({ event: chosen, ...(Object.keys(fields).length > 0 ? { fields } : {}) })}
-      >
-        Report
-      </Button>
-    </Row>
-  );
-}
-
-/** As a letter, and not as a picture. */
-const BACK_HERE = '\u21a9\ufe0e';
-
-/** Newest first, so that what came of a press stands where one looks. */
-function Steps({
-  steps,
-  earlier,
-  labels,
-  zone,
-  canRedo,
-  onGoTo,
-  onRedo,
-}: {
-  steps: readonly Done[];
-  /** The same on the draft as it was. */
-  earlier: readonly Done[];
-  labels: AssetLabels;
-  zone: string;
-  canRedo: boolean;
-  /** Back to where so many steps were taken. */
-  onGoTo: (count: number) => void;
-  onRedo: () => void;
-}) {
-  return (
-    <Sheet
-      title="Steps"
-      actions={
-        <span className="flex gap-1">
-          <Button className="py-0" disabled={steps.length === 0} onClick={() => onGoTo(steps.length - 1)}>
-            Step back
-          </Button>
-          <Button className="py-0" disabled={!canRedo} onClick={onRedo}>
-            Redo step
-          </Button>
-          <Button className="py-0" disabled={steps.length === 0} onClick={() => onGoTo(0)}>
-            Begin again
-          </Button>
-        </span>
-      }
-    >
-      {steps.length === 0 && <Empty>Press Buy, play a race, let an hour pass: each press is a step.</Empty>}
-      <ol aria-label="Steps, the last first" className="flex max-h-56 flex-col overflow-auto" tabIndex={0}>
-        {steps
-          .map((one, number) => ({ one, number }))
-          .reverse()
-          .map(({ one, number }) => (
-            <li key={number} className="border-b border-line/50 py-1 text-sm">
-              <div className="flex items-baseline gap-2">
-                <span className="w-5 text-right text-soft">{number + 1}</span>
-                <span className="min-w-0 flex-1">{one.words}</span>
-                {isOther(one, earlier[number]) && <Badge tone="care">was {stateWords(earlier[number]!)}</Badge>}
-                <Badge tone={one.done ? 'good' : 'bad'}>{stateWords(one)}</Badge>
-                {number < steps.length - 1 && (
-                  <Button
-                    className="px-1.5 py-0 text-sm"
-                    aria-label={`Go on from step ${number + 1}`}
-                    onClick={() => onGoTo(number + 1)}
-                  >
-                    {BACK_HERE}
-                  </Button>
-                )}
-              </div>
-              <ul className="pl-7 text-soft">
-                {stepLines(one, labels).map((line) => (
-                  <li key={line}>{line}</li>
-                ))}
-                <li className="sr-only">{instantWords(one.atMs, zone)}</li>
-              </ul>
-            </li>
-          ))}
-      </ol>
-    </Sheet>
-  );
-}
-
-const stateWords = ({ done, times }: Done): string => (done ? 'done' : times > 0 ? `${times} times` : 'refused');
-
-/** Whether something else came of a step than before the draft was changed. */
-function isOther(now: Done, before: Done | undefined): boolean {
-  const outcome = ({ done, times, moved, reasons }: Done): string =>
-    JSON.stringify([done, times, Object.entries(moved).sort(), reasons.map(({ code }) => code)]);
-  return before !== undefined && outcome(now) !== outcome(before);
-}
-
-function stepLines(
-  { moved, reasons, told, problem, progress, set, dropped, missed }: Done,
-  labels: AssetLabels,
-): string[] {
-  const amounts = (basket: Readonly<Record<string, number>>, sign = ''): string =>
-    Object.entries(basket)
-      .map(([id, units]) => `${sign || (units < 0 ? '-' : '+')}${amountText(labels, id, Math.abs(units))}`)
-      .join(', ');
-  return [
-    amounts(moved),
-    ...(told ?? reasons.map(({ code, sentence }) => `${code}: ${sentence}`)),
-    problem ?? '',
-    ...Object.entries(set).map(([name, value]) => `${name} is ${String(value)} now`),
-    ...progress.map((one) => progressSentence(labels, one)),
-    Object.keys(dropped).length > 0 ? `kept out: ${amounts(dropped, ' ').trim()}` : '',
-    Object.keys(missed).length > 0 ? `not there to be taken: ${amounts(missed, ' ').trim()}` : '',
-  ].filter((line) => line !== '');
 }

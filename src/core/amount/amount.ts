@@ -137,6 +137,12 @@ export function basketTimes(basket: Readonly<Basket>, times: number): Basket | u
 export const basketEquals = (a: Readonly<Basket>, b: Readonly<Basket>): boolean =>
   basketHolds(a, b) && basketHolds(b, a);
 
+/** Whether something is in both, as what is paid and what is given. */
+export function basketOverlaps(one: Readonly<Basket>, other: Readonly<Basket>): boolean {
+  for (const asset in one) if (asset in other) return true;
+  return false;
+}
+
 /** True where one basket holds at least what the other does, of every asset; an absent asset is 0. */
 export function basketHolds(held: Readonly<Basket>, wanted: Readonly<Basket>): boolean {
   for (const asset in wanted) if (wanted[asset]! > (held[asset] ?? 0)) return false;

@@ -4,6 +4,7 @@ export {
   basketAddAll,
   basketEquals,
   basketHolds,
+  basketOverlaps,
   basketTimes,
   basketTimesOver,
   fractionOf,

@@ -6,5 +6,5 @@ export { rehearsalFileSchema, stepsSchema } from './schema.js';
 export type { RehearsalFile } from './schema.js';
 export { STEP_VERBS, VERBS, verbOf } from './step.js';
 export type { RehearsalStep, Verb } from './step.js';
-export { movedWords, rehearsalEnd, stepWords, stepsTold } from './told.js';
+export { rehearsalEnd, stepWords, stepsTold } from './told.js';
 export type { RehearsalEnd, StepTold } from './told.js';

@@ -3,15 +3,7 @@ import type { Economy } from '../economy/index.js';
 import { progressOf } from '../progress/index.js';
 import type { GoalStanding, TrackStanding } from '../progress/index.js';
 import type { Value } from '../formula/index.js';
-import {
-  amountText,
-  basketText,
-  economyLabels,
-  instantText,
-  languageShown,
-  refusalText,
-  verdictExplain,
-} from '../texts/index.js';
+import { basketText, economyLabels, instantText, languageShown, refusalText, verdictExplain } from '../texts/index.js';
 import type { Reason } from '../trade/index.js';
 import { durationWords } from '../schedule/index.js';
 import type { RehearsalState, StepDone } from './rehearse.js';
@@ -22,7 +14,7 @@ import type { RehearsalStep, StepOf, Verb } from './step.js';
 export interface RehearsalEnd {
   atMs: number;
   attributes: Record<string, Value>;
-  /** Of each asset that there is any of, in smallest units. */
+  /** Of every currency, and of each item that is held, in smallest units. */
   holds: Record<string, number>;
   goals: GoalStanding[];
   tracks: TrackStanding[];
@@ -37,7 +29,7 @@ export function rehearsalEnd(economy: Economy, { player, atMs }: RehearsalState)
 
 const often = ({ times = 1 }: { times?: number }): string => (times === 1 ? '' : `, ${times} times`);
 
-/** "buy Storm Frame 2 times", "wait 1 h". */
+/** "buy Storm Frame at Pier Stall, 2 times", "wait 1 h". */
 export function stepWords(economy: Economy, step: RehearsalStep): string {
   const words = WORDS[verbOf(step)] as (step: RehearsalStep, economy: Economy) => string;
   return words(step, economy);
@@ -68,14 +60,6 @@ const WORDS: { readonly [V in Verb]: (step: StepOf<V>, economy: Economy) => stri
     wait === 'day' ? 'wait a day' : wait === 'change' ? 'wait for a change' : `wait ${durationWords(wait)}`,
   until: ({ until }, { zone }) => `wait until ${instantText(zone, until)}`,
 };
-
-/** "-350 Shells, +1 Frame"; empty where nothing moved. */
-export function movedWords(economy: Economy, moved: Readonly<Record<string, number>>): string {
-  const labels = economyLabels(economy);
-  return Object.entries(moved)
-    .map(([asset, units]) => `${units < 0 ? '-' : '+'}${amountText(labels, asset, Math.abs(units))}`)
-    .join(', ');
-}
 
 /** What became of a step, with words for whoever reads it: the step, each reason, and, in a language, what the player reads. */
 export type StepTold = Omit<StepDone, 'reasons'> & {

@@ -1,5 +1,5 @@
 /** Carries out a purchase that the check allowed: paying and receiving are one act, or nothing happens. */
-import { basketTimes } from '../amount/index.js';
+import { basketOverlaps, basketTimes } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Economy, Offer } from '../economy/index.js';
 import { shopAccount } from '../ledger/index.js';
@@ -19,7 +19,6 @@ import type { Progress } from '../progress/index.js';
 import { keyOf } from '../random/index.js';
 import { limitCount } from '../schedule/index.js';
 import type { Limit } from '../schedule/index.js';
-import { overlap } from './check.js';
 import { sharedWith } from './shared.js';
 import type { Shared } from './shared.js';
 import { stockChange } from './stock.js';
@@ -94,7 +93,7 @@ function exchange(
     result.received.push(...came.movements);
   };
   const { total, steps = [{ times, cost: basketShare(total, times), gives: basketShare(gives, times) }] } = price!;
-  const alone = times > 1 && overlap(total, basketArrivals(economy, gives));
+  const alone = times > 1 && basketOverlaps(total, basketArrivals(economy, gives));
   for (const step of steps)
     if (alone) for (let time = 0; time < step.times; time++) pass(step.cost, step.gives);
     else pass(basketTimes(step.cost, step.times)!, basketTimes(step.gives, step.times)!);

@@ -2,7 +2,7 @@
  * The one place that decides whether a purchase is allowed. The live service, dry runs, the storefront and
  * the simulator all call this function; it reads no clock and keeps nothing.
  */
-import { basketEquals, basketHolds } from '../amount/index.js';
+import { basketEquals, basketHolds, basketOverlaps } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import type { Economy, Offer, PriceChoice } from '../economy/index.js';
 import type { Scope } from '../formula/index.js';
@@ -189,17 +189,11 @@ function holdings(
   for (const basket of [paid, arrivals])
     for (const asset in basket) before[asset] ??= playerHolds(economy, player, asset);
   for (const asset in before) after[asset] = before[asset]! - (paid[asset] ?? 0) + (arrivals[asset] ?? 0);
-  if (!quote || !overlap(paid, arrivals)) return { before, after, needed: paid, highest: after };
+  if (!quote || !basketOverlaps(paid, arrivals)) return { before, after, needed: paid, highest: after };
   const { needed, peak } = stepsReach(economy, quote.steps);
   const highest = { ...after };
   for (const asset in peak) highest[asset] = before[asset]! + peak[asset]!;
   return { before, after, needed, highest };
-}
-
-/** Whether something is both paid and given. */
-export function overlap(paid: Readonly<Basket>, arrivals: Readonly<Basket>): boolean {
-  for (const asset in paid) if (asset in arrivals) return true;
-  return false;
 }
 
 function limitsLeft(economy: Economy, player: Player, offer: Offer, nowMs: number): LimitLeft[] {

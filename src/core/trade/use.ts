@@ -1,5 +1,5 @@
 /** Using, opening and collecting: what things that a player holds do. */
-import { basketAdd, basketAddAll, basketTimes, basketTimesOver } from '../amount/index.js';
+import { basketAdd, basketAddAll, basketOverlaps, basketTimes, basketTimesOver } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
 import { itemOnUse, itemYields, quantitiesEvaluate } from '../economy/index.js';
 import type { Box, Economy, Item, UseEffect } from '../economy/index.js';
@@ -26,7 +26,6 @@ import { keyOf } from '../random/index.js';
 import { anyText } from '../schema/index.js';
 import { actCheck, mustBeAllowed, actDone, notHeld } from './act.js';
 import type { ActCase, ActFacts, ActOf, ActReason, ActRequest, ActVerdictOf, Acted } from './act.js';
-import { overlap } from './check.js';
 import { basketGivesNothing } from './quote.js';
 import { comesMs, units } from './reasonBlocks.js';
 import type { ReasonTable, ReasonsOf } from './reasonBlocks.js';
@@ -211,7 +210,7 @@ function lackingFor(facts: ActCase, box: Box): UseReason[] {
   const { economy, times, nowMs } = facts;
   const { opensWith } = box;
   const takes = opening(box);
-  if (!overlap({ ...takes, ...(opensWith ? { [opensWith.item]: 1 } : {}) }, basketArrivals(economy, box.gives)))
+  if (!basketOverlaps({ ...takes, ...(opensWith ? { [opensWith.item]: 1 } : {}) }, basketArrivals(economy, box.gives)))
     return [...notHeld(facts), ...keyNeeded(facts.player, opensWith?.keeps ? 1 : times)];
   let { player } = facts;
   for (let time = 0; time < times; time++) {

@@ -1,0 +1,128 @@
+/** What comes a player's way in a rehearsal beside the shop: play, events, money and things, time. */
+import { useState } from 'react';
+import type { ReactNode } from 'react';
+import { unitsParse } from '../../core/amount/index.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import type { AssetLabels } from '../../core/texts/index.js';
+import { Picker, amountsRead } from '../fields/Picker.js';
+import type { AmountOf } from '../fields/Picker.js';
+import { nameables } from '../fields/nameable.js';
+import { eventFields } from '../parts/eventFields.js';
+import { Button, Choice, Input, Sheet } from '../parts/ui.js';
+
+/** A step as the service takes it, with amounts in smallest units. */
+export type Step = Record<string, unknown>;
+
+/** What else comes a player's way: play, an event, money or things, time. */
+export function Deeds({
+  document,
+  labels,
+  onTake,
+}: {
+  document: EconomyDocument;
+  labels: AssetLabels;
+  onTake: (step: Step) => void;
+}) {
+  const activities = Object.entries(document.activities ?? {});
+  const events = Object.keys(document.events ?? {});
+  const [problem, setProblem] = useState<string>();
+  const give = (entries: readonly AmountOf[]): void => {
+    const typed = amountsRead(entries, (id, amount) => {
+      const read = unitsParse(amount, labels(id)?.decimals ?? 0);
+      return read.ok ? { ok: true, value: read.units } : { ok: false, problem: `${read.message}. ${read.fix}` };
+    });
+    setProblem(typed.ok ? undefined : typed.problem);
+    if (typed.ok) onTake({ give: typed.values });
+  };
+  return (
+    <Sheet title="What happens">
+      <div className="flex flex-col gap-2">
+        <Row label="Play">
+          {activities.map(([id, { name }]) => (
+            <Button key={id} className="py-0 text-sm" onClick={() => onTake({ play: id })}>
+              {name}
+            </Button>
+          ))}
+          {activities.length === 0 && <span className="text-sm text-soft">no activity yet</span>}
+        </Row>
+        {events.length > 0 && <EventDeed document={document} onTake={onTake} />}
+        <Row label="Given">
+          <Picker
+            label="Given: an amount and a thing, such as 350 shells"
+            options={nameables(document, 'asset', [])}
+            value={undefined}
+            word="currency or item"
+            adding
+            className="min-w-0 flex-1"
+            onPick={(id) => id !== undefined && give([{ id, amount: '1' }])}
+            onAmounts={give}
+          />
+        </Row>
+        {problem !== undefined && <p className="text-sm text-brick">{problem}</p>}
+        <Row label="Time">
+          {[
+            ['an hour', 'PT1H'],
+            ['a day', 'day'],
+            ['a week', 'P7D'],
+            ['the next change', 'change'],
+          ].map(([words, wait]) => (
+            <Button key={wait} className="py-0 text-sm" onClick={() => onTake({ wait })}>
+              {words}
+            </Button>
+          ))}
+        </Row>
+      </div>
+    </Sheet>
+  );
+}
+
+function Row({ label, children }: { label: string; children: ReactNode }) {
+  return (
+    <div role="group" aria-label={label} className="flex flex-wrap items-center gap-1">
+      <span className="w-14 text-sm text-soft">{label}</span>
+      {children}
+    </div>
+  );
+}
+
+function EventDeed({ document, onTake }: { document: EconomyDocument; onTake: (step: Step) => void }) {
+  const all = Object.entries(document.events ?? {});
+  const [chosen, setChosen] = useState(all[0]![0]);
+  const [typed, setTyped] = useState<Readonly<Record<string, string>>>({});
+  const usual = eventFields(document, chosen);
+  const fields = Object.fromEntries(
+    Object.entries(usual).map(([name, value]) => {
+      const text = typed[name];
+      return [name, text === undefined ? value : typeof value === 'number' ? Number(text) : text];
+    }),
+  );
+  return (
+    <Row label="Event">
+      <Choice
+        label="Event"
+        value={chosen}
+        options={all.map(([value, { name }]) => ({ value, label: name ?? value }))}
+        onChange={(next) => {
+          setChosen(next);
+          setTyped({});
+        }}
+      />
+      {Object.entries(usual).map(([name, value]) => (
+        <label key={name} className="flex items-center gap-1 text-sm">
+          {name}
+          <Input
+            className="w-14 py-0"
+            value={typed[name] ?? String(value)}
+            onChange={({ target }) => setTyped({ ...typed, [name]: target.value })}
+          />
+        </label>
+      ))}
+      <Button
+        className="py-0 text-sm"
+        onClick={() => onTake({ event: chosen, ...(Object.keys(fields).length > 0 ? { fields } : {}) })}
+      >
+        Report
+      </Button>
+    </Row>
+  );
+}
