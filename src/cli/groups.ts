@@ -19,6 +19,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   team: () => import('./commands/team.js').then(({ addTeamCommands }) => addTeamCommands),
   try: () => import('./commands/try.js').then(({ addTryCommand }) => addTryCommand),
   rehearse: () => import('./commands/rehearse.js').then(({ addRehearseCommand }) => addRehearseCommand),
+  cases: () => import('./commands/cases.js').then(({ addCasesCommand }) => addCasesCommand),
   simulate: () => import('./commands/simulate.js').then(({ addSimulationCommands }) => addSimulationCommands),
   balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),
   pay: () => import('./commands/pay.js').then(({ addPayCommand }) => addPayCommand),

@@ -12,7 +12,7 @@ export type {
   SaveKey,
   StreamKey,
 } from './contract.js';
-export { BODY_KB, PICTURE_KB, isMedia, methodOf, pathOf } from './operation.js';
+export { BODY_KB, PICTURE_KB, isAside, isMedia, methodOf, pathOf } from './operation.js';
 export type { Media, Method, Operation, RawContent, Status } from './operation.js';
 export { openApiDocument } from './openapi.js';
 export { COMMON_PROBLEMS, PROBLEMS, problemSchemas } from './problem.js';
@@ -24,6 +24,7 @@ export { profile as profileSchema } from './shapes/common.js';
 export type { Page } from './shapes/common.js';
 export type { PictureRow, ValuesView } from './shapes/catalog.js';
 export type { AuditView, ChangesView, DraftSaved, DraftView, EditAnswer, RevisionView } from './shapes/draft.js';
+export type { CaseSince, CaseView, CasesView } from './shapes/cases.js';
 export { MOST_TRIED } from './shapes/player.js';
 export type { EventAnswer, EventOutcome, GrantAnswer, MovementRow, PlayerView, TriedView } from './shapes/player.js';
 export type { Rehearsed } from './shapes/rehearsal.js';

@@ -40,8 +40,11 @@ export interface Operation {
   body?: Shape<unknown> | Media;
   /** How large a body may be, in kB; `BODY_KB` unless it says otherwise. It is looked at before anything is read. */
   bodyKb?: number;
-  /** It is worked out beside the thread that serves players: always, or where it asks about something else than a channel. */
-  aside?: true | 'unless-live';
+  /**
+   * It is worked out beside the thread that serves players: always, or where it asks about something else than a channel;
+   * or in a third thread, so that no save waits behind it.
+   */
+  aside?: true | 'unless-live' | 'behind-no-save';
   /** What it works out aside is written then: a new state of the draft, a release, or a run. */
   saves?: true;
   /** The handler checks the body itself, with a word on what the failure means. */
@@ -72,6 +75,9 @@ export const operations = <const T extends Readonly<Record<OperationKey, Operati
 
 export const methodOf = (key: string): Method => key.slice(0, key.indexOf(' ')) as Method;
 export const pathOf = (key: string): string => key.slice(key.indexOf(' ') + 1);
+/** Whether it is never worked out in the thread that serves players. */
+export const isAside = ({ aside, saves }: Operation): boolean =>
+  aside === true || aside === 'behind-no-save' || saves === true;
 export const isMedia = (body: object | undefined): body is Media => body !== undefined && 'media' in body;
 
 // --- what TypeScript reads from an entry

@@ -1,6 +1,7 @@
 /** Errors that a caller can cause, as RFC 9457 problem details. One table gives each kind its status. */
 import { anyText, anyWhole, listOf, maybe, named, record } from '../core/schema/index.js';
 import type { RecordOf, Shape, ValueOf } from '../core/schema/index.js';
+import { caseResult } from './shapes/cases.js';
 import { change, finding, use } from './shapes/draft.js';
 import { actVerdict, verdict } from './shapes/trade.js';
 import { MANY } from './shapes/common.js';
@@ -21,6 +22,7 @@ export const PROBLEMS = {
   'key-reused': [422, 'This key belongs to another request'],
   'nothing-published': [409, 'Nothing is published yet'],
   'audit-errors': [422, 'The audit has errors'],
+  'broken-cases': [422, 'Cases do not hold'],
   'edit-refused': [422, 'The edit cannot be made'],
   'bad-picture': [422, 'The picture cannot be taken'],
   'act-refused': [409, 'It was refused'],
@@ -76,6 +78,7 @@ const MORE = {
     clashes: maybe(listOf(anyText(), { most: MANY, of: 'pointers' })),
   },
   'audit-errors': { findings: listOf(finding, { most: MANY, of: 'findings' }) },
+  'broken-cases': { cases: listOf(caseResult, { most: MANY, of: 'cases' }) },
   'edit-refused': { uses: maybe(listOf(use, { most: MANY, of: 'uses' })) },
   'purchase-refused': verdictTold,
   'act-refused': { verdict: actVerdict },

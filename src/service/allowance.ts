@@ -1,6 +1,6 @@
 /** How much each caller may ask for: a game that runs wild, or somebody who guesses tokens, leaves room for the others. */
 import { RateLimiterMemory, RateLimiterRes } from 'rate-limiter-flexible';
-import { BODY_KB } from '../contract/index.js';
+import { BODY_KB, isAside } from '../contract/index.js';
 import type { Operation } from '../contract/index.js';
 import { Problem } from './problem.js';
 
@@ -43,8 +43,9 @@ async function taken(limiter: RateLimiterMemory, key: string, points: number, re
 }
 
 /** What a request counts: the work that it asks for grows with its body, and one that is worked out aside waits in a queue that has a bound of its own. */
-export function pointsOf({ aside, saves, body, bodyKb = BODY_KB }: Operation, headers: Headers): number {
-  if (aside === true || saves || body === undefined) return 1;
+export function pointsOf(operation: Operation, headers: Headers): number {
+  const { body, bodyKb = BODY_KB } = operation;
+  if (isAside(operation) || body === undefined) return 1;
   // Of what is packed, or comes in pieces, it is not known before how much it is.
   const length = headers['content-encoding'] === undefined ? Number(headers['content-length']) : NaN;
   return Number.isNaN(length) ? bodyKb : Math.max(1, Math.ceil(length / 1024));

@@ -7,7 +7,7 @@ import type { ErrorRequestHandler, Express, Request, Response } from 'express';
 import helmet from 'helmet';
 import type { HelmetOptions } from 'helmet';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { CONTRACT, KEYS, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
+import { CONTRACT, KEYS, isAside, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
 import type { DraftSaved, Key, Method, Operation, ProblemKind } from '../contract/index.js';
 import { economyFileJsonSchema, economyJsonSchema } from '../core/document/index.js';
 import { SESSION_COOKIE } from './access.js';
@@ -16,7 +16,7 @@ import type { Who } from './access.js';
 import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
 import { HANDLERS } from './handlers/index.js';
 import type { EventStream, Incoming, Reply, Worked } from './handler.js';
-import type { Aside } from './aside/aside.js';
+import type { Aside, Threads } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
 import { metricsCreate } from './metrics.js';
@@ -32,7 +32,7 @@ const SAFE_METHODS = new Set(['GET', 'HEAD']);
 const V1 = '/v1';
 const SIGN_IN = 'POST /session';
 
-export function createApp(service: Service, aside: Aside): Express {
+export function createApp(service: Service, threads: Threads): Express {
   const app = express();
   app.disable('x-powered-by');
   app.disable('etag');
@@ -87,12 +87,12 @@ export function createApp(service: Service, aside: Aside): Express {
         next();
       },
       ...bodyReaders(CONTRACT[key]),
-      (request, response) => serve(service, aside, metrics, key, request, response),
+      (request, response) => serve(service, threads, metrics, key, request, response),
     );
   app.use('/api', (request, response) =>
     sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)),
   );
-  serveConsole(app, aside);
+  serveConsole(app, threads.first);
   app.use(errorHandler(service));
   return app;
 }
@@ -210,7 +210,7 @@ function frontHot(service: Service, safe: readonly string[], request: Request, r
 
 async function serve(
   service: Service,
-  aside: Aside,
+  { first, second }: Threads,
   metrics: ReturnType<typeof metricsCreate>,
   key: Key,
   request: Request,
@@ -222,10 +222,13 @@ async function serve(
   const who = response.locals['who'] as Who;
   const asked = { key, who, sent: requestSent(request) };
   const workedAside = async (): Promise<Reply<unknown>> => {
-    const outcome = await aside.ask(asked);
-    return 'worked' in outcome ? write(service, who, outcome.worked) : outcome.reply;
+    const outcome = await (operation.aside === 'behind-no-save' ? second : first).ask(asked);
+    if (!('worked' in outcome)) return outcome.reply;
+    const reply = await write(service, who, outcome.worked);
+    if (hasCases(outcome.worked)) casesPlay(second, who);
+    return reply;
   };
-  if (operation.saves === true || operation.aside === true) {
+  if (isAside(operation)) {
     send(service, key, response, await workedAside());
     return;
   }
@@ -243,6 +246,21 @@ async function serve(
     if (request.method === 'HEAD') stream.close();
     else await handle(incoming, stream);
   } else send(service, key, response, await handle(incoming));
+}
+
+/** Whether a new state of the draft was saved that has cases. */
+const hasCases = (worked: Worked): boolean => {
+  const prepared =
+    worked.kind === 'save' ? worked.prepared : worked.kind === 'edit' ? worked.save?.prepared : undefined;
+  return prepared?.hasCases === true;
+};
+
+/** With every save, before anybody asks what came of it. */
+function casesPlay(second: Aside, who: Who): void {
+  if (second.isBusy) return;
+  const sent = { params: {}, query: {}, body: undefined, headers: {}, secure: false };
+  // What becomes of it is told to who asks.
+  second.ask({ key: 'GET /cases', who, sent }).catch(() => undefined);
 }
 
 interface Asking {

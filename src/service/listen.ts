@@ -4,6 +4,7 @@ import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from './app.js';
 import { Aside } from './aside/aside.js';
+import type { Threads } from './aside/aside.js';
 import { serviceCreate } from './service.js';
 import type { Service, ServiceOptions } from './service.js';
 
@@ -46,8 +47,8 @@ export async function serviceStart(options: ListenOptions): Promise<Listening> {
   await settled(service);
   // Nobody waits for what is live to be compiled.
   await service.sources.warm();
-  const aside = new Aside(service);
-  const server = createServer({ connectionsCheckingInterval: requestMs / 10 }, appOf(service, aside));
+  const threads = { first: new Aside(service), second: new Aside(service) };
+  const server = createServer({ connectionsCheckingInterval: requestMs / 10 }, appOf(service, threads));
   server.requestTimeout = requestMs;
   // Longer than callers keep a connection: one that is closed while a request is on its way looks like a failure.
   server.keepAliveTimeout = KEEP_ALIVE_MS;
@@ -64,7 +65,7 @@ export async function serviceStart(options: ListenOptions): Promise<Listening> {
   return {
     service,
     url: `http://${host.includes(':') ? `[${host}]` : host}:${port}`,
-    close: () => stop(service, aside, server),
+    close: () => stop(service, threads, server),
   };
 }
 
@@ -78,9 +79,9 @@ async function settled(service: Service): Promise<void> {
   }
 }
 
-function appOf(service: Service, aside: Aside): ReturnType<typeof createApp> {
+function appOf(service: Service, threads: Threads): ReturnType<typeof createApp> {
   try {
-    return createApp(service, aside);
+    return createApp(service, threads);
   } catch (error) {
     service.database.close();
     throw new StartProblem(
@@ -108,13 +109,13 @@ function listenAdvice(error: NodeJS.ErrnoException, port: number, host: string):
   return advice[error.code ?? ''] ?? `It cannot listen on ${host}:${port}: ${error.message}`;
 }
 
-async function stop(service: Service, aside: Aside, server: Server): Promise<void> {
+async function stop(service: Service, { first, second }: Threads, server: Server): Promise<void> {
   const closed = new Promise<void>((resolve) => {
     server.close(() => resolve());
   });
   service.schedule.close();
   server.closeAllConnections();
-  await aside.close();
+  await Promise.all([first.close(), second.close()]);
   await service.runs.close();
   await closed;
   service.database.close();

@@ -1,5 +1,5 @@
 /** Reads a request as its operation in the contract says, and refuses what does not fit before a handler sees it. */
-import { isMedia } from '../contract/index.js';
+import { isAside, isMedia } from '../contract/index.js';
 import type { Operation } from '../contract/index.js';
 import { blockOf, schemaIssues } from '../core/schema/index.js';
 import type { AnySchema, Shape } from '../core/schema/index.js';
@@ -66,15 +66,15 @@ export function requestRead(operation: Operation, sent: Sent): Read {
   };
 }
 
-function bodyRead({ body: wanted, bodyCheckedLater, aside, saves }: Operation, bytes: Uint8Array | undefined): unknown {
+function bodyRead(operation: Operation, bytes: Uint8Array | undefined): unknown {
+  const { body: wanted, bodyCheckedLater } = operation;
   if (wanted === undefined) return undefined;
   if (isMedia(wanted)) {
     if (bytes) return Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength);
     const example = wanted.media === 'image/*' ? 'image/png' : wanted.media;
     throw new Problem('bad-request', `Send the content as the body, with its type: Content-Type: ${example}.`);
   }
-  const isAside = aside === true || saves === true;
-  const body = bytes && bytes.length > 0 ? jsonRead(bytes, isAside ? Infinity : MOST_PARTS) : undefined;
+  const body = bytes && bytes.length > 0 ? jsonRead(bytes, isAside(operation) ? Infinity : MOST_PARTS) : undefined;
   if (bodyCheckedLater) return body;
   const issues = schemaIssues((wanted as unknown as AnySchema).required(), body);
   if (issues.length > 0) throw invalid('The body does not fit.', issues);

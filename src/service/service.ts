@@ -5,6 +5,7 @@ import type { Logger } from 'pino';
 import type { Published } from '../contract/index.js';
 import { Access } from './access.js';
 import { Channels } from './channels/channels.js';
+import { DraftCases } from './draft/cases.js';
 import { Draft } from './draft/draft.js';
 import { Faults } from './faults.js';
 import { Caches } from './held.js';
@@ -51,6 +52,7 @@ export interface Service {
   players: PlayerStore;
   shared: SharedStore;
   draft: Draft;
+  draftCases: DraftCases;
   releases: Releases;
   channels: Channels;
   rotations: Rotations;
@@ -125,7 +127,8 @@ export function serviceCreate({
   const faults = new Faults(log);
   const stream = new Stream(start, faults, now);
   const releaseStore = new ReleaseStore(database);
-  const draft = new Draft(caches, new DraftStore(database), pictures, trail, stream, now);
+  const draftStore = new DraftStore(database);
+  const draft = new Draft(caches, draftStore, pictures, trail, stream, now);
   const releases = new Releases(caches, releaseStore);
   const channels = new Channels(caches, new ChannelStore(database), trail, stream, now);
   const rotations = new Rotations(
@@ -161,6 +164,7 @@ export function serviceCreate({
     players,
     shared,
     draft,
+    draftCases: new DraftCases(caches, draft, draftStore),
     releases,
     channels,
     rotations,

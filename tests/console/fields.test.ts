@@ -377,6 +377,7 @@ const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
   groups: (id) => `/catalog?view=groups&open=/groups/${id}`,
   currencies: (id) => `/catalog?view=currencies&open=/currencies/${id}`,
   items: (id) => `/catalog?open=/items/${id}`,
+  cases: (id) => `/shops?mode=cases&open=/cases/${id}`,
   loot: (id) => `/loot?table=${id}`,
   stores: (id) => `/catalog?view=stores&open=/stores/${id}`,
   shops: (id) => `/shops?mode=arrange&shop=${id}`,

@@ -2,13 +2,14 @@
 import type { Command } from 'commander';
 import { parse } from 'yaml';
 import { issueFinding } from '../../core/audit/index.js';
+import { rehearsalFileSchema } from '../../core/document/index.js';
 import { economyLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { economyCompile } from '../../core/economy/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import { countText } from '../../core/issue/index.js';
 import type { Profile } from '../../core/player/index.js';
-import { rehearsalEnd, rehearsalFileSchema, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
+import { rehearsalEnd, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
 import type { RehearsalEnd, RehearsalFile, StepTold, WrittenStep } from '../../core/rehearsal/index.js';
 import { schemaIssues } from '../../core/schema/index.js';
 import { instantRead } from '../../core/schedule/index.js';

@@ -3,6 +3,8 @@ import type { Command } from 'commander';
 import { ApiProblem } from '../../client/index.js';
 import type { Client } from '../../client/index.js';
 import type { Place } from '../../core/issue/index.js';
+import type { CaseResult } from '../../core/cases/index.js';
+import { caseLines } from '../../core/texts/rehearsed.js';
 import { instantText } from '../../core/texts/sentence.js';
 import type { MoveView, Published } from '../../contract/index.js';
 import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
@@ -26,6 +28,8 @@ export async function publishOrList(
   try {
     return await client.call('POST /releases', { body: { note, ...options } });
   } catch (error) {
+    const broken = error instanceof ApiProblem ? error.more('broken-cases') : undefined;
+    if (broken) throw casesRefused(broken.detail, broken.cases);
     const refused = error instanceof ApiProblem ? error.more('audit-errors') : undefined;
     if (!refused) throw error;
     throw refusedFor(
@@ -38,12 +42,26 @@ export async function publishOrList(
   }
 }
 
-export function printPublished({ number, channel, scheduled, fromMs, coming }: Published, zone: string): void {
+/** What does not hold, case by case. */
+const casesRefused = (detail: string, cases: readonly CaseResult[]): CommandRefused =>
+  new CommandRefused(detail, {
+    json: { cases },
+    print: () => {
+      for (const one of cases) for (const line of caseLines(one)) print(`${one.name}: ${line}`);
+    },
+  });
+
+export function printPublished(
+  { number, channel, scheduled, fromMs, coming, brokenCases }: Published,
+  zone: string,
+): void {
   print(
     scheduled
       ? `Release ${number} is set to go ${channel} at ${instantText(zone, fromMs)}.`
       : `Release ${number} is published on ${channel}.`,
   );
+  if (brokenCases.length > 0)
+    print(`These cases do not hold in it: ${brokenCases.join(', ')}. What and since when: dimestall cases`);
   for (const { move, release, atMs } of coming)
     print(
       `Release ${release} is set to come on ${channel} at ${instantText(zone, atMs)}. To take that back: dimestall channel ${channel} --cancel ${move}`,

@@ -15,6 +15,7 @@ import {
   whyQuery,
 } from '../shapes/common.js';
 import * as catalog from '../shapes/catalog.js';
+import { cases } from '../shapes/cases.js';
 import * as draft from '../shapes/draft.js';
 import { overrides } from '../shapes/run.js';
 
@@ -62,6 +63,15 @@ export const draftOperations = operations({
     role: 'read',
     summary: 'Findings of the audit, errors first',
     answers: { 200: draft.audit },
+  },
+  'GET /cases': {
+    id: 'listCases',
+    aside: 'behind-no-save',
+    role: 'read',
+    summary: 'What came of each case, and which save of the draft broke it',
+    query: { source: about('The draft by default, a channel, or a release number', text(64)) },
+    answers: { 200: cases },
+    problems: ['not-found', 'nothing-published'],
   },
   'GET /draft/changes': {
     id: 'getDraftChanges',

@@ -20,7 +20,7 @@ export const timeOperations = operations({
     summary: 'Publishes the draft as a numbered release and points a channel at it',
     body: time.publishRequest,
     answers: { 201: time.published },
-    problems: ['invalid', 'stale', 'audit-errors', 'nothing-published'],
+    problems: ['invalid', 'stale', 'audit-errors', 'broken-cases', 'nothing-published'],
   },
   'GET /releases': {
     id: 'listReleases',

@@ -88,7 +88,7 @@ export const use = named(
   }),
 );
 
-const saved = { revision: anyWhole(), savedMs: anyWhole(), savedBy: anyText() };
+export const saved = { revision: anyWhole(), savedMs: anyWhole(), savedBy: anyText() };
 export const draft = named('Draft', record({ ...saved, document }));
 export const draftSaved = named('DraftSaved', record({ ...saved, why: anyText(), findings: counts }));
 export const audit = named('Audit', record({ revision: anyWhole(), counts, findings: listed('findings', finding) }));

@@ -1,5 +1,6 @@
 /** A rehearsal: who, when and what is done, and what became of each step. Amounts are in smallest units. */
-import { STEP_VERBS, stepsSchema } from '../../core/rehearsal/index.js';
+import { stepsSchema } from '../../core/document/index.js';
+import { STEP_VERBS } from '../../core/rehearsal/index.js';
 import type { RehearsalEnd, StepTold, Verb } from '../../core/rehearsal/index.js';
 import {
   anyText,

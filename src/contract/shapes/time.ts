@@ -73,6 +73,8 @@ export const published = named(
     scheduled: yesNo(),
     /** What is scheduled on the channel and will replace it. */
     coming: listed('moves', move),
+    /** Cases that do not hold in it, by id. */
+    brokenCases: texts(),
   }),
 );
 export type Published = ValueOf<typeof published>;

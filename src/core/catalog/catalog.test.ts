@@ -134,12 +134,16 @@ describe('where things are used', () => {
   test('in prices, bundles, tables, boxes, rules, personas and formulas', () => {
     const where = (id: string) => usesOf(document, { kind: 'asset', id }).map(({ pointer }) => pointer);
     expect(where('drift_frame')).toEqual([
+      '/cases/kit_once/steps/0/expect/holds/drift_frame',
       '/items/first_flight_kit/gives/drift_frame',
       '/personas/weekender/shops/wishes/0',
       '/personas/racer/shops/wishes/0',
       '/shops/pier_stall/shelves/frames/offers/drift_frame/gives',
     ]);
     expect(where('brass_key')).toEqual([
+      '/cases/wagon_level/steps/2/expect/holds/brass_key',
+      '/cases/crate_opens/player/holds/brass_key',
+      '/cases/crate_opens/steps/0/expect/holds/brass_key',
       '/items/tide_crate/opensWith/item',
       '/shops/lantern_wagon/shelves/crates/offers/brass_key/gives',
     ]);
@@ -162,6 +166,9 @@ describe('removing', () => {
     const document = demoDocument();
     const { uses, issues } = refused(document, { kind: 'remove', pointer: '/items/old_coin' });
     expect(uses!.map(({ pointer }) => pointer)).toEqual([
+      '/cases/curios_sell/player/holds/old_coin',
+      '/cases/curios_sell/steps/0/sell',
+      '/cases/curios_sell/steps/0/expect/holds/old_coin',
       '/loot/rare_finds/entries/old_coin/gives/old_coin',
       '/loot/washed_ashore/entries/old_coin/gives/old_coin',
     ]);
@@ -169,6 +176,8 @@ describe('removing', () => {
     const after = edit(document, { kind: 'remove', pointer: '/items/old_coin', mend: true }).document;
     expect(economyCompile(after).issues).toEqual([]);
     expect(after.loot!['rare_finds']!.entries['old_coin']).toBeUndefined();
+    // A case without one of its steps would be another case.
+    expect(Object.keys(document.cases!).filter((id) => !after.cases![id])).toEqual(['curios_sell']);
     expect(document.items!['old_coin']).toBeDefined();
   });
 

@@ -240,6 +240,7 @@ const SECTION_WORDS: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   scenarios: 'scenario',
   targets: 'target',
   levers: 'lever',
+  cases: 'case',
 };
 
 function offerName(path: string[], nameOf: NameOf, before: EconomyDocument, after: EconomyDocument): string {

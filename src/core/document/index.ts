@@ -4,6 +4,7 @@ export { economyFileJsonSchema, economyJsonSchema } from './jsonSchema.js';
 export { SECTIONS, WEEKDAYS, economySchema } from './schema.js';
 export type {
   ActivityDocument,
+  CaseDocument,
   DrawDocument,
   EconomyDocument,
   GoalDocument,
@@ -20,6 +21,8 @@ export type {
   TargetDocument,
   TrackDocument,
 } from './schema.js';
+export { ALLOWED, MOST_REPEATED, MOST_STEPS, rehearsalFileSchema, stepsSchema } from './schemaCases.js';
+export type { BoundDocument, VerdictDocument } from './schemaCases.js';
 export { isMoney } from './schemaPrice.js';
 export type { BasketDocument, MoneyDocument } from './schemaPrice.js';
 export { BUILT_IN, documentTexts, textArguments } from './textKeys.js';

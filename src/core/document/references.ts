@@ -46,15 +46,22 @@ export function documentReferences(document: EconomyDocument): Reference[] {
 
   /**
    * `takes`: how long the path is of what goes with anything in it; `needed`: whether the group that holds the value
-   * needs it.
+   * needs it; `isAll`: whether that goes for what stands in its lists too.
    */
-  const visit = ({ block, goes, fields }: Naming, value: unknown, takes: number | undefined, needed: boolean): void => {
-    const cut = goes === 'whole' ? path.length : goes === 'part' ? undefined : takes;
+  const visit = (
+    { block, goes, fields }: Naming,
+    value: unknown,
+    takes: number | undefined,
+    needed: boolean,
+    isAll: boolean,
+  ): void => {
+    const all = goes === 'throughout' || (isAll && goes !== 'part');
+    const cut = goes === 'whole' || goes === 'throughout' ? path.length : goes === 'part' ? undefined : takes;
     const below = (key: string, inner: Naming | undefined, taken: number | undefined, neededInner: boolean): void => {
       const one = (value as Record<string, unknown>)[key];
       if (!inner || one === undefined || one === null) return;
       path.push(key);
-      visit(inner, one, taken, neededInner);
+      visit(inner, one, taken, neededInner, all);
       path.pop();
     };
     if (block.kind === 'value') {
@@ -64,11 +71,11 @@ export function documentReferences(document: EconomyDocument): Reference[] {
     } else if (block.kind === 'either') {
       const shape = block.options.find(({ fits }) => fits(value));
       const inner = shape && namingOf(shape.schema);
-      if (inner) visit(inner, value, cut, needed);
+      if (inner) visit(inner, value, cut, needed, all);
     } else if (block.kind === 'list') {
       const inner = namingOf(block.inner);
       if (Array.isArray(value))
-        for (let index = 0; index < value.length; index++) below(String(index), inner, path.length + 1, false);
+        for (let index = 0; index < value.length; index++) below(String(index), inner, all ? cut : path.length + 1, false);
     } else if (isRecord(value)) {
       if (block.kind === 'fields')
         for (const key of Object.keys(value)) {
@@ -89,14 +96,14 @@ export function documentReferences(document: EconomyDocument): Reference[] {
       }
     }
   };
-  visit(namingOf(economySchema)!, document, undefined, true);
+  visit(namingOf(economySchema)!, document, undefined, true, false);
   return found;
 }
 
 /** What a walk must know of a schema below which something is named. */
 interface Naming {
   block: Block;
-  goes: 'whole' | 'part' | undefined;
+  goes: 'whole' | 'throughout' | 'part' | undefined;
   /** Of a group: the fields below which something is named, and whether the group needs them. */
   fields: ReadonlyMap<string, { naming: Naming; needed: boolean }> | undefined;
 }

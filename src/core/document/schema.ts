@@ -44,6 +44,7 @@ import {
 import type { Misfit, RefKind } from '../schema/index.js';
 import { ITEM_KIND_NAMES, ITEM_KIND_WORDS } from './itemKinds.js';
 import { leverSchema, targetSchema } from './schemaBalance.js';
+import { MOST_CASES, caseSchema } from './schemaCases.js';
 import { lootSchema } from './schemaLoot.js';
 import { gives, price } from './schemaPrice.js';
 import { goalSchema, trackSchema } from './schemaProgress.js';
@@ -564,6 +565,11 @@ export const economySchema = fields({
     'Numbers that may move while prices are looked for.',
     mapOf(called('lever', leverSchema), ids()),
   ),
+  cases: said(
+    'Cases',
+    'What must stay true, whatever is changed.',
+    mapOf(called('case', caseSchema), ids(), MOST_CASES),
+  ),
   audit: said(
     'Audit',
     'What findings are measured against.',
@@ -573,6 +579,11 @@ export const economySchema = fields({
         'Most pay of an activity',
         'As a multiple of what the intended ones pay a minute.',
         anyNumber(1, 1000),
+      ),
+      brokenCases: said(
+        'Broken cases',
+        'Whether something can be published while cases are broken; it cannot where nothing is written.',
+        worded({ refuse: 'nothing can be published', warn: 'publishing warns' }, choice('refuse', 'warn')),
       ),
       silenced: said(
         'Silenced',
@@ -604,6 +615,7 @@ export type PersonaDocument = NonNullable<EconomyDocument['personas']>[string];
 export type ScenarioDocument = NonNullable<EconomyDocument['scenarios']>[string];
 export type TargetDocument = NonNullable<EconomyDocument['targets']>[string];
 export type LeverDocument = NonNullable<EconomyDocument['levers']>[string];
+export type CaseDocument = NonNullable<EconomyDocument['cases']>[string];
 
 /** The sections whose entries are kept by id, in the order files are written. */
 export const SECTIONS = [
@@ -627,4 +639,5 @@ export const SECTIONS = [
   'scenarios',
   'targets',
   'levers',
+  'cases',
 ] as const;

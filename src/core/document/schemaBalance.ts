@@ -21,7 +21,10 @@ interface Bounds {
 }
 
 /** Bounds the wrong way round hold nothing. */
-const inOrder = <S extends ReturnType<typeof fields>>(schema: S, misfit: (bounds: Required<Bounds>) => Misfit): S =>
+export const inOrder = <S extends ReturnType<typeof fields>>(
+  schema: S,
+  misfit: (bounds: Required<Bounds>) => Misfit,
+): S =>
   schema.test('in-order', (value: unknown, context) => {
     const { from, to } = (value ?? {}) as Bounds;
     if (typeof from !== 'number' || typeof to !== 'number' || from <= to) return true;

@@ -1,5 +1,6 @@
 /** The shape of texts: by language, then by key. What a key may be is in `textKeys`. */
 import { checked, inForms, mapOf, said, text } from '../schema/index.js';
+import type { KeyRule } from '../schema/index.js';
 
 const LANGUAGE = /^[a-z]{2,3}(-[A-Z][a-z]{3})?(-[A-Z]{2})?$/;
 
@@ -14,6 +15,12 @@ export const languageTag = () =>
     ),
   );
 
+export const LANGUAGE_KEYS: KeyRule = {
+  test: (key) => LANGUAGE.test(key),
+  rule: 'texts are by language, such as pt or pt-BR',
+  pattern: LANGUAGE.source,
+};
+
 const KEY = /^[a-z]+(-[a-z]+)*(\.[a-z][a-z0-9_-]*)*$/;
 
 export const textsSchema = () =>
@@ -23,5 +30,5 @@ export const textsSchema = () =>
       rule: 'a text is named by a key such as item.storm_frame.name or ask',
       pattern: KEY.source,
     }),
-    { test: (key) => LANGUAGE.test(key), rule: 'texts are by language, such as pt or pt-BR', pattern: LANGUAGE.source },
+    LANGUAGE_KEYS,
   );

@@ -26,7 +26,7 @@ export function walkAlong(document: unknown, path: Path): Step[] {
   for (let depth = 0; schema; depth++) {
     const at = path.slice(0, depth);
     const { goes } = marksOf(schema);
-    if (goes !== undefined) wholeAround = goes === 'whole' ? at : undefined;
+    if (goes !== undefined) wholeAround = goes === 'part' ? undefined : at;
     const shape = shapeOfValue(schema, value);
     const block: Block | undefined = shape && blockOf(shape);
     steps.push({ path: at, block, names, wholeAround });

@@ -82,6 +82,7 @@ test('a document written to an empty folder is read back the same, order include
   const written = folderWrite([], document);
   expect(written.map(({ path }) => path).sort()).toEqual([
     'balance.yaml',
+    'cases.yaml',
     'currencies.yaml',
     'earning.yaml',
     'economy.yaml',

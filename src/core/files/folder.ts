@@ -272,6 +272,7 @@ const DEFAULT_FILES: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   scenarios: 'players.yaml',
   targets: 'balance.yaml',
   levers: 'balance.yaml',
+  cases: 'cases.yaml',
 };
 const defaultFile = (section: string): string =>
   (DEFAULT_FILES as Readonly<Record<string, string>>)[section] ?? DEFAULT_FILES.attributes;

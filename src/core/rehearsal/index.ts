@@ -1,9 +1,7 @@
-export { stepsRead } from './read.js';
-export type { StepsRead, WrittenStep } from './read.js';
-export { MOST_REPEATED, MOST_STEPS, rehearse, stepTake } from './rehearse.js';
-export type { RehearsalState, StepDone, StepProblem } from './rehearse.js';
-export { rehearsalFileSchema, stepsSchema } from './schema.js';
-export type { RehearsalFile } from './schema.js';
+export { basketRead, stepsRead, untilRead } from './read.js';
+export type { RehearsalFile, StepsRead, WrittenStep } from './read.js';
+export { NOT_POSSIBLE, refusedFor, rehearsalSteps, rehearse } from './rehearse.js';
+export type { RehearsalState, StepDone, StepProblem, Taken } from './rehearse.js';
 export { STEP_VERBS, VERBS, verbOf } from './step.js';
 export type { RehearsalStep, Verb } from './step.js';
 export { rehearsalEnd, stepWords, stepsTold } from './told.js';

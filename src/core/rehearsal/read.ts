@@ -1,13 +1,17 @@
 /** Steps as they are written, in files and requests, and as the rehearsal takes them. */
 import { unitsParse } from '../amount/index.js';
 import type { Basket } from '../amount/index.js';
+import type { rehearsalFileSchema } from '../document/index.js';
 import type { Economy } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { LAST_MS, FIRST_MS, instantRead, instantWritten } from '../schedule/index.js';
+import type { ValueOf } from '../schema/index.js';
 import { stepsProblems } from './rehearse.js';
 import type { StepProblem } from './rehearse.js';
 import { STEP_VERBS, VERBS } from './step.js';
 import type { RehearsalStep } from './step.js';
+
+export type RehearsalFile = ValueOf<typeof rehearsalFileSchema>;
 
 /** One verb, and what may stand beside it. */
 export interface WrittenStep {
@@ -71,8 +75,8 @@ export function stepsRead(
   return problems.length > 0 ? { ok: false, problems } : { ok: true, steps };
 }
 
-/** The instant, or what is wrong with it. */
-function untilRead(zone: string, written: string): number | string {
+/** The instant that somebody wrote, or what is wrong with it. */
+export function untilRead(zone: string, written: string): number | string {
   const read = /^\d{4}-/.test(written) ? instantRead(zone, written) : undefined;
   if (!read) return `"${written}" is not an instant`;
   if (read.ms < FIRST_MS || read.ms > LAST_MS) return `"${written}" is out of all calendars here`;
@@ -83,7 +87,7 @@ function untilRead(zone: string, written: string): number | string {
 }
 
 /** In smallest units, or what is wrong with it. */
-function basketRead(
+export function basketRead(
   economy: Economy,
   written: Readonly<Record<string, number>>,
 ): { units: Basket } | { message: string; fix: string } {

@@ -5,6 +5,7 @@
 import { DateTime, Duration } from 'luxon';
 import type { Basket } from '../amount/index.js';
 import { eventApply, eventProblems } from '../earning/index.js';
+import { MOST_REPEATED, MOST_STEPS } from '../document/index.js';
 import type { Activity, Economy } from '../economy/index.js';
 import type { Value } from '../formula/index.js';
 import { nearestName } from '../issue/index.js';
@@ -24,6 +25,14 @@ import { ACTS, grantApply, purchaseApply, purchaseCheck, sharedWith } from '../t
 import type { ActKind, ActVerdict, Reason, Shared, Verdict } from '../trade/index.js';
 import { verbOf } from './step.js';
 import type { RehearsalStep, StepOf, Verb } from './step.js';
+
+/** Stands among the codes of reasons where a step could not be done, and no rule of the economy refused it. */
+export const NOT_POSSIBLE = 'not-possible';
+
+/** The codes of a refusal, each once; none where all of it was done. */
+export const refusedFor = ({ reasons, problem }: Pick<StepDone, 'reasons' | 'problem'>): string[] => [
+  ...new Set([...reasons.map(({ code }) => code), ...(problem === undefined ? [] : [NOT_POSSIBLE])]),
+];
 
 /** Where a rehearsal stands between two steps. */
 export interface RehearsalState {
@@ -57,9 +66,7 @@ export interface StepDone {
   progress: Progress[];
 }
 
-/** Work is bounded: so many steps, so many times in all of them, and so often until something changes, for which every shop is looked at. */
-export const MOST_STEPS = 1000;
-export const MOST_REPEATED = 10_000;
+/** So often until something changes, for which every shop is looked at. */
 const MOST_CHANGES = 100;
 
 /** A step that no economy like this can have: nothing is rehearsed then. */
@@ -139,28 +146,39 @@ const timesOf = (step: RehearsalStep): number => ('times' in step ? (step.times 
  * step, so a step has the same luck whatever is changed around it; boxes draw by the player's own count of openings.
  * `stepsProblems` is the caller's to ask before. Linear in the steps, and in `times` of events and plays.
  */
+export function* rehearsalSteps(
+  economy: Economy,
+  start: RehearsalState,
+  steps: readonly RehearsalStep[],
+  seed = economy.seed,
+): Generator<Taken, void> {
+  let state = start;
+  for (const [number, step] of steps.entries()) {
+    const taken = stepTake(economy, state, step, keyOf(seed, 'rehearsal', number));
+    state = taken.state;
+    yield taken;
+  }
+}
+
+/** All of the steps, and where things stand after the last. */
 export function rehearse(
   economy: Economy,
   start: RehearsalState,
   steps: readonly RehearsalStep[],
   seed = economy.seed,
 ): { steps: StepDone[]; state: RehearsalState } {
-  let state = start;
-  const done = steps.map((step, number) => {
-    const taken = stepTake(economy, state, step, keyOf(seed, 'rehearsal', number));
-    state = taken.state;
-    return taken.done;
-  });
-  return { steps: done, state };
+  const taken = [...rehearsalSteps(economy, start, steps, seed)];
+  return { steps: taken.map(({ done }) => done), state: taken.at(-1)?.state ?? start };
 }
 
-interface Taken {
+/** A step, and where things stand after it. */
+export interface Taken {
   state: RehearsalState;
   done: StepDone;
 }
 
 /** One step from where things stand. */
-export function stepTake(economy: Economy, state: RehearsalState, step: RehearsalStep, luck: Key): Taken {
+function stepTake(economy: Economy, state: RehearsalState, step: RehearsalStep, luck: Key): Taken {
   const verb = verbOf(step);
   const take = TAKES[verb] as (of: At<Verb>) => Taking;
   const taken = take({ economy, state, step: step as never, luck });

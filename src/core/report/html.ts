@@ -14,6 +14,9 @@ const ENTITIES: Readonly<Record<string, string>> = {
   '"': '&quot;',
   "'": '&#39;',
 };
+/** Whether a sign may stand in XML at all, escaped or not. */
+export const isXml = (sign: string): boolean =>
+  /^[\t\n\r\u{20}-\u{D7FF}\u{E000}-\u{FFFD}\u{10000}-\u{10FFFF}]$/u.test(sign);
 const escaped = (text: string): string => text.replace(/[&<>"']/g, (sign) => ENTITIES[sign]!);
 
 function markupOf(part: Part): string {

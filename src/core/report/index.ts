@@ -1,3 +1,4 @@
+export { element, isXml } from './html.js';
 export { benchReport } from './bench.js';
 export { runCharts } from './charts.js';
 export type { NamedResult } from './charts.js';

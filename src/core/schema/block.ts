@@ -101,8 +101,11 @@ interface Marks {
   options?: Readonly<Record<string, string>>;
   /** How a person writes it into a form, where that does not follow from its kind. */
   form?: Form;
-  /** What goes when something in it names nothing any more: all of it, or only that part. */
-  goes?: 'whole' | 'part';
+  /**
+   * What goes when something in it names nothing any more: all of it, unless it stood in a list; all of it, wherever it
+   * stood; or only that part.
+   */
+  goes?: 'whole' | 'throughout' | 'part';
   /** How it is written into a cell, where that does not follow from its kind. */
   cell?: string;
 }
@@ -155,6 +158,8 @@ export const worded = <S extends Shape<unknown>>(options: Readonly<Record<string
 export const inForms = <S extends Shape<unknown>>(form: Form, schema: S): S => marked(schema, { form });
 /** The same schema, of which nothing makes sense without its parts: it goes as a whole. */
 export const whole = <S extends Shape<unknown>>(schema: S): S => marked(schema, { goes: 'whole' });
+/** The same schema, of which nothing makes sense without any of its parts, those in lists included. */
+export const throughout = <S extends Shape<unknown>>(schema: S): S => marked(schema, { goes: 'throughout' });
 /** The same schema, of which a part can go alone, whatever it stands in. */
 export const inParts = <S extends Shape<unknown>>(schema: S): S => marked(schema, { goes: 'part' });
 /** The same schema, written into cells in this notation. */

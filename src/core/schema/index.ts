@@ -13,6 +13,7 @@ export {
   marksOf,
   named,
   said,
+  throughout,
   whole,
   worded,
 } from './block.js';

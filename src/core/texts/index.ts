@@ -1,5 +1,5 @@
 export { goalWords, progressSentence, trackWords } from './progress.js';
-export { amountText, basketText, economyLabels, moneyText, priceText } from './amounts.js';
+export { amountName, amountText, basketText, economyLabels, moneyText, priceText } from './amounts.js';
 export type { AssetLabels } from './amounts.js';
 export {
   amountWords,
@@ -15,6 +15,7 @@ export {
   thanksText,
   trackTexts,
 } from './playerWords.js';
+export { caseLines } from './rehearsed.js';
 export { keptOutTold } from './keptOut.js';
 export type { KeptOutTold } from './keptOut.js';
 export { instantText, reasonSentence, verdictExplain } from './sentence.js';

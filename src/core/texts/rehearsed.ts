@@ -47,3 +47,17 @@ export const stepLines = (
   ...(Object.keys(dropped).length > 0 ? [`kept out: ${heldText(labels, dropped)}`] : []),
   ...(Object.keys(missed).length > 0 ? [`not there to be taken: ${heldText(labels, missed)}`] : []),
 ];
+
+interface Missed {
+  misses: readonly { step: number; words: string; what: string; expected: string; found: string }[];
+  problems: readonly { pointer: string; message: string; fix: string }[];
+}
+
+/** What does not hold in a case, or why it cannot be played, a line each: "step 1, buy Storm Frame: price in Shells: 1400 expected, 1350 found". */
+export const caseLines = ({ misses, problems }: Missed): string[] => [
+  ...misses.map(
+    ({ step, words, what, expected, found }) =>
+      `${step === 0 ? '' : `step ${step}, `}${words}: ${what}: ${expected} expected, ${found} found`,
+  ),
+  ...problems.map(({ pointer, message, fix }) => `${pointer}: ${message}. ${fix}`),
+];

@@ -11,6 +11,12 @@ import type { Service } from '../service.js';
 import { jobDo } from './job.js';
 import type { Job, Outcome } from './job.js';
 
+/** Two threads: saves and questions go through `first`, and what they must not wait for through `second`. */
+export interface Threads {
+  first: Aside;
+  second: Aside;
+}
+
 /** By the clock: on a busy machine the same work takes a few times as long. */
 const LONGEST_MS = 60_000;
 const MOST_WAITING = 128;
@@ -38,6 +44,11 @@ export class Aside {
 
   constructor(private readonly service: Service) {
     this.isHere = service.database.path === ':memory:';
+  }
+
+  /** Whether something waits behind what it is at. */
+  get isBusy(): boolean {
+    return this.queue.length > 0;
   }
 
   /** Has the thread load what it needs before it is asked. */

@@ -35,6 +35,7 @@ export interface Prepared {
   /** From what was there when it was prepared. */
   changes: Change[];
   audited: Audited;
+  hasCases: boolean;
 }
 
 interface Audited {
@@ -156,7 +157,8 @@ export class Draft {
     const working = new Working(text, { document, compilation });
     const audited = this.audit(working);
     this.last = { working, audited };
-    return { from, text, changes, audited };
+    const hasCases = Object.keys(document.cases ?? {}).length > 0;
+    return { from, text, changes, audited, hasCases };
   }
 
   /** `operations` are RFC 6902. */

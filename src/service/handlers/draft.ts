@@ -1,10 +1,12 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files. */
 import type { Operation } from 'fast-json-patch';
 import { findingCounts } from '../../core/audit/index.js';
+import { casesRun } from '../../core/cases/index.js';
 import { documentChanges, documentPatch } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { folderRead, folderWrite } from '../../core/files/index.js';
 import { instantText } from '../../core/texts/index.js';
+import { casesView } from '../draft/cases.js';
 import { DEFAULT_LIMIT, pageOf } from '../handler.js';
 import { instantOf } from '../instant.js';
 import type { Handlers } from '../handler.js';
@@ -39,6 +41,11 @@ export const draftHandlers = {
     const { revision } = service.draft.current;
     const findings = service.draft.findings();
     return { body: { revision, counts: findingCounts(findings), findings } };
+  },
+  'GET /cases': ({ service, query: { source = 'draft' } }) => {
+    if (source === 'draft') return { body: service.draftCases.view() };
+    const { release, document, economy } = service.sources.of(source);
+    return { body: casesView(release, null, document, casesRun(economy, document)) };
   },
   'GET /draft/changes': ({ service, query: { against = 'live', at } }) => {
     const base = comparedWith(service, against);

@@ -32,7 +32,7 @@ export const releaseHandlers = {
     const atMs = setTime(service, at);
     return {
       kind: 'publish',
-      publishing: { note, channel: name, atMs, revision: revisionFit(service.draft, revision) },
+      publishing: { note, channel: name, atMs, ...revisionFit(service, revision) },
     };
   },
   'GET /releases': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({

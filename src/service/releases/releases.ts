@@ -6,6 +6,7 @@ import { documentShelfRules, economyCompile, economyCompileSteps } from '../../c
 import { MOST_PROBLEMS } from '../../core/issue/index.js';
 import type { Economy, ShelfRule } from '../../core/economy/index.js';
 import type { Channels } from '../channels/channels.js';
+import type { DraftCases } from '../draft/cases.js';
 import type { Draft } from '../draft/draft.js';
 import type { Caches } from '../held.js';
 import { Problem, numberNotFound } from '../problem.js';
@@ -101,12 +102,20 @@ export interface Publishing {
   channel: string;
   /** The revision of the draft that was found fit to be published. */
   revision: number;
+  /** Cases that do not hold in it, by id. */
+  brokenCases: string[];
   /** From when on the channel points at it; at once where it is undefined. */
   atMs: number | undefined;
 }
 
-/** The revision of the draft where it may be published. Throws where the caller looked at another one, or errors of the audit stand against it. */
-export function revisionFit(draft: Draft, lookedAt: number | undefined): number {
+/**
+ * The revision of the draft where it may be published, and cases that do not hold in it. Throws where the caller looked
+ * at another one, errors of the audit stand against it, or cases do and the economy says that they shall.
+ */
+export function revisionFit(
+  { draft, draftCases }: { draft: Draft; draftCases: DraftCases },
+  lookedAt: number | undefined,
+): Pick<Publishing, 'revision' | 'brokenCases'> {
   const { revision } = draft.current;
   if (lookedAt !== undefined) draft.startedFrom(lookedAt, (base) => base);
   if (revision === 0) throw new Problem('nothing-published', 'The draft is empty: save something first.');
@@ -118,8 +127,23 @@ export function revisionFit(draft: Draft, lookedAt: number | undefined): number 
       `${errors.length} ${errors.length === 1 ? 'error stands' : 'errors stand'} against publishing.${told}`,
       { findings: errors.slice(0, MOST_PROBLEMS) },
     );
-  return revision;
+  const broken = draftCases.results().filter(({ state }) => state !== 'holds');
+  const mayBe = draft.current.document.audit?.brokenCases === 'warn';
+  if (broken.length > 0 && !mayBe)
+    throw new Problem(
+      'broken-cases',
+      `${broken.length} ${broken.length === 1 ? 'case does' : 'cases do'} not hold: ${namesText(broken)}. Mend the draft, or change what must hold.`,
+      { cases: broken.slice(0, MOST_PROBLEMS) },
+    );
+  return { revision, brokenCases: broken.map(({ id }) => id) };
 }
+
+const MOST_NAMED = 5;
+const namesText = (cases: readonly { name: string }[]): string =>
+  cases
+    .slice(0, MOST_NAMED)
+    .map(({ name }) => name)
+    .join(', ') + (cases.length > MOST_NAMED ? ` and ${cases.length - MOST_NAMED} more` : '');
 
 interface Parts {
   writer: Writer;
@@ -148,7 +172,7 @@ export async function releasePublish(parts: Parts, publishing: Publishing, who: 
 /** Inside the writer only. */
 function releaseWrite(
   { store, channels, trail, stream, now }: Parts,
-  { note, channel, revision, atMs }: Publishing,
+  { note, channel, revision, brokenCases, atMs }: Publishing,
   who: string,
   document: EconomyDocument,
 ): Published {
@@ -168,5 +192,6 @@ function releaseWrite(
     fromMs: move.atMs,
     scheduled: move.scheduled,
     coming: coming.filter(({ move: id }) => id !== move.id),
+    brokenCases,
   };
 }
