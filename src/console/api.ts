@@ -18,6 +18,8 @@ export const useDraft = () =>
     staleTime: Infinity,
   });
 export const useAudit = () => useQuery({ queryKey: ['audit'], queryFn: () => client.call('GET /draft/audit') });
+/** What came of each case of the draft. */
+export const useCases = () => useQuery({ queryKey: ['cases'], queryFn: () => client.call('GET /cases') });
 export const useChanges = (against?: string, at?: string) =>
   useQuery({
     queryKey: ['changes', against, at],

@@ -1,10 +1,9 @@
 /** The fields that panels, windows and rooms are made of: by name, by keyboard, as people say things. */
-import { readFileSync } from 'node:fs';
 import type { Browser, Locator, Page } from 'playwright-core';
 import { SECTIONS } from '../../src/core/document/schema.js';
 import { economyJsonSchema } from '../../src/core/document/index.js';
 import type { JsonNode } from '../../src/core/catalog/index.js';
-import { eachWithDemo, follow, openConsole, pick } from '../support/browser.js';
+import { eachWithDemo, follow, openConsole, pick, violations } from '../support/browser.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
@@ -16,7 +15,6 @@ afterEach(() => {
 /** What pages complained about. */
 const heard: string[][] = [];
 
-const axe = readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
 const draft = async () => (await stall.as('read').call('GET /draft')).document;
 const revision = (page: Page, number: number) => page.getByText(`draft ${number}`, { exact: true }).waitFor();
 const open = async (path: string): Promise<Page> => {
@@ -24,22 +22,6 @@ const open = async (path: string): Promise<Page> => {
   heard.push(complaints);
   return page;
 };
-/** Serious findings of accessibility, as they stand. */
-async function violations(page: Page): Promise<string[]> {
-  await page.evaluate(axe);
-  return page.evaluate(async () => {
-    type Tool = {
-      run(options: object): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }>;
-    };
-    const { violations: all } = await (window as unknown as { axe: Tool }).axe.run({
-      resultTypes: ['violations'],
-    });
-    return all
-      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
-      .map(({ id, nodes }) => `${id}: ${nodes[0]!.html}`);
-  });
-}
-
 /** A window gives the focus back once it is gone, which takes a moment. */
 const hasFocus = async (page: Page, one: Locator): Promise<unknown> =>
   page.waitForFunction((element) => element === document.activeElement, await one.elementHandle());

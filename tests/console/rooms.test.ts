@@ -15,6 +15,7 @@ const ROOMS = [
   '/loot?table=tide_finds',
   '/shops?player=oda',
   `/shops?mode=rehearse&source=draft&shop=pier_stall&player=oda&steps=${encodeURIComponent('[{"buy":"wax_1"},{"buy":"storm_frame"},{"wait":"day"}]')}`,
+  '/shops?mode=cases&open=/cases/festival_ends',
   '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   '/check?player=oda&offer=storm_frame',
   '/simulate?run=1',

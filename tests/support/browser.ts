@@ -1,5 +1,5 @@
 /** Headless Chromium for the console's tests. */
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { chromium } from 'playwright-core';
 import type { Browser, Page } from 'playwright-core';
 import { startStall } from './stall.js';
@@ -86,4 +86,23 @@ export const follow = (page: Page, path: string): Promise<void> =>
 export async function pick(page: Page, label: string, option: string | RegExp): Promise<void> {
   await page.getByRole('combobox', { name: label, exact: true }).click();
   await page.getByRole('option', { name: option }).click();
+}
+
+let axe: string | undefined;
+
+/** Serious findings of accessibility, as they stand. */
+export async function violations(page: Page): Promise<string[]> {
+  axe ??= readFileSync(require.resolve('axe-core/axe.min.js'), 'utf8');
+  await page.evaluate(axe);
+  return page.evaluate(async () => {
+    type Tool = {
+      run(options: object): Promise<{ violations: { id: string; impact: string; nodes: { html: string }[] }[] }>;
+    };
+    const { violations: all } = await (window as unknown as { axe: Tool }).axe.run({
+      resultTypes: ['violations'],
+    });
+    return all
+      .filter(({ impact }) => impact === 'serious' || impact === 'critical')
+      .map(({ id, nodes }) => `${id}: ${nodes[0]!.html}`);
+  });
 }

@@ -2,18 +2,24 @@
 import { writeFileSync } from 'node:fs';
 import { basename, resolve } from 'node:path';
 import type { Command } from 'commander';
+import { Document } from 'yaml';
+import type { Scalar, YAMLMap } from 'yaml';
 import type { CaseView } from '../../contract/index.js';
-import { casesJunit, casesRun } from '../../core/cases/index.js';
-import type { CaseState } from '../../core/cases/index.js';
+import { casesJunit, casesProposed, casesRun } from '../../core/cases/index.js';
+import type { CaseState, Proposal } from '../../core/cases/index.js';
 import { countText } from '../../core/issue/index.js';
 import { caseLines } from '../../core/texts/rehearsed.js';
+import { instantAsked } from '../described.js';
 import { CommandRefused, clientOf, wantsJson } from '../context.js';
-import { folderLoad } from '../folder.js';
-import { colors, print, printJson } from '../print.js';
+import { folderLoad, notThere } from '../folder.js';
+import { collect } from '../parse.js';
+import { colors, complain, print, printJson } from '../print.js';
 
 interface CasesOptions {
   source: string;
   junit?: string;
+  propose?: string[];
+  at?: string;
 }
 
 /** Of a folder nobody knows which save it was. */
@@ -28,7 +34,18 @@ export function addCasesCommand(program: Command): void {
     .description("play the cases of an economy folder, or of the service's draft, and tell what does not hold")
     .option('--source <source>', 'draft, a channel or a release number, without a folder', 'draft')
     .option('--junit <file>', 'save what came of them as JUnit XML')
+    .option('--propose <offer>', 'print cases for an offer as it is now, as a file of the economy has them', collect)
+    .option('--at <instant>', 'when the proposed ones begin; now by default')
     .action(async (folder: string | undefined, options: CasesOptions, command: Command) => {
+      if (options.propose) {
+        const proposed = folder === undefined ? await proposedByService(options, command) : proposedOn(folder, options);
+        if (wantsJson(command)) printJson(proposed);
+        else printProposed(proposed);
+        const none = options.propose.filter((id) => !proposed.some(({ offer }) => offer === id));
+        if (none.length > 0)
+          complain(`For ${none.join(', ')} there is none: it is paid with real money, or nobody can buy it.`);
+        return;
+      }
       const { from, cases } = folder === undefined ? await onService(options, command) : onFolder(folder);
       if (options.junit !== undefined) writeFileSync(options.junit, casesJunit(from, cases));
       const failed = cases.filter(({ state }) => state !== 'holds');
@@ -47,6 +64,31 @@ async function onService({ source }: CasesOptions, command: Command): Promise<Pl
 function onFolder(folder: string): Played {
   const { document, economy } = folderLoad(folder);
   return { from: basename(resolve(folder)), cases: casesRun(economy, document) };
+}
+
+async function proposedByService({ propose: offers = [], at }: CasesOptions, command: Command): Promise<Proposal[]> {
+  const body = { offers, ...(at === undefined ? {} : { at }) };
+  return (await clientOf(command).call('POST /cases/proposals', { body })).items;
+}
+
+function proposedOn(folder: string, { propose: offers = [], at }: CasesOptions): Proposal[] {
+  const { economy } = folderLoad(folder);
+  const unknown = offers.find((id) => !economy.offers.has(id));
+  if (unknown !== undefined) throw notThere('offer', unknown, economy.offers.keys());
+  return casesProposed(economy, offers, instantAsked(economy.zone, at));
+}
+
+/** Each with a line on what it is, to be struck out where it is not meant. */
+function printProposed(proposals: readonly Proposal[]): void {
+  const document = new Document(
+    { cases: Object.fromEntries(proposals.map(({ id, case: one }) => [id, one])) },
+    { aliasDuplicateObjects: false },
+  );
+  for (const { id, lines } of proposals) {
+    const { items } = document.get('cases') as YAMLMap<Scalar>;
+    items.find(({ key }) => key.value === id)!.key.commentBefore = ` ${lines.join('; ')}`;
+  }
+  print(document.toString({ lineWidth: 0 }).trimEnd());
 }
 
 const STATES: Readonly<Record<CaseState, { mark: string; color(text: string): string }>> = {

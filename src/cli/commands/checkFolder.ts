@@ -1,15 +1,13 @@
 /** A check and a shop's front on an economy folder, for a build pipeline: apart, since they alone need the engine. */
-import { playerDescribed } from '../described.js';
+import { instantAsked, playerDescribed } from '../described.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import type { Profile } from '../../core/player/index.js';
-import { instantRead } from '../../core/schedule/index.js';
 import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
 import type { OfferTold } from '../../core/storefront/index.js';
 import { economyLabels, verdictExplain } from '../../core/texts/index.js';
 import type { AssetLabels, ExplainedVerdict } from '../../core/texts/index.js';
 import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
 import type { PurchaseRequest } from '../../core/trade/index.js';
-import { UsageProblem } from '../context.js';
 import { folderLoad, notThere } from '../folder.js';
 
 /** What a check says, wherever it was made. */
@@ -49,8 +47,7 @@ export function frontFolder(folder: string, shop: string, asked: Asked<object>) 
 function folderAsked<T>(folder: string, { at, read }: Asked<T>) {
   const { document, economy } = folderLoad(folder);
   const { profile, ...asked } = read(documentLabels(document));
-  const instant = instantRead(document.timeZone, at ?? new Date().toISOString());
-  if (!instant) throw new UsageProblem(`"${at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const player = playerDescribed(economy, profile, instant.ms);
-  return { ...asked, economy, player, atMs: instant.ms, labels: economyLabels(economy), zone: document.timeZone };
+  const atMs = instantAsked(document.timeZone, at);
+  const player = playerDescribed(economy, profile, atMs);
+  return { ...asked, economy, player, atMs, labels: economyLabels(economy), zone: document.timeZone };
 }

@@ -1,8 +1,10 @@
 /** rehearse: a throwaway player does what a file says, step by step, on the service's economy or a folder. */
 import type { Command } from 'commander';
-import { parse } from 'yaml';
+import { parse, stringify } from 'yaml';
 import { issueFinding } from '../../core/audit/index.js';
 import { rehearsalFileSchema } from '../../core/document/index.js';
+import { rehearsalKept } from '../../core/cases/index.js';
+import type { Kept } from '../../core/cases/index.js';
 import { economyLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { economyCompile } from '../../core/economy/index.js';
@@ -11,18 +13,17 @@ import { countText } from '../../core/issue/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { rehearsalEnd, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
 import type { RehearsalEnd, RehearsalFile, StepTold, WrittenStep } from '../../core/rehearsal/index.js';
-import { schemaIssues } from '../../core/schema/index.js';
-import { instantRead } from '../../core/schedule/index.js';
+import { ID_RULE, isId, schemaIssues } from '../../core/schema/index.js';
 import { instantText } from '../../core/texts/sentence.js';
 import { goalWords, trackWords } from '../../core/texts/progress.js';
 import { heldText, movedText, stepLines, stepState } from '../../core/texts/rehearsed.js';
 import { UNTOUCHED } from '../../core/trade/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
-import { playerDescribed } from '../described.js';
+import { instantAsked, playerDescribed } from '../described.js';
 import { fileText } from '../file.js';
 import { printTable, refusedFor } from '../output.js';
 import { parseBasket, parseNumber } from '../parse.js';
-import { colors, print, printJson } from '../print.js';
+import { colors, complain, print, printJson } from '../print.js';
 import { sourceDocument } from '../source.js';
 
 interface RehearseOptions {
@@ -32,12 +33,14 @@ interface RehearseOptions {
   at?: string;
   seed?: number;
   language?: string;
+  asCase?: string;
 }
 
 /** What became of it. */
 interface Rehearsed {
   steps: StepTold[];
   end: RehearsalEnd;
+  kept?: Kept;
 }
 
 export function addRehearseCommand(program: Command): void {
@@ -50,6 +53,7 @@ export function addRehearseCommand(program: Command): void {
     .option('--at <instant>', "when it begins, instead of the file's")
     .option('--seed <n>', "for the luck, instead of the file's", parseNumber(0, 4_294_967_295))
     .option('--language <tag>', 'refusals in the words of a language, such as pt')
+    .option('--as-case <id>', "print it as a case for the economy's files, in which what happened must hold")
     .action(async (file: string, options: RehearseOptions, command: Command) => {
       const asked = fileRead(file);
       const { document } = await sourceDocument(options, command);
@@ -59,7 +63,8 @@ export function addRehearseCommand(program: Command): void {
         options.folder === undefined
           ? await onService(economy, asked, options, command)
           : onFolder(economy, asked, options, file);
-      if (wantsJson(command)) printJson(rehearsed);
+      if (rehearsed.kept && !wantsJson(command)) printKept(rehearsed.kept, asked, options.asCase!);
+      else if (wantsJson(command)) printJson(rehearsed);
       else printRehearsed(economy, rehearsed);
     });
 }
@@ -93,7 +98,7 @@ async function onService(
   command: Command,
 ): Promise<Rehearsed> {
   const labels = economyLabels(economy);
-  const { at = file.at, seed = file.seed, language, player, source } = options;
+  const { at = file.at, seed = file.seed, language, player, source, asCase } = options;
   const units = (amounts: Readonly<Record<string, number>> | undefined, name: 'give' | 'take') =>
     amounts === undefined ? {} : { [name]: parseBasket(pairs(amounts), labels) };
   return (await clientOf(command).call('POST /rehearsals', {
@@ -103,6 +108,7 @@ async function onService(
       ...(at === undefined ? {} : { at }),
       ...(seed === undefined ? {} : { seed }),
       ...(language === undefined ? {} : { language }),
+      ...(asCase === undefined ? {} : { keep: true }),
       steps: file.steps.map((step) => ({ ...step, ...units(step.give, 'give'), ...units(step.take, 'take') })),
     },
   })) as Rehearsed;
@@ -111,12 +117,11 @@ async function onService(
 function onFolder(
   economy: Economy,
   file: RehearsalFile,
-  { player, at = file.at, seed = file.seed, language }: RehearseOptions,
+  { player, at = file.at, seed = file.seed, language, asCase }: RehearseOptions,
   path: string,
 ): Rehearsed {
   if (player !== undefined) throw new UsageProblem('A folder has no players: write one under player: in the file.');
-  const instant = instantRead(economy.zone, at ?? new Date().toISOString());
-  if (!instant) throw new UsageProblem(`"${at}" is not an instant. Write it as 2027-03-01T09:00.`);
+  const atMs = instantAsked(economy.zone, at);
   const read = stepsRead(economy, file.steps as WrittenStep[], 'written');
   if (!read.ok)
     throw refusedFor(
@@ -125,13 +130,29 @@ function onFolder(
         issueFinding({ code: 'wrong-value', pointer: `/steps/${step}`, message, fix }),
       ),
     );
+  const profile = profileOf(file, economyLabels(economy));
   const start = {
-    player: playerDescribed(economy, profileOf(file, economyLabels(economy)), instant.ms),
+    player: playerDescribed(economy, profile, atMs),
     shared: UNTOUCHED,
-    atMs: instant.ms,
+    atMs,
   };
   const { steps, state } = rehearse(economy, start, read.steps, seed);
-  return { steps: stepsTold(economy, read.steps, steps, language), end: rehearsalEnd(economy, state) };
+  const about = { steps: read.steps, seed, language, profile };
+  return {
+    steps: stepsTold(economy, read.steps, steps, language),
+    end: rehearsalEnd(economy, state),
+    ...(asCase === undefined ? {} : { kept: rehearsalKept(economy, start, about, steps) }),
+  };
+}
+
+/** As a file of an economy has it. */
+function printKept({ case: kept, differs }: Kept, { name = kept.name }: RehearsalFile, id: string): void {
+  if (!isId(id)) throw new UsageProblem(`"${id}" is not an id: ${ID_RULE}.`);
+  print(stringify({ cases: { [id]: { ...kept, name } } }, { lineWidth: 0, aliasDuplicateObjects: false }).trimEnd());
+  if (differs.length > 0)
+    complain(
+      `Step ${differs.join(', ')}: something else comes of it for a player without a history, which is what a case begins with.`,
+    );
 }
 
 function printRehearsed(economy: Economy, { steps, end }: Rehearsed): void {

@@ -3,9 +3,10 @@ import type { Command } from 'commander';
 import { DateTime } from 'luxon';
 import { calendarIcs, calendarMake } from '../../core/calendar/index.js';
 import type { Calendar, CalendarEntry } from '../../core/calendar/index.js';
-import { DAY_MS, instantRead } from '../../core/schedule/index.js';
+import { DAY_MS } from '../../core/schedule/index.js';
 import { instantText } from '../../core/texts/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
+import { instantAsked } from '../described.js';
 import { folderLoad } from '../folder.js';
 import { printTable } from '../output.js';
 import { colors, print, printJson } from '../print.js';
@@ -106,13 +107,8 @@ interface RotationOptions {
 
 function folderCalendar(folder: string, { from, to, shop, player }: CalendarOptions): Calendar {
   const { economy } = folderLoad(folder);
-  const instant = (written: string | undefined, otherwise: number): number => {
-    const read = written === undefined ? { ms: otherwise } : instantRead(economy.zone, written);
-    if (!read) throw new UsageProblem(`"${written}" is not an instant. Write it as 2027-03-01T09:00.`);
-    return read.ms;
-  };
-  const fromMs = instant(from, Date.now());
-  const toMs = instant(to, fromMs + 14 * DAY_MS);
+  const fromMs = instantAsked(economy.zone, from);
+  const toMs = instantAsked(economy.zone, to, fromMs + 14 * DAY_MS);
   if (toMs <= fromMs) throw new UsageProblem('--to must come after --from.');
   return calendarMake(economy, { fromMs, toMs, shop, ...(player === undefined ? {} : { player }) });
 }

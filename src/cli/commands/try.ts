@@ -1,5 +1,5 @@
 /** try: what events would do for a player, each rule, goal and track, and what an hour of it comes to. Nothing is kept. */
-import { playerDescribed } from '../described.js';
+import { instantAsked, playerDescribed } from '../described.js';
 import type { Command } from 'commander';
 import { MOST_TRIED } from '../../contract/index.js';
 import { unitsFormat } from '../../core/amount/index.js';
@@ -8,7 +8,6 @@ import type { Tried, TriedEvent } from '../../core/earning/index.js';
 import type { Value } from '../../core/formula/index.js';
 import { tryLineRead } from '../../core/earning/tryText.js';
 import { countText, nearestName } from '../../core/issue/index.js';
-import { instantRead } from '../../core/schedule/index.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { goalWords, progressSentence, trackWords } from '../../core/texts/progress.js';
 import { triedColumns, triedOtherwise } from '../../core/texts/tried.js';
@@ -85,10 +84,9 @@ function tryFolder(events: TriedEvent[], options: TryOptions, folder: string): A
     const near = economy.events.has(name) ? undefined : nearestName(name, economy.events.keys());
     throw new UsageProblem(`${name}: ${problem}.${near === undefined ? '' : ` Did you mean "${near}"?`}`);
   }
-  const instant = instantRead(document.timeZone, options.at ?? new Date().toISOString());
-  if (!instant) throw new UsageProblem(`"${options.at}" is not an instant. Write it as 2027-03-01T09:00.`);
-  const player = playerDescribed(economy, profileOf(options, labels), instant.ms);
-  return { tried: eventsTry(economy, player, events, instant.ms, options.seed), labels };
+  const atMs = instantAsked(document.timeZone, options.at);
+  const player = playerDescribed(economy, profileOf(options, labels), atMs);
+  return { tried: eventsTry(economy, player, events, atMs, options.seed), labels };
 }
 
 function printTried(tried: Tried, labels: AssetLabels): void {

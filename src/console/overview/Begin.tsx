@@ -99,6 +99,7 @@ const REST: Record<Exclude<keyof EconomyDocument, 'name' | 'timeZone' | 'languag
   scenarios: true,
   targets: true,
   levers: true,
+  cases: true,
   audit: true,
 };
 

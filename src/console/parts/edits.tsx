@@ -56,7 +56,19 @@ export function useEdits(): Edits {
   return edits;
 }
 
-const DEPENDENT = ['audit', 'changes', 'source', 'front', 'verdict', 'values', 'odds', 'uses', 'flow', 'money'];
+const DEPENDENT = [
+  'audit',
+  'cases',
+  'changes',
+  'source',
+  'front',
+  'verdict',
+  'values',
+  'odds',
+  'uses',
+  'flow',
+  'money',
+];
 
 /** Saves go one after the other. */
 const DRAFT_SCOPE = 'draft';

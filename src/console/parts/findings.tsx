@@ -12,6 +12,9 @@ import type { Tone } from './ui.js';
 
 export const SEVERITY_TONE: Record<Severity, Tone> = { error: 'bad', warning: 'care', hint: 'quiet' };
 
+/** Where a case is looked at and changed. */
+export const caseLink = (id: string): string => `/shops?mode=cases&open=${encodeURIComponent(`/cases/${id}`)}`;
+
 /** Where in the console a place of the document is edited. */
 export function placeLink(pointer: string): string {
   const [section, id, , shelf, , offer] = pointerSegments(pointer);
@@ -19,6 +22,7 @@ export function placeLink(pointer: string): string {
   if (section === 'texts') return `/catalog?view=texts&language=${id}&show=missing`;
   if (section === 'shops')
     return `/shops?mode=arrange&shop=${id}${offer ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 7).join('/'))}` : shelf ? `&open=${encodeURIComponent(pointer.split('/').slice(0, 5).join('/'))}` : ''}`;
+  if (section === 'cases') return caseLink(id!);
   if (section === 'loot') return `/loot?table=${id}`;
   if (section === 'items' || section === 'currencies' || section === 'groups' || section === 'stores')
     return `/catalog?view=${section}&open=${encodeURIComponent(`/${section}/${id}`)}`;

@@ -5,6 +5,7 @@ import { useState } from 'react';
 import { CELLS } from '../../core/catalog/cell.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { unitsParse } from '../../core/amount/index.js';
+import type { Value } from '../../core/formula/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { usePlayers } from '../api.js';
 import { documentLabels } from '../../core/texts/amounts.js';
@@ -135,10 +136,6 @@ function Describe({
   const [name, setName] = useState('');
   const attributes = Object.fromEntries(pairs(described.attributes));
   const holds = Object.fromEntries(pairs(described.holds).map(([asset, amount]) => [asset, Number(amount)]));
-  const written = (values: Readonly<Record<string, unknown>> | undefined): string =>
-    Object.entries(values ?? {})
-      .map(([id, value]) => `${id}=${String(value)}`)
-      .join(', ');
   const options = { attribute: nameables(document, 'attribute', []), asset: nameables(document, 'asset', []) };
   const nameOf = (kind: keyof typeof options, id: string) => options[kind].find((one) => one.id === id)?.label ?? id;
   const words = [
@@ -209,6 +206,24 @@ function Describe({
   );
 }
 
+const written = (values: object | undefined): string =>
+  Object.entries(values ?? {})
+    .map(([id, value]) => `${id}=${String(value)}`)
+    .join(', ');
+
+/** The address of a made-up player, with amounts as people write them. */
+export const madeUpParams = ({
+  attributes,
+  holds,
+}: {
+  attributes?: object;
+  holds?: object;
+}): Record<string, string> => ({
+  player: MADE_UP,
+  attributes: written(attributes),
+  holds: written(holds),
+});
+
 const STORE = 'made-up players';
 
 function keptRead(): Record<string, MadeUp> {
@@ -231,12 +246,14 @@ function readProfile(
   document: EconomyDocument | undefined,
 ): { profile: Profile } | { problem: string } {
   const labels = documentLabels(document);
-  const profile: { attributes: Record<string, number | string>; holds: Record<string, number> } = {
+  const profile: { attributes: Record<string, Value>; holds: Record<string, number> } = {
     attributes: {},
     holds: {},
   };
-  for (const [name, value] of pairs(attributes))
-    profile.attributes[name] = /^-?\d+(\.\d+)?$/.test(value) ? Number(value) : value;
+  for (const [name, text] of pairs(attributes)) {
+    const read = CELLS.value.read(text);
+    profile.attributes[name] = (read.ok ? read.value : text) as Value;
+  }
   for (const [asset, value] of pairs(holds)) {
     const label = labels(asset);
     if (!label) return { problem: `There is no currency or item "${asset}".` };

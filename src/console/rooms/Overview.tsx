@@ -3,7 +3,8 @@ import { useQuery } from '@tanstack/react-query';
 import { Suspense, lazy } from 'react';
 import { Link } from 'react-router';
 import { marksText } from '../../core/simulation/report.js';
-import { client, useAudit, useChanges, useChannels, useDraft, useReleases, useRuns } from '../api.js';
+import { client, useAudit, useCases, useChanges, useChannels, useDraft, useReleases, useRuns } from '../api.js';
+import { BrokenCases, CaseCounts, brokenOnes } from '../parts/cases.js';
 import { Counts, FindingList, foremost } from '../parts/findings.js';
 import { Badge, DataTable, Empty, Sheet, Waiting, instantWords } from '../parts/ui.js';
 import { Way } from '../overview/Way.js';
@@ -78,11 +79,16 @@ export function Overview() {
           <Begin document={document} revision={draft.data.revision} />
         </Suspense>
       )}
-      <div className="grid gap-3 lg:grid-cols-2">
-        <Live zone={zone} />
-        <Waits />
-        <Findings />
-        <Runs zone={zone} />
+      <div className="grid items-start gap-3 lg:grid-cols-2">
+        <div className="flex min-w-0 flex-col gap-3">
+          <Live zone={zone} />
+          <Findings />
+          <Runs zone={zone} />
+        </div>
+        <div className="flex min-w-0 flex-col gap-3">
+          <Waits />
+          <Cases />
+        </div>
       </div>
       <OnShow zone={zone} />
       <Sheet title="In the stall">
@@ -205,6 +211,46 @@ function Findings() {
     </Sheet>
   );
 }
+
+function Cases() {
+  const view = useCases().data;
+  const broken = brokenOnes(view);
+  return (
+    <Sheet
+      title="Cases"
+      actions={
+        <span className="flex items-baseline gap-3">
+          {view && <CaseCounts counts={view.counts} />}
+          <Link className="font-semibold text-copper underline" to="/shops?mode=cases">
+            Cases ...
+          </Link>
+        </span>
+      }
+    >
+      {!view ? (
+        <Waiting />
+      ) : view.cases.length === 0 ? (
+        <Empty>
+          Nothing must hold yet.{' '}
+          <Link className="underline" to="/shops?mode=rehearse">
+            Rehearse
+          </Link>{' '}
+          what matters, and keep it.
+        </Empty>
+      ) : broken.length === 0 ? (
+        <Empty>All hold on the draft.</Empty>
+      ) : (
+        <>
+          <BrokenCases cases={broken.slice(0, MOST_BROKEN)} brief />
+          {broken.length > MOST_BROKEN && <p className="text-soft">and {broken.length - MOST_BROKEN} more</p>}
+        </>
+      )}
+    </Sheet>
+  );
+}
+
+/** More are told in their own room. */
+const MOST_BROKEN = 3;
 
 const STATUS = { done: 'good', failed: 'bad', running: 'care', waiting: 'quiet', cancelled: 'quiet' } as const;
 

@@ -1,8 +1,9 @@
 /** Publish: findings, differences, a note, a channel and a time; and the way back. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
-import { client, useAudit, useChanges, useChannels, useDraft, useReleases } from '../api.js';
+import { client, useAudit, useCases, useChanges, useChannels, useDraft, useReleases } from '../api.js';
 import { When } from '../fields/When.js';
+import { BrokenCases, CaseCounts, brokenOnes } from '../parts/cases.js';
 import { Counts, FindingList } from '../parts/findings.js';
 import {
   Badge,
@@ -23,6 +24,7 @@ import { DraftHistory } from '../publish/DraftHistory.js';
 export default function Publish() {
   const draft = useDraft();
   const audit = useAudit();
+  const cases = useCases();
   const [channel, setChannel] = useState('live');
   const [at, setAt] = useState('');
   const channels = useChannels().data?.items ?? [];
@@ -42,15 +44,19 @@ export default function Publish() {
   if (!draft.data || !audit.data) return <Waiting />;
   const zone = draft.data.document.timeZone;
   const { counts, findings } = audit.data;
+  const broken = brokenOnes(cases.data);
+  const mayBreak = cases.data?.brokenCases === 'warn';
   const list = changes.data?.changes ?? [];
   const blocked =
     counts.error > 0
       ? `${counts.error} ${counts.error === 1 ? 'error stands' : 'errors stand'} against publishing`
-      : list.length === 0
-        ? `nothing differs from what is ${channel}`
-        : note.trim() === ''
-          ? 'write a note first'
-          : undefined;
+      : broken.length > 0 && !mayBreak
+        ? `${broken.length} ${broken.length === 1 ? 'case does' : 'cases do'} not hold`
+        : list.length === 0
+          ? `nothing differs from what is ${channel}`
+          : note.trim() === ''
+            ? 'write a note first'
+            : undefined;
   const done = publish.data;
   return (
     <div className="flex flex-col gap-3">
@@ -125,9 +131,21 @@ export default function Publish() {
             <Problem error={publish.error} />
           </form>
         </Sheet>
-        <Sheet title="Findings" actions={<Counts counts={counts} />}>
-          <FindingList findings={findings} />
-        </Sheet>
+        <div className="flex flex-col gap-3">
+          {broken.length > 0 && (
+            <Sheet title="Cases" actions={<CaseCounts counts={cases.data!.counts} />}>
+              <p className="text-sm text-soft">
+                {mayBreak
+                  ? 'The economy lets a release be made all the same.'
+                  : 'No release is made while a case does not hold. Mend the draft, or change what must hold.'}
+              </p>
+              <BrokenCases cases={broken} />
+            </Sheet>
+          )}
+          <Sheet title="Findings" actions={<Counts counts={counts} />}>
+            <FindingList findings={findings} />
+          </Sheet>
+        </div>
       </div>
       <Channels zone={zone} />
       <Releases zone={zone} />

@@ -7,6 +7,7 @@ import { client, useSource } from '../api.js';
 import { Picks } from '../parts/Picks.js';
 import { useParam } from '../parts/search.js';
 import { Arrange } from '../shops/Arrange.js';
+import { Cases } from '../shops/Cases.js';
 import { FrontSheet } from '../shops/Front.js';
 import { Rehearse } from '../shops/Rehearse.js';
 import { useLanguage } from '../shops/language.js';
@@ -23,6 +24,7 @@ export default function Shops() {
           {[
             ['look', 'As players see them'],
             ['rehearse', 'Rehearse'],
+            ['cases', 'Cases'],
             ['arrange', 'Arrange'],
           ].map(([key, name]) => (
             <Tabs.Trigger
@@ -40,6 +42,9 @@ export default function Shops() {
       </Tabs.Content>
       <Tabs.Content value="rehearse">
         <Rehearse />
+      </Tabs.Content>
+      <Tabs.Content value="cases">
+        <Cases />
       </Tabs.Content>
       <Tabs.Content value="arrange">
         <Arrange />

@@ -1,16 +1,18 @@
 /** Shops being arranged: shelves and offers are made, named, copied, moved by mouse or keyboard, and removed. */
 import { useState } from 'react';
 import type { DragEvent, KeyboardEvent } from 'react';
+import { Link } from 'react-router';
 import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
-import { offerName, useAudit, useDraft } from '../api.js';
+import { offerName, useAudit, useCases, useDraft } from '../api.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
 import { AddByName } from '../parts/AddByName.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { EditBar } from '../parts/EditBar.js';
 import { useEdits } from '../parts/edits.js';
 import { addOperations, fieldOperation } from '../parts/step.js';
-import { SEVERITY_TONE } from '../parts/findings.js';
+import { CaseMark, brokenOnes } from '../parts/cases.js';
+import { SEVERITY_TONE, caseLink } from '../parts/findings.js';
 import { Icon } from '../parts/Icon.js';
 import { Picks } from '../parts/Picks.js';
 import { useJustMade } from '../parts/justMade.js';
@@ -223,6 +225,7 @@ function OfferRows({
   onMove: Move;
 }) {
   const findings = useAudit().data?.findings ?? [];
+  const broken = new Set(brokenOnes(useCases().data).flatMap(({ offers: named }) => named));
   const ids = Object.keys(offers);
   if (ids.length === 0) return <p className="px-4 py-3 text-sm text-soft">No offers yet: add one above.</p>;
   return (
@@ -265,6 +268,7 @@ function OfferRows({
               <Icon icon={item?.icon ?? '🏷️'} />
               <span className={offer.hidden ? 'text-soft line-through' : ''}>{offerName(document, id, offer)}</span>
               {offer.badge && <Badge tone="care">{offer.badge}</Badge>}
+              {broken.has(id) && <Badge tone="bad">case broken</Badge>}
               {found && <Badge tone={SEVERITY_TONE[found.severity]}>! {found.code}</Badge>}
               <span className="ml-auto text-sm">
                 {price || <span className="text-soft">{CELLS.basket.write(item?.worth) || 'no price'}</span>}
@@ -348,8 +352,34 @@ function OpenThing({
         {offer !== undefined && <Tiers pointer={pointer} />}
         {offer !== undefined && <Money offer={offer} />}
         <SchemaForm pointer={pointer} value={thing} without={offer === undefined ? ['name'] : []} fresh={fresh} />
+        {offer !== undefined && <OfferCases offer={offer} />}
       </div>
     </Panel>
+  );
+}
+
+/** Cases that buy it or look for it. */
+function OfferCases({ offer }: { offer: string }) {
+  const cases = useCases().data?.cases.filter(({ offers }) => offers.includes(offer)) ?? [];
+  return (
+    <section aria-label="Cases of it">
+      <h3 className="flex items-baseline gap-2 text-sm font-semibold text-soft">
+        Cases
+        <Link className="ml-auto font-normal underline" to={`/shops?mode=cases&propose=${offer}`}>
+          Propose cases ...
+        </Link>
+      </h3>
+      <ul className="text-sm">
+        {cases.map(({ id, name, state }) => (
+          <li key={id} className="flex items-baseline gap-2">
+            <Link className="min-w-0 flex-1 underline decoration-line underline-offset-2" to={caseLink(id)}>
+              {name}
+            </Link>
+            <CaseMark state={state} />
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

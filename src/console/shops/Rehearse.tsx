@@ -16,6 +16,7 @@ import { Button, Empty, Field, Input, Problem, Sheet, Waiting, instantWords } fr
 import { FrontSheet } from './Front.js';
 import { Deeds } from './RehearseDeeds.js';
 import type { Step } from './RehearseDeeds.js';
+import { Keep } from './RehearseKeep.js';
 import { Steps } from './RehearseSteps.js';
 import { useLanguage } from './language.js';
 
@@ -55,23 +56,21 @@ export function Rehearse() {
   const queries = useQueryClient();
   const isDraft = question.source === 'draft';
   const keyOf = (count: number) => ['rehearsal', question, language, shop, seed, text, isDraft ? count : 0];
+  const body = {
+    source: question.source,
+    shop,
+    ...(at === undefined ? {} : { at }),
+    ...(player === undefined
+      ? { profile: { attributes: { ...profile?.attributes }, holds: { ...profile?.holds } } }
+      : { player }),
+    ...(/^\d{1,9}$/.test(seed) ? { seed: Number(seed) } : {}),
+    ...(language === '' ? {} : { language }),
+    steps,
+  };
   const asked = useQuery({
     // A change of the draft plays the same steps again.
     queryKey: keyOf(saved),
-    queryFn: () =>
-      client.call('POST /rehearsals', {
-        body: {
-          source: question.source,
-          shop,
-          ...(at === undefined ? {} : { at }),
-          ...(player === undefined
-            ? { profile: { attributes: { ...profile?.attributes }, holds: { ...profile?.holds } } }
-            : { player }),
-          ...(/^\d{1,9}$/.test(seed) ? { seed: Number(seed) } : {}),
-          ...(language === '' ? {} : { language }),
-          steps,
-        },
-      }),
+    queryFn: () => client.call('POST /rehearsals', { body }),
     enabled: document !== undefined && shop !== '' && problem === undefined,
     placeholderData: keepLast,
   });
@@ -145,6 +144,13 @@ export function Rehearse() {
                   setBack(back.slice(0, -1));
                 }}
               />
+              {isDraft && steps.length > 0 && (
+                <Keep
+                  key={text}
+                  document={document}
+                  onAsk={() => client.call('POST /rehearsals', { body: { ...body, keep: true } })}
+                />
+              )}
               <Belongings {...{ document, labels, rehearsed, shop }} onTake={take} />
               <Deeds document={document} labels={labels} onTake={take} />
             </>

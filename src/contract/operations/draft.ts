@@ -15,7 +15,7 @@ import {
   whyQuery,
 } from '../shapes/common.js';
 import * as catalog from '../shapes/catalog.js';
-import { cases } from '../shapes/cases.js';
+import { cases, proposals, proposalsAsked } from '../shapes/cases.js';
 import * as draft from '../shapes/draft.js';
 import { overrides } from '../shapes/run.js';
 
@@ -72,6 +72,15 @@ export const draftOperations = operations({
     query: { source: about('The draft by default, a channel, or a release number', text(64)) },
     answers: { 200: cases },
     problems: ['not-found', 'nothing-published'],
+  },
+  'POST /cases/proposals': {
+    id: 'proposeCases',
+    aside: true,
+    role: 'read',
+    summary: 'Cases for offers of the draft as they are now: one short, exactly enough, once more, full, not for them',
+    body: proposalsAsked,
+    answers: { 200: proposals },
+    problems: ['not-found', 'invalid'],
   },
   'GET /draft/changes': {
     id: 'getDraftChanges',

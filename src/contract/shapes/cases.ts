@@ -1,9 +1,25 @@
 /** Cases: what came of each, what does not hold, and which save did it. */
-import type { CaseResult } from '../../core/cases/index.js';
-import { anyText, anyWhole, choice, maybe, named, orNull, record, shapeOf } from '../../core/schema/index.js';
-import type { ValueOf } from '../../core/schema/index.js';
+import type { CaseResult, Proposal } from '../../core/cases/index.js';
+import { caseSchema } from '../../core/document/index.js';
+import type { CaseDocument } from '../../core/document/index.js';
+import {
+  anyText,
+  anyWhole,
+  choice,
+  fields,
+  listOf,
+  maybe,
+  named,
+  orNull,
+  record,
+  shapeOf,
+  text,
+} from '../../core/schema/index.js';
+import type { Shape, ValueOf } from '../../core/schema/index.js';
 import { listed, texts } from './common.js';
 import { saved } from './draft.js';
+
+export const caseDocument = named('Case', caseSchema as unknown as Shape<CaseDocument>);
 
 const since = record({
   ...saved,
@@ -38,6 +54,17 @@ const result = {
 };
 
 export const caseResult = named('CaseResult', record(result));
+/** Offers for which cases are proposed at once. */
+const MOST_OFFERS = 200;
+export const proposalsAsked = fields({
+  offers: listOf(text(64), { least: 1, most: MOST_OFFERS, of: 'offers', fix: 'Write ["storm_frame"].' }).required(),
+  at: text(40),
+});
+export const proposals = record({
+  /** Offers for which there is none: they are paid with real money, or nobody can buy them. */
+  none: texts(),
+  items: listed('cases', shapeOf<Proposal>({ id: anyText(), offer: anyText(), case: caseDocument, lines: texts() })),
+});
 export const cases = named(
   'Cases',
   record({

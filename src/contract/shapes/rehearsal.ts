@@ -1,4 +1,5 @@
 /** A rehearsal: who, when and what is done, and what became of each step. Amounts are in smallest units. */
+import type { Kept } from '../../core/cases/index.js';
 import { stepsSchema } from '../../core/document/index.js';
 import { STEP_VERBS } from '../../core/rehearsal/index.js';
 import type { RehearsalEnd, StepTold, Verb } from '../../core/rehearsal/index.js';
@@ -18,6 +19,7 @@ import {
 } from '../../core/schema/index.js';
 import type { ValueOf } from '../../core/schema/index.js';
 import { amounts, languageQuery, listed, profile, texts, unitsBasket, values } from './common.js';
+import { caseDocument } from './cases.js';
 import { goals, progress, tracks } from './progress.js';
 import { front, reasons } from './trade.js';
 
@@ -33,6 +35,8 @@ export const rehearsalAsked = named(
     /** A shop to be shown as the player sees it at the end. */
     shop: text(64),
     steps: stepsSchema(unitsBasket(1)).required(),
+    /** Asks for it as a case too. */
+    keep: yesNo(),
   }),
 );
 
@@ -68,6 +72,12 @@ export const rehearsed = named(
       tracks: tracks(),
     }),
     front: maybe(front),
+    kept: maybe(
+      shapeOf<Kept>({
+        case: caseDocument,
+        differs: listed('steps', anyWhole()),
+      }),
+    ),
   }),
 );
 export type Rehearsed = ValueOf<typeof rehearsed>;

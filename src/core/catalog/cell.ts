@@ -212,6 +212,38 @@ function rangeRead(text: string): CellValue {
   return fine(match[2] === undefined ? Number(match[1]) : { from: Number(match[1]), to: Number(match[2]) });
 }
 
+/** `350`, `300-400`, `300 or more`, `400 or less`. */
+function boundRead(text: string, decimalComma = false): CellValue {
+  const bare = text.trim();
+  const open = /^([\d.,]+)\s+or\s+(more|less)$/.exec(bare);
+  const [, from, to] = /^([\d.,]+)(?:\s*-\s*([\d.,]+))?$/.exec(bare) ?? [undefined, open?.[1], undefined];
+  const [least, most] = [from, to].map((one) => numberOf(one ?? '', decimalComma));
+  if (least === undefined || (to !== undefined && most === undefined))
+    return wrong(`"${text}" should be a number or a range, such as 350, 300-400, or 300 or more`);
+  if (open) return fine(open[2] === 'more' ? { from: least } : { to: least });
+  return fine(most === undefined ? least : { from: least, to: most });
+}
+type Bound = number | { from?: number; to?: number };
+function boundWrite(bound: Bound): string {
+  if (typeof bound === 'number') return String(bound);
+  const { from, to } = bound;
+  if (from !== undefined && to !== undefined) return `${from}-${to}`;
+  return from === undefined ? `${to} or less` : `${from} or more`;
+}
+
+/** `allowed`, or the codes of a refusal: `refused for short-of and carry-full`, or `short-of, carry-full`. */
+function verdictRead(text: string): CellValue {
+  const bare = text.trim().toLowerCase();
+  if (bare === 'allowed') return fine(bare);
+  const codes = bare
+    .replace(/^refused for /, '')
+    .split(/\s*,\s*|\s+and\s+|\s+/)
+    .filter((code) => code !== '');
+  return codes.every((code) => /^[a-z]+(-[a-z]+)*$/.test(code))
+    ? fine(codes)
+    : wrong(`"${text}" should be allowed, or the codes of a refusal, such as short-of`);
+}
+
 /** What an offer gives: `glide_wax`, or a basket. */
 const givesRead = (text: string, decimalComma?: boolean): CellValue =>
   /^\s*[a-z][a-z0-9_]*\s*$/.test(text) ? fine(text.trim()) : cellToBasket(text, decimalComma);
@@ -346,6 +378,12 @@ export const CELLS = {
   key: kind<{ item: string; keeps?: boolean }>(({ item, keeps }) => `${item}${keeps ? ' (kept)' : ''}`, keyRead),
   /** A whole number or a range: `2-3`. */
   range: kind<Ranged>((value) => (typeof value === 'number' ? String(value) : `${value.from}-${value.to}`), rangeRead),
+  /** A number, or a range of which either end may be open. */
+  bound: kind<Bound>(boundWrite, boundRead),
+  verdict: kind<string | string[]>(
+    (verdict) => (typeof verdict === 'string' ? verdict : `refused for ${verdict.join(' and ')}`),
+    verdictRead,
+  ),
   draw: kind<Drawn>(drawWrite, drawRead),
   /** What an attribute or a property may be. */
   value: kind<unknown>((value) => (typeof value === 'object' ? JSON.stringify(value) : String(value)), valueRead),

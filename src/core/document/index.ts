@@ -21,7 +21,7 @@ export type {
   TargetDocument,
   TrackDocument,
 } from './schema.js';
-export { ALLOWED, MOST_REPEATED, MOST_STEPS, rehearsalFileSchema, stepsSchema } from './schemaCases.js';
+export { ALLOWED, caseSchema, MOST_REPEATED, MOST_STEPS, rehearsalFileSchema, stepsSchema } from './schemaCases.js';
 export type { BoundDocument, VerdictDocument } from './schemaCases.js';
 export { isMoney } from './schemaPrice.js';
 export type { BasketDocument, MoneyDocument } from './schemaPrice.js';

@@ -75,7 +75,8 @@ export function documentReferences(document: EconomyDocument): Reference[] {
     } else if (block.kind === 'list') {
       const inner = namingOf(block.inner);
       if (Array.isArray(value))
-        for (let index = 0; index < value.length; index++) below(String(index), inner, all ? cut : path.length + 1, false);
+        for (let index = 0; index < value.length; index++)
+          below(String(index), inner, all ? cut : path.length + 1, false);
     } else if (isRecord(value)) {
       if (block.kind === 'fields')
         for (const key of Object.keys(value)) {

@@ -7,6 +7,7 @@ import {
   either,
   fields,
   ids,
+  inCells,
   instant,
   isRecord,
   listOf,
@@ -90,24 +91,27 @@ export type BoundDocument = number | { from?: number | undefined; to?: number | 
 
 const MOST = Number.MAX_SAFE_INTEGER;
 const bound = () =>
-  either<BoundDocument>(
-    [
-      {
-        fits: isRecord,
-        schema: inOrder(
-          fields({
-            from: said('From', 'The least.', anyNumber(0, MOST)),
-            to: said('To', 'The most.', anyNumber(0, MOST)),
-          }),
-          ({ from, to }) => ({
-            problem: `nothing is ${from} or more and ${to} or less`,
-            fix: `Write from: ${to} and to: ${from}, or leave one out.`,
-          }),
-        ),
-      },
-      { fits: () => true, schema: anyNumber(0, MOST) },
-    ],
-    () => ({ problem: 'a number or a range is needed here', fix: 'Write 350, or {from: 300, to: 400}.' }),
+  inCells(
+    'bound',
+    either<BoundDocument>(
+      [
+        {
+          fits: isRecord,
+          schema: inOrder(
+            fields({
+              from: said('From', 'The least.', anyNumber(0, MOST)),
+              to: said('To', 'The most.', anyNumber(0, MOST)),
+            }),
+            ({ from, to }) => ({
+              problem: `nothing is ${from} or more and ${to} or less`,
+              fix: `Write from: ${to} and to: ${from}, or leave one out.`,
+            }),
+          ),
+        },
+        { fits: () => true, schema: anyNumber(0, MOST) },
+      ],
+      () => ({ problem: 'a number or a range is needed here', fix: 'Write 350, or {from: 300, to: 400}.' }),
+    ),
   );
 
 export const ALLOWED = 'allowed';
@@ -121,18 +125,21 @@ const code = () =>
       : { problem: `${JSON.stringify(value)} is not the code of a reason`, fix: 'Write one such as short-of.' },
   );
 const verdict = () =>
-  either<VerdictDocument>(
-    [
-      {
-        fits: Array.isArray,
-        schema: listOf(code(), { least: 1, most: 20, of: 'codes', fix: 'Write [short-of].' }),
-      },
-      { fits: () => true, schema: choice(ALLOWED) },
-    ],
-    () => ({
-      problem: 'a verdict is needed here',
-      fix: 'Write allowed, or the codes of a refusal such as [short-of].',
-    }),
+  inCells(
+    'verdict',
+    either<VerdictDocument>(
+      [
+        {
+          fits: Array.isArray,
+          schema: listOf(code(), { least: 1, most: 20, of: 'codes', fix: 'Write [short-of].' }),
+        },
+        { fits: () => true, schema: choice(ALLOWED) },
+      ],
+      () => ({
+        problem: 'a verdict is needed here',
+        fix: 'Write allowed, or the codes of a refusal such as [short-of].',
+      }),
+    ),
   );
 
 const offers = (of: string) => listOf(refTo('offer'), { most: MOST_NAMED, of });

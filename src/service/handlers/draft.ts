@@ -1,7 +1,7 @@
 /** The working copy: read, save, patch, audit, differences, in and out as files. */
 import type { Operation } from 'fast-json-patch';
 import { findingCounts } from '../../core/audit/index.js';
-import { casesRun } from '../../core/cases/index.js';
+import { casesProposed, casesRun } from '../../core/cases/index.js';
 import { documentChanges, documentPatch } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { folderRead, folderWrite } from '../../core/files/index.js';
@@ -10,7 +10,7 @@ import { casesView } from '../draft/cases.js';
 import { DEFAULT_LIMIT, pageOf } from '../handler.js';
 import { instantOf } from '../instant.js';
 import type { Handlers } from '../handler.js';
-import { Problem, errorsOf } from '../problem.js';
+import { Problem, errorsOf, notFound } from '../problem.js';
 import type { Service } from '../service.js';
 
 /** The document that the draft is compared with: a release by number, or what a channel points at. */
@@ -46,6 +46,14 @@ export const draftHandlers = {
     if (source === 'draft') return { body: service.draftCases.view() };
     const { release, document, economy } = service.sources.of(source);
     return { body: casesView(release, null, document, casesRun(economy, document)) };
+  },
+  'POST /cases/proposals': ({ service, body: { offers, at } }) => {
+    const { economy } = service.draft.current;
+    const unknown = offers.find((id) => !economy.offers.has(id));
+    if (unknown !== undefined) throw notFound('offer', unknown, economy.offers.keys());
+    const items = casesProposed(economy, offers, instantOf(at ?? 'now', economy.zone, service.now()));
+    const found = new Set(items.map(({ offer }) => offer));
+    return { body: { items, none: offers.filter((id) => !found.has(id)) } };
   },
   'GET /draft/changes': ({ service, query: { against = 'live', at } }) => {
     const base = comparedWith(service, against);

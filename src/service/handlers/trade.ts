@@ -3,6 +3,7 @@ import { CONTRACT } from '../../contract/index.js';
 import type { ActAnswer, ActKey } from '../../contract/index.js';
 import { frontMake, frontTell, verdictTell } from '../../core/storefront/index.js';
 import { verdictExplain } from '../../core/texts/index.js';
+import { rehearsalKept } from '../../core/cases/index.js';
 import { rehearsalEnd, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
 import type { WrittenStep } from '../../core/rehearsal/index.js';
 import { purchaseCheck } from '../../core/trade/index.js';
@@ -68,7 +69,7 @@ export const tradeHandlers = {
     return { body: { release, verdicts } };
   },
   'POST /rehearsals': ({ service, body }) => {
-    const { player, profile, source, at, seed, language, shop: shopId, steps: written } = body;
+    const { player, profile, source, at, seed, language, shop: shopId, steps: written, keep } = body;
     const { economy, release, atMs } = service.sources.at(source, at);
     const read = stepsRead(economy, written as WrittenStep[], 'smallest-units');
     if (!read.ok)
@@ -89,12 +90,21 @@ export const tradeHandlers = {
     const shop = shopId === undefined ? undefined : economy.shops.get(shopId);
     if (shopId !== undefined && !shop) throw notFound('shop', shopId, economy.shops.keys());
     const { steps, state } = rehearse(economy, start, read.steps, seed);
+    const kept = keep
+      ? rehearsalKept(
+          economy,
+          start,
+          { steps: read.steps, seed, language, profile: player === undefined ? (profile ?? {}) : undefined },
+          steps,
+        )
+      : undefined;
     const front = shop && frontMake(economy, shop, state.player, state.shared, state.atMs);
     return {
       body: {
         release,
         steps: stepsTold(economy, read.steps, steps, language),
         end: rehearsalEnd(economy, state),
+        ...(kept ? { kept } : {}),
         ...(front
           ? { front: { release, ...(language === undefined ? front : frontTell(economy, front, language)) } }
           : {}),
