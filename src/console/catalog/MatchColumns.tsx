@@ -1,4 +1,5 @@
 /** A table with columns of its own: each is matched with what it holds, by guess first and by hand where that is wrong. */
+import { columnPath } from '../../core/catalog/sheet.js';
 import { cellNameOf, jsonNodeAt } from '../../core/catalog/schemaCell.js';
 import type { JsonNode, Sheet } from '../../core/catalog/index.js';
 import { amountFields } from '../../core/catalog/table.js';
@@ -108,7 +109,7 @@ export function MatchColumns({ sheet, schema, document, table, matches, decimalC
 }
 
 export const labelOf = (schema: JsonNode, sheet: Sheet, field: string): string =>
-  jsonNodeAt(schema, [...sheet.path(sheet.keys), field])?.title ?? field;
+  jsonNodeAt(schema, columnPath(sheet, field))?.title ?? field;
 
 function matchOptions(sheet: Sheet, schema: JsonNode, document: EconomyDocument): { value: string; label: string }[] {
   const amounts = amountFields(schema, sheet).flatMap((field) =>
@@ -139,7 +140,7 @@ function missingColumns(
   const keys = sheet.keys.slice(0, -1).filter((key) => !has(key));
   const needed = sheet.columns
     .filter(({ field, needed: must }) => must && !has(field))
-    .map(({ field }) => ({ field, node: jsonNodeAt(schema, [...sheet.path(sheet.keys), field]) }))
+    .map(({ field }) => ({ field, node: jsonNodeAt(schema, columnPath(sheet, field)) }))
     .filter(({ node }) => node?.enum && cellNameOf(node) === 'text');
   return [
     ...keys.map((field) => ({ field, label: field, choices: keyChoices(field, document) })),

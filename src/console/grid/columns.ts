@@ -1,7 +1,7 @@
 /** What the catalog's grids show: the sheets of the core, with columns that read a cell and write it back. */
 import type { EconomyDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
-import { SHEETS } from '../../core/catalog/sheet.js';
+import { SHEETS, columnPath } from '../../core/catalog/sheet.js';
 import { cellNameOf, jsonNodeAt, jsonResolved } from '../../core/catalog/schemaCell.js';
 import type { CellValue, JsonNode, Sheet, SheetColumn, SheetName } from '../../core/catalog/index.js';
 import { offerName } from '../api.js';
@@ -48,7 +48,7 @@ export interface GridView {
 const editable =
   (sheet: Sheet, document: EconomyDocument, schema: JsonNode) =>
   ({ field, head, width, right, needed, extra }: SheetColumn): GridColumn => {
-    const node = jsonNodeAt(schema, [...sheet.path(sheet.keys), field]);
+    const node = jsonNodeAt(schema, columnPath(sheet, field));
     const cell = cellNameOf(node);
     const names = node?.['x-names'] === undefined ? undefined : choicesOf(document, node);
     const labels = names && new Map(names.map(({ id, label }) => [id, label]));
@@ -146,6 +146,7 @@ export const GRIDS: Record<SheetName, GridView> = {
   earning: view('earning', 'Earning rules', 'earning rule', [key(0, 'id', 150)]),
   goals: view('goals', 'Goals', 'goal', [key(0, 'id', 150)]),
   teams: view('teams', 'Teams', 'kind of team', [key(0, 'id', 150)]),
+  cases: view('cases', 'Cases of one purchase', 'case', [key(0, 'id', 150)]),
   rankings: view('rankings', 'Rankings', 'ranking', [key(0, 'id', 150)]),
   loot: view('loot', 'Loot entries', 'entry', [key(1, 'id', 140), key(0, 'loot', 150)]),
 };

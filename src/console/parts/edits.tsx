@@ -56,19 +56,7 @@ export function useEdits(): Edits {
   return edits;
 }
 
-const DEPENDENT = [
-  'audit',
-  'cases',
-  'changes',
-  'source',
-  'front',
-  'verdict',
-  'values',
-  'odds',
-  'uses',
-  'flow',
-  'money',
-];
+const DEPENDENT = ['audit', 'changes', 'source', 'front', 'verdict', 'values', 'odds', 'uses', 'flow', 'money'];
 
 /** Saves go one after the other. */
 const DRAFT_SCOPE = 'draft';
@@ -135,10 +123,11 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     turn();
     return queries.invalidateQueries({ queryKey: ['draft'] });
   }, [queries, turn]);
-  const settled = useCallback(
-    () => Promise.all(DEPENDENT.map((key) => queries.invalidateQueries({ queryKey: [key] }))),
-    [queries],
-  );
+  const settled = useCallback(() => {
+    // No save waits until cases are played.
+    void queries.invalidateQueries({ queryKey: ['cases'] });
+    return Promise.all(DEPENDENT.map((key) => queries.invalidateQueries({ queryKey: [key] })));
+  }, [queries]);
   /** How many are on their way: known in the very render that shows what they change. */
   const [underway, setUnderway] = useState(0);
   const save = useMutation<DraftSaved, Error, Step & { done?: Done }>({

@@ -8,6 +8,7 @@ import type { AssetLabels } from '../../core/texts/index.js';
 import { movedText, stepState } from '../../core/texts/rehearsed.js';
 import type { CaseView, Rehearsed } from '../../contract/index.js';
 import { client, useCases, useDraft } from '../api.js';
+import { SheetWindow } from '../catalog/SheetWindow.js';
 import { AddByName } from '../parts/AddByName.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
 import { EditBar } from '../parts/EditBar.js';
@@ -57,6 +58,7 @@ export function Cases() {
         )}
         <AddByName what="case" taken={(one) => one in cases} onAdd={add} />
         <CaseProposals document={document} />
+        <SheetWindow sheet="cases" />
         <EditBar />
       </div>
       <Problem error={view.error} />

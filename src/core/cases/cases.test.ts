@@ -4,7 +4,7 @@ import { documentValidate } from '../document/index.js';
 import type { CaseDocument, EconomyDocument } from '../document/index.js';
 import { economyCompile } from '../economy/index.js';
 import { caseLines } from '../texts/index.js';
-import { caseRun, casesJunit, casesRun } from './index.js';
+import { caseKept, caseRun, casesJunit, casesProposed, casesRun } from './index.js';
 
 const COVE = economyOf(`
 attributes: {level: {start: 1}, rank: {start: 1}}
@@ -280,4 +280,110 @@ test('JUnit: a failure for what is broken, an error for what cannot be played, a
     expect.stringMatching(/^ name="Unplayable" .*<error message="\/cases\/one: nothing must hold/),
   ]);
   expect(xml).toContain('<testsuite name="Cove" tests="3" failures="1" errors="1">');
+});
+
+describe('kept from a rehearsal', () => {
+  const kept = (steps: Parameters<typeof caseKept>[1]['steps'], more: Partial<Parameters<typeof caseKept>[1]> = {}) =>
+    caseKept(COVE, {
+      profile: { holds: { shells: 349 }, attributes: { level: 2 } },
+      atMs: Date.UTC(2027, 2, 1, 10, 0, 31),
+      steps,
+      ...more,
+    });
+
+  test('what happened becomes what must hold, and holds; the name says what was done first', () => {
+    const written = kept(
+      [
+        { buy: 'frame' },
+        { give: { shells: 1, pearls: 150 } },
+        { buy: 'frame' },
+        { buy: 'wax' },
+        { event: 'race_finished', fields: { place: 1 } },
+        { wait: 'day' },
+        { until: Date.UTC(2027, 9, 31, 1, 30) },
+      ],
+      { language: 'pt', seed: 7 },
+    );
+    expect(written).toEqual({
+      name: 'Buy Frame at Stall: refused for short-of',
+      at: '2027-03-01T10:00',
+      seed: 7,
+      player: { attributes: { level: 2 }, holds: { shells: 349 } },
+      steps: [
+        { buy: 'frame', expect: { verdict: ['short-of'], says: { pt: 'Falta 1 Shell.' } } },
+        { give: { shells: 1, pearls: 1.5 } },
+        { buy: 'frame', expect: { verdict: 'allowed', price: { shells: 350 }, holds: { shells: 0, frame: 1 } } },
+        { buy: 'wax', expect: { verdict: 'allowed', price: { pearls: 1.5 }, holds: { pearls: 0, wax: 1 } } },
+        {
+          event: 'race_finished',
+          fields: { place: 1 },
+          expect: { holds: { shells: 30 }, attributes: { rank: 2 }, levels: { flyer: 2 }, goals: { first: 'reached' } },
+        },
+        { wait: 'day' },
+        // Clocks show it twice, so the offset is written.
+        { until: '2027-10-31T01:30+00:00' },
+      ],
+    });
+    expect(documentValidate({ name: 'X', timeZone: 'UTC', cases: { one: written } }).ok).toBe(true);
+    expect(caseRun(COVE, 'one', written)).toMatchObject({ state: 'holds', misses: [] });
+  });
+
+  test('whatever the demo rehearses holds as it was kept, and the planted fault is found', () => {
+    const document = demoDocument();
+    const { economy } = economyCompile(document);
+    const written = caseKept(economy, {
+      profile: { attributes: { level: 4 }, holds: { shells: 3000, drift_crate: 2, brass_key: 1 } },
+      atMs: Date.UTC(2027, 3, 27, 12),
+      steps: [
+        { open: 'drift_crate', times: 2 },
+        { play: 'harbour_race', times: 4 },
+        { buy: 'racer_kit' },
+        { sell: 'comet_tail', shop: 'pier_stall' },
+        { wait: 'change' },
+        { use: 'storm_wax' },
+      ],
+    });
+    expect(caseLines(caseRun(economy, 'one', written))).toEqual([]);
+    document.items!['racer_kit']!.gives = { gull_frame: 1, striped_sail: 1, storm_wax: 1 };
+    expect(caseLines(caseRun(economyCompile(document).economy, 'one', written)).join()).toContain('holds Storm Wax');
+  });
+});
+
+describe('proposed for an offer', () => {
+  const document = demoDocument();
+  const { economy } = economyCompile(document);
+  const lines = (offer: string, at = Date.UTC(2027, 2, 1, 10)) =>
+    casesProposed(economy, [offer], at).map(({ id, lines: told }) => [id, ...told]);
+
+  test('one short, exactly, one over, the second time, full, the wrong level', () => {
+    expect(lines('storm_frame')).toEqual([
+      ['storm_frame_exactly', 'level is 3, 1400 Shells', 'buy: allowed'],
+      ['storm_frame_one_short', 'level is 3, 1399 Shells', 'buy: refused for short-of'],
+      ['storm_frame_one_over', 'level is 3, 1401 Shells', 'buy: allowed'],
+      ['storm_frame_once_more', 'level is 3, 2800 Shells', 'buy: allowed', 'buy: refused for carry-full'],
+      ['storm_frame_full_of_storm_frame', 'level is 3, 1400 Shells, 1 Storm Frame', 'buy: refused for carry-full'],
+      ['storm_frame_not_for', 'level is 2, 1400 Shells', 'buy: refused for requirement-unmet'],
+    ]);
+  });
+
+  test('as often as a day allows, and the day after; each way to pay; when it is next on sale', () => {
+    expect(lines('calm_charm').slice(3, 5)).toEqual([
+      ['calm_charm_once_more', '120 Shells', 'buy 2 times: allowed', 'buy: refused for limit-reached'],
+      ['calm_charm_day_after', '120 Shells', 'buy 2 times: allowed', 'the day after', 'buy: allowed'],
+    ]);
+    expect(lines('lantern_sail').map(([id]) => id)).toContain('lantern_sail_one_short_shells_2');
+    expect(casesProposed(economy, ['festival_frame'], Date.UTC(2027, 2, 1))[0]!.case.at).toBe('2027-04-26T10:00');
+    expect(lines('festival_frame', Date.UTC(2027, 5, 1))).toEqual([]);
+    expect([lines('pearls_10'), lines('none')]).toEqual([[], []]);
+  });
+
+  test('all of them hold as they are, and name nothing twice', () => {
+    const proposals = casesProposed(economy, [...economy.offers.keys()], Date.UTC(2027, 3, 28, 12));
+    const cases = Object.fromEntries(proposals.map(({ id, case: one }) => [id, one]));
+    expect(proposals.length).toBeGreaterThan(250);
+    expect(Object.keys(cases).length).toBe(proposals.length);
+    expect(documentValidate({ ...document, cases }).ok).toBe(true);
+    const failed = casesRun(economy, { ...document, cases }).filter(({ state }) => state !== 'holds');
+    expect(failed.map(({ id }) => id)).toEqual([]);
+  });
 });

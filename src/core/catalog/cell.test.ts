@@ -170,3 +170,29 @@ test.each([
   expect(CELLS.value.write(value)).toBe(said);
   expect(CELLS.value.read(said)).toEqual({ ok: true, value });
 });
+
+test.each([
+  [CELLS.bound, '350', 350],
+  [CELLS.bound, '300-400', { from: 300, to: 400 }],
+  [CELLS.bound, '2.5 or more', { from: 2.5 }],
+  [CELLS.bound, '400 or less', { to: 400 }],
+  [CELLS.verdict, 'allowed', 'allowed'],
+  [CELLS.verdict, 'refused for short-of and carry-full', ['short-of', 'carry-full']],
+  [CELLS.pairs, 'level=3, pilot=true, platform=phone', { level: 3, pilot: true, platform: 'phone' }],
+])('%# %s', (cell, text, value) => {
+  expect([cell.read(text), cell.write(value)]).toEqual([{ ok: true, value }, text]);
+});
+
+test.each([
+  [CELLS.bound, '-', 'a number or a range'],
+  [CELLS.bound, '3 or so', 'a number or a range'],
+  [CELLS.verdict, 'refused: 3', 'allowed, or the codes'],
+  [CELLS.pairs, 'level 3', 'a name and its value'],
+])('what is none says what it should be: %# %s', (cell, text, problem) => {
+  expect(cell.read(text)).toMatchObject({ ok: false, problem: expect.stringContaining(problem) as string });
+});
+
+test('codes are read with commas, spaces or words between them', () => {
+  for (const text of ['short-of, carry-full', 'short-of carry-full', 'Refused for short-of and carry-full'])
+    expect(CELLS.verdict.read(text)).toEqual({ ok: true, value: ['short-of', 'carry-full'] });
+});

@@ -323,6 +323,23 @@ function valueRead(text: string): CellValue {
   return fine(number === undefined ? bare : bare.startsWith('-') ? -number : number);
 }
 
+/** `level=3, platform=phone`. */
+function pairsRead(text: string): CellValue {
+  const pairs: Record<string, unknown> = {};
+  for (const part of parts(text, ',')) {
+    const match = /^([a-z][a-z0-9_]*)\s*=\s*(\S.*)$/s.exec(part);
+    if (!match) return wrong(`"${part}" should be a name and its value, such as level=3`);
+    const read = valueRead(match[2]!);
+    if (!read.ok) return read;
+    pairs[match[1]!] = read.value;
+  }
+  return fine(pairs);
+}
+const pairsWrite = (values: object): string =>
+  Object.entries(values)
+    .map(([name, value]) => `${name}=${String(value)}`)
+    .join(', ');
+
 /** A cell in a notation. An empty cell is an absent value, and what the notation cannot say is said in JSON. */
 function kind<T>(notation: (value: T) => string, plain: CellKind['read']): CellKind {
   const read: CellKind['read'] = (text, decimalComma) => {
@@ -384,6 +401,8 @@ export const CELLS = {
     (verdict) => (typeof verdict === 'string' ? verdict : `refused for ${verdict.join(' and ')}`),
     verdictRead,
   ),
+  /** Values by name: `level=3, platform=phone`. */
+  pairs: kind<Record<string, unknown>>(pairsWrite, pairsRead),
   draw: kind<Drawn>(drawWrite, drawRead),
   /** What an attribute or a property may be. */
   value: kind<unknown>((value) => (typeof value === 'object' ? JSON.stringify(value) : String(value)), valueRead),

@@ -12,7 +12,7 @@ import { CELLS } from './cell.js';
 import type { CellKind } from './cell.js';
 import { cellNameOf, jsonNodeAt } from './schemaCell.js';
 import type { JsonNode } from './schemaCell.js';
-import { SHEETS } from './sheet.js';
+import { SHEETS, columnAt, columnPath } from './sheet.js';
 import type { Sheet, SheetName } from './sheet.js';
 import { MAX_CSV_ROWS, hasDecimalComma, tableRead } from './table.js';
 import type { TableRow } from './table.js';
@@ -21,14 +21,17 @@ const SCHEMA = economyJsonSchema() as JsonNode;
 
 /** How a field of a sheet's rows is written, as the schema says. */
 const cellOf = (sheet: Sheet, field: string): CellKind =>
-  CELLS[cellNameOf(jsonNodeAt(SCHEMA, [...sheet.path(sheet.keys), field]))];
+  CELLS[cellNameOf(jsonNodeAt(SCHEMA, columnPath(sheet, field)))];
 
 /** The sheet as CSV with a header row; lines end in CR LF. */
 export function csvWrite(document: EconomyDocument, name: SheetName): string {
   const sheet = SHEETS[name];
   const rows = sheet
     .rows(document)
-    .map(({ keys, value }) => [...keys, ...sheet.columns.map(({ field }) => cellOf(sheet, field).write(value[field]))]);
+    .map(({ keys, value }) => [
+      ...keys,
+      ...sheet.columns.map(({ field }) => cellOf(sheet, field).write(valueAt(value, columnAt(sheet, field)))),
+    ]);
   const head = [...sheet.keys, ...sheet.columns.map(({ field }) => field)];
   return csvText([head, ...rows]);
 }
@@ -119,6 +122,13 @@ function rowsRead(
     const rows = parent as Record<string, Record<string, unknown>>;
     const id = path.at(-1)!;
     if (!Object.hasOwn(rows, id)) added++;
+    else if (sheet.only?.holds(rows[id]!) === false) {
+      say(
+        sheet.keys.at(-1)!,
+        `"${id}" has more than a row can say (${sheet.only.words}): change it elsewhere, or give this row another id`,
+      );
+      continue;
+    }
     rows[id] = rowRead(sheet, head, record, Object.hasOwn(rows, id) ? rows[id]! : {}, decimalComma, say);
   }
   return problems.length > 0
@@ -139,6 +149,20 @@ function withSection(document: EconomyDocument, section: string): EconomyDocumen
   return document;
 }
 
+/** Puts a value at a path, with the groups and lists on the way; takes it away where it is undefined, with what is empty then. */
+function put(holder: object, [key, ...path]: readonly string[], value: unknown): void {
+  const group = holder as Record<string, unknown>;
+  if (path.length === 0) {
+    if (value === undefined) Reflect.deleteProperty(group, key!);
+    else group[key!] = value;
+    return;
+  }
+  if (group[key!] === undefined && value === undefined) return;
+  const inner = (group[key!] ??= /^\d+$/.test(path[0]!) ? [] : {}) as object;
+  put(inner, path, value);
+  if (Object.keys(inner).length === 0) Reflect.deleteProperty(group, key!);
+}
+
 function rowRead(
   sheet: Sheet,
   head: readonly string[],
@@ -147,15 +171,14 @@ function rowRead(
   decimalComma: boolean,
   say: (column: string, message: string) => void,
 ): Record<string, unknown> {
-  const row = { ...before };
+  const row = structuredClone(before);
   for (const { field, needed } of sheet.columns) {
     const index = head.indexOf(field);
     if (index < 0) continue;
     const read = cellOf(sheet, field).read(unguard(record[index] ?? ''), decimalComma);
     if (!read.ok) say(field, read.problem);
     else if (read.value === undefined && needed) say(field, `${field} cannot be empty`);
-    else if (read.value === undefined) Reflect.deleteProperty(row, field);
-    else row[field] = read.value;
+    else put(row, columnAt(sheet, field), read.value);
   }
   return row;
 }

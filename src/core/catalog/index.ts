@@ -8,7 +8,7 @@ export type { AssetFlow, FlowLine } from './flow.js';
 export { moneyRows } from './money.js';
 export type { MoneyRow } from './money.js';
 export type { Edited } from './outcome.js';
-export { SECTION_SHEETS, SHEETS, SHEET_NAMES } from './sheet.js';
+export { SECTION_SHEETS, SHEETS, SHEET_NAMES, columnAt } from './sheet.js';
 export type { SectionSheet, Sheet, SheetColumn, SheetName } from './sheet.js';
 export { formulaTry } from './tryFormula.js';
 export type { FormulaAsked, FormulaTried } from './tryFormula.js';

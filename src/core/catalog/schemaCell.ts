@@ -28,11 +28,12 @@ export interface JsonNode {
   'x-names'?: string;
 }
 
-/** The part of a schema that a path leads to: fields by name, entries by whatever id. */
+/** The part of a schema that a path leads to: fields by name, entries by whatever id, those of a list by whatever number. */
 export function jsonNodeAt(root: JsonNode, path: readonly string[]): JsonNode | undefined {
   let node: JsonNode | undefined = root;
   for (const segment of path) {
-    const inner: JsonNode | boolean | undefined = node?.properties?.[segment] ?? node?.additionalProperties;
+    const inner: JsonNode | boolean | undefined =
+      node?.properties?.[segment] ?? node?.additionalProperties ?? node?.items;
     node = typeof inner === 'object' ? inner : undefined;
   }
   return node;

@@ -5,6 +5,8 @@ import { pointerOf } from '../issue/index.js';
 export interface SheetColumn {
   /** The field of the row, and the column's name in CSV. */
   field: string;
+  /** Where it stands in the row, where it is no field of its own. */
+  at?: readonly string[];
   /** What people call it. */
   head: string;
   /** In pixels. */
@@ -31,18 +33,20 @@ export interface Sheet {
   rows(document: EconomyDocument): SheetRow[];
   /** The pointer's segments of a row by its keys. */
   path(keys: readonly string[]): string[];
+  /** Of rows that have more than a sheet can say: what those are that it has. */
+  only?: { words: string; holds(value: Record<string, unknown>): boolean };
 }
 
 /** Those of the catalog. */
 export const CATALOG_SHEETS = ['items', 'offers', 'loot', 'currencies', 'groups', 'stores'] as const;
-export const SHEET_NAMES = [...CATALOG_SHEETS, 'attributes', 'earning', 'goals', 'teams', 'rankings'] as const;
+export const SHEET_NAMES = [...CATALOG_SHEETS, 'attributes', 'earning', 'goals', 'teams', 'rankings', 'cases'] as const;
 export type SheetName = (typeof SHEET_NAMES)[number];
 
 /** Those of the catalog whose rows are entries of a section of the same name. */
 export const SECTION_SHEETS = ['items', 'currencies', 'groups', 'stores'] as const;
 export type SectionSheet = (typeof SECTION_SHEETS)[number];
 
-const section = (name: SectionSheet | 'attributes' | 'earning' | 'goals' | 'teams' | 'rankings') => ({
+const section = (name: SectionSheet | 'attributes' | 'earning' | 'goals' | 'teams' | 'rankings' | 'cases') => ({
   keys: ['id'],
   path: ([id]: readonly string[]) => [name, id!],
   rows: (document: EconomyDocument): SheetRow[] =>
@@ -231,4 +235,56 @@ export const SHEETS: Readonly<Record<SheetName, Sheet>> = {
       { field: 'description', head: 'description', width: 300 },
     ],
   },
+  cases: {
+    name: 'cases',
+    ...section('cases'),
+    rows: (document) =>
+      section('cases')
+        .rows(document)
+        .filter(({ value }) => isOnePurchase(value)),
+    only: {
+      words: 'one purchase, and whether it is allowed',
+      holds: (value) => isEmptyCase(value) || isOnePurchase(value),
+    },
+    columns: [
+      { field: 'name', head: 'name', width: 240, needed: true },
+      { field: 'at', head: 'at', width: 140, needed: true },
+      { field: 'attributes', at: ['player', 'attributes'], head: 'attributes', width: 140 },
+      { field: 'holds', at: ['player', 'holds'], head: 'holds', width: 200 },
+      { field: 'offer', at: ['steps', '0', 'buy'], head: 'offer', width: 160, needed: true },
+      { field: 'times', at: ['steps', '0', 'times'], head: 'times', width: 64, right: true },
+      { field: 'pay', at: ['steps', '0', 'pay'], head: 'pays', width: 100 },
+      { field: 'expected', at: ['steps', '0', 'expect', 'verdict'], head: 'expected', width: 200, needed: true },
+      { field: 'seed', head: 'seed', width: 80, right: true },
+      { field: 'description', head: 'description', width: 260 },
+    ],
+  },
 };
+
+/** Whether a case is one purchase of which only the verdict must hold. */
+function isOnePurchase({ expect, player, steps = [] }: Record<string, unknown>): boolean {
+  const [step, ...more] = steps as Record<string, unknown>[];
+  if (expect !== undefined || step === undefined || more.length > 0) return false;
+  const { buy, times: _, pay: __, expect: wanted, ...others } = step;
+  const parts = player === undefined ? [] : [player, ...Object.values(player as object)];
+  return (
+    buy !== undefined &&
+    Object.keys(others).length === 0 &&
+    Object.keys((wanted as object | undefined) ?? {}).join() === 'verdict' &&
+    // What is written and empty has no cell.
+    parts.every((part) => Object.keys(part as object).length > 0)
+  );
+}
+
+const isEmptyCase = ({ expect, steps = [] }: Record<string, unknown>): boolean =>
+  expect === undefined && (steps as unknown[]).length === 0;
+
+/** Where the value of a column stands in a row. */
+export const columnAt = ({ columns }: Sheet, field: string): readonly string[] =>
+  columns.find((column) => column.field === field)?.at ?? [field];
+
+/** Where the schema describes a column. */
+export const columnPath = (sheet: Sheet, field: string): string[] => [
+  ...sheet.path(sheet.keys),
+  ...columnAt(sheet, field),
+];

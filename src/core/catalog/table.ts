@@ -14,6 +14,7 @@ import { CELLS } from './cell.js';
 import type { CellName } from './cell.js';
 import { cellNameOf, jsonNodeAt } from './schemaCell.js';
 import type { JsonNode } from './schemaCell.js';
+import { columnAt, columnPath } from './sheet.js';
 import type { Sheet } from './sheet.js';
 
 /** One row, and the line on which it ends, counted from 1. */
@@ -90,7 +91,7 @@ export type Match =
 const bare = (words: string): string => words.toLowerCase().replace(/[^\p{L}\p{N}]+/gu, '');
 
 const fieldNode = (schema: JsonNode, sheet: Sheet, field: string): JsonNode | undefined =>
-  jsonNodeAt(schema, [...sheet.path(sheet.keys), field]);
+  jsonNodeAt(schema, columnPath(sheet, field));
 
 /** Columns that hold an amount of something: one asset of them may stand alone. */
 export const amountFields = (schema: JsonNode, sheet: Sheet): string[] =>
@@ -263,7 +264,7 @@ export function tableToSheet(asked: Asked): TableBrought {
       const written = cells.get(field);
       if (written !== undefined) return written;
       if (!before) return otherwise[field] ?? '';
-      return guard(CELLS[cellNameOf(fieldNode(schema, sheet, field))].write(before[field]));
+      return guard(CELLS[cellNameOf(fieldNode(schema, sheet, field))].write(valueAt(before, columnAt(sheet, field))));
     });
   });
   const needed = [

@@ -31,11 +31,12 @@ export const MOST_CASE_STEPS = 200;
 export const MOST_CASES = 5000;
 const MOST_NAMED = 200;
 
-const attributeValues = () => mapOf(anyValue(), ids('attribute'), MOST_NAMED);
+const attributeValues = () => inCells('pairs', mapOf(anyValue(), ids('attribute'), MOST_NAMED));
 
 type Amounts = ReturnType<typeof mapOf<Shape<number>>>;
 /** As people write them. */
-const writtenAmounts = (): Amounts => mapOf(anyNumber(0, Number.MAX_SAFE_INTEGER), ids('asset'), MOST_NAMED);
+const writtenAmounts = (): Amounts =>
+  inCells('basket', mapOf(anyNumber(0, Number.MAX_SAFE_INTEGER), ids('asset'), MOST_NAMED));
 
 /** The verbs, and what may stand beside one; which goes with which is told by `stepsRead`. */
 const stepFields = (amounts: Amounts) => ({
