@@ -76,7 +76,7 @@ const SHOTS = {
   'from-log': '/simulate?view=fit',
   'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
   earning: '/earning?section=goals&open=/goals/on_the_podium',
-  teams: '/earning?section=teams&open=/teams/side&team=windward',
+  cases: '/shops?mode=cases&open=/cases/storm_frame_exactly',
   // Those of the tutorial come last: each goes one step further in its day.
   'tutorial-paste': '/catalog',
   'tutorial-odds': '/loot?table=gale_finds',

@@ -1,5 +1,10 @@
 import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
+import { parse } from 'yaml';
+import { casesRun } from '../../src/core/cases/index.js';
+import { documentValidate } from '../../src/core/document/index.js';
+import type { EconomyDocument } from '../../src/core/document/index.js';
+import { demoDocument, demoEconomy } from '../support/economy.js';
 import { economyAudit } from '../../src/core/audit/index.js';
 import { economyLoad } from '../../src/core/economy/index.js';
 import { scenarioResolve } from '../../src/core/simulation/index.js';
@@ -26,15 +31,24 @@ test('the tour gives, command by command, what the README says', async () => {
 test('the examples of the guide to economy files are one economy without a finding of substance', () => {
   const guide = readFileSync(join(packageRoot(), 'docs/economy-files.md'), 'utf8');
   const files = [...guide.matchAll(/```yaml\n([\s\S]*?)```/g)].map(([, text], index) => ({ path: `${index}.yaml`, text: text! }));
-  expect(files).toHaveLength(13);
-  const { document, issues } = economyLoad(files);
+  expect(files).toHaveLength(14);
+  const { document, economy, issues } = economyLoad(files);
   expect(issues).toEqual([]);
   expect(economyAudit(document!).filter(({ severity }) => severity !== 'hint')).toEqual([]);
+  expect(casesRun(economy!, document!).map(({ state }) => state)).toEqual(['holds']);
   expect(scenarioResolve(document!, 'first_month', { days: 2, players: 5 }).ok).toBe(true);
 });
 
+test('the example of the guide to cases holds on the demo', () => {
+  const guide = readFileSync(join(packageRoot(), 'docs/cases.md'), 'utf8');
+  const { cases } = parse(/```yaml\n([\s\S]*?)```/.exec(guide)![1]!) as EconomyDocument;
+  const checked = documentValidate({ name: 'X', timeZone: 'UTC', cases });
+  expect(checked.ok).toBe(true);
+  expect(casesRun(demoEconomy(), { ...demoDocument(), cases }).map(({ state }) => state)).toEqual(['holds']);
+});
+
 test('every file and picture that the documents link to is there', () => {
-  for (const document of ['README.md', 'CONTRIBUTING.md', 'docs/tutorial.md', 'docs/rehearsals.md', 'docs/architecture.md', 'docs/decisions/README.md']) {
+  for (const document of ['README.md', 'CONTRIBUTING.md', 'docs/tutorial.md', 'docs/rehearsals.md', 'docs/cases.md', 'docs/architecture.md', 'docs/decisions/README.md']) {
     const text = readFileSync(join(packageRoot(), document), 'utf8');
     const links = [...text.matchAll(/\]\(([^)#:]+)\)/g)].map(([, link]) => join(packageRoot(), document, '..', link!));
     expect(links.length).toBeGreaterThan(0);
