@@ -144,6 +144,35 @@ async function clickedDayOne(): Promise<void> {
   await page.getByLabel('Note: what is this release about?').fill('Gale week');
   await page.getByRole('button', { name: 'Publish to live' }).click();
   await page.getByText('release 3 is live').waitFor();
+  // 6. Tried as a player, and kept.
+  await room('Shops');
+  await tab('Rehearse');
+  await pick(page, 'Player', 'A made-up player');
+  await page.getByLabel('Who that is').click();
+  await page.getByLabel('Holds: add a currency or item', { exact: true }).fill('969 shells');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await enter('At (now when empty)', '2027-03-01 10:00');
+  await page.getByRole('button', { name: 'Buy Squall Frame', exact: true }).click();
+  await page.getByRole('list', { name: 'Steps, the last first' }).getByText('short by 1').waitFor();
+  await page.getByLabel(/^Given: an amount/).fill('1 shells');
+  await page.keyboard.press('Enter');
+  await page.getByText('give 1 Shell').waitFor();
+  await page.getByRole('button', { name: 'Buy Squall Frame', exact: true }).click();
+  await page.getByText('-970 Shells').waitFor();
+  await page.getByRole('button', { name: 'Keep as a case' }).click();
+  await page.getByText('Kept: what happened must hold').waitFor();
+  await room('Catalog');
+  await tab('Items');
+  await page.getByRole('textbox', { name: 'Find' }).fill('squall_frame');
+  await page.getByRole('gridcell', { name: /^squall_frame, worth:/ }).click();
+  await page.keyboard.type('960 shells');
+  await page.keyboard.press('Enter');
+  await page.getByRole('link', { name: '1 case broken' }).click();
+  await page.getByText(/by \w+: Squall Frame, worth in Shells: 970 -> 960$/).first().waitFor();
+  await page.getByRole('button', { name: 'Undo', exact: true }).click();
+  await page.getByRole('link', { name: '1 case broken' }).waitFor({ state: 'detached' });
+  await saved();
   await page.close();
 }
 

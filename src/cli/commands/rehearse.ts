@@ -3,21 +3,23 @@ import type { Command } from 'commander';
 import { parse, stringify } from 'yaml';
 import { issueFinding } from '../../core/audit/index.js';
 import { rehearsalFileSchema } from '../../core/document/index.js';
+import type { CaseDocument, EconomyDocument } from '../../core/document/index.js';
 import { rehearsalKept } from '../../core/cases/index.js';
 import type { Kept } from '../../core/cases/index.js';
 import { economyLabels } from '../../core/texts/amounts.js';
 import type { AssetLabels } from '../../core/texts/index.js';
 import { economyCompile } from '../../core/economy/index.js';
 import type { Economy } from '../../core/economy/index.js';
-import { countText } from '../../core/issue/index.js';
+import { countText, pointerOf } from '../../core/issue/index.js';
 import type { Profile } from '../../core/player/index.js';
 import { rehearsalEnd, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
 import type { RehearsalEnd, RehearsalFile, StepTold, WrittenStep } from '../../core/rehearsal/index.js';
-import { ID_RULE, isId, schemaIssues } from '../../core/schema/index.js';
+import { ID_RULE, freeId, idFor, isId, schemaIssues } from '../../core/schema/index.js';
 import { instantText } from '../../core/texts/sentence.js';
 import { goalWords, trackWords } from '../../core/texts/progress.js';
 import { heldText, movedText, stepLines, stepState } from '../../core/texts/rehearsed.js';
 import { UNTOUCHED } from '../../core/trade/index.js';
+import { runEdit } from '../changing.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { instantAsked, playerDescribed } from '../described.js';
 import { fileText } from '../file.js';
@@ -33,7 +35,8 @@ interface RehearseOptions {
   at?: string;
   seed?: number;
   language?: string;
-  asCase?: string;
+  asCase?: string | true;
+  keep?: boolean;
 }
 
 /** What became of it. */
@@ -53,8 +56,12 @@ export function addRehearseCommand(program: Command): void {
     .option('--at <instant>', "when it begins, instead of the file's")
     .option('--seed <n>', "for the luck, instead of the file's", parseNumber(0, 4_294_967_295))
     .option('--language <tag>', 'refusals in the words of a language, such as pt')
-    .option('--as-case <id>', "print it as a case for the economy's files, in which what happened must hold")
+    .option('--as-case [id]', "print it as a case for the economy's files, in which what happened must hold")
+    .option('--keep', 'with --as-case: put it into the draft or the folder, instead of printing it')
     .action(async (file: string, options: RehearseOptions, command: Command) => {
+      if (options.keep && options.asCase === undefined) throw new UsageProblem('--keep goes with --as-case.');
+      if (options.keep && options.folder === undefined && options.source !== 'draft')
+        throw new UsageProblem('Only the draft or a folder can keep a case.');
       const asked = fileRead(file);
       const { document } = await sourceDocument(options, command);
       const { economy, issues } = economyCompile(document);
@@ -63,8 +70,13 @@ export function addRehearseCommand(program: Command): void {
         options.folder === undefined
           ? await onService(economy, asked, options, command)
           : onFolder(economy, asked, options, file);
-      if (rehearsed.kept && !wantsJson(command)) printKept(rehearsed.kept, asked, options.asCase!);
-      else if (wantsJson(command)) printJson(rehearsed);
+      if (rehearsed.kept && (options.keep || !wantsJson(command))) {
+        const made = caseOf(rehearsed.kept, asked, options.asCase, document);
+        if (options.keep)
+          await runEdit({ kind: 'set', pointer: pointerOf(['cases', made.id]), value: made.case }, options, command);
+        else printCase(made);
+        complainOf(rehearsed.kept);
+      } else if (wantsJson(command)) printJson(rehearsed);
       else printRehearsed(economy, rehearsed);
     });
 }
@@ -145,10 +157,28 @@ function onFolder(
   };
 }
 
+interface NamedCase {
+  id: string;
+  case: CaseDocument;
+}
+
+/** With the name of the file, and the id that was asked for or that the name makes. */
+function caseOf(
+  { case: kept }: Kept,
+  { name = kept.name }: RehearsalFile,
+  asked: string | true | undefined,
+  { cases = {} }: EconomyDocument,
+): NamedCase {
+  if (typeof asked === 'string' && !isId(asked)) throw new UsageProblem(`"${asked}" is not an id: ${ID_RULE}.`);
+  const id = typeof asked === 'string' ? asked : freeId(idFor(name, 'case'), (one) => one in cases);
+  return { id, case: { ...kept, name } };
+}
+
 /** As a file of an economy has it. */
-function printKept({ case: kept, differs }: Kept, { name = kept.name }: RehearsalFile, id: string): void {
-  if (!isId(id)) throw new UsageProblem(`"${id}" is not an id: ${ID_RULE}.`);
-  print(stringify({ cases: { [id]: { ...kept, name } } }, { lineWidth: 0, aliasDuplicateObjects: false }).trimEnd());
+const printCase = ({ id, case: one }: NamedCase): void =>
+  print(stringify({ cases: { [id]: one } }, { lineWidth: 0, aliasDuplicateObjects: false }).trimEnd());
+
+function complainOf({ differs }: Kept): void {
   if (differs.length > 0)
     complain(
       `Step ${differs.join(', ')}: something else comes of it for a player without a history, which is what a case begins with.`,

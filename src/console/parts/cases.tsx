@@ -1,8 +1,9 @@
 /** What came of cases: marks, and what does not hold, with the save that did it. */
+import { useQuery } from '@tanstack/react-query';
 import { Link } from 'react-router';
 import type { CaseView, CasesView } from '../../contract/index.js';
 import { caseLines } from '../../core/texts/rehearsed.js';
-import { useCases } from '../api.js';
+import { client, useCases } from '../api.js';
 import { caseLink } from './findings.js';
 import { Badge } from './ui.js';
 
@@ -90,6 +91,26 @@ export function WhyBroken({ one, brief = false }: { one: CaseView; brief?: boole
         </dl>
       )}
     </>
+  );
+}
+
+/** What does not hold in a release; nothing where all of it does. */
+export function BrokenIn({ release }: { release: number }) {
+  // A release never changes.
+  const { data } = useQuery({
+    queryKey: ['cases of', release],
+    queryFn: () => client.call('GET /cases', { query: { source: String(release) } }),
+    staleTime: Infinity,
+  });
+  const broken = brokenOnes(data);
+  if (broken.length === 0) return null;
+  const lines = broken.flatMap((one) => [one.name, ...caseLines(one)]);
+  return (
+    <span title={lines.join('\n')}>
+      <Badge tone="bad">
+        {broken.length} {broken.length === 1 ? 'case' : 'cases'} broken
+      </Badge>
+    </span>
   );
 }
 

@@ -5,6 +5,7 @@ import type { ChannelView, MoveView } from '../../contract/index.js';
 import { client, useChannels, useReleases } from '../api.js';
 import { When } from '../fields/When.js';
 import { Ask } from '../parts/Ask.js';
+import { BrokenIn } from '../parts/cases.js';
 import { Badge, Button, Choice, DataTable, Empty, Field, Input, Problem, Sheet, instantWords } from '../parts/ui.js';
 
 export function Channels({ zone }: { zone: string }) {
@@ -45,7 +46,7 @@ function Coming({ channel: { name, coming }, zone }: { channel: ChannelView; zon
       {coming.map(({ move, release, atMs }) => (
         <li key={move} className="flex items-center gap-2">
           <span>
-            <Badge tone="care">release {release}</Badge> {instantWords(atMs, zone)}
+            <Badge tone="care">release {release}</Badge> {instantWords(atMs, zone)} <BrokenIn release={release} />
           </span>
           <Ask
             label="Cancel"

@@ -4,6 +4,7 @@ import type { DragEvent, KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/document/index.js';
 import { CELLS } from '../../core/catalog/cell.js';
+import { freeId } from '../../core/schema/ids.js';
 import { offerName, useAudit, useCases, useDraft } from '../api.js';
 import { BESIDE, Panel } from '../parts/Panel.js';
 import { AddByName } from '../parts/AddByName.js';
@@ -25,13 +26,6 @@ import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Empty, Field, Input, Problem, Waiting } from '../parts/ui.js';
 import { Money } from './Money.js';
 import { Tiers } from './Tiers.js';
-
-const free = (id: string, taken: (id: string) => boolean): string => {
-  let number = 2;
-  let one = id;
-  while (taken(one)) one = `${id}_${number++}`;
-  return one;
-};
 
 export function Arrange() {
   const document = useDraft().data?.document;
@@ -56,7 +50,7 @@ export function Arrange() {
       .then(({ made }) => made && setOpen(made), setError);
   };
   const addShop = (wanted: string, name: string) => {
-    const id = free(wanted, (one) => document.shops?.[one] !== undefined);
+    const id = freeId(wanted, (one) => document.shops?.[one] !== undefined);
     edits.apply({
       operations: addOperations(document, 'shops', id, { name, shelves: {} }),
     });
@@ -139,7 +133,7 @@ function ShopShelves({
   const shelves = `/shops/${id}/shelves`;
   const ids = Object.keys(shop.shelves);
   const addShelf = (wanted: string, name: string) => {
-    const shelf = free(wanted, (one) => shop.shelves[one] !== undefined);
+    const shelf = freeId(wanted, (one) => shop.shelves[one] !== undefined);
     edits.apply({
       operations: [{ op: 'add', path: `${shelves}/${shelf}`, value: { name, offers: {} } }],
     });
@@ -296,7 +290,7 @@ function AddOffer({
   const taken = (id: string) =>
     Object.values(document.shops ?? {}).some((shop) => Object.values(shop.shelves).some(({ offers }) => offers[id]));
   const add = (item: string) => {
-    const path = `${shelf}/${free(item, taken)}`;
+    const path = `${shelf}/${freeId(item, taken)}`;
     edits.apply({ operations: [{ op: 'add', path, value: { gives: item } }] });
     onMade(path);
   };

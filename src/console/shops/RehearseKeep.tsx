@@ -1,8 +1,8 @@
 /** Keeping a rehearsal: what happened becomes a case, which every later draft must pass. */
 import { useMutation } from '@tanstack/react-query';
 import { Link } from 'react-router';
-import type { CaseDocument, EconomyDocument } from '../../core/document/index.js';
-import { idFor } from '../../core/schema/ids.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { freeId, idFor } from '../../core/schema/ids.js';
 import type { Rehearsed } from '../../contract/index.js';
 import { caseLink } from '../parts/findings.js';
 import { useEdits } from '../parts/edits.js';
@@ -18,7 +18,7 @@ export function Keep({ document, onAsk }: { document: EconomyDocument; onAsk: ()
   const keep = useMutation({
     mutationFn: async (replaced: string | undefined) => {
       const { case: made, differs } = (await onAsk()).kept!;
-      const id = replaced ?? idFree(made, document);
+      const id = replaced ?? freeId(idFor(made.name, 'case'), (one) => one in (document.cases ?? {}));
       const { name, description } = replaced === undefined ? { name: made.name, description: undefined } : old!;
       const value = { ...made, name, ...(description === undefined ? {} : { description }) };
       apply({
@@ -56,11 +56,4 @@ export function Keep({ document, onAsk }: { document: EconomyDocument; onAsk: ()
       )}
     </div>
   );
-}
-
-function idFree({ name }: CaseDocument, { cases = {} }: EconomyDocument): string {
-  const first = idFor(name, 'case', (id) => id in cases);
-  let id = first;
-  for (let number = 2; id in cases; number++) id = `${first.slice(0, 58)}_${number}`;
-  return id;
 }

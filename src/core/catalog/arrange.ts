@@ -3,6 +3,7 @@ import { SECTIONS, referencesFollow, valueAt } from '../document/index.js';
 import type { EconomyDocument } from '../document/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import type { Edited } from './outcome.js';
+import { freeId } from '../schema/index.js';
 import { nothingAt, refuse } from './outcome.js';
 
 /** A copy with all it holds, right behind the original. Ids that must be unique get a number. */
@@ -46,7 +47,7 @@ export function duplicate(document: EconomyDocument, { pointer, name }: Duplicat
         ? offerIds(document)
         : Object.keys(valueAt(document, segments.slice(0, -1)) as object),
   );
-  const id = freeId(segments.at(-1)!, taken);
+  const id = freeId(segments.at(-1)!, (one) => taken.has(one));
   const copy = structuredClone(original) as Entries;
   if (name !== undefined) copy['name'] = name;
   else if (typeof copy['name'] === 'string') copy['name'] = `${copy['name']} 2`;
@@ -68,18 +69,11 @@ function renameOffers(copy: Entries, taken: Set<string>): void {
   for (const shelf of Object.values(shelves))
     shelf.offers = Object.fromEntries(
       Object.entries(shelf.offers).map(([id, offer]) => {
-        const free = freeId(id, taken);
+        const free = freeId(id, (one) => taken.has(one));
         taken.add(free);
         return [free, offer];
       }),
     );
-}
-
-/** `frames` is followed by `frames_2`, and that by `frames_3`. */
-export function freeId(id: string, taken: ReadonlySet<string>): string {
-  if (!taken.has(id)) return id;
-  const stem = id.replace(/_\d+$/, '').slice(0, 58);
-  for (let number = 2; ; number++) if (!taken.has(`${stem}_${number}`)) return `${stem}_${number}`;
 }
 
 function insertBehind(entries: Entries, behind: string, id: string, value: unknown): Entries {

@@ -6,8 +6,9 @@ import type { EconomyDocument, OfferDocument } from '../document/index.js';
 import { pointerOf, pointerSegments } from '../issue/index.js';
 import { amountScaled, decimalsIn } from './amounts.js';
 import type { RoundTo } from './amounts.js';
-import { freeId, offerIds, replaceEntries } from './arrange.js';
+import { offerIds, replaceEntries } from './arrange.js';
 import type { Edited } from './outcome.js';
+import { freeId } from '../schema/index.js';
 import { nothingAt, refuse } from './outcome.js';
 
 /** The offer at `pointer` is the first tier; each of the others has its count and its discount in percent. */
@@ -52,7 +53,7 @@ export function tiers(document: EconomyDocument, { pointer, tiers: wanted, round
     const tierPrice = priceScaled(document, price, factor, round ?? { to: 0, way: 'down' });
     if (tierPrice === undefined)
       return refuse(`${pointer}/price`, 'a formula or a price past the ceiling has no tiers', 'Write a fixed price.');
-    const id = freeId(`${segments.at(-1)!.replace(/_\d+$/, '')}_${count}`, taken);
+    const id = freeId(`${segments.at(-1)!.replace(/_\d+$/, '')}_${count}`, (one) => taken.has(one));
     taken.add(id);
     const { name: _name, stock: _stock, ...rest } = base;
     made.push([id, { ...rest, count, price: tierPrice }]);

@@ -29,3 +29,12 @@ export function idFor(name: string, word: string, taken: (id: string) => boolean
   while (taken(`${latinOf(word)}_${number}`)) number++;
   return `${latinOf(word)}_${number}`;
 }
+
+const MOST_OF_A_STEM = 58;
+
+/** The id, or where it is taken the next with a number: `frames` is followed by `frames_2`, and that by `frames_3`. */
+export function freeId(id: string, taken: (id: string) => boolean): string {
+  if (!taken(id)) return id;
+  const stem = id.replace(/_\d+$/, '').slice(0, MOST_OF_A_STEM);
+  for (let number = 2; ; number++) if (!taken(`${stem}_${number}`)) return `${stem}_${number}`;
+}

@@ -50,4 +50,4 @@ export {
   yesNo,
 } from './values.js';
 export type { Range } from './values.js';
-export { ID_RULE, idFor, isId } from './ids.js';
+export { ID_RULE, freeId, idFor, isId } from './ids.js';
