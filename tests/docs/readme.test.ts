@@ -39,6 +39,12 @@ test('the examples of the guide to economy files are one economy without a findi
   expect(scenarioResolve(document!, 'first_month', { days: 2, players: 5 }).ok).toBe(true);
 });
 
+test('the commands of the guide to cases give what it says', async () => {
+  const steps = tourSteps(readFileSync(join(packageRoot(), 'docs/cases.md'), 'utf8'));
+  expect(steps.length).toBe(2);
+  for (const { command, output } of steps) expect([command, (await tour.run(command)).trimEnd()]).toEqual([command, output.trimEnd()]);
+});
+
 test('the example of the guide to cases holds on the demo', () => {
   const guide = readFileSync(join(packageRoot(), 'docs/cases.md'), 'utf8');
   const { cases } = parse(/```yaml\n([\s\S]*?)```/.exec(guide)![1]!) as EconomyDocument;

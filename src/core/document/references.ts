@@ -55,6 +55,18 @@ export function documentReferences(document: EconomyDocument): Reference[] {
     needed: boolean,
     isAll: boolean,
   ): void => {
+    if (goes === 'throughout' && !isAll && isRecord(value)) {
+      const at = pointerOf(path);
+      const known = namedWithin.get(value);
+      if (known?.at === at) {
+        for (const one of known.references) found.push(one);
+        return;
+      }
+      const first = found.length;
+      visit({ block, goes, fields }, value, takes, needed, true);
+      namedWithin.set(value, { at, references: found.slice(first) });
+      return;
+    }
     const all = goes === 'throughout' || (isAll && goes !== 'part');
     const cut = goes === 'whole' || goes === 'throughout' ? path.length : goes === 'part' ? undefined : takes;
     const below = (key: string, inner: Naming | undefined, taken: number | undefined, neededInner: boolean): void => {
@@ -100,6 +112,12 @@ export function documentReferences(document: EconomyDocument): Reference[] {
   visit(namingOf(economySchema)!, document, undefined, true, false);
   return found;
 }
+
+/**
+ * What things name that are the same objects from save to save, as far as they are of no formula: a thousand cases are
+ * not walked again because a price is changed. A cache only.
+ */
+const namedWithin = new WeakMap<object, { at: string; references: readonly Reference[] }>();
 
 /** What a walk must know of a schema below which something is named. */
 interface Naming {
@@ -194,14 +212,14 @@ export function danglingReferences(document: EconomyDocument): Dangling[] {
       const [gone, nearest] = placeGone(document, pointerSegments(reference.id));
       return gone ? [{ ...reference, word, nearest }] : [];
     }
-    const places = homes(reference.path).map(idsOf);
-    if (places.some((ids) => ids.has(reference.id))) return [];
+    const places = homes(reference.path);
+    if (places.some((home) => idsOf(home).has(reference.id))) return [];
     const nearest =
       ++searched > MOST_PROBLEMS
         ? undefined
         : nearestName(
             reference.id,
-            places.flatMap((ids) => [...ids]),
+            places.flatMap((home) => [...idsOf(home)]),
           );
     return [{ ...reference, word, nearest }];
   });

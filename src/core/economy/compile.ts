@@ -31,8 +31,8 @@ export interface Compilation {
 export function economyCompile(document: EconomyDocument): Compilation {
   const reader = new DocumentReader(document);
   // What is only said of a thing that is gone does no harm: the audit tells of silence without effect.
-  for (const dangling of danglingReferences(document))
-    if (!dangling.aside) reader.issues.push(danglingIssue(document, dangling));
+  reader.dangling = danglingReferences(document);
+  for (const dangling of reader.dangling) if (!dangling.aside) reader.issues.push(danglingIssue(document, dangling));
   const steps = compiling(reader);
   let step = steps.next();
   while (!step.done) step = steps.next();
@@ -88,7 +88,7 @@ function* compiling(reader: DocumentReader): Steps<Economy> {
     teamKinds: teamKindsCompile(document),
     rankings: rankingsCompile(reader, goals),
     ...playCompile(reader),
-    targets: targetsCompile(document),
+    targets: targetsCompile(reader),
     formulas: reader.formulas,
     audit: {
       bundleFloor: document.audit?.bundleFloor,

@@ -1,7 +1,8 @@
 /** Targets that can be measured: each with all that its measure needs, and nothing that names nothing. */
-import { MEASURES, danglingReferences } from '../document/index.js';
-import type { EconomyDocument, TargetDocument } from '../document/index.js';
+import { MEASURES } from '../document/index.js';
+import type { TargetDocument } from '../document/index.js';
 import type { Measured, Target } from './playTypes.js';
+import type { DocumentReader } from './reader.js';
 
 /** What a target lacks, by field; `from` stands for a bound. */
 export function targetLacks(written: TargetDocument): string[] {
@@ -11,10 +12,10 @@ export function targetLacks(written: TargetDocument): string[] {
 
 const MEDIAN = 50;
 
-export function targetsCompile(document: EconomyDocument): Map<string, Target> {
+export function targetsCompile({ document, dangling }: DocumentReader): Map<string, Target> {
   const written = Object.entries(document.targets ?? {});
   if (written.length === 0) return new Map();
-  const lost = new Set(danglingReferences(document).flatMap(({ path }) => (path[0] === 'targets' ? [path[1]!] : [])));
+  const lost = new Set(dangling.flatMap(({ path }) => (path[0] === 'targets' ? [path[1]!] : [])));
   return new Map(
     written.flatMap(([id, target]) =>
       lost.has(id) || targetLacks(target).length > 0

@@ -11,7 +11,7 @@ import { pointerOf } from '../issue/index.js';
 import type { Issue } from '../issue/index.js';
 import { instantRead } from '../schedule/index.js';
 import type { Beat, CalendarUnit, Limit, LimitSpan } from '../schedule/index.js';
-import type { BasketDocument, EconomyDocument } from '../document/index.js';
+import type { BasketDocument, Dangling, EconomyDocument } from '../document/index.js';
 import { durationMs } from '../schema/index.js';
 import type { Currency, Item, QuantityBasket } from './types.js';
 
@@ -25,6 +25,8 @@ const typeOf = (value: Value): ValueType =>
 
 export class DocumentReader {
   readonly issues: Issue[] = [];
+  /** References that name nothing; none where nothing stands against the document. */
+  dangling: readonly Dangling[] = [];
   /** All that could be compiled, in order. */
   readonly formulas: Formula[] = [];
   /** What formulas may name: the player's attributes and `day`. */

@@ -13,8 +13,17 @@ const OFFSET = '(?:Z|[+-]\\d\\d:\\d\\d)';
 
 const dated = (pattern: string, what: string, example = "2027-03-01T09:00, in the economy's time zone, in quotes") => {
   const fits = new RegExp(pattern);
+  /** The one that was valid last: many cases begin at the same. A cache only. */
+  let known: string | undefined;
+  const isValid = (value: unknown): boolean => {
+    if (typeof value !== 'string') return false;
+    if (value === known) return true;
+    const isDate = fits.test(value) && DateTime.fromISO(value, { zone: 'utc' }).isValid;
+    if (isDate) known = value;
+    return isDate;
+  };
   return checked<string>({ type: 'string', pattern }, (value) =>
-    typeof value === 'string' && fits.test(value) && DateTime.fromISO(value, { zone: 'utc' }).isValid
+    isValid(value)
       ? undefined
       : { problem: `${described(value)} is not ${what} ${YEARS}`, fix: `Write it as ${example}.` },
   );

@@ -214,15 +214,18 @@ export class Draft {
 const MOST_PARTS = 500_000;
 
 function patched(document: EconomyDocument, operations: readonly Operation[]): unknown {
-  let result: unknown = structuredClone(document);
-  let parts = partsIn(document);
+  // Only what the operations touch is copied: what is the same object is the same, and need not be compared.
+  let result: unknown = { ...document };
+  let parts: number | undefined;
   for (const [index, operation] of operations.entries()) {
     if (operation.op === 'copy') {
-      parts += partsIn(valueAt(result, pointerSegments(operation.from)));
+      parts = (parts ?? partsIn(document)) + partsIn(valueAt(result, pointerSegments(operation.from)));
       if (parts > MOST_PARTS)
         throw patchRefused(index, `the document would have more than ${MOST_PARTS} parts`, 'Copy less.');
     }
     try {
+      for (const path of [operation.path, ...('from' in operation ? [operation.from] : [])])
+        copyAlong(result, pointerSegments(path));
       result = fastJsonPatch.applyOperation(result, structuredClone(operation), true, true, true, index).newDocument;
     } catch (error) {
       const { name, message } = error as { name?: string; message: string };
@@ -234,6 +237,18 @@ function patched(document: EconomyDocument, operations: readonly Operation[]): u
     }
   }
   return result;
+}
+
+/** Gives what holds the path's end objects of its own, level by level. */
+function copyAlong(root: unknown, path: readonly string[]): void {
+  let holder = root as Record<string, unknown>;
+  for (const segment of path.slice(0, -1)) {
+    if (typeof holder !== 'object' || holder === null || !Object.hasOwn(holder, segment)) return;
+    const inner = holder[segment];
+    if (typeof inner !== 'object' || inner === null) return;
+    holder[segment] = Array.isArray(inner) ? [...(inner as unknown[])] : { ...inner };
+    holder = holder[segment] as Record<string, unknown>;
+  }
 }
 
 /** Values in a value, itself included, counted no further than matters. */
