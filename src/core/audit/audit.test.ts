@@ -4,6 +4,7 @@ import type { Operation } from 'fast-json-patch';
 import { economyLoad } from '../economy/index.js';
 import type { EconomyDocument, GoalDocument } from '../document/index.js';
 import { DOUBT_FAULTS } from '../../../tests/support/doubtFaults.js';
+import { SLIP_FAULTS } from '../../../tests/support/slipFaults.js';
 import { TIME_FAULTS } from '../../../tests/support/timeFaults.js';
 import { AUDIT_RULES, economyAudit, findingCounts } from './index.js';
 
@@ -36,6 +37,7 @@ const goal = (written: Omit<GoalDocument, 'name'>) => (document: EconomyDocument
 const FAULTS: Record<string, { plant: (document: EconomyDocument) => void; pointer: string; subject: string }> = {
   ...TIME_FAULTS,
   ...DOUBT_FAULTS,
+  ...SLIP_FAULTS,
   'no-price': {
     plant: (document) => {
       delete document.items!['oak_reel']!.worth;

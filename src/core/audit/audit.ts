@@ -37,6 +37,7 @@ import {
   stockNeverBinds,
   tierUnitPriceRises,
 } from './rules/offer.js';
+import { caseContradiction } from './rules/cases.js';
 import { goalIncomplete, goalUnreachable, levelCheaper, rewardKeptOut } from './rules/progress.js';
 import { givesNothing, noPrice, priceAboveCap, priceFormulaFails, priceUnreachable, zeroPrice } from './rules/price.js';
 import {
@@ -58,6 +59,14 @@ import {
   shareRoundsToNothing,
   wishNeverSold,
 } from './rules/doubts.js';
+import {
+  descriptionCopied,
+  nameTaken,
+  nothingWithinADay,
+  offerTwice,
+  startBuysAll,
+  startOutOfScale,
+} from './rules/slips.js';
 import { goalOfTeams, rankingIncomplete } from './rules/teams.js';
 import {
   furtherBelowTable,
@@ -144,6 +153,7 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   targetNeverSeen,
   targetNeverDecided,
   leverWithoutEffect,
+  caseContradiction,
   weightNotPositive,
   pictureMissing,
   goalDifferentThings,
@@ -157,6 +167,12 @@ export const AUDIT_RULES: readonly AuditRule[] = [
   rotationFewSelections,
   rotationWeight,
   unused,
+  offerTwice,
+  nameTaken,
+  descriptionCopied,
+  startBuysAll,
+  nothingWithinADay,
+  startOutOfScale,
   missingText,
   requirementUntold,
   missingTranslation,
