@@ -46,14 +46,15 @@ export const useSchema = () =>
     queryFn: async () => (await (await fetch('/schemas/economy.json')).json()) as JsonNode,
   });
 
-/** The document that a source names: the draft, or what is live; asked for again when either changes. */
-export function useSource(source: 'draft' | 'live') {
+/** The document that a source names: the draft, a channel or a release; asked for again when what it names changes. */
+export function useSource(source: string) {
   const { data: channels } = useChannels();
-  const release = channels?.items.find(({ name }) => name === 'live')?.release ?? null;
+  const isFixed = source === 'draft' || /^\d+$/.test(source);
+  const release = channels?.items.find(({ name }) => name === source)?.release ?? null;
   return useQuery({
-    queryKey: ['source', source, source === 'live' ? release : 'draft'],
+    queryKey: ['source', source, isFixed ? 'as it is' : release],
     queryFn: async () => (await client.call('GET /sources/{source}', { params: { source } })).document,
-    enabled: source === 'draft' || release !== null,
+    enabled: isFixed || release !== null,
   });
 }
 

@@ -15,6 +15,7 @@ import { ApiProblem } from '../client/index.js';
 import { client, useAudit, useChannels, useDraft } from './api.js';
 import { focusLeave } from './fields/leaving.js';
 import { Boundary, CannotShow } from './parts/Boundary.js';
+import { BrokenMark } from './parts/cases.js';
 import { Counts } from './parts/findings.js';
 import { EditsProvider } from './parts/edits.js';
 import type * as FindModule from './parts/Find.js';
@@ -188,6 +189,7 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
             {live ? <Badge tone="good">live: release {live.release}</Badge> : <Badge>nothing live</Badge>}
             {draft.data && <Badge>draft {draft.data.revision}</Badge>}
             {audit.data && <Counts counts={audit.data.counts} />}
+            <BrokenMark />
             <Finding />
             <Button
               onClick={toggleTheme}

@@ -115,6 +115,7 @@ const ELSEWHERE: Partial<Record<Key, string>> = {
   'DELETE /session': 'one row of one table, as DELETE /tokens/{token}',
   'POST /checks': 'it writes nothing',
   'POST /rehearsals': 'it writes nothing',
+  'POST /cases/proposals': 'it writes nothing',
   'POST /tries': 'it writes nothing',
   'POST /odds': 'it writes nothing',
   'POST /draft/formula': 'it writes nothing',

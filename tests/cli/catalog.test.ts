@@ -48,7 +48,7 @@ test('tiers, duplicating, moving, setting and removing', async () => {
   await cli('edit', 'set', '/items/oak_reel/worth', '{"shells": 210}');
   expect(file('items.yaml')).toMatch(/name: Oak Reel.*worth: \{ ?shells: 210 ?\}/s);
   const refused = await cli('edit', 'remove', '/items/old_coin');
-  expect([refused.code, refused.err]).toEqual([1, '2 problems; nothing was changed\n']);
+  expect([refused.code, refused.err]).toEqual([1, '5 problems; nothing was changed\n']);
   expect(refused.out).toMatch(/loot\.yaml:\d+:\d+ {2}Remove it together with what refers to it/);
   expect((await cli('edit', 'remove', '/items/old_coin', '--mend')).code).toBe(0);
   expect((await runCli(['audit', cove])).out).not.toContain('dangling-reference');
@@ -125,7 +125,10 @@ Comet Tail     10%       0.1               0%                  0              10
 "
 `);
   expect((await cli('where', 'asset', 'brass_key')).out).toBe(
-    'Tide Crate, opensWith item  /items/tide_crate/opensWith/item\nBrass Key at Lantern Wagon, gives  /shops/lantern_wagon/shelves/crates/offers/brass_key/gives\n',
+    'case The wagon serves nobody below level 2, steps 2 expect holds Brass Key  /cases/wagon_level/steps/2/expect/holds/brass_key\n' +
+      'case A tide crate needs a key, which stays in the lock, player holds Brass Key  /cases/crate_opens/player/holds/brass_key\n' +
+      'case A tide crate needs a key, which stays in the lock, steps 0 expect holds Brass Key  /cases/crate_opens/steps/0/expect/holds/brass_key\n' +
+      'Tide Crate, opensWith item  /items/tide_crate/opensWith/item\nBrass Key at Lantern Wagon, gives  /shops/lantern_wagon/shelves/crates/offers/brass_key/gives\n',
   );
   expect(await cli('where', 'item', 'brass_key')).toEqual(await cli('where', 'asset', 'brass_key'));
   expect((await cli('flow', 'ribbon')).err).toBe('There is no currency or item "ribbon". Did you mean "ribbons"?\n');

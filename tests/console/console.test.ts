@@ -334,7 +334,7 @@ describe('Publish', () => {
       revision: 1,
     });
     const { page, complaints } = await openConsole(browser, stall, '/publish');
-    await page.getByRole('listitem').getByText('Storm Frame, worth in Shells: 1400 -> 1250').waitFor();
+    await page.getByRole('listitem').getByText('Storm Frame, worth in Shells: 1400 -> 1250', { exact: true }).waitFor();
     const button = page.getByRole('button', { name: 'Publish to live' });
     expect(await button.isDisabled()).toBe(true);
     await page.getByLabel(/^Note/).fill('Storm Frame within reach');

@@ -70,10 +70,33 @@ test('in the words of the player, with another luck, by keys alone', async () =>
   await page.getByRole('button', { name: 'Buy Armação Tempestade', exact: true }).focus();
   await page.keyboard.press('Enter');
   await told(page, 1, /1\.400 conchas/);
-  await page.getByLabel('Luck').fill('12');
+  await page.getByLabel('Luck', { exact: true }).fill('12');
   await pick(page, 'Event', /Race finished/);
   await page.getByRole('button', { name: 'Report' }).focus();
   await page.keyboard.press('Enter');
   await told(page, 2, /event race_finished/);
+  expect(complaints).toEqual([]);
+});
+
+test('the rare one comes, things are taken and attributes set by hand, and a release can be rehearsed', async () => {
+  const { page, complaints } = await open('&source=draft');
+  await page.getByLabel(/^Given: an amount/).fill('1 drift crate');
+  await page.keyboard.press('Enter');
+  await told(page, 1, /give 1 Drift Crate.*done/s);
+  await page.getByLabel('In luck: what comes of it').fill('star charm');
+  await page.keyboard.press('Enter');
+  await told(page, 2, /open Drift Crate, in luck: Star Charm.*done.*\+1 Star Charm/s);
+  await page.getByLabel(/^Taken: an amount/).fill('1399 shells');
+  await page.keyboard.press('Enter');
+  await told(page, 3, /take 1399 Shells.*done/s);
+  await pick(page, 'Attribute', 'Harbour pilot');
+  await page.getByLabel("Attribute's value").fill('true');
+  await page.keyboard.press('Enter');
+  await told(page, 4, /set pilot=true.*done/s);
+  await pick(page, 'Economy', 'release 1: first');
+  await told(page, 4, /set pilot=true.*done/s);
+  expect(new URL(page.url()).searchParams.get('source')).toBe('1');
+  // Only the draft keeps cases.
+  await page.getByRole('button', { name: 'Keep as a case' }).waitFor({ state: 'detached' });
   expect(complaints).toEqual([]);
 });

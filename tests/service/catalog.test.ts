@@ -128,7 +128,7 @@ test('sheets go out as CSV and come in again, shown first; slips are told by lin
   const response = await stall.raw('GET', '/draft/sheets/kites');
   expect([response.status, ((await response.json()) as { detail: string }).detail]).toEqual([
     404,
-    'There is no sheet "kites". Write one of: items, offers, loot, currencies, groups, stores, attributes, earning, goals, teams, rankings.',
+    'There is no sheet "kites". Write one of: items, offers, loot, currencies, groups, stores, attributes, earning, goals, teams, rankings, cases.',
   ]);
 });
 

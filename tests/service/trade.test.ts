@@ -171,7 +171,7 @@ describe('once is once', () => {
         { op: 'remove', path: '/items/pennant' },
         { op: 'remove', path: '/shops/pier_stall/shelves/care/offers/pennant' },
         { op: 'remove', path: '/loot/festival_finds/entries/pennants' },
-        ...['/texts', '/goals', '/rankings'].map((path) => ({ op: 'remove' as const, path })),
+        ...['/texts', '/goals', '/rankings', '/cases'].map((path) => ({ op: 'remove' as const, path })),
       ],
       revision: 1,
     });

@@ -1,5 +1,4 @@
 /** Whether all is saved, and the way back and forth. */
-import { BrokenMark } from './cases.js';
 import { useEdits } from './edits.js';
 import { Button } from './ui.js';
 
@@ -8,7 +7,6 @@ export function EditBar({ what }: { what?: string }) {
   const edits = useEdits();
   return (
     <span className="ml-auto flex items-center gap-2">
-      <BrokenMark />
       <span role="status" className="text-sm text-soft">
         {edits.saving
           ? 'Saving ...'

@@ -114,7 +114,7 @@ export function BrokenIn({ release }: { release: number }) {
   );
 }
 
-/** Says wherever one edits that a case does not hold any more. */
+/** Says in every room that a case does not hold any more. */
 export function BrokenMark() {
   const broken = brokenOnes(useCases().data);
   if (broken.length === 0) return null;

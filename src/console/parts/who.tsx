@@ -7,7 +7,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { unitsParse } from '../../core/amount/index.js';
 import type { Value } from '../../core/formula/index.js';
 import type { Profile } from '../../core/player/index.js';
-import { usePlayers } from '../api.js';
+import { useChannels, usePlayers, useReleases } from '../api.js';
 import { documentLabels } from '../../core/texts/amounts.js';
 import { basketRows } from '../fields/Price.js';
 import { Rows } from '../fields/Rows.js';
@@ -17,12 +17,16 @@ import { useParam, useSetParams } from './search.js';
 import { Button, Choice, Field, Input } from './ui.js';
 
 export interface Question {
-  source: 'live' | 'draft';
+  /** The draft, a channel, or the number of a release. */
+  source: string;
   at?: string;
   player?: string;
   profile?: Profile;
   problem?: string;
 }
+
+/** Older ones are found by their number in the address. */
+const MOST_RELEASES = 10;
 
 /** The value of the list that stands for a made-up player. */
 const MADE_UP = '(made up)';
@@ -41,7 +45,7 @@ interface MadeUp {
 /** `usual`: the economy that is asked where the address says none. */
 export function useQuestion(
   document: EconomyDocument | undefined,
-  usual: Question['source'] = 'live',
+  usual = 'live',
 ): { question: Question; form: React.ReactNode } {
   const players = usePlayers().data?.items ?? [];
   const [source, setSource] = useParam('source', usual);
@@ -55,7 +59,7 @@ export function useQuestion(
   const described = { attributes, holds };
   const madeUp = chosen === MADE_UP ? readProfile(described, document) : undefined;
   const question: Question = {
-    source: source === 'draft' ? 'draft' : 'live',
+    source,
     ...(at ? { at } : {}),
     ...(madeUp
       ? 'profile' in madeUp
@@ -68,20 +72,22 @@ export function useQuestion(
     const one = value.startsWith(KEPT) ? kept[value.slice(KEPT.length)] : undefined;
     setParams(one ? { player: MADE_UP, ...one } : { player: value });
   };
+  const { data: channels } = useChannels();
+  const { data: releases } = useReleases();
+  const sources = [
+    { value: 'live', label: 'what is live' },
+    { value: 'draft', label: 'the draft' },
+    ...(channels?.items ?? [])
+      .filter(({ name, release }) => name !== 'live' && release !== null)
+      .map(({ name }) => ({ value: name, label: `the channel ${name}` })),
+    ...(releases?.items ?? [])
+      .slice(0, MOST_RELEASES)
+      .map(({ number, note }) => ({ value: String(number), label: `release ${number}: ${note}` })),
+  ];
   const form = (
     <>
       <Field label="Economy">
-        {(id) => (
-          <Choice
-            id={id}
-            value={question.source}
-            options={[
-              { value: 'live', label: 'what is live' },
-              { value: 'draft', label: 'the draft' },
-            ]}
-            onChange={setSource}
-          />
-        )}
+        {(id) => <Choice id={id} value={question.source} options={sources} onChange={setSource} />}
       </Field>
       <Field label="Player">
         {(id) => (

@@ -40,7 +40,7 @@ function offersOf(document: EconomyDocument): Nameable[] {
 
 export default function Check() {
   const [source] = useParam('source', 'live');
-  const { data: document } = useSource(source === 'draft' ? 'draft' : 'live');
+  const { data: document } = useSource(source);
   const { question, form } = useQuestion(document);
   const offers = document ? offersOf(document) : [];
   const [offer, setOffer] = useParam('offer', offers[0]?.id ?? '');

@@ -55,7 +55,7 @@ export default function Shops() {
 
 function Look() {
   const [source] = useParam('source', 'live');
-  const { data: document, isPending } = useSource(source === 'draft' ? 'draft' : 'live');
+  const { data: document, isPending } = useSource(source);
   const { question, form } = useQuestion(document);
   const { language, choice } = useLanguage(document);
   const shops = Object.entries(document?.shops ?? {});

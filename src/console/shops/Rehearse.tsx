@@ -32,7 +32,7 @@ function stepsRead(text: string): Step[] {
 
 export function Rehearse() {
   const [source] = useParam('source', 'draft');
-  const { data: document } = useSource(source === 'draft' ? 'draft' : 'live');
+  const { data: document } = useSource(source);
   const { question, form } = useQuestion(document, 'draft');
   const { language, choice } = useLanguage(document);
   const { saved } = useEdits();
@@ -75,7 +75,7 @@ export function Rehearse() {
     placeholderData: keepLast,
   });
   if (!document)
-    return source === 'draft' ? (
+    return source !== 'live' ? (
       <Waiting />
     ) : (
       <div className="flex flex-col gap-3">
@@ -129,7 +129,7 @@ export function Rehearse() {
             asked.isPending && problem === undefined && shop !== '' && <Waiting />
           )}
         </div>
-        <div className="flex w-[400px] shrink-0 flex-col gap-3 max-lg:w-full">
+        <div className="sticky top-16 flex max-h-[calc(100vh-80px)] w-[400px] shrink-0 flex-col gap-3 overflow-auto max-lg:static max-lg:max-h-none max-lg:w-full">
           {rehearsed && (
             <>
               <Steps

@@ -3,7 +3,7 @@ import type { CaseDocument, EconomyDocument } from '../document/index.js';
 import type { Economy } from '../economy/index.js';
 import { pointerOf } from '../issue/index.js';
 import { playerMadeUp } from '../player/index.js';
-import { rehearsalSteps, stepWords, stepsTold } from '../rehearsal/index.js';
+import { luckWork, rehearsalSteps, stepWords, stepsTold } from '../rehearsal/index.js';
 import type { RehearsalStep, StepTold } from '../rehearsal/index.js';
 import { UNTOUCHED } from '../trade/index.js';
 import { expectationMisses } from './look.js';
@@ -38,7 +38,9 @@ const WORK_OF_A_CHANGE = 200;
 const WORK_OF_A_FRONT = 50;
 
 const stepWork = (step: RehearsalStep): number =>
-  'wait' in step && step.wait === 'change' ? WORK_OF_A_CHANGE : 'times' in step ? (step.times ?? 1) : 1;
+  'wait' in step && step.wait === 'change'
+    ? WORK_OF_A_CHANGE
+    : ('times' in step ? (step.times ?? 1) : 1) * luckWork(step);
 const caseWork = ({ steps, expects }: Case): number =>
   steps.reduce((sum, step) => sum + stepWork(step), 1) +
   WORK_OF_A_FRONT * expects.filter((one) => one?.shows !== undefined || one?.hides !== undefined).length;

@@ -60,6 +60,7 @@ const stepFields = (amounts: Amounts) => ({
   pay: said('Pays', 'Which of several prices.', text(600)),
   shop: said('To shop', 'Where it is sold.', refTo('shop')),
   fields: said('Fields', 'What the event tells.', mapOf(anyValue(), ids(), MOST_NAMED)),
+  brings: said('Brings', 'The luck in which that comes of it.', refTo('asset')),
 });
 
 const A_STEP = 'Write them as [{buy: storm_frame}, {wait: day}].';

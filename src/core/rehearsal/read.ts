@@ -32,6 +32,7 @@ export interface WrittenStep {
   pay?: string;
   shop?: string;
   fields?: Readonly<Record<string, Value>>;
+  brings?: string;
 }
 
 export type StepsRead = { ok: true; steps: RehearsalStep[] } | { ok: false; problems: StepProblem[] };
@@ -55,7 +56,7 @@ export function stepsRead(
         verbs.length === 0 ? 'it says nothing to do' : `it says to ${verbs.join(' and to ')}`,
         `Write one of ${VERBS.join(', ')}.`,
       );
-    const stray = (['times', 'pay', 'shop', 'fields'] as const).filter(
+    const stray = (['times', 'pay', 'shop', 'fields', 'brings'] as const).filter(
       (name) => one[name] !== undefined && !STEP_VERBS[verb].includes(name),
     );
     if (stray.length > 0) return wrong(`${verb} has no ${stray.join(' and no ')}`, 'Leave it out.');

@@ -190,3 +190,40 @@ test.each<[WrittenStep[], RegExp]>([
   expect(read.ok).toBe(false);
   expect(read.ok ? '' : read.problems.map(({ message, fix }) => `${message}. ${fix}`).join(' ')).toMatch(words);
 });
+
+test('the rare one comes: a box in the luck in which it brings what is chosen, by the table that it has', () => {
+  const demo = demoEconomy();
+  const open = (brings: string, seed?: number) =>
+    played([{ open: 'drift_crate', brings }], { holds: { drift_crate: 1 } }, demo, seed);
+  for (const seed of [1, 2, 3]) {
+    const { steps, state } = open('star_charm', seed);
+    expect(steps[0]).toMatchObject({ done: true, moved: { drift_crate: -1, star_charm: 1 } });
+    // It is the same player who goes on.
+    expect(state.player.id).toBe('profile');
+  }
+  expect(open('star_charm')).toEqual(open('star_charm'));
+  const never = open('moon_frame');
+  expect(never.steps[0]).toMatchObject({
+    done: false,
+    moved: {},
+    problem: 'Moon Frame does not come of it, tried with 2000 kinds of luck',
+  });
+  expect(playerHolds(demo, never.state.player, 'drift_crate')).toBe(1);
+  const { steps } = played([{ play: 'harbour_race', brings: 'pearls' }], { attributes: { level: 3 } }, demo);
+  expect(steps[0]).toMatchObject({ done: true, moved: { pearls: 1, breeze: -1 } });
+});
+
+test('a chosen luck is work: it counts for what all steps may take, and names what is there', () => {
+  const demo = demoEconomy();
+  const problems = (steps: WrittenStep[]) => {
+    const read = stepsRead(demo, steps, 'written');
+    return read.ok ? [] : read.problems.map(({ message }) => message);
+  };
+  expect(problems([{ open: 'drift_crate', brings: 'star_charms' }])).toEqual([
+    'there is no currency or item "star_charms"',
+  ]);
+  expect(problems(Array.from({ length: 51 }, () => ({ open: 'drift_crate', brings: 'star_charm' })))).toEqual([
+    'these are 10200 times in all',
+  ]);
+  expect(problems([{ buy: 'storm_frame', brings: 'star_charm' }])).toEqual(['buy has no brings']);
+});

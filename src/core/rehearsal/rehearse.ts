@@ -83,7 +83,7 @@ export function stepsProblems(economy: Economy, steps: readonly RehearsalStep[])
   let repeated = 0;
   let changes = 0;
   for (const [step, one] of steps.entries()) {
-    repeated += timesOf(one);
+    repeated += timesOf(one) * luckWork(one);
     if ('wait' in one && one.wait === 'change') changes++;
     for (const problem of stepProblems(economy, one)) problems.push({ step, ...problem });
   }
@@ -109,6 +109,20 @@ export function stepsProblems(economy: Economy, steps: readonly RehearsalStep[])
 }
 
 function stepProblems(economy: Economy, step: RehearsalStep): Omit<StepProblem, 'step'>[] {
+  const brings = 'brings' in step ? step.brings : undefined;
+  if (brings !== undefined && !economy.currencies.has(brings) && !economy.items.has(brings)) {
+    const near = nearestName(brings, [...economy.currencies.keys(), ...economy.items.keys()]);
+    return [
+      {
+        message: `there is no currency or item "${brings}"`,
+        fix: near ? `Did you mean "${near}"?` : 'Name one that exists.',
+      },
+    ];
+  }
+  return verbProblems(economy, step);
+}
+
+function verbProblems(economy: Economy, step: RehearsalStep): Omit<StepProblem, 'step'>[] {
   const unknown = (what: string, id: string, known: Iterable<string>): Omit<StepProblem, 'step'>[] => {
     const all = [...known];
     if (all.includes(id)) return [];
@@ -139,6 +153,8 @@ function stepProblems(economy: Economy, step: RehearsalStep): Omit<StepProblem, 
   return [];
 }
 
+/** What a chosen luck takes, in times: it is looked for. */
+export const luckWork = (step: RehearsalStep): number => ('brings' in step && step.brings !== undefined ? 200 : 1);
 const timesOf = (step: RehearsalStep): number => ('times' in step ? (step.times ?? 1) : 1);
 
 /**
@@ -177,8 +193,43 @@ export interface Taken {
   done: StepDone;
 }
 
-/** One step from where things stand. */
+/** So often another luck is tried, until what was chosen comes. */
+const MOST_LUCKS = 2000;
+
+/** One step from where things stand, in the luck that was chosen where one was. */
 function stepTake(economy: Economy, state: RehearsalState, step: RehearsalStep, luck: Key): Taken {
+  const brings = 'brings' in step ? step.brings : undefined;
+  const first = stepTaken(economy, state, step, luck);
+  if (brings === undefined || !first.done.done) return first;
+  const comes = ({ done: { moved } }: Taken): boolean => (moved[brings] ?? 0) > 0;
+  if (comes(first)) return first;
+  for (let other = 1; other < MOST_LUCKS; other++) {
+    // Boxes draw by who opens them: it is somebody else who has the luck.
+    const { id } = state.player;
+    const lucky = { ...state.player, id: `${id} ${other}` };
+    const taken = stepTaken(economy, { ...state, player: lucky }, step, keyWith(luck, 'brings', other));
+    if (comes(taken)) return { ...taken, state: { ...taken.state, player: { ...taken.state.player, id } } };
+  }
+  const name = (economy.currencies.get(brings) ?? economy.items.get(brings))!.name;
+  const problem = `${name} does not come of it, tried with ${MOST_LUCKS} kinds of luck`;
+  return {
+    state,
+    done: {
+      ...first.done,
+      atMs: state.atMs,
+      done: false,
+      times: 0,
+      problem,
+      moved: {},
+      dropped: {},
+      missed: {},
+      set: {},
+      progress: [],
+    },
+  };
+}
+
+function stepTaken(economy: Economy, state: RehearsalState, step: RehearsalStep, luck: Key): Taken {
   const verb = verbOf(step);
   const take = TAKES[verb] as (of: At<Verb>) => Taking;
   const taken = take({ economy, state, step: step as never, luck });

@@ -9,11 +9,12 @@ export type RehearsalStep =
   /** An item, to a shop. */
   | { sell: string; shop: string; times?: number }
   | { use: string; times?: number }
-  | { open: string; times?: number }
+  /** `brings`: the luck in which that comes of it, a currency or an item. */
+  | { open: string; times?: number; brings?: string }
   | { collect: string }
-  | { event: string; fields?: Readonly<Record<string, Value>>; times?: number }
+  | { event: string; fields?: Readonly<Record<string, Value>>; times?: number; brings?: string }
   /** An activity: what it needs is paid, it takes its minutes, and its events come as they usually do. */
-  | { play: string; times?: number }
+  | { play: string; times?: number; brings?: string }
   | { give: Basket }
   | { take: Basket }
   /** Attributes. */
@@ -25,7 +26,7 @@ export type RehearsalStep =
 
 type KeysOf<T> = T extends unknown ? keyof T : never;
 /** What may stand beside a verb. */
-type Beside = 'times' | 'pay' | 'shop' | 'fields';
+type Beside = 'times' | 'pay' | 'shop' | 'fields' | 'brings';
 export type Verb = Exclude<KeysOf<RehearsalStep>, Beside>;
 export type StepOf<V extends Verb> = Extract<RehearsalStep, Record<V, unknown>>;
 
@@ -34,10 +35,10 @@ export const STEP_VERBS: { readonly [V in Verb]: readonly Beside[] } = {
   buy: ['times', 'pay'],
   sell: ['shop', 'times'],
   use: ['times'],
-  open: ['times'],
+  open: ['times', 'brings'],
   collect: [],
-  event: ['fields', 'times'],
-  play: ['times'],
+  event: ['fields', 'times', 'brings'],
+  play: ['times', 'brings'],
   give: [],
   take: [],
   set: [],

@@ -27,6 +27,10 @@ export function rehearsalEnd(economy: Economy, { player, atMs }: RehearsalState)
   return { atMs, attributes: { ...player.attributes }, holds, ...progressOf(economy, player, atMs) };
 }
 
+const luckyWords = (economy: Economy, { brings }: { brings?: string }): string =>
+  brings === undefined
+    ? ''
+    : `, in luck: ${(economy.currencies.get(brings) ?? economy.items.get(brings))?.name ?? brings}`;
 const often = ({ times = 1 }: { times?: number }): string => (times === 1 ? '' : `, ${times} times`);
 
 /** "buy Storm Frame at Pier Stall, 2 times", "wait 1 h". */
@@ -49,10 +53,11 @@ const WORDS: { readonly [V in Verb]: (step: StepOf<V>, economy: Economy) => stri
   sell: (step, economy) =>
     `sell ${itemName(economy, step.sell)} to ${economy.shops.get(step.shop)?.name ?? step.shop}${often(step)}`,
   use: (step, economy) => `use ${itemName(economy, step.use)}${often(step)}`,
-  open: (step, economy) => `open ${itemName(economy, step.open)}${often(step)}`,
+  open: (step, economy) => `open ${itemName(economy, step.open)}${often(step)}${luckyWords(economy, step)}`,
   collect: (step, economy) => `collect from ${itemName(economy, step.collect)}`,
-  event: (step) => `event ${step.event}${fieldsWords(step.fields)}${often(step)}`,
-  play: (step, { activities }) => `play ${activities.get(step.play)?.name ?? step.play}${often(step)}`,
+  event: (step, economy) => `event ${step.event}${fieldsWords(step.fields)}${often(step)}${luckyWords(economy, step)}`,
+  play: (step, economy) =>
+    `play ${economy.activities.get(step.play)?.name ?? step.play}${often(step)}${luckyWords(economy, step)}`,
   give: (step, economy) => `give ${basketText(economyLabels(economy), step.give)}`,
   take: (step, economy) => `take ${basketText(economyLabels(economy), step.take)}`,
   set: (step) => `set${fieldsWords(step.set)}`,
