@@ -29,10 +29,10 @@ const ROOMS = [
   { path: 'catalog', name: 'Catalog', Room: lazy(() => import('./rooms/Catalog.js')) },
   { path: 'loot', name: 'Loot', Room: lazy(() => import('./rooms/Loot.js')) },
   { path: 'shops', name: 'Shops', Room: lazy(() => import('./rooms/Shops.js')) },
+  { path: 'check', name: 'Check', Room: lazy(() => import('./rooms/Check.js')) },
   { path: 'earning', name: 'Earning', Room: lazy(() => import('./rooms/Earning.js')) },
   { path: 'economy', name: 'Economy', Room: lazy(() => import('./rooms/Economy.js')) },
   { path: 'calendar', name: 'Calendar', Room: lazy(() => import('./rooms/Calendar.js')) },
-  { path: 'check', name: 'Check', Room: lazy(() => import('./rooms/Check.js')) },
   { path: 'simulate', name: 'Simulate', Room: lazy(() => import('./rooms/Simulate.js')) },
   { path: 'publish', name: 'Publish', Room: lazy(() => import('./rooms/Publish.js')) },
 ];

@@ -145,3 +145,15 @@ test('cases are proposed for an offer; what is struck out is not kept; what is b
   await page.getByRole('link', { name: 'Calm Charm at Pier Stall: 2 times, and once more' }).waitFor();
   expect(complaints).toEqual([]);
 });
+
+test('a copy says which of its fields are still as they were copied, until they are touched', async () => {
+  const { page, complaints } = await open('/catalog?open=/items/gull_frame');
+  await page.getByRole('button', { name: 'Duplicate Gull Frame' }).click();
+  const note = page.getByRole('note').filter({ hasText: 'Still as in Gull Frame' });
+  await note.waitFor();
+  expect(await note.innerText()).toBe('Still as in Gull Frame: Icon, Carry limit, Worth, Description.');
+  await page.getByLabel('Description', { exact: true }).fill('Turns wide.');
+  await page.keyboard.press('Tab');
+  await page.getByRole('note').filter({ hasText: 'Icon, Carry limit, Worth.' }).waitFor();
+  expect(complaints).toEqual([]);
+});

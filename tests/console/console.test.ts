@@ -301,6 +301,9 @@ describe('Shops and Check', () => {
       revision: 1,
     });
     const { page } = await openConsole(browser, stall, '/shops?player=oda');
+    // Where the draft differs from what is live, it is what one looks at first.
+    await offer(page, 'storm_frame').getByText('1399 Shells').waitFor();
+    await pick(page, 'Economy', 'what is live');
     await offer(page, 'storm_frame').getByText('1400 Shells').waitFor();
     await pick(page, 'Economy', 'the draft');
     await offer(page, 'storm_frame').getByText('1399 Shells').waitFor();

@@ -100,3 +100,57 @@ test('the rare one comes, things are taken and attributes set by hand, and a rel
   await page.getByRole('button', { name: 'Keep as a case' }).waitFor({ state: 'detached' });
   expect(complaints).toEqual([]);
 });
+
+test('Shops opens where the work is: on the draft where it differs, and on Arrange while nothing is on the shelves', async () => {
+  const at = async () => {
+    const { page } = await openConsole(browser, stall, '/shops');
+    await page.getByRole('tab', { selected: true }).waitFor();
+    const tab = await page.getByRole('tab', { selected: true }).innerText();
+    const source = tab === 'Arrange' ? undefined : await page.getByLabel('Economy', { exact: true }).innerText();
+    return { page, tab, source: source?.replace(/[^a-z ]/g, '').trim() };
+  };
+  expect(await at()).toMatchObject({ tab: 'As players see them', source: 'what is live' });
+  await stall.as('design').call('PATCH /draft', {
+    body: [{ op: 'replace', path: '/items/storm_frame/worth/shells', value: 1399 }],
+    revision: 1,
+  });
+  expect(await at()).toMatchObject({ tab: 'As players see them', source: 'the draft' });
+  await stall.as('design').call('PUT /draft', {
+    body: {
+      name: 'New cove',
+      timeZone: 'UTC',
+      items: { wax: { name: 'Wax', kind: 'consumable' } },
+      shops: { stall: { name: 'Stall', shelves: { main: { name: 'Main', offers: {} } } } },
+    },
+    revision: 2,
+  });
+  const { page, tab } = await at();
+  expect(tab).toBe('Arrange');
+  // The first offer leads nobody away.
+  await page.getByLabel('Item to offer').fill('wax');
+  await page.keyboard.press('Enter');
+  await page.locator('[data-offer=wax]').waitFor();
+  await page.getByRole('status').filter({ hasText: 'all saved' }).waitFor();
+  expect(await page.getByRole('tab', { selected: true }).innerText()).toBe('Arrange');
+});
+
+test('the way to a first shop ticks a rehearsal that ended in a purchase and a refusal', async () => {
+  await stall.as('design').call('PUT /draft', {
+    body: {
+      name: 'New cove',
+      timeZone: 'UTC',
+      currencies: { shells: { name: 'Shells', start: 10 } },
+      items: { wax: { name: 'Wax', kind: 'consumable', worth: { shells: 10 } } },
+      shops: { stall: { name: 'Stall', shelves: { main: { name: 'Main', offers: { wax: { gives: 'wax' } } } } } },
+    },
+    revision: 1,
+  });
+  await stall.as('admin').call('PUT /channels/{channel}', { params: { channel: 'test' }, body: { release: 1 } });
+  const { page } = await openConsole(browser, stall, '/shops?mode=rehearse&player=(made up)');
+  await page.getByRole('button', { name: 'Buy Wax', exact: true }).click();
+  await told(page, 1, /done/);
+  expect(await page.evaluate(() => localStorage.getItem('rehearsed'))).toBe(null);
+  await page.getByRole('button', { name: 'Buy Wax', exact: true }).click();
+  await told(page, 2, /refused/);
+  expect(await page.evaluate(() => localStorage.getItem('rehearsed'))).toBe('yes');
+});

@@ -2,6 +2,7 @@
 import { Link } from 'react-router';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { useChannels } from '../api.js';
+import { wasRehearsed } from '../parts/rehearsed.js';
 import { Sheet } from '../parts/ui.js';
 
 const some = (section: object | undefined): boolean => Object.keys(section ?? {}).length > 0;
@@ -35,10 +36,10 @@ const STEPS: readonly Step[] = [
     isDone: ({ earning }) => some(earning),
   },
   {
-    words: 'Look as a player',
-    help: 'a shop of the draft as players would see it',
-    to: '/shops?source=draft',
-    isDone: (_, live) => live,
+    words: 'Rehearse as a player',
+    help: 'until something was bought, and something refused',
+    to: '/shops?mode=rehearse',
+    isDone: (_, live) => live || wasRehearsed(),
   },
   {
     words: 'Publish',

@@ -6,6 +6,7 @@ import type { FlowLine } from '../../core/catalog/index.js';
 import type { ThingKind } from '../../core/document/index.js';
 import { ApiProblem } from '../../client/index.js';
 import { client } from '../api.js';
+import { StillAsCopied, copyNoted } from './copies.js';
 import { useEdits } from './edits.js';
 import { placeLink } from './findings.js';
 import { Button, Problem } from './ui.js';
@@ -100,7 +101,11 @@ export function CopyAndDelete({
       <span className="flex gap-2">
         <Button
           onClick={() => {
-            run({ kind: 'duplicate', pointer }).then(({ made }) => made && onMade(made), setError);
+            run({ kind: 'duplicate', pointer }).then(({ made }) => {
+              if (made === null) return;
+              copyNoted(made, pointer);
+              onMade(made);
+            }, setError);
           }}
           aria-label={`Duplicate ${name}`}
         >
@@ -115,6 +120,7 @@ export function CopyAndDelete({
           Delete
         </Button>
       </span>
+      <StillAsCopied pointer={pointer} />
       {uses.length > 0 ? (
         <div role="alert" className="rounded-sheet border border-brick bg-tint-brick px-3 py-2 text-sm">
           <p className="font-semibold">{name} is used. Without it these would refer to nothing:</p>

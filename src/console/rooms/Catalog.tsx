@@ -23,6 +23,9 @@ import { Button, Choice, Empty, Input, Waiting } from '../parts/ui.js';
 
 /** The tab that is no sheet. */
 const TEXTS = 'texts' as const;
+/** In the order of the work: what things are paid with comes before them. */
+const FIRST = 'currencies' as const;
+const TABS = [FIRST, ...CATALOG_SHEETS.filter((name) => name !== FIRST), TEXTS];
 const NOBODY = '(no values)';
 const sheetOf = (view: string): SheetName => CATALOG_SHEETS.find((name) => name === view) ?? 'items';
 
@@ -57,7 +60,7 @@ export default function Catalog() {
       <div className="flex flex-wrap items-center gap-2">
         <h1 className="mr-1 text-2xl">Catalog</h1>
         <Tabs.List aria-label="What to edit" className="flex flex-wrap gap-1">
-          {[...CATALOG_SHEETS, TEXTS].map((key) => (
+          {TABS.map((key) => (
             <Tabs.Trigger
               key={key}
               value={key}

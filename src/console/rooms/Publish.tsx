@@ -1,6 +1,7 @@
 /** Publish: findings, differences, a note, a channel and a time; and the way back. */
 import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import { client, useAudit, useCases, useChanges, useChannels, useDraft, useReleases } from '../api.js';
 import { When } from '../fields/When.js';
 import { BrokenCases, CaseCounts, brokenOnes } from '../parts/cases.js';
@@ -120,6 +121,11 @@ export default function Publish() {
                     ? `release ${done.number} will be ${done.channel} at ${instantWords(done.fromMs, zone)}`
                     : `release ${done.number} is ${done.channel}`}
                 </Badge>
+              )}
+              {done && !done.scheduled && (
+                <Link className="text-sm underline" to={`/shops?mode=look&source=${done.channel}`}>
+                  See what players meet now
+                </Link>
               )}
             </div>
             {done?.coming.map(({ move, release, atMs }) => (

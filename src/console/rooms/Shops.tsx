@@ -1,9 +1,11 @@
 /** Shops: shelves and offers as a player sees them, at any instant, each with its verdict. */
 import { useQuery } from '@tanstack/react-query';
 import { Tabs } from 'radix-ui';
+import { useState } from 'react';
 import { Link } from 'react-router';
 import { documentLabels } from '../../core/texts/amounts.js';
-import { client, useSource } from '../api.js';
+import type { EconomyDocument } from '../../core/document/index.js';
+import { client, useChanges, useChannels, useDraft, useSource } from '../api.js';
 import { Picks } from '../parts/Picks.js';
 import { useParam } from '../parts/search.js';
 import { Arrange } from '../shops/Arrange.js';
@@ -15,17 +17,35 @@ import { keepLast, useQuestion } from '../parts/who.js';
 import { Empty, Problem, Waiting } from '../parts/ui.js';
 
 export default function Shops() {
-  const [mode, setMode] = useParam('mode', 'look');
+  const document = useDraft().data?.document;
+  const channels = useChannels().data;
+  const changes = useChanges();
+  if (!document || !channels || changes.isPending) return <Waiting />;
+  const isLive = channels.items.some(({ name, release }) => name === 'live' && release !== null);
+  const differs = (changes.data?.changes ?? []).length > 0;
+  return <Modes document={document} usualSource={isLive && !differs ? 'live' : 'draft'} />;
+}
+
+/** Where one begins: with nothing on the shelves there is nothing to look at. */
+const firstMode = ({ shops = {} }: EconomyDocument): string =>
+  Object.values(shops).some((shop) => Object.values(shop.shelves).some(({ offers }) => Object.keys(offers).length > 0))
+    ? 'look'
+    : 'arrange';
+
+/** What is usual is decided when one comes in: the first offer leads nobody away. */
+function Modes({ document, usualSource }: { document: EconomyDocument; usualSource: string }) {
+  const [usual] = useState({ mode: firstMode(document), source: usualSource });
+  const [mode, setMode] = useParam('mode', usual.mode);
   return (
     <Tabs.Root value={mode} onValueChange={setMode} className="flex flex-col gap-3">
       <div className="flex items-center gap-3">
         <h1 className="text-2xl">Shops</h1>
         <Tabs.List aria-label="How to see the shops" className="flex flex-wrap gap-1">
           {[
+            ['arrange', 'Arrange'],
             ['look', 'As players see them'],
             ['rehearse', 'Rehearse'],
             ['cases', 'Cases'],
-            ['arrange', 'Arrange'],
           ].map(([key, name]) => (
             <Tabs.Trigger
               key={key}
@@ -38,7 +58,7 @@ export default function Shops() {
         </Tabs.List>
       </div>
       <Tabs.Content value="look">
-        <Look />
+        <Look usual={usual.source} />
       </Tabs.Content>
       <Tabs.Content value="rehearse">
         <Rehearse />
@@ -53,10 +73,11 @@ export default function Shops() {
   );
 }
 
-function Look() {
-  const [source] = useParam('source', 'live');
+/** `usual`: what is looked at where the address does not say: the draft where it differs from what is live. */
+function Look({ usual }: { usual: string }) {
+  const [source] = useParam('source', usual);
   const { data: document, isPending } = useSource(source);
-  const { question, form } = useQuestion(document);
+  const { question, form } = useQuestion(document, usual);
   const { language, choice } = useLanguage(document);
   const shops = Object.entries(document?.shops ?? {});
   const [shop, setShop] = useParam('shop', shops[0]?.[0] ?? '');

@@ -10,6 +10,7 @@ import type { FrontView, Rehearsed } from '../../contract/index.js';
 import { client, useSource } from '../api.js';
 import { Picks } from '../parts/Picks.js';
 import { useEdits } from '../parts/edits.js';
+import { rehearsedKeep } from '../parts/rehearsed.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
 import { Button, Empty, Field, Input, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
@@ -70,7 +71,11 @@ export function Rehearse() {
   const asked = useQuery({
     // A change of the draft plays the same steps again.
     queryKey: keyOf(saved),
-    queryFn: () => client.call('POST /rehearsals', { body }),
+    queryFn: async () => {
+      const answer = await client.call('POST /rehearsals', { body });
+      rehearsedKeep(answer.steps);
+      return answer;
+    },
     enabled: document !== undefined && shop !== '' && problem === undefined,
     placeholderData: keepLast,
   });
