@@ -131,7 +131,8 @@ test('an empty service says in each room what to do next', async () => {
   for (const [room, words] of [
     ['/overview', /Nothing is live/],
     ['/catalog', /Nothing here yet/],
-    ['/shops', /Nothing is live yet/],
+    ['/shops', /There is no shop yet/],
+    ['/shops?mode=look&source=live', /Nothing is live yet/],
     ['/simulate', /Three questions/],
     ['/economy?section=scenarios', /takes a persona first/],
     ['/publish', /Nothing was published yet/],
