@@ -7,7 +7,7 @@ import type { CaseSince, CasesView } from '../../contract/index.js';
 import { caseTold, casesRun } from '../../core/cases/index.js';
 import type { CaseResult, CaseState } from '../../core/cases/index.js';
 import { documentChanges } from '../../core/document/index.js';
-import type { EconomyDocument } from '../../core/document/index.js';
+import type { Change, EconomyDocument } from '../../core/document/index.js';
 import { economyCompile } from '../../core/economy/index.js';
 import type { Economy } from '../../core/economy/index.js';
 import { economyLabels } from '../../core/texts/amounts.js';
@@ -18,6 +18,10 @@ import type { Draft } from './draft.js';
 
 /** Revisions of which it is remembered what held. */
 const MOST_REMEMBERED = 500;
+/** Of more cases that do not hold it is not asked which save did it. */
+const MOST_ASKED = 100;
+/** Revisions that are held while it is asked. */
+const MOST_HELD = 32;
 /** More changes are not told of one save. */
 const MOST_TOLD = 20;
 
@@ -31,8 +35,17 @@ interface Played {
   view: CasesView | undefined;
 }
 
+/** A save, for all cases that it broke. */
+interface Save {
+  saved: Omit<SavedDraft, 'document'>;
+  before: EconomyDocument;
+  economy: Economy;
+  changes: Change[];
+}
+
 export class DraftCases {
   private readonly outcomes = new LRUCache<number, Outcomes>({ max: MOST_REMEMBERED });
+  private readonly saved = new LRUCache<number, SavedDraft>({ max: MOST_HELD });
   /** Of the revision that was asked about last. */
   private last: Played | undefined;
 
@@ -82,13 +95,18 @@ export class DraftCases {
 
   private tell({ revision, results }: Played): CasesView {
     let guess: number | undefined;
+    let asked = 0;
+    const saves = new Map<number, Save>();
     const cases = results.map((result) => {
-      if (result.state === 'holds') return result;
+      if (result.state === 'holds' || ++asked > MOST_ASKED) return result;
       const held = this.lastHeld(result.id, revision, guess);
       if (held === undefined) return result;
       guess = held;
-      return { ...result, since: this.since(result, held) };
+      const save = saves.get(held) ?? this.saveAfter(held);
+      saves.set(held, save);
+      return { ...result, since: this.since(result, save) };
     });
+    this.saved.clear();
     return casesView(null, revision, this.draft.current.document, cases);
   }
 
@@ -138,29 +156,39 @@ export class DraftCases {
   private outcomesOf(revision: number, id: string, written: string): Outcomes | undefined {
     const known = this.outcomes.get(revision);
     if (known) return known;
-    const document = this.store.get(revision)?.document;
+    const document = this.savedAt(revision)?.document;
     if (!document || JSON.stringify(document.cases?.[id]) !== written) return undefined;
     this.played(revision, document, economyCompile(document).economy);
     return this.outcomes.get(revision);
   }
 
-  private since({ id, misses }: CaseResult, lastHeld: number): CaseSince {
-    const before = this.store.get(lastHeld)!;
-    const { document, ...saved } = this.store.get(lastHeld + 1)!;
-    const changes = documentChanges(before.document, document);
+  private savedAt(revision: number): SavedDraft | undefined {
+    const known = this.saved.get(revision);
+    if (known) return known;
+    const read = this.store.get(revision);
+    if (read) this.saved.set(revision, read);
+    return read;
+  }
+
+  /** The save that came after a revision, with the economy as it was before. */
+  private saveAfter(lastHeld: number): Save {
+    const before = this.savedAt(lastHeld)!.document;
+    const { document, ...saved } = this.savedAt(lastHeld + 1)!;
+    return { saved, before, economy: economyCompile(before).economy, changes: documentChanges(before, document) };
+  }
+
+  private since({ id, misses }: CaseResult, { saved, before, economy, changes }: Save): CaseSince {
     const step = misses[0]?.step ?? 0;
     const now = this.draft.current;
     return {
       ...saved,
       changes: changes.slice(0, MOST_TOLD).map(({ words }) => words),
       more: Math.max(0, changes.length - MOST_TOLD),
-      before: step > 0 ? outcomeWords(economyOf(before), before.document, id, step) : null,
+      before: step > 0 ? outcomeWords(economy, before, id, step) : null,
       now: step > 0 ? outcomeWords(now.economy, now.document, id, step) : null,
     };
   }
 }
-
-const economyOf = ({ document }: SavedDraft): Economy => economyCompile(document).economy;
 
 /** What became of a step, in a line; null where the case could not be played. */
 function outcomeWords(economy: Economy, { cases }: EconomyDocument, id: string, step: number): string | null {
