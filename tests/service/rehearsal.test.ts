@@ -146,3 +146,27 @@ steps:
       /1 .* refused\n2 .* done .*\n3 .* done +-1400 Shells/,
     );
 });
+
+test('what others have bought is missing from the shelf, but not where nobody is to have bought anything', async () => {
+  const crates = '/shops/festival_booth/shelves/ribbons/offers/festival_frame/stock/units';
+  await stall.as('design').call('PATCH /draft', { body: [{ op: 'replace', path: crates, value: 1 }], revision: 1 });
+  await stall.as('publish').call('POST /releases', { body: { note: 'one frame' } });
+  stall.clock.nowMs = Date.UTC(2027, 3, 27, 12);
+  await stall.as('admin').call('POST /players', { body: { id: 'ana' } });
+  await stall.as('admin').call('POST /players/{player}/grants', {
+    params: { player: 'ana' },
+    body: { gives: { ribbons: 60 }, reason: 'test' },
+    key: 'ribbons',
+  });
+  await stall.as('game').call('POST /purchases', { body: { player: 'ana', offer: 'festival_frame' }, key: 'frame' });
+  const done = async (untouched: boolean) => {
+    const { steps } = await rehearse({
+      source: 'draft',
+      profile: { holds: { ribbons: 60 } },
+      untouched,
+      steps: [{ buy: 'festival_frame' }],
+    });
+    return steps[0]!.reasons.map(({ code }) => code);
+  };
+  expect([await done(false), await done(true)]).toEqual([['out-of-stock'], []]);
+});

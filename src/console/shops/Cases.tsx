@@ -164,6 +164,7 @@ function usePlayed({ at, seed, player = {}, steps = [] }: CaseDocument, labels: 
       client.call('POST /rehearsals', {
         body: {
           source: 'draft',
+          untouched: true,
           at,
           profile: { attributes: player.attributes ?? {}, holds: holds! },
           ...(seed === undefined ? {} : { seed }),

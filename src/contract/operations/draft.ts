@@ -75,7 +75,7 @@ export const draftOperations = operations({
   },
   'POST /cases/proposals': {
     id: 'proposeCases',
-    aside: true,
+    aside: 'behind-no-save',
     role: 'read',
     summary: 'Cases for offers of the draft as they are now: one short, exactly enough, once more, full, not for them',
     body: proposalsAsked,

@@ -35,6 +35,8 @@ export const rehearsalAsked = named(
     /** A shop to be shown as the player sees it at the end. */
     shop: text(64),
     steps: stepsSchema(unitsBasket(1)).required(),
+    /** As a case is played: nobody has bought anything before. */
+    untouched: yesNo(),
     /** Asks for it as a case too. */
     keep: yesNo(),
   }),

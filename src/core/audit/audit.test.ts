@@ -615,3 +615,14 @@ describe('goals that nobody reaches', () => {
     expect(why({ a: goal('b'), b: goal('c'), c: goal('a'), d: goal('a') })).toHaveLength(3);
   });
 });
+
+test('prices that come to nothing are found, and trouble no hint about what a new player can buy', () => {
+  const offers = Array.from({ length: 9 }, (_, place) => `o${place}: {gives: kite, price: {shells: "=level - 1"}}`);
+  const found = economyAudit(
+    documentOf(
+      `attributes: {level: {start: 1}}\ncurrencies: {shells: {name: Shells}}\nitems: {kite: {name: Kite, kind: durable, carry: 1}}\nshops: {s: {name: S, shelves: {m: {name: M, offers: {${offers.join(', ')}}}}}}`,
+    ),
+  ).map(({ code }) => code);
+  expect(found).toContain('zero-price');
+  expect(found).not.toContain('start-buys-nearly-all');
+});

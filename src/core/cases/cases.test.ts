@@ -386,4 +386,16 @@ describe('proposed for an offer', () => {
     const failed = casesRun(economy, { ...document, cases }).filter(({ state }) => state !== 'holds');
     expect(failed.map(({ id }) => id)).toEqual([]);
   });
+
+  test('ids that are cut stay apart', () => {
+    const long = demoDocument();
+    const stem = 'a_very_long_name_of_an_offer_that_is_the_same_to';
+    const { offers } = long.shops!['pier_stall']!.shelves['care']!;
+    for (const end of ['one', 'two']) offers[`${stem}_${end}`] = { gives: 'sea_salt', price: { shells: 9 } };
+    const ids = casesProposed(economyCompile(long).economy, [`${stem}_one`, `${stem}_two`], Date.UTC(2027, 2, 1)).map(
+      ({ id }) => id,
+    );
+    expect(ids.length).toBeGreaterThan(6);
+    expect(new Set(ids).size).toBe(ids.length);
+  });
 });

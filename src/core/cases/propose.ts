@@ -12,6 +12,7 @@ import { playerMadeUp } from '../player/index.js';
 import type { Profile } from '../player/index.js';
 import { rehearse } from '../rehearsal/index.js';
 import type { RehearsalStep } from '../rehearsal/index.js';
+import { freeId } from '../schema/index.js';
 import { amountText, economyLabels } from '../texts/index.js';
 import { UNTOUCHED, purchaseCheck } from '../trade/index.js';
 import type { Reason, Verdict } from '../trade/index.js';
@@ -34,9 +35,15 @@ const MOST_WAITS = 10;
 
 /** Where money or a condition cannot be found that would do, an offer has fewer; of one that is never to be bought there are none. */
 export function casesProposed(economy: Economy, offers: readonly string[], atMs: number): Proposal[] {
-  return offers.flatMap((id) => {
-    const offer = economy.offers.get(id);
-    return offer ? offerProposals(economy, offer, atMs) : [];
+  const taken = new Set<string>();
+  return offers.flatMap((offerId) => {
+    const offer = economy.offers.get(offerId);
+    return (offer ? offerProposals(economy, offer, atMs) : []).map((one) => {
+      // Long ids are cut, and could be the same then.
+      const id = freeId(one.id, (other) => taken.has(other));
+      taken.add(id);
+      return { ...one, id };
+    });
   });
 }
 

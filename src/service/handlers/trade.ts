@@ -6,7 +6,7 @@ import { verdictExplain } from '../../core/texts/index.js';
 import { rehearsalKept } from '../../core/cases/index.js';
 import { rehearsalEnd, rehearse, stepsRead, stepsTold } from '../../core/rehearsal/index.js';
 import type { WrittenStep } from '../../core/rehearsal/index.js';
-import { purchaseCheck } from '../../core/trade/index.js';
+import { UNTOUCHED, purchaseCheck } from '../../core/trade/index.js';
 import type { ActKind, ActRequest } from '../../core/trade/index.js';
 import { DEFAULT_LIMIT, onceReply, onePage, pageOf } from '../handler.js';
 import type { Handlers, Reply } from '../handler.js';
@@ -69,7 +69,7 @@ export const tradeHandlers = {
     return { body: { release, verdicts } };
   },
   'POST /rehearsals': ({ service, body }) => {
-    const { player, profile, source, at, seed, language, shop: shopId, steps: written, keep } = body;
+    const { player, profile, source, at, seed, language, shop: shopId, steps: written, untouched, keep } = body;
     const { economy, release, atMs } = service.sources.at(source, at);
     const read = stepsRead(economy, written as WrittenStep[], 'smallest-units');
     if (!read.ok)
@@ -84,7 +84,7 @@ export const tradeHandlers = {
       );
     const start = {
       player: playerAsked(service, economy, { player, profile }, atMs),
-      shared: service.shared.get(),
+      shared: untouched ? UNTOUCHED : service.shared.get(),
       atMs,
     };
     const shop = shopId === undefined ? undefined : economy.shops.get(shopId);

@@ -119,7 +119,10 @@ export const startBuysAll: AuditRule = {
     const start = (asset: string): number => economy.currencies.get(asset)?.start ?? 0;
     const bought = asked.filter(({ prices }) => canPay(start, prices));
     if (asked.length < SOME_OFFERS || bought.length < NEARLY_ALL * asked.length) return [];
-    const { id, name } = [...economy.currencies.values()].find((one) => start(one.id) > 0)!;
+    // Where prices come to nothing it is no start that pays them.
+    const rich = [...economy.currencies.values()].find((one) => one.start > 0);
+    if (!rich) return [];
+    const { id, name } = rich;
     return [
       {
         pointer: pointerOf(['currencies', id, 'start']),
