@@ -23,6 +23,7 @@ export const GROUPS: Readonly<Record<string, () => Promise<Add>>> = {
   simulate: () => import('./commands/simulate.js').then(({ addSimulationCommands }) => addSimulationCommands),
   balance: () => import('./commands/balance.js').then(({ addBalanceCommands }) => addBalanceCommands),
   pay: () => import('./commands/pay.js').then(({ addPayCommand }) => addPayCommand),
+  ladder: () => import('./commands/ladder.js').then(({ addLadderCommand }) => addLadderCommand),
   replay: () => import('./commands/replay.js').then(({ addReplayCommand }) => addReplayCommand),
   fit: () => import('./commands/fit.js').then(({ addFitCommand }) => addFitCommand),
 };

@@ -1,19 +1,20 @@
 export { MOST_VARIANTS, simulationCompare } from './compare.js';
 export type { Comparison, Difference } from './compare.js';
+export { runDay, runWeekday } from './days.js';
 export { drawValue } from './draw.js';
 export { Block } from './engine/block.js';
 export type { BlockDay, BlockEnd, BlockRange } from './engine/block.js';
 export { simulateCounts, simulateDays, simulateEngine } from './engine/engine.js';
 export type { RunCounts } from './engine/engine.js';
 export { memoryProblem } from './engine/memory.js';
-export { dayOpens, sharedMemory, stocksBetween } from './engine/shared.js';
+export { dayOpens, ownStocks, sharedMemory, stocksBetween } from './engine/shared.js';
 export type { SharedMemory } from './engine/shared.js';
 export { slotsMake } from './engine/slots.js';
 export { blocksOf } from './engine/split.js';
 export { endsJoined, holdingsJoined } from './holdings.js';
 export { ResultMaker } from './maker.js';
 export { tallyAdd } from './tally.js';
-export { activityPay, activityWays, payScope } from './pay.js';
+export { activityPay, activityWays, payScope, personasChoosing } from './pay.js';
 export { wayRows } from './payRows.js';
 export type { WayRow } from './payRows.js';
 export type { Choices, Pay, PlayWay } from './pay.js';
@@ -55,6 +56,7 @@ export {
   Lives,
   meanWithInterval,
   percentile,
+  percentileWithInterval,
   ratioWithInterval,
   shareInterval,
   survivalEstimate,

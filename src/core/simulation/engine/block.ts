@@ -344,6 +344,11 @@ export class Block {
     return balances;
   }
 
+  /** So far: plays, `persona * activities + activity`, and what each player holds, `player * assets + asset`. */
+  soFar(): { plays: Float64Array; units: Float64Array } {
+    return { plays: this.run.plays, units: this.crowd.units };
+  }
+
   /** The state after the last day that was played. */
   save(): BlockState {
     const { crowd, carried, run, state } = this;

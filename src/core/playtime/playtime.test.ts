@@ -1,0 +1,118 @@
+/** How long a price takes: worked out by hand where that is possible, and played where not. */
+import { economyOf } from '../../../tests/support/economy.js';
+import { earningsOf, playingTime } from './index.js';
+import type { PersonaEarnings, PlayingTime } from './index.js';
+
+/** Two sessions a day of ten minutes: five walks of two minutes, or three of four (the last is finished), half of each. */
+const PLAIN = `
+events: {walked: {fields: {finds: number}}, raced: {fields: {place: number}}}
+currencies: {shells: {name: Shells, start: 60, cap: 100}, pearls: {name: Pearls, decimals: 2}, breeze: {name: Breeze, start: 3, cap: 6, refill: {amount: 1, every: PT20M, upTo: 6}}}
+earning:
+  finds: {name: Finds, on: walked, gives: {shells: "=3 * finds"}}
+activities:
+  walk: {name: Beach walk, minutes: 4, emits: {walked: {finds: {weights: {1: 1, 3: 1}}}}}
+personas:
+  weekender: {name: Weekender, sessions: {perDay: 2, fixed: true, minutes: 10, from: 9, to: 20}, plays: {walk: 1}, shops: {policy: impulse, chance: 1}, leaves: 0.5}
+`;
+const START = Date.parse('2027-03-01T00:00Z');
+
+function weekender(text: string): PersonaEarnings {
+  const result = earningsOf(economyOf(text), 'weekender', START);
+  if (!result.ok) throw new Error(result.problem);
+  return result.earnings;
+}
+
+type Earned = Extract<PlayingTime, { kind: 'earned' }>;
+function earned(of: PersonaEarnings, basket: Record<string, number>): Earned {
+  const time = playingTime(of, basket);
+  if (time.kind !== 'earned') throw new Error(JSON.stringify(time));
+  return time;
+}
+
+test('what rules pay without limit is worked out: minutes, plays and the day', () => {
+  const of = weekender(PLAIN);
+  // Three walks of four minutes a session, each of six shells on average: 36 shells in 24 minutes a day.
+  expect(of.minutes.slice(0, 2)).toEqual([24, 48]);
+  const day = earned(of, { shells: 36 });
+  expect(day).toMatchObject({
+    exact: true,
+    beyond: false,
+    minutes: { mean: 24, low: 24, high: 24 },
+    day: { half: 1, low: 1, high: 1 },
+    plays: [{ activity: 'walk', times: 6 }],
+  });
+  // Exactly what a day brings is earned on that day, one more on the next.
+  expect(earned(of, { shells: 37 }).day.half).toBe(2);
+  expect(earned(of, { shells: 37 }).minutes.mean).toBeCloseTo((37 * 24) / 36, 9);
+});
+
+test('nobody plays a part of a walk, and no wallet is too small to save in', () => {
+  const of = weekender(PLAIN);
+  expect(earned(of, { shells: 1 })).toMatchObject({ minutes: { mean: 4 }, plays: [{ times: 1 }] });
+  expect(earned(of, { shells: 3600 }).day.half).toBe(100);
+  expect(earned(of, { shells: 3600 })).toMatchObject({ beyond: true, day: { low: null, high: null } });
+});
+
+test('what play never brings is named, what comes back by itself is waited for', () => {
+  const of = weekender(PLAIN);
+  expect(playingTime(of, { shells: 36, pearls: 1 })).toEqual({ kind: 'never', assets: ['pearls'] });
+  expect(playingTime(of, { breeze: 3 })).toEqual({ kind: 'waits', ms: 3_600_000, asset: 'breeze' });
+  expect(playingTime(of, { shells: 0 })).toEqual({ kind: 'nothing' });
+});
+
+test('sessions of several activities come to as many plays as their renewal function says', () => {
+  const of = weekender(
+    PLAIN.replace('plays: {walk: 1}', 'plays: {walk: 1, race: 1}').replace(
+      'activities:',
+      'activities:\n  race: {name: Race, minutes: 6, emits: {raced: {place: 1}}}',
+    ),
+  );
+  // Ten minutes of fours and sixes: 4 4 4, 4 4 6, 4 6, 6 4, 6 6: with an eighth twice and a quarter three times.
+  const plays = 2 * (3 / 8 + 3 / 8 + 2 / 4 + 2 / 4 + 2 / 4) * 0.5;
+  expect(of.plays.map(({ times }) => times[0])).toEqual([plays, plays]);
+});
+
+const LIMITED = PLAIN.replace('gives: {shells: "=3 * finds"}', 'gives: {shells: "=3 * finds"}, limits: {day: 2}');
+
+test('a limit is played: the day by half of the players, minutes of the whole day', () => {
+  const of = weekender(LIMITED);
+  expect(of.assets['shells']!.played).toBeDefined();
+  // Twelve shells a day on average, in all 24 minutes of it.
+  const time = earned(of, { shells: 120 });
+  expect(time.exact).toBe(false);
+  expect(time.minutes.mean).toBeGreaterThan(230);
+  expect(time.minutes.mean).toBeLessThan(250);
+  expect(time.minutes.low).toBeLessThan(240);
+  expect(time.minutes.high).toBeGreaterThan(240);
+  expect(time.day.half).toBe(10);
+  expect(time.day.low).toBeLessThanOrEqual(10);
+  expect(time.day.high).toBeGreaterThanOrEqual(10);
+});
+
+test('what is worked out is what a run comes to', () => {
+  const exact = weekender(PLAIN);
+  // A limit that never binds has it played.
+  const played = weekender(PLAIN.replace('"=3 * finds"}', '"=3 * finds"}, limits: {day: 1000}'));
+  for (const shells of [30, 400, 2000]) {
+    const { minutes } = earned(played, { shells });
+    expect(minutes.low).toBeLessThan(earned(exact, { shells }).minutes.mean * 1.01);
+    expect(minutes.high).toBeGreaterThan(earned(exact, { shells }).minutes.mean * 0.99);
+    expect(minutes.high! - minutes.low).toBeGreaterThan(0);
+  }
+});
+
+test('what shops ask changes nothing, and nobody buys or leaves', () => {
+  const shop = `
+items: {tail: {name: Tail, kind: durable, worth: {shells: 1}}}
+shops: {pier: {name: Pier, shelves: {all: {name: All, offers: {tail: {gives: tail}}}}}}
+`;
+  expect(weekender(LIMITED + shop)).toEqual(weekender(LIMITED));
+});
+
+test('an activity that costs what players lack is played as often as they can', () => {
+  const of = weekender(PLAIN.replace('minutes: 4,', 'minutes: 4, needs: {breeze: 2},'));
+  // Each takes two of at most six that are there.
+  expect(of.minutes[0]).toBeLessThan(24);
+  expect(of.minutes[0]).toBeGreaterThan(12);
+  expect(earned(of, { shells: 36 }).exact).toBe(false);
+});
