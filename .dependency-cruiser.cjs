@@ -35,7 +35,7 @@ module.exports = {
       to: {
         path: '^src/core/',
         pathNot:
-          '^src/core/(amount|issue|texts/(amounts|progress|rehearsed|tried)|document/(itemKinds|kinds|pointers|textKeys)|formula/functions|schema/ids|simulation/(report|figures)|fit/report|earning/tryText|catalog/(cell|schemaCell|sheet|table)|csv/guard|schedule/localTime)',
+          '^src/core/(amount|issue|texts/(amounts|progress|rehearsed|tried)|document/(itemKinds|kinds|pointers|textKeys)|formula/functions|schema/ids|simulation/(report|figures)|playtime/(playingTime|rungs|words)|fit/report|earning/tryText|catalog/(cell|schemaCell|sheet|table)|csv/guard|schedule/localTime)',
         dependencyTypesNot: ['type-only'],
       },
     },

@@ -38,6 +38,12 @@ interface RepriceOptions extends ChangeOptions {
   way: 'up' | 'down' | 'nearest';
 }
 
+interface LadderOptions extends ChangeOptions {
+  first: string;
+  factor: string;
+  exact?: boolean;
+}
+
 /** `5:10` is five for ten percent less. */
 function parseTier(written: string): { count: number; discount: number } {
   const match = /^(\d+):(\d+(?:\.\d+)?)%?$/.exec(written);
@@ -119,6 +125,27 @@ function addEditCommands(program: Command): void {
           ...(asset ? { asset } : {}),
           ...(round === undefined ? {} : { round: { to: Number(round), way } }),
         },
+        rest,
+        command,
+      );
+    });
+
+  withChange(
+    edit
+      .command('ladder <pointer...>')
+      .description(
+        'prices that grow by a factor from one to the next, the lowest first; dimestall ladder --json tells them',
+      ),
+  )
+    .requiredOption('--first <amount>', 'the first price')
+    .requiredOption('--factor <number>', 'how many times the one before each price is, such as 1.4')
+    .option('--exact', 'to smallest units, not to numbers that people like')
+    .action(async (at: string[], options: LadderOptions, command: Command) => {
+      const { first, factor, exact, ...rest } = options;
+      if (Number.isNaN(Number(first)) || Number.isNaN(Number(factor)))
+        throw new UsageProblem('Write numbers, such as: --first 100 --factor 1.4');
+      await runEdit(
+        { kind: 'ladder', at, first: Number(first), factor: Number(factor), ...(exact ? { preferred: false } : {}) },
         rest,
         command,
       );

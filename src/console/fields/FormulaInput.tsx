@@ -27,6 +27,8 @@ interface Asked {
   placeholder?: string;
   /** Gives a problem, where what is typed cannot be kept. */
   onKeep: (text: string) => string | undefined;
+  /** What is typed and not yet kept; undefined once it is kept or dropped. */
+  onTyping?: ((text: string | undefined) => void) | undefined;
 }
 
 export function FormulaInput({
@@ -41,8 +43,13 @@ export function FormulaInput({
   describedBy,
   placeholder,
   onKeep,
+  onTyping,
 }: Asked) {
-  const [typed, setTyped] = useState<string | null>(null);
+  const [typed, putTyped] = useState<string | null>(null);
+  const setTyped = (next: string | null): void => {
+    putTyped(next);
+    onTyping?.(next ?? undefined);
+  };
   const [problem, setProblem] = useState<string | undefined>();
   const [focused, setFocused] = useState(false);
   const now = typed ?? text;

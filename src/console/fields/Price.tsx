@@ -1,6 +1,7 @@
 /** What an offer asks: nothing, the worth of its item, one price, or several of which the player picks one; real money too. */
 import { CELLS } from '../../core/catalog/cell.js';
 import type { EconomyDocument } from '../../core/document/index.js';
+import { PlayingTimeLine } from '../parts/playtime.js';
 import { Button, Choice, Legend } from '../parts/ui.js';
 import { Rows } from './Rows.js';
 import { nameables } from './nameable.js';
@@ -105,6 +106,7 @@ export function Price({
             value={one}
             {...basketRows('basket')}
             formula={{ document }}
+            tells={(basket) => <PlayingTimeLine written={basket} />}
             onKeep={(basket) => put(index, basket as Basket | undefined)}
           />
         );

@@ -1,5 +1,6 @@
 /** Things by name with a value each, as rows: what a basket holds, what a mix is made of. `40 shells` adds one with its amount. */
 import { useEffect, useRef, useState } from 'react';
+import type { ReactNode } from 'react';
 import type { CellValue } from '../../core/catalog/index.js';
 import { Icon } from '../parts/Icon.js';
 import { Button, Choice, Input, Legend, Why } from '../parts/ui.js';
@@ -34,6 +35,8 @@ interface Asked {
   amounts?: boolean;
   /** It must not be taken away as a whole. */
   needed?: boolean;
+  /** What is said of the values, with what is being typed. */
+  tells?: ((values: Values) => ReactNode) | undefined;
   /** Gives the id of a new one of that name. */
   onMake?: ((name: string, keep: (id: string) => void) => void) | undefined;
 }
@@ -52,11 +55,21 @@ export function Rows({
   choices,
   amounts,
   needed,
+  tells,
   onMake,
 }: Asked) {
+  const [typing, setTyping] = useState<Record<string, string | undefined>>({});
   const [added, setAdded] = useState<string | null>(null);
   const [problem, setProblem] = useState<string>();
   const ids = Object.keys(value);
+  /** As if what is typed were kept. */
+  const typed = (): Values =>
+    Object.fromEntries(
+      ids.map((id) => {
+        const back = typing[id] === undefined ? undefined : read(id, typing[id]);
+        return [id, back?.ok ? back.value : value[id]];
+      }),
+    );
   const keep = (after: Values): void => onKeep(Object.keys(after).length === 0 && !needed ? undefined : after);
   const add = (id: string | undefined): void => {
     if (id === undefined || id in value) return;
@@ -86,6 +99,7 @@ export function Rows({
               focused={added === id}
               formula={formula}
               choices={choices}
+              onTyping={tells && ((text) => setTyping((before) => ({ ...before, [id]: text })))}
               onKeep={(next) => {
                 const { [id]: _gone, ...others } = value;
                 // In its place, not at the end.
@@ -94,6 +108,7 @@ export function Rows({
             />
           );
         })}
+        {tells?.(typed())}
         <Picker
           label={`${label}: add ${article(word)}`}
           options={options.filter(({ id }) => !(id in value))}
@@ -125,6 +140,7 @@ function Row({
   focused,
   formula,
   choices,
+  onTyping,
   onKeep,
 }: {
   id: string;
@@ -136,6 +152,7 @@ function Row({
   focused: boolean;
   formula: Asked['formula'];
   choices: Asked['choices'];
+  onTyping: ((text: string | undefined) => void) | undefined;
   onKeep: (value: unknown) => void;
 }) {
   const name = one?.label ?? id;
@@ -146,7 +163,7 @@ function Row({
     onKeep(back.value);
     return undefined;
   };
-  const asked = { label: `${label}: ${name}`, text, selected: focused, onKeep: keep };
+  const asked = { label: `${label}: ${name}`, text, selected: focused, onKeep: keep, onTyping };
   const isShort = text.length <= SHORT;
   return (
     <div className="flex flex-wrap items-start gap-x-2 gap-y-0.5">
@@ -178,15 +195,17 @@ function PlainInput({
   label,
   text,
   selected,
+  onTyping,
   onKeep,
 }: {
   label: string;
   text: string;
   selected: boolean;
+  onTyping: ((text: string | undefined) => void) | undefined;
   /** Gives a problem, where what is typed cannot be kept. */
   onKeep: (text: string) => string | undefined;
 }) {
-  const field = useTyped(text, onKeep);
+  const field = useTyped(text, onKeep, onTyping);
   const input = useRef<HTMLInputElement>(null);
   useEffect(() => {
     if (selected) input.current?.select();

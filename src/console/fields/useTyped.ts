@@ -2,9 +2,20 @@
 import { useState } from 'react';
 import type { KeyboardEvent } from 'react';
 
-/** `text` is what the field holds; `onKeep` gives a problem where what is typed cannot be kept. */
-export function useTyped(text: string, onKeep: (typed: string) => string | undefined) {
-  const [typed, setTyped] = useState<string | null>(null);
+/**
+ * `text` is what the field holds; `onKeep` gives a problem where what is typed cannot be kept; `onTyping` hears what is
+ * typed, and undefined once that is kept or dropped.
+ */
+export function useTyped(
+  text: string,
+  onKeep: (typed: string) => string | undefined,
+  onTyping?: (typed: string | undefined) => void,
+) {
+  const [typed, putTyped] = useState<string | null>(null);
+  const setTyped = (next: string | null): void => {
+    putTyped(next);
+    onTyping?.(next ?? undefined);
+  };
   const [problem, setProblem] = useState<string | undefined>();
   const drop = (): void => {
     setTyped(null);

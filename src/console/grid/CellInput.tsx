@@ -21,6 +21,7 @@ export const MOVES: Record<string, At> = {
 export function CellInput({
   editing,
   completes,
+  says,
   untouched,
   onChange,
   onDrop,
@@ -28,6 +29,8 @@ export function CellInput({
 }: {
   editing: Editing;
   completes: CellCompletes | undefined;
+  /** What is said of what is typed. */
+  says: string | undefined;
   /** Nothing was typed yet. */
   untouched: boolean;
   onChange: (text: string) => void;
@@ -79,6 +82,14 @@ export function CellInput({
         />
       </Completing>
       {editing.problem !== undefined && <Bubble words={editing.problem} />}
+      {says !== undefined && (
+        <span
+          role="status"
+          className="absolute right-0 bottom-8 z-30 rounded-tag border border-line bg-sheet px-2 text-left text-sm whitespace-nowrap text-ink shadow-sheet"
+        >
+          {says}
+        </span>
+      )}
     </>
   );
 }

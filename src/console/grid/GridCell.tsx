@@ -60,7 +60,7 @@ export function GridCell({
       data-at={`${place.row}-${place.column}`}
       tabIndex={isAt ? 0 : -1}
       aria-invalid={refusal !== undefined}
-      title={refusal?.words}
+      title={refusal?.words ?? column.tells?.(row)}
       aria-readonly={column.parse === undefined}
       aria-selected={inRange || isAt}
       aria-label={[`${row.id}, ${column.head}: ${shown || 'empty'}`, refusal?.words].filter(Boolean).join('. ')}
@@ -78,6 +78,7 @@ export function GridCell({
           onChange={(value) => on.type(place, value)}
           onDrop={() => on.drop(place)}
           completes={column.completes}
+          says={column.says?.(editing.text, row)}
           untouched={editing.text === text}
           onKeep={(step, picked) => on.keep({ ...editing, text: picked ?? editing.text }, step)}
         />

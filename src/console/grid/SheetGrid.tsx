@@ -5,12 +5,14 @@ import type { ReactNode } from 'react';
 import type { SheetName } from '../../core/catalog/index.js';
 import { useAudit, useDraft, useSchema } from '../api.js';
 import { useEdits } from '../parts/edits.js';
+import { usePlaytime } from '../parts/playtime.js';
 import { useParam } from '../parts/search.js';
 import { Badge, Problem } from '../parts/ui.js';
 import { Grid } from './Grid.js';
 import type { CellEdit } from './Grid.js';
 import { cellsRead } from './cellsRead.js';
 import { GRIDS } from './columns.js';
+import { withTimes } from './timeColumns.js';
 import type { GridRow } from './columns.js';
 
 /** `worth` up, `-worth` down. */
@@ -47,12 +49,21 @@ export function SheetGrid({
   const document = useDraft().data?.document;
   const schema = useSchema().data;
   const findings = useAudit().data?.findings ?? [];
+  const { playtime } = usePlaytime();
   const edits = useEdits();
   const grid = GRIDS[sheet];
   const rows = useMemo(() => (document ? grid.rows(document) : []), [grid, document]);
   const columns = useMemo(
-    () => (document && schema ? grid.columns(document, schema).filter((column) => all || !column.extra) : []),
-    [grid, document, schema, all],
+    () =>
+      document && schema
+        ? withTimes(
+            sheet,
+            document,
+            grid.columns(document, schema).filter((column) => all || !column.extra),
+            playtime,
+          )
+        : [],
+    [sheet, grid, document, schema, all, playtime],
   );
   const edit = (cells: CellEdit[]): string | undefined => {
     const read = cellsRead(cells);

@@ -27,6 +27,12 @@ export interface GridColumn {
   read(row: GridRow): string;
   /** As it is shown, where a person would say it otherwise. */
   show?(row: GridRow): string;
+  /** What it is sorted by, where that is not its text: part after part; those without come last. */
+  order?(row: GridRow): readonly number[] | undefined;
+  /** What is said of it while it is typed. */
+  says?(text: string, row: GridRow): string | undefined;
+  /** What is told when it is pointed at, beside what is shown. */
+  tells?(row: GridRow): string | undefined;
   /** What it is for. */
   help?: string | undefined;
   completes?: CellCompletes | undefined;

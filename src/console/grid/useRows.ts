@@ -1,6 +1,6 @@
 /** The rows in their order as filtered and sorted, and of them those in sight. */
 import { getCoreRowModel, getFilteredRowModel, getSortedRowModel, useReactTable } from '@tanstack/react-table';
-import type { ColumnDef, SortingState } from '@tanstack/react-table';
+import type { ColumnDef, SortingFn, SortingState } from '@tanstack/react-table';
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useMemo } from 'react';
 import type { RefObject } from 'react';
@@ -17,6 +17,13 @@ interface Asked {
   scroller: RefObject<HTMLDivElement | null>;
 }
 
+/** Part after part, the first that differs decides. */
+const byParts: SortingFn<GridRow> = (a, b, column) => {
+  const [one, other] = [a.getValue<readonly number[]>(column), b.getValue<readonly number[]>(column)];
+  const place = one.findIndex((part, at) => part !== other[at]);
+  return place < 0 ? 0 : one[place]! - (other[place] ?? 0);
+};
+
 export function useRows({ rows, columns, filter, sorting, onSorting, scroller }: Asked) {
   const definitions = useMemo<ColumnDef<GridRow>[]>(
     () =>
@@ -24,7 +31,9 @@ export function useRows({ rows, columns, filter, sorting, onSorting, scroller }:
         id: String(index),
         header: column.head,
         accessorFn: (row) => column.read(row),
-        sortingFn: column.numeric ? 'alphanumeric' : 'auto',
+        ...(column.order
+          ? { accessorFn: (row) => column.order!(row), sortingFn: byParts, sortUndefined: 'last' as const }
+          : { sortingFn: column.numeric ? ('alphanumeric' as const) : ('auto' as const) }),
       })),
     [columns],
   );

@@ -27,6 +27,7 @@ import { useMaker } from '../fields/making.js';
 import { kindWord, nameables } from '../fields/nameable.js';
 import type { NameKind } from '../fields/nameable.js';
 import { WhyRefused } from './WhyRefused.js';
+import { PlayingTimeLine } from './playtime.js';
 import { useEdits } from './edits.js';
 import { eventFields } from './eventFields.js';
 import { isWithin, reasonsAt, withRefused } from './refused.js';
@@ -268,6 +269,11 @@ const CONDITION: CellKind = {
 const mayBeFormula = (path: readonly string[]): boolean =>
   path[0] === 'earning' || path[4] === 'offers' || path.includes('onUse');
 
+/** What players pay, or get for play: the worth of an item, what rules, goals and levels give, what a sale asks. */
+const isPriced = (path: readonly string[]): boolean =>
+  ['worth', 'gives', 'price'].includes(path.at(-1)!) &&
+  ['items', 'earning', 'goals', 'tracks', 'sales'].includes(path[0]!);
+
 /** The event whose fields a formula of an earning rule can name. */
 const eventOf = (
   document: { earning?: Record<string, { on?: string }> },
@@ -326,6 +332,7 @@ function Mapped({ path, node, value, needed, onKeep }: FieldProps) {
         value={values}
         {...rows}
         {...(whole === 'basket' && mayBeFormula(path) ? { formula: { document, event: eventOf(document, path) } } : {})}
+        {...(isPriced(path) ? { tells: (basket: unknown) => <PlayingTimeLine written={basket} /> } : {})}
         needed={needed}
         onKeep={onKeep}
         onMake={maker(kind)}

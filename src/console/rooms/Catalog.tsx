@@ -17,6 +17,7 @@ import { GRIDS } from '../grid/columns.js';
 import type { GridRow } from '../grid/columns.js';
 import { BESIDE } from '../parts/Panel.js';
 import { EditBar } from '../parts/EditBar.js';
+import { PersonaChoice } from '../parts/playtime.js';
 import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Button, Choice, Empty, Input, Waiting } from '../parts/ui.js';
@@ -88,6 +89,7 @@ export default function Catalog() {
         <Button aria-pressed={extra === 'all'} onClick={() => setExtra(extra === 'all' ? '' : 'all')}>
           {extra === 'all' ? 'Fewer columns' : 'All columns'}
         </Button>
+        {(view === 'items' || view === 'offers' || view === 'goals') && <PersonaChoice />}
         {(view === 'offers' || view === 'loot') && <ValuesFor player={player} onPick={setPlayer} />}
         {section && selected.length === 1 && (
           <Button onClick={() => setOpen(selected[0]!.pointer)}>Open {selected[0]!.id}</Button>

@@ -7,6 +7,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { client, offerName, useSource } from '../api.js';
 import { Picker } from '../fields/Picker.js';
 import type { Nameable } from '../fields/nameable.js';
+import { PersonaChoice, PlayingTimeNote } from '../parts/playtime.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
 import {
@@ -148,12 +149,13 @@ function VerdictSheet({
           ))}
         </ul>
       </section>
-      <Sheet title="Price">
+      <Sheet title="Price" actions={<PersonaChoice />}>
         {verdict.price ? (
           <dl className="grid grid-cols-[9rem_1fr] gap-y-1">
             <dt className="text-soft">charged</dt>
             <dd>
-              <PriceTag total={verdict.price.total} money={verdict.price.money} labels={labels} />
+              <PriceTag total={verdict.price.total} money={verdict.price.money} labels={labels} />{' '}
+              <PlayingTimeNote units={verdict.price.total} />
             </dd>
             {!verdict.price.money && (
               <>
@@ -169,11 +171,13 @@ function VerdictSheet({
             </dd>
           </dl>
         ) : verdict.choices.length > 0 ? (
-          <p className="flex flex-wrap gap-2">
+          <ul className="flex flex-col gap-1">
             {verdict.choices.map(({ pay, total, money }) => (
-              <PriceTag key={pay} total={total} money={money} labels={labels} />
+              <li key={pay}>
+                <PriceTag total={total} money={money} labels={labels} /> <PlayingTimeNote units={total} />
+              </li>
             ))}
-          </p>
+          </ul>
         ) : (
           <Empty>There is no price to show.</Empty>
         )}

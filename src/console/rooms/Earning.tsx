@@ -14,6 +14,7 @@ import { Picks } from '../parts/Picks.js';
 import { EditBar } from '../parts/EditBar.js';
 import { AddThing, ThingForm, ThingList, thingsOf } from '../parts/Things.js';
 import { OF_EARNING } from '../parts/findings.js';
+import { PersonaChoice } from '../parts/playtime.js';
 import { useJustMade } from '../parts/justMade.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Button, Input, Waiting } from '../parts/ui.js';
@@ -90,6 +91,7 @@ export default function Earning() {
                 <div className="flex flex-wrap items-center gap-2">
                   <AddThing {...{ section, document }} onMade={made} />
                   <SheetWindow sheet={sheet} />
+                  {(sheet === 'earning' || sheet === 'goals') && <PersonaChoice />}
                   {selected.length === 1 && (
                     <Button onClick={() => setOpen(selected[0]!.pointer)}>Open {selected[0]!.id}</Button>
                   )}

@@ -7,9 +7,11 @@ import { documentLabels } from '../../core/texts/amounts.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { client, useChanges, useChannels, useDraft, useSource } from '../api.js';
 import { Picks } from '../parts/Picks.js';
+import { PersonaChoice } from '../parts/playtime.js';
 import { useParam } from '../parts/search.js';
 import { Arrange } from '../shops/Arrange.js';
 import { Cases } from '../shops/Cases.js';
+import { Ladder } from '../shops/Ladder.js';
 import { FrontSheet } from '../shops/Front.js';
 import { Rehearse } from '../shops/Rehearse.js';
 import { useLanguage } from '../shops/language.js';
@@ -46,6 +48,7 @@ function Modes({ document, usualSource }: { document: EconomyDocument; usualSour
             ['look', 'As players see them'],
             ['rehearse', 'Rehearse'],
             ['cases', 'Cases'],
+            ['ladder', 'Ladder'],
           ].map(([key, name]) => (
             <Tabs.Trigger
               key={key}
@@ -56,6 +59,9 @@ function Modes({ document, usualSource }: { document: EconomyDocument; usualSour
             </Tabs.Trigger>
           ))}
         </Tabs.List>
+        <span className="ml-auto">
+          <PersonaChoice />
+        </span>
       </div>
       <Tabs.Content value="look">
         <Look usual={usual.source} />
@@ -65,6 +71,9 @@ function Modes({ document, usualSource }: { document: EconomyDocument; usualSour
       </Tabs.Content>
       <Tabs.Content value="cases">
         <Cases />
+      </Tabs.Content>
+      <Tabs.Content value="ladder">
+        <Ladder />
       </Tabs.Content>
       <Tabs.Content value="arrange">
         <Arrange />

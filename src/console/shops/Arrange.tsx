@@ -1,5 +1,5 @@
 /** Shops being arranged: shelves and offers are made, named, copied, moved by mouse or keyboard, and removed. */
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { DragEvent, KeyboardEvent } from 'react';
 import { Link } from 'react-router';
 import type { EconomyDocument, OfferDocument, ShopDocument } from '../../core/document/index.js';
@@ -22,6 +22,7 @@ import { Picker } from '../fields/Picker.js';
 import { focusOnce, ifShown } from '../fields/leaving.js';
 import { useMaker } from '../fields/making.js';
 import { nameables } from '../fields/nameable.js';
+import { TimeNote, usePlaytime } from '../parts/playtime.js';
 import { useParam, useSetParams } from '../parts/search.js';
 import { Badge, Empty, Field, Input, Problem, Waiting } from '../parts/ui.js';
 import { Money } from './Money.js';
@@ -220,6 +221,8 @@ function OfferRows({
 }) {
   const findings = useAudit().data?.findings ?? [];
   const broken = new Set(brokenOnes(useCases().data).flatMap(({ offers: named }) => named));
+  const { playtime } = usePlaytime();
+  const times = useMemo(() => new Map(playtime?.ladder.rungs.map(({ pointer: at, time }) => [at, time])), [playtime]);
   const ids = Object.keys(offers);
   if (ids.length === 0) return <p className="px-4 py-3 text-sm text-soft">No offers yet: add one above.</p>;
   return (
@@ -264,7 +267,8 @@ function OfferRows({
               {offer.badge && <Badge tone="care">{offer.badge}</Badge>}
               {broken.has(id) && <Badge tone="bad">case broken</Badge>}
               {found && <Badge tone={SEVERITY_TONE[found.severity]}>! {found.code}</Badge>}
-              <span className="ml-auto text-sm">
+              <span className="ml-auto text-right text-sm">
+                {playtime && times.has(at) && <TimeNote time={times.get(at)!} playtime={playtime} className="mr-2" />}
                 {price || <span className="text-soft">{CELLS.basket.write(item?.worth) || 'no price'}</span>}
               </span>
             </button>

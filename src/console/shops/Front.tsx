@@ -8,6 +8,7 @@ import { goalWords, trackWords } from '../../core/texts/progress.js';
 import type { FrontOffer } from '../../core/storefront/index.js';
 import type { FrontView } from '../../contract/index.js';
 import { Icon } from '../parts/Icon.js';
+import { PlayingTimeNote } from '../parts/playtime.js';
 import { Badge, Empty, Few, PriceTag, Sheet, instantWords } from '../parts/ui.js';
 
 /** Of currencies, before it is asked for the rest. */
@@ -182,6 +183,7 @@ function OfferCard({
             ) : (
               <PriceTag total={total} money={money} labels={labels} />
             )}
+            <PlayingTimeNote units={total} className="ml-1.5" />
             {!allowed && offer.choices.length > 1 && (
               <span className="text-sm">
                 {' '}

@@ -17,7 +17,7 @@ export interface DeskFor {
 /** Documents by number, since they are too large to be compared. */
 const numbers = new WeakMap<EconomyDocument, number>();
 let count = 0;
-function numberOf(document: EconomyDocument): number {
+export function numberOf(document: EconomyDocument): number {
   const known = numbers.get(document) ?? ++count;
   numbers.set(document, known);
   return known;

@@ -62,6 +62,13 @@ const EDITS: EditShapes = {
     percent: anyNumber(-100, 1_000_000),
     round: maybe(round()),
   },
+  ladder: {
+    kind: exactly('ladder'),
+    at: listOf(text(500), { most: 10_000, of: 'pointers' }),
+    first: anyNumber(0, 1e15),
+    factor: anyNumber(0, 1e6),
+    preferred: maybe(yesNo()),
+  },
   tiers: {
     kind: exactly('tiers'),
     pointer: pointer(),

@@ -16,4 +16,5 @@ export {
   unitsShare,
   unitsTimes,
 } from './amount.js';
+export { unitsPreferred } from './preferred.js';
 export type { Basket, Fraction, Rounding, Units } from './amount.js';

@@ -8,6 +8,8 @@ import { adjust } from './adjust.js';
 import type { AdjustEdit } from './adjust.js';
 import { duplicate, move } from './arrange.js';
 import type { DuplicateEdit, MoveEdit } from './arrange.js';
+import { ladder } from './ladder.js';
+import type { LadderEdit } from './ladder.js';
 import type { Edited } from './outcome.js';
 import { put } from './put.js';
 import type { PutEdit } from './put.js';
@@ -20,7 +22,16 @@ import type { SetEdit } from './set.js';
 import { tiers } from './tiers.js';
 import type { TiersEdit } from './tiers.js';
 
-export type Edit = RemoveEdit | DuplicateEdit | MoveEdit | RepriceEdit | TiersEdit | SetEdit | AdjustEdit | PutEdit;
+export type Edit =
+  | RemoveEdit
+  | DuplicateEdit
+  | MoveEdit
+  | RepriceEdit
+  | LadderEdit
+  | TiersEdit
+  | SetEdit
+  | AdjustEdit
+  | PutEdit;
 
 type Run<E> = (document: EconomyDocument, edit: E) => Edited;
 const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {
@@ -28,6 +39,7 @@ const EDITS: { [K in Edit['kind']]: Run<Extract<Edit, { kind: K }>> } = {
   duplicate,
   move,
   reprice,
+  ladder,
   tiers,
   set: setValue,
   adjust,

@@ -1,5 +1,4 @@
 /** Prices in the order of their playing time, with how much longer each takes than the one before. */
-import type { Basket } from '../amount/index.js';
 import { isMoney, valueAt } from '../document/index.js';
 import type { EconomyDocument, OfferDocument } from '../document/index.js';
 import { choiceBasket, quantitiesEvaluate } from '../economy/index.js';
@@ -8,8 +7,10 @@ import type { Scope, Value } from '../formula/index.js';
 import { pointerOf } from '../issue/index.js';
 import { drawValue, payScope } from '../simulation/index.js';
 import { randomStream } from '../random/index.js';
+import { salesReduce } from '../trade/index.js';
 import { playingTime, timeOrder } from './playingTime.js';
-import type { PlayingTime } from './playingTime.js';
+import { rungSteps } from './rungs.js';
+import type { Rung, Step } from './rungs.js';
 import type { PersonaEarnings } from './types.js';
 
 /** Offers that fit every word given; hidden ones are no rungs. `shelf` is `SHOP/SHELF`. */
@@ -19,31 +20,8 @@ export interface LadderWhere {
   group?: string;
 }
 
-/** One way to pay for an offer. */
-export interface Rung {
-  offer: string;
-  name: string;
-  /** JSON pointer of the offer. */
-  pointer: string;
-  shop: string;
-  shelf: string;
-  /** The group of the one thing that it gives. */
-  group: string | undefined;
-  pay: string;
-  price: Basket;
-  /** What a formula says for a player of the persona as it joins. */
-  byFormula: boolean;
-  /** JSON pointer of the one amount that the price is, where that is written as a number. */
-  amountAt: string | undefined;
-  time: PlayingTime;
-  /** How many times the playing time of the rung below; none for the first, and where that takes none. */
-  factor: number | undefined;
-  /** The day by whose end somebody owns it who buys one rung after the other from the lowest on, from 1; undefined where that is not foreseen. */
-  ownedDay: number | undefined;
-}
-
 export interface Ladder {
-  rungs: Rung[];
+  rungs: Step[];
   /** Offers that play does not pay for: real money, free, formulas that come to nothing, or what play never brings. */
   apart: { offer: string; name: string; pointer: string; why: string }[];
 }
@@ -74,16 +52,7 @@ export function ladderOf(
         why: [...new Set(ways as string[])].join('; ') || 'no price',
       });
   }
-  rungs.sort((a, b) => timeOrder(a.time) - timeOrder(b.time));
-  const owned: Basket = {};
-  rungs.forEach((rung, place) => {
-    const before = place === 0 ? 0 : timeOrder(rungs[place - 1]!.time);
-    if (before > 0) rung.factor = timeOrder(rung.time) / before;
-    for (const asset in rung.price) owned[asset] = (owned[asset] ?? 0) + rung.price[asset]!;
-    const time = playingTime(earnings, owned);
-    rung.ownedDay = time.kind === 'earned' ? (time.day.half ?? undefined) : 1;
-  });
-  return { rungs, apart };
+  return { rungs: rungSteps(earnings, rungs), apart };
 }
 
 function fits(economy: Economy, { hidden, shop, shelf, single }: Offer, where: LadderWhere): boolean {
@@ -127,8 +96,13 @@ function rungOf(
     byFormula: quantities.some(({ kind }) => kind === 'formula'),
     amountAt: amountAt(document, offer, place),
     time,
-    factor: undefined,
-    ownedDay: undefined,
+    reduced: offer.sales.flatMap((sale) =>
+      salesReduce(economy, [sale], evaluated.basket).map(({ price }) => ({
+        sale: sale.id,
+        price,
+        time: playingTime(earnings, price),
+      })),
+    ),
   };
 }
 

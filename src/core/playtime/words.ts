@@ -11,7 +11,7 @@ export function durationText(minutes: number): string {
   const rounded = Math.max(1, Math.round(minutes));
   if (rounded < HOUR) return `${rounded} min`;
   if (rounded >= 100 * HOUR) return `${Math.round(rounded / HOUR).toLocaleString('en')} h`;
-  if (rounded >= 10 * HOUR) return `${(rounded / HOUR).toFixed(1)} h`;
+  if (rounded >= 10 * HOUR) return `${Number((rounded / HOUR).toFixed(1))} h`;
   const rest = rounded % HOUR;
   return `${Math.floor(rounded / HOUR)} h${rest === 0 ? '' : ` ${rest} min`}`;
 }

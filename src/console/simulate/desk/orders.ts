@@ -5,6 +5,7 @@ import type { TrackLevel } from '../../../core/economy/index.js';
 import type { FitResult } from '../../../core/fit/index.js';
 import type { BrokenLine, Recorded } from '../../../core/log/index.js';
 import type { ReportAbout } from '../../../core/report/index.js';
+import type { Ladder, PersonaEarnings } from '../../../core/playtime/index.js';
 import type { ReplayResult } from '../../../core/replay/index.js';
 import type { Lever, LeverOffered } from '../../../core/levers/index.js';
 import type { Comparison, SimulationResult, WayRow } from '../../../core/simulation/index.js';
@@ -99,6 +100,8 @@ export interface Orders {
   set: { asked: PlayAsked; answer: Moved[] };
   /** What every way of playing pays, with the levers where they are. */
   ways: { asked: PlayAsked; answer: WayRow[] };
+  /** What players of a persona earn who buy nothing, and how long every price on sale takes them. */
+  playtime: { asked: { persona: string; startMs: number }; answer: { earnings: PersonaEarnings; ladder: Ladder } };
   compare: { asked: readonly SimulationResult[]; answer: Comparison };
   /** A page that opens without the service; the others are held against the run at `against`. */
   report: {

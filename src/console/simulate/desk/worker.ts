@@ -6,12 +6,15 @@ import { sensitivity, tune } from '../../../core/balance/index.js';
 import { overridesApply, placeWords, valueAt } from '../../../core/document/index.js';
 import type { EconomyDocument } from '../../../core/document/index.js';
 import { economyCompile } from '../../../core/economy/index.js';
+import type { Economy } from '../../../core/economy/index.js';
 import { fitPersonas } from '../../../core/fit/index.js';
 import { MAX_LOG_LENGTH, logRead, purchasesRead } from '../../../core/log/index.js';
 import type { BrokenLine } from '../../../core/log/index.js';
 import { benchReport } from '../../../core/report/index.js';
 import { replayCsv, replayExamples, replayPurchases } from '../../../core/replay/index.js';
 import type { Replayed } from '../../../core/replay/index.js';
+import { earningsOf, ladderOf } from '../../../core/playtime/index.js';
+import type { PersonaEarnings } from '../../../core/playtime/index.js';
 import { leverNow, leversNamed, leversOffered, leversSet } from '../../../core/levers/index.js';
 import type { Lever } from '../../../core/levers/index.js';
 import {
@@ -32,6 +35,7 @@ import type { Answer, LeverRead, LogBroken, Order, OrderKind, Orders, PlayAsked,
 let document: EconomyDocument;
 /** The newest run that was asked for: an older one is left. */
 let newest = 0;
+let newestPrices = 0;
 let stopped = false;
 
 const post = (answer: Answer): void => postMessage(answer);
@@ -107,6 +111,19 @@ async function played(
   }
 }
 
+/** What shops ask does not change what is earned: it is worked out anew when something else is another. */
+let earned: { key: string; earnings: PersonaEarnings } | undefined;
+function earnedBy(economy: Economy, persona: string, startMs: number): PersonaEarnings {
+  const { shops: _shops, sales: _sales, cases: _cases, texts: _texts, ...rest } = document;
+  const key = JSON.stringify([persona, startMs, rest]);
+  if (earned?.key !== key) {
+    const result = earningsOf(economy, persona, startMs);
+    if (!result.ok) throw new Error(result.problem);
+    earned = { key, earnings: result.earnings };
+  }
+  return earned.earnings;
+}
+
 const PROGRESS_MS = 100;
 
 type Work<K extends OrderKind> = (
@@ -163,6 +180,15 @@ const WORK: { [K in OrderKind]: Work<K> } = {
       activityWays(economy, activity, payScope(economy)),
     );
     return wayRows(ways, [...economy.currencies.keys()]);
+  },
+  playtime: async ({ persona, startMs }, id) => {
+    // Of edits that follow each other fast only the last is looked at.
+    newestPrices = id;
+    await othersFirst();
+    if (newestPrices !== id) throw new Left();
+    const { economy } = economyCompile(document);
+    const earnings = earnedBy(economy, persona, startMs);
+    return { earnings, ladder: ladderOf(document, economy, earnings) };
   },
   compare: ([first, ...others]) => simulationCompare(first!, others),
   report: ({ runs, against, about }) => benchReport(runs, against, document.targets, about),
