@@ -170,3 +170,37 @@ test('pay ranks ways of playing, on a folder with choices and on the service', a
   );
   expect((await cli('pay', '--attribute', 'levl=3')).err).toMatch(/no attribute "levl"\. Did you mean "level"/);
 });
+
+test('ladder lists prices by playing time, on a folder and on the service, and its pointers set prices by a rule', async () => {
+  const frames = ['--persona', 'weekender', '--shelf', 'pier_stall/frames'];
+  const told = await runCli(['ladder', '--folder', DEMO_FOLDER, ...frames]);
+  expect(told.out.split('\n').slice(0, 3)).toEqual([
+    expect.stringMatching(/^offer +price +minutes of play +earned +than the one before +all so far owned$/),
+    expect.stringMatching(/^Drift Frame +150 Shells +\d+ min \(\d+ min to \d+ min\) +day \d +day \d+$/),
+    expect.stringMatching(/^First Flight Kit +200 Shells .* x 1\.3\d +day \d+$/),
+  ]);
+  expect(told.out).toMatch(
+    /half of 200 made-up players have earned it\. Limits, requirements and stock are not in it\./,
+  );
+  const json = JSON.parse((await cli('ladder', '--json', ...frames)).out) as {
+    persona: string;
+    players: number;
+    rungs: { name: string; amountAt?: string; time: object }[];
+  };
+  expect(json).toMatchObject({ persona: 'weekender', players: 200 });
+  expect(json.rungs[0]).toMatchObject({ name: 'Drift Frame', time: { kind: 'earned', exact: false, beyond: false } });
+  const at = json.rungs.flatMap(({ amountAt }) => amountAt ?? []);
+  const changed = await cli('edit', 'ladder', ...at, '--first', '100', '--factor', '1.4', '--preview');
+  expect(changed.out).toMatch(/Drift Frame, worth in Shells: 150 -> 100/);
+  expect(changed.out).toMatch(/Gull Frame, worth in Shells: 450 -> 270/);
+  const all = await runCli(['ladder', '--folder', DEMO_FOLDER]);
+  expect(all.out).toMatch(/^Not on it, real money: Handful of pearls, /m);
+  expect(all.out).toMatch(/for a Daydreamer\.$/m);
+  expect(await runCli(['ladder', '--folder', DEMO_FOLDER, '--persona', 'weekendr'])).toMatchObject({
+    code: 2,
+    err: expect.stringContaining('There is no persona "weekendr". Did you mean "weekender"?') as string,
+  });
+  expect((await runCli(['ladder', '--folder', DEMO_FOLDER, '--shelf', 'frames'])).err).toMatch(
+    /There is no shelf "frames"/,
+  );
+});

@@ -257,8 +257,29 @@ describe('a formula that is being written', () => {
         { name: 'level', value: 4 },
         { name: 'owned(wind_chime)', value: 2 },
       ],
+      curves: [
+        // From where a new player is to the highest level, what is owned as it is.
+        { name: 'level', points: Array.from({ length: 20 }, (_, place) => ({ at: place + 1, value: 241 + place })) },
+        {
+          name: 'owned(wind_chime)',
+          points: Array.from({ length: 13 }, (_, owned) => ({ at: owned, value: 60 * 2 ** owned + 4 })),
+        },
+      ],
     });
-    expect(await tried('=level >= 3', { gives: 'truth', profile })).toMatchObject({ kind: 'value', value: true });
+    const broken = await tried('=10 / (level - 2)', { profile });
+    expect(broken.kind === 'value' && broken.curves[0]!.points.slice(0, 3)).toEqual([
+      { at: 1, value: -10 },
+      { at: 2, value: null },
+      { at: 3, value: 10 },
+    ]);
+    const money = await tried('=balance(shells) + bought(first_flight_kit)', { profile: { holds: { shells: 61 } } });
+    expect(money.kind === 'value' && money.curves.map(({ points }) => [points[0]!.at, points.at(-1)!.at])).toEqual([
+      [0, 20_000],
+      [0, 1],
+    ]);
+    expect(await tried('=level >= 3', { gives: 'truth', profile })).toEqual(
+      expect.objectContaining({ kind: 'value', value: true, curves: [] }),
+    );
   });
 
   test.each([

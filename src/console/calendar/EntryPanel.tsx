@@ -12,6 +12,9 @@ import type { Frequency } from '../fields/frequency.js';
 import { againStep } from './timeline.js';
 import { CopyAndDelete } from '../parts/about.js';
 import { SchemaForm } from '../parts/SchemaForm.js';
+import { PersonaChoice, usePlaytime } from '../parts/playtime.js';
+import { playingTimeShort } from '../../core/playtime/words.js';
+import { basketText } from '../../core/texts/amounts.js';
 import { Badge, Button, Choice, Field, Problem, instantWords } from '../parts/ui.js';
 import { useState } from 'react';
 
@@ -75,6 +78,7 @@ export function SalePanel({
           <div className="flex flex-col gap-3">
             <ComesAgain id={id} sale={sale} />
             <SchemaForm pointer={pointer} value={sale} />
+            <SalePrices sale={id} />
             <CopyAndDelete pointer={pointer} name={sale.name} onGone={onClose} onMade={onClose} />
           </div>
         ) : (
@@ -82,6 +86,35 @@ export function SalePanel({
         )}
       </div>
     </Panel>
+  );
+}
+
+/** What its offers ask while it runs, and what that takes in playing time. */
+function SalePrices({ sale }: { sale: string }) {
+  const { playtime } = usePlaytime();
+  const rows = (playtime?.ladder.rungs ?? []).flatMap((rung) =>
+    rung.reduced
+      .filter((one) => one.sale === sale)
+      .map(({ price, time }) => ({ ...rung, lower: price, lowerTime: time })),
+  );
+  if (!playtime || rows.length === 0) return null;
+  return (
+    <section aria-label="Prices while it runs" className="flex flex-col gap-1">
+      <h3 className="text-sm font-semibold text-soft">Prices while it runs</h3>
+      <PersonaChoice />
+      <ul className="max-h-72 overflow-auto text-sm">
+        {rows.map(({ offer, name, price, time, lower, lowerTime }) => (
+          <li key={offer} className="border-b border-line/60 py-0.5">
+            {name}: <s className="text-soft">{basketText(playtime.labels, price)}</s>{' '}
+            <strong>{basketText(playtime.labels, lower)}</strong>
+            <br />
+            <span className="text-soft" title={playtime.words(lowerTime)}>
+              {playingTimeShort(lowerTime)}, instead of {playingTimeShort(time)}
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

@@ -14,7 +14,7 @@ export function ChartFrame({ title, table, children }: { title: string; table: T
   const chart = useRef<HTMLDivElement>(null);
   return (
     <figure className="rounded-sheet border border-line bg-sheet p-2">
-      <figcaption className="flex items-center justify-between gap-2 px-1 pb-1">
+      <figcaption className="flex flex-wrap items-center justify-between gap-x-2 px-1 pb-1">
         <span className="font-semibold">{title}</span>
         <span className="flex gap-1 text-sm">
           <Button

@@ -30,7 +30,7 @@ export const DAYS = { interval: 'equidistantPreserveStart', minTickGap: 16 } as 
 export const STILL = { isAnimationActive: false, dot: false } as const;
 export const HEIGHT = 168;
 export const MARGIN = { top: 6, right: 74, left: 0, bottom: 0 };
-const POPUP = {
+export const POPUP_LOOK = {
   isAnimationActive: false,
   itemStyle: { padding: 0, lineHeight: 1.25 },
   contentStyle: {
@@ -41,6 +41,9 @@ const POPUP = {
     padding: '2px 8px',
     fontSize: 12,
   },
+} as const;
+const POPUP = {
+  ...POPUP_LOOK,
   labelFormatter: (day: unknown) => `day ${String(day)}`,
 } as const;
 export const grouped = (value: unknown): string =>

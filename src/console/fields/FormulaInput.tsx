@@ -1,6 +1,7 @@
 /** A formula as it is typed: names and functions are completed, what is wrong is marked where it stands, and its value is told. */
 import { keepPreviousData, useQuery } from '@tanstack/react-query';
-import { useEffect, useRef, useState } from 'react';
+import { Suspense, lazy, useEffect, useRef, useState } from 'react';
+import type { ReactNode } from 'react';
 import type { FormulaTried } from '../../core/catalog/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { client, usePlayers } from '../api.js';
@@ -27,6 +28,8 @@ interface Asked {
   placeholder?: string;
   /** Gives a problem, where what is typed cannot be kept. */
   onKeep: (text: string) => string | undefined;
+  /** What is said of the number that it comes to. */
+  tells?: ((value: number) => ReactNode) | undefined;
   /** What is typed and not yet kept; undefined once it is kept or dropped. */
   onTyping?: ((text: string | undefined) => void) | undefined;
 }
@@ -42,6 +45,7 @@ export function FormulaInput({
   event,
   describedBy,
   placeholder,
+  tells,
   onKeep,
   onTyping,
 }: Asked) {
@@ -100,7 +104,7 @@ export function FormulaInput({
       </Completing>
       <Why problem={problem} />
       {formula !== undefined && !completing.open && (focused || typed !== null) && (
-        <Told formula={formula} gives={gives} event={event} />
+        <Told formula={formula} gives={gives} event={event} tells={tells} />
       )}
     </div>
   );
@@ -110,7 +114,17 @@ const PAUSE_MS = 150;
 const NEW_PLAYER = '';
 
 /** What it comes to for somebody, or where it is wrong; asked for when the typing pauses. */
-function Told({ formula, gives, event }: { formula: string; gives: 'truth' | 'number'; event: string | undefined }) {
+function Told({
+  formula,
+  gives,
+  event,
+  tells,
+}: {
+  formula: string;
+  gives: 'truth' | 'number';
+  event: string | undefined;
+  tells: Asked['tells'];
+}) {
   const players = usePlayers().data?.items ?? [];
   const [whom, setWhom] = useParam('for', NEW_PLAYER);
   const [asked, setAsked] = useState(formula);
@@ -133,6 +147,7 @@ function Told({ formula, gives, event }: { formula: string; gives: 'truth' | 'nu
     told.current?.scrollIntoView({ block: 'nearest' });
   }, [tried]);
   if (!tried) return null;
+  const value = tried.kind === 'value' && typeof tried.value === 'number' ? tried.value : undefined;
   return (
     <span ref={told} className="flex flex-wrap items-center gap-x-2 text-sm" role="status">
       {tried.kind === 'wrong' ? (
@@ -161,6 +176,38 @@ function Told({ formula, gives, event }: { formula: string; gives: 'truth' | 'nu
           </label>
         </>
       )}
+      {value !== undefined && tells?.(value)}
+      {tried.kind === 'value' && tried.curves.length > 0 && <Curves curves={tried.curves} inputs={tried.inputs} />}
+    </span>
+  );
+}
+
+const FormulaCurve = lazy(() => import('../charts/FormulaCurve.js'));
+
+/** Over one thing that it reads at a time. */
+function Curves({ curves, inputs }: Pick<Extract<FormulaTried, { kind: 'value' }>, 'curves' | 'inputs'>) {
+  const [picked, setPicked] = useState('');
+  const curve = curves.find(({ name }) => name === picked) ?? curves[0]!;
+  const at = inputs.find(({ name }) => name === curve.name)?.value;
+  return (
+    <span className="block w-full">
+      {curves.length > 1 && (
+        <label className="text-soft">
+          over{' '}
+          <select
+            value={curve.name}
+            onChange={({ target }) => setPicked(target.value)}
+            className="rounded-tag border border-line bg-paper"
+          >
+            {curves.map(({ name }) => (
+              <option key={name}>{name}</option>
+            ))}
+          </select>
+        </label>
+      )}
+      <Suspense>
+        <FormulaCurve curve={curve} at={Number(at)} />
+      </Suspense>
     </span>
   );
 }

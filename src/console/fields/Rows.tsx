@@ -99,6 +99,7 @@ export function Rows({
               focused={added === id}
               formula={formula}
               choices={choices}
+              tells={tells && ((amount) => tells({ [id]: amount }))}
               onTyping={tells && ((text) => setTyping((before) => ({ ...before, [id]: text })))}
               onKeep={(next) => {
                 const { [id]: _gone, ...others } = value;
@@ -140,6 +141,7 @@ function Row({
   focused,
   formula,
   choices,
+  tells,
   onTyping,
   onKeep,
 }: {
@@ -152,6 +154,7 @@ function Row({
   focused: boolean;
   formula: Asked['formula'];
   choices: Asked['choices'];
+  tells: ((amount: number) => ReactNode) | undefined;
   onTyping: ((text: string | undefined) => void) | undefined;
   onKeep: (value: unknown) => void;
 }) {
@@ -179,7 +182,13 @@ function Row({
         {choices ? (
           <Choice label={asked.label} value={text} options={choices} onChange={onKeep} />
         ) : formula ? (
-          <FormulaInput {...asked} {...formula} gives="number" className={isShort ? 'py-0.5 text-right' : 'py-0.5'} />
+          <FormulaInput
+            {...asked}
+            {...formula}
+            tells={tells}
+            gives="number"
+            className={isShort ? 'py-0.5 text-right' : 'py-0.5'}
+          />
         ) : (
           <PlainInput {...asked} />
         )}

@@ -84,6 +84,7 @@ export function Grid(props: Props) {
     if (columns[place.column]!.form) props.onOpen?.(shown[place.row]!.pointer);
     else begin(place, text);
   };
+  const isCell = (column: number): boolean => columns[column]?.told !== true;
   const textAt = (place: At) => readCell(shown[place.row]!, columns[place.column]!);
   /** Moves on; what is being typed elsewhere is dropped. */
   const go = (place: At, extend = false) => {
@@ -94,12 +95,12 @@ export function Grid(props: Props) {
   const onCopy = (event: ClipboardEvent) => {
     if (editing || shown.length === 0) return;
     event.preventDefault();
-    event.clipboardData.setData('text/plain', rangeToText(range, textAt));
+    event.clipboardData.setData('text/plain', rangeToText(range, textAt, isCell));
   };
   const onPaste = (event: ClipboardEvent) => {
     if (editing) return;
     event.preventDefault();
-    const { cells, covers } = textToCells(event.clipboardData.getData('text/plain'), range);
+    const { cells, covers } = textToCells(event.clipboardData.getData('text/plain'), range, isCell);
     change(cells);
     if (covers) cover(covers);
   };
@@ -108,6 +109,7 @@ export function Grid(props: Props) {
       rangeRows(range)
         .slice(1)
         .flat()
+        .filter(({ column }) => isCell(column))
         .map((place) => ({ place, text: textAt({ row: range.from.row, column: place.column }) })),
     );
   const clear = (place: At) => {
@@ -121,6 +123,12 @@ export function Grid(props: Props) {
           .map((one) => ({ place: one, text: '' })),
       );
   };
+  /** So many columns on, past those that are none of the sheet. */
+  const columnFrom = (column: number, by: number): number => {
+    let to = column + by;
+    while (by !== 0 && columns[to] && !isCell(to)) to += Math.sign(by);
+    return to;
+  };
   const onKey = (event: KeyboardEvent, place: At) => {
     const pageRows = Math.max(1, Math.floor((scroller.current?.clientHeight ?? 400) / ROW_HEIGHT) - 2);
     const command = commandOf(event, pageRows);
@@ -128,7 +136,7 @@ export function Grid(props: Props) {
     event.preventDefault();
     switch (command.kind) {
       case 'move':
-        go({ row: place.row + command.by.row, column: place.column + command.by.column }, command.extend);
+        go({ row: place.row + command.by.row, column: columnFrom(place.column, command.by.column) }, command.extend);
         break;
       case 'fill-down':
         fillDown();
@@ -157,7 +165,7 @@ export function Grid(props: Props) {
     keep: (edit, step) => {
       const { pointer } = shown[edit.row]!;
       props.onTakeBack?.(`${pointer}/${columns[edit.column]!.field}`);
-      if (keep(edit)) go({ row: edit.row + step.row, column: edit.column + step.column });
+      if (keep(edit)) go({ row: edit.row + step.row, column: columnFrom(edit.column, step.column) });
     },
   };
 

@@ -36,6 +36,8 @@ export interface GridColumn {
   /** What it is for. */
   help?: string | undefined;
   completes?: CellCompletes | undefined;
+  /** It is worked out, and no cell of the sheet: arrows and ranges pass over it. */
+  told?: boolean;
   /** It has fields of its own, and is edited in the row's panel. */
   form?: boolean;
   parse?(text: string): CellValue;
@@ -122,6 +124,7 @@ const worthOf = (document: EconomyDocument): GridColumn => ({
   // No field of the offer, so no finding of its own.
   field: '(worth)',
   head: 'else the worth',
+  told: true,
   width: 120,
   right: true,
   read: ({ value }) =>

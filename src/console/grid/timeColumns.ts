@@ -31,12 +31,13 @@ export function withTimes(
     if (column.field !== field) return [column];
     const priced = { ...column, order };
     if (!playtime) return [priced];
+    const time = timeColumn(document, sheet, field, playtime);
     const says = (text: string): string | undefined => {
       const read = column.parse?.(text);
       const time = read?.ok ? playtime.ofWritten(read.value) : undefined;
       return time && time.kind !== 'nothing' ? playtime.words(time) : undefined;
     };
-    return [{ ...priced, says }, timeColumn(document, sheet, field, playtime)];
+    return [{ ...priced, says, tells: time.tells }, time];
   });
 }
 
@@ -55,6 +56,7 @@ function timeColumn(document: EconomyDocument, sheet: SheetName, field: string, 
   return {
     field: '(time)',
     head: 'playing time',
+    told: true,
     width: 150,
     right: true,
     read,

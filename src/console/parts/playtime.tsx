@@ -149,10 +149,10 @@ export function TimeNote({
   );
 }
 
-/** The same in full, where there is room. */
-export function PlayingTimeLine({ written }: { written: unknown }) {
+/** The same in full, where there is room: of units, or of a basket as it is written. */
+export function PlayingTimeLine({ units, written }: { units?: Readonly<Basket>; written?: unknown }) {
   const { playtime } = usePlaytime();
-  const time = playtime?.ofWritten(written);
+  const time = units ? playtime?.of(units) : playtime?.ofWritten(written);
   return playtime && time && time.kind !== 'nothing' ? (
     <p role="status" className="text-sm text-soft">
       {playtime.words(time)}

@@ -7,7 +7,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { client, offerName, useSource } from '../api.js';
 import { Picker } from '../fields/Picker.js';
 import type { Nameable } from '../fields/nameable.js';
-import { PersonaChoice, PlayingTimeNote } from '../parts/playtime.js';
+import { PersonaChoice, PlayingTimeLine } from '../parts/playtime.js';
 import { useParam } from '../parts/search.js';
 import { keepLast, useQuestion } from '../parts/who.js';
 import {
@@ -154,8 +154,8 @@ function VerdictSheet({
           <dl className="grid grid-cols-[9rem_1fr] gap-y-1">
             <dt className="text-soft">charged</dt>
             <dd>
-              <PriceTag total={verdict.price.total} money={verdict.price.money} labels={labels} />{' '}
-              <PlayingTimeNote units={verdict.price.total} />
+              <PriceTag total={verdict.price.total} money={verdict.price.money} labels={labels} />
+              <PlayingTimeLine units={verdict.price.total} />
             </dd>
             {!verdict.price.money && (
               <>
@@ -174,7 +174,8 @@ function VerdictSheet({
           <ul className="flex flex-col gap-1">
             {verdict.choices.map(({ pay, total, money }) => (
               <li key={pay}>
-                <PriceTag total={total} money={money} labels={labels} /> <PlayingTimeNote units={total} />
+                <PriceTag total={total} money={money} labels={labels} />
+                <PlayingTimeLine units={total} />
               </li>
             ))}
           </ul>

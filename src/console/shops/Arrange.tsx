@@ -267,8 +267,10 @@ function OfferRows({
               {offer.badge && <Badge tone="care">{offer.badge}</Badge>}
               {broken.has(id) && <Badge tone="bad">case broken</Badge>}
               {found && <Badge tone={SEVERITY_TONE[found.severity]}>! {found.code}</Badge>}
-              <span className="ml-auto text-right text-sm">
-                {playtime && times.has(at) && <TimeNote time={times.get(at)!} playtime={playtime} className="mr-2" />}
+              <span className="ml-auto">
+                {playtime && times.has(at) && <TimeNote time={times.get(at)!} playtime={playtime} />}
+              </span>
+              <span className="min-w-22 text-right text-sm">
                 {price || <span className="text-soft">{CELLS.basket.write(item?.worth) || 'no price'}</span>}
               </span>
             </button>

@@ -147,7 +147,18 @@ export const formulaAsked = fields({
 export const formulaTried = named(
   'FormulaTried',
   tagged<FormulaTried>('kind', {
-    value: record({ kind: exactly('value'), value: numberOrTruth(), inputs: inputs() }),
+    value: record({
+      kind: exactly('value'),
+      value: numberOrTruth(),
+      inputs: inputs(),
+      curves: listed(
+        'curves',
+        record({
+          name: anyText(),
+          points: listed('points', record({ at: finiteNumber(), value: orNull(finiteNumber()) })),
+        }),
+      ),
+    }),
     later: record({ kind: exactly('later') }),
     none: record({ kind: exactly('none'), problem: anyText(), inputs: inputs() }),
     wrong: record({ kind: exactly('wrong'), at: anyWhole(), problem: anyText(), fix: anyText() }),

@@ -7,6 +7,7 @@ import {
   basketTimes,
   unitsFormat,
   unitsParse,
+  unitsPreferred,
   unitsRound,
 } from './index.js';
 
@@ -85,4 +86,20 @@ test('a basket holds another with at least as much of everything, whatever zeros
   expect(basketHolds({ shells: 3 }, { shells: 4 })).toBe(false);
   expect(basketEquals({ shells: 3, wax: 0 }, { shells: 3 })).toBe(true);
   expect(basketEquals({ shells: 3, wax: 1 }, { shells: 3 })).toBe(false);
+});
+
+test('preferred numbers have few digits, are near, and never fall back to the one before', () => {
+  const growth = Array.from({ length: 12 }, (_, place) => unitsPreferred(100 * 1.4 ** place));
+  expect(growth).toEqual([100, 140, 200, 270, 400, 550, 750, 1100, 1500, 2000, 3000, 4000]);
+  expect([0.2, 1, 3.4, 13, 15.2, 104].map((amount) => unitsPreferred(amount))).toEqual([1, 1, 3, 13, 15, 100]);
+  expect(unitsPreferred(1040, 0, 0.01)).toBe(1050);
+  expect(unitsPreferred(101, 100)).toBe(105);
+  expect(unitsPreferred(2, 2)).toBe(3);
+  fc.assert(
+    fc.property(fc.integer({ min: 1, max: 1e9 }), fc.integer({ min: 0, max: 1e9 }), (amount, above) => {
+      const preferred = unitsPreferred(amount, above);
+      expect(Number.isSafeInteger(preferred) && preferred > above).toBe(true);
+      if (amount > above) expect(Math.abs(preferred - amount)).toBeLessThanOrEqual(Math.max(1, 0.05 * amount));
+    }),
+  );
 });

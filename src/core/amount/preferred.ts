@@ -9,8 +9,8 @@ export function unitsPreferred(amount: number, above: Units = 0, tolerance = 0.0
   const magnitude = 10 ** Math.floor(Math.log10(Math.max(amount, 1)));
   for (const step of [magnitude / 2, magnitude / 10, magnitude / 20, magnitude / 100, magnitude / 1000]) {
     if (step < 1 || !Number.isInteger(step)) continue;
-    const near = Math.round(amount / step) * step;
-    if (near > above && Math.abs(near - amount) <= tolerance * amount) return near;
+    const near = Math.max(Math.round(amount / step), Math.floor(above / step) + 1) * step;
+    if (Math.abs(near - amount) <= tolerance * amount) return near;
   }
   return Math.max(Math.round(amount), above + 1);
 }

@@ -394,6 +394,48 @@ items: {a: {name: A, kind: durable, worth: {shells: 1}}, b: {name: B, kind: dura
   });
 });
 
+describe('prices by a rule', () => {
+  const worth = (item: string) => `/items/${item}/worth/shells`;
+  const frames = ['drift_frame', 'moth_frame', 'gull_frame', 'puffin_frame'].map(worth);
+
+  test('each is so many times the one before, as numbers that people like, or to the unit', () => {
+    const document = demoDocument();
+    const prices = (request: Omit<Extract<Edit, { kind: 'ladder' }>, 'kind' | 'at'>) => {
+      const after = edit(document, { kind: 'ladder', at: frames, ...request }).document;
+      return frames.map((at) => after.items![at.split('/')[2]!]!.worth!['shells']);
+    };
+    expect(prices({ first: 150, factor: 1.5 })).toEqual([150, 230, 350, 500]);
+    expect(prices({ first: 150, factor: 1.5, preferred: false })).toEqual([150, 225, 338, 506]);
+    // Prices that hardly grow still grow; those that are not to grow are equal.
+    expect(prices({ first: 2, factor: 1.01 })).toEqual([2, 3, 4, 5]);
+    expect(prices({ first: 200, factor: 1 })).toEqual([200, 200, 200, 200]);
+    expect(document.items!['moth_frame']!.worth).toEqual({ shells: 240 });
+  });
+
+  test('of a currency with decimals too', () => {
+    const document = documentOf(`
+currencies: {pearls: {name: Pearls, decimals: 2}}
+items: {a: {name: A, kind: durable, worth: {pearls: 1}}, b: {name: B, kind: durable, worth: {pearls: 1}}}`);
+    const at = ['/items/a/worth/pearls', '/items/b/worth/pearls'];
+    const { items } = edit(document, { kind: 'ladder', at, first: 0.5, factor: 1.7 }).document;
+    expect([items!['a']!.worth, items!['b']!.worth]).toEqual([{ pearls: 0.5 }, { pearls: 0.85 }]);
+  });
+
+  test.each([
+    [{ at: [], first: 1, factor: 2 }, 'no price is named'],
+    [{ at: frames, first: 0, factor: 2 }, 'prices cannot begin at 0'],
+    [{ at: frames, first: 1.5, factor: 2 }, 'prices cannot begin at 1.5'],
+    [{ at: frames, first: 100, factor: 0.9 }, 'prices cannot grow by 0.9'],
+    [{ at: frames, first: 1e15, factor: 100 }, 'its price would pass the ceiling of amounts'],
+    [{ at: [worth('drift_frame'), worth('drift_frame')], first: 1, factor: 2 }, 'it is named twice'],
+    [{ at: [worth('drift_frame'), '/items/moon_frame/worth/pearls'], first: 1, factor: 2 }, 'no price in shells'],
+    [{ at: [worth('drift_frame'), '/items/drift_frame/carry'], first: 1, factor: 2 }, 'there is nothing at'],
+    [{ at: ['/shops/pier_stall/shelves/care/offers/wind_chime/price/shells'], first: 1, factor: 2 }, 'it is a formula'],
+  ])('%j is refused: %s', (request, message) => {
+    expect(refused(demoDocument(), { kind: 'ladder', ...request }).issues[0]!.message).toContain(message);
+  });
+});
+
 describe('volume tiers', () => {
   const pointer = '/shops/pier_stall/shelves/care/offers/storm_wax';
   test('one gesture makes the packs behind the offer, each unit cheaper', () => {

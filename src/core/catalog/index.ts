@@ -11,7 +11,7 @@ export type { Edited } from './outcome.js';
 export { SECTION_SHEETS, SHEETS, SHEET_NAMES, columnAt } from './sheet.js';
 export type { SectionSheet, Sheet, SheetColumn, SheetName } from './sheet.js';
 export { formulaTry } from './tryFormula.js';
-export type { FormulaAsked, FormulaTried } from './tryFormula.js';
+export type { FormulaAsked, FormulaCurve, FormulaTried } from './tryFormula.js';
 export { formulaValues } from './values.js';
 export type { FormulaValue } from './values.js';
 export type { RoundTo } from './amounts.js';

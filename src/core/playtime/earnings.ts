@@ -1,4 +1,5 @@
 /** What made-up players earn day by day who buy nothing: worked out where that can be, else played. docs/method.md. */
+import type { Basket } from '../amount/index.js';
 import type { Economy, Persona } from '../economy/index.js';
 import {
   Block,
@@ -97,9 +98,16 @@ function personaEarnings(economy: Economy, persona: Persona, startMs: number): P
     players: played ? PLAYERS : 0,
     minutes: sessions.map((_, day) => minutesOf(persona, (place) => plays[place]!.times[day]!)),
     plays,
+    worths: worthsOf(economy),
     assets,
   };
 }
+
+/** What can be bought for its worth instead of being earned itself. */
+export const worthsOf = ({ items }: Economy): Record<string, Basket> =>
+  Object.fromEntries(
+    [...items.values()].flatMap(({ id, worth }) => (Object.keys(worth).length > 0 ? [[id, worth]] : [])),
+  );
 
 const everyMs = (comes: Rhythm, atMs: number): number => {
   if (comes.kind === 'duration') return comes.everyMs;

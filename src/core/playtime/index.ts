@@ -1,4 +1,4 @@
-export { earningsOf } from './earnings.js';
+export { earningsOf, worthsOf } from './earnings.js';
 export type { EarningsResult } from './earnings.js';
 export { playingTime, timeOrder } from './playingTime.js';
 export type { Minutes, PlayingTime } from './playingTime.js';

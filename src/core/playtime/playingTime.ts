@@ -37,14 +37,35 @@ export type PlayingTime =
 /** By the pace of so many last days it is told how it goes on; whole weeks, since weekdays differ. */
 const PACE_DAYS = 14;
 
-/** Of several assets, which the same play brings side by side, the one that takes longest. */
+/**
+ * Of several assets, which the same play brings side by side, the one that takes longest. An item that is had sooner
+ * for its worth is counted as that.
+ */
 export function playingTime(earnings: PersonaEarnings, basket: Readonly<Basket>): PlayingTime {
-  const asked = Object.entries(basket).filter(([, units]) => units > 0);
+  const asked = Object.entries(asMoney(earnings, basket)).filter(([, units]) => units > 0);
   if (asked.length === 0) return { kind: 'nothing' };
   const times = asked.map(([asset, units]) => assetTime(earnings, asset, units));
   const never = times.flatMap((time) => (time.kind === 'never' ? time.assets : []));
   if (never.length > 0) return { kind: 'never', assets: never };
   return times.reduce((longest, time) => (timeOrder(time) > timeOrder(longest) ? time : longest));
+}
+
+function asMoney(earnings: PersonaEarnings, basket: Readonly<Basket>): Basket {
+  const money: Basket = {};
+  const add = (asset: string, units: number): void => {
+    money[asset] = (money[asset] ?? 0) + units;
+  };
+  for (const [asset, units] of Object.entries(basket)) {
+    const worth = Object.entries(earnings.worths[asset] ?? {}).map(([one, each]): [string, number] => [
+      one,
+      each * units,
+    ]);
+    const bought =
+      worth.length === 0 ? Infinity : Math.max(...worth.map(([one, all]) => timeOrder(assetTime(earnings, one, all))));
+    if (bought < timeOrder(assetTime(earnings, asset, units))) for (const [one, all] of worth) add(one, all);
+    else add(asset, units);
+  }
+  return money;
 }
 
 /** Minutes of play, which playing times are put in order by: waiting costs none, and what play never brings comes last. */

@@ -1,7 +1,16 @@
 /** How long a price takes: worked out by hand where that is possible, and played where not. */
-import { economyOf } from '../../../tests/support/economy.js';
-import { earningsOf, playingTime } from './index.js';
-import type { PersonaEarnings, PlayingTime } from './index.js';
+import { documentOf, economyOf } from '../../../tests/support/economy.js';
+import { documentLabels } from '../texts/amounts.js';
+import {
+  durationText,
+  earningsOf,
+  ladderOf,
+  playingTime,
+  playingTimeShort,
+  playingTimeText,
+  priceTaking,
+} from './index.js';
+import type { LadderWhere, PersonaEarnings, PlayingTime } from './index.js';
 
 /** Two sessions a day of ten minutes: five walks of two minutes, or three of four (the last is finished), half of each. */
 const PLAIN = `
@@ -106,7 +115,7 @@ test('what shops ask changes nothing, and nobody buys or leaves', () => {
 items: {tail: {name: Tail, kind: durable, worth: {shells: 1}}}
 shops: {pier: {name: Pier, shelves: {all: {name: All, offers: {tail: {gives: tail}}}}}}
 `;
-  expect(weekender(LIMITED + shop)).toEqual(weekender(LIMITED));
+  expect(weekender(LIMITED + shop)).toEqual({ ...weekender(LIMITED), worths: { tail: { shells: 1 } } });
 });
 
 test('an activity that costs what players lack is played as often as they can', () => {
@@ -115,4 +124,127 @@ test('an activity that costs what players lack is played as often as they can', 
   expect(of.minutes[0]).toBeLessThan(24);
   expect(of.minutes[0]).toBeGreaterThan(12);
   expect(earned(of, { shells: 36 }).exact).toBe(false);
+});
+
+describe('the ladder', () => {
+  const SHOP = `
+groups: {tails: {name: Tails}}
+items:
+  tail: {name: Tail, kind: durable, group: tails, worth: {shells: 36}}
+  bell: {name: Bell, kind: durable, group: tails, worth: {shells: 90}}
+  pearl_tail: {name: Pearl Tail, kind: durable, worth: {pearls: 1}}
+shops:
+  pier:
+    name: Pier
+    shelves:
+      all:
+        name: All
+        offers:
+          bell: {gives: bell}
+          tail: {gives: tail}
+          pair: {gives: tail, count: 2, price: [{pearls: 1}, {shells: 72}]}
+          grown: {gives: bell, price: {shells: "=100 * 2 ^ owned(bell)"}}
+          swap: {gives: bell, price: {tail: 2}}
+          pearl_tail: {gives: pearl_tail}
+          gift: {gives: tail, price: free}
+          bought: {gives: tail, price: {money: {EUR: 1}}}
+          back: {gives: bell, hidden: true}
+sales:
+  half: {name: Half, offers: [bell], percent: 50, from: "2027-03-01", until: "2027-03-08"}
+`;
+  const document = documentOf(PLAIN + SHOP);
+  const economy = economyOf(PLAIN + SHOP);
+  const ladder = ladderOf(document, economy, weekender(PLAIN + SHOP));
+  const rung = (offer: string) => ladder.rungs.find((one) => one.offer === offer)!;
+
+  test('is in the order of playing time, each with how many times the one below it takes', () => {
+    expect(ladder.rungs.map(({ offer, price, factor }) => [offer, price, factor])).toEqual([
+      ['tail', { shells: 36 }, undefined],
+      ['pair', { shells: 72 }, 2],
+      // Two tails are had for their worth.
+      ['swap', { tail: 2 }, 1],
+      ['bell', { shells: 90 }, 1.25],
+      ['grown', { shells: 100 }, expect.closeTo(100 / 90, 9)],
+    ]);
+    // 36 shells a day: 36, 108, 180, 270 and 370 in all.
+    expect(ladder.rungs.map(({ ownedDay }) => ownedDay)).toEqual([1, 3, 5, 8, 11]);
+  });
+
+  test('leaves apart, with the reason, what play does not pay for; hidden offers are no rungs', () => {
+    expect(ladder.apart.map(({ offer, why }) => [offer, why])).toEqual([
+      ['pearl_tail', 'not by play: Pearls'],
+      ['gift', 'free'],
+      ['bought', 'real money'],
+    ]);
+  });
+
+  test('knows where the one number of a price is written, and what a sale makes of it', () => {
+    expect(ladder.rungs.map(({ offer, amountAt }) => [offer, amountAt])).toEqual([
+      ['tail', '/items/tail/worth/shells'],
+      ['pair', '/shops/pier/shelves/all/offers/pair/price/1/shells'],
+      ['swap', '/shops/pier/shelves/all/offers/swap/price/tail'],
+      ['bell', '/items/bell/worth/shells'],
+      ['grown', undefined],
+    ]);
+    expect([rung('grown').byFormula, rung('tail').byFormula]).toEqual([true, false]);
+    expect(rung('bell').reduced).toEqual([
+      {
+        sale: 'half',
+        price: { shells: 45 },
+        time: expect.objectContaining({ day: { half: 2, low: 2, high: 2 } }) as unknown,
+      },
+    ]);
+  });
+
+  test('is of a shop, shelf or group alone', () => {
+    const offers = (where: LadderWhere) =>
+      ladderOf(document, economy, weekender(PLAIN + SHOP), where).rungs.map(({ offer }) => offer);
+    expect(offers({ group: 'tails' })).toEqual(['tail', 'pair', 'swap', 'bell', 'grown']);
+    expect(offers({ shelf: 'pier/none' })).toEqual([]);
+    expect(offers({ shop: 'pier', group: 'sails' })).toEqual([]);
+  });
+
+  test('a price that takes so long is found again', () => {
+    const of = weekender(LIMITED);
+    for (const shells of [40, 200, 700]) {
+      const taking = priceTaking(of, 'shells', earned(of, { shells }).minutes.mean)!;
+      expect(Math.abs(taking - shells)).toBeLessThanOrEqual(0.03 * shells);
+    }
+    expect(priceTaking(of, 'pearls', 60)).toBeUndefined();
+  });
+});
+
+test('words say plays, minutes with their interval, and the day', () => {
+  const labels = documentLabels(documentOf(PLAIN));
+  const [exact, played] = [weekender(PLAIN), weekender(LIMITED)];
+  const words = (of: PersonaEarnings, basket: Record<string, number>) => {
+    const time = playingTime(of, basket);
+    return [playingTimeShort(time), playingTimeText(time, of.name, labels)];
+  };
+  expect(words(exact, { shells: 72 })).toEqual([
+    '48 min, day 2',
+    '12 × Beach walk; 48 min; day 2 for a Weekender, expected',
+  ]);
+  expect(words(exact, { shells: 3600 })[0]).toBe('40 h, about day 100');
+  expect(words(exact, { pearls: 1 })).toEqual(['not by play', 'a Weekender does not earn Pearls by play']);
+  expect(words(exact, { breeze: 3 })).toEqual(['waits 1 h', 'Breeze come back by themselves: 1 h']);
+  expect(words(played, { shells: 120 })[1]).toMatch(
+    /^\d+ × Beach walk; (3 h \d+ min|4 h( \d min)?) \(3 h \d+ min to 4 h \d+ min\); day 10( \(\d+ to \d+\))? for a Weekender$/,
+  );
+  expect([59.6, 60, 90, 660.4, 5999, 6001].map(durationText)).toEqual([
+    '1 h',
+    '1 h',
+    '1 h 30 min',
+    '11 h',
+    '100 h',
+    '100 h',
+  ]);
+});
+
+test('a rule that cannot pay is told', () => {
+  const broken = PLAIN.replace('"=3 * finds"', '"=0 - finds"');
+  expect(earningsOf(economyOf(broken.replace('gives:', 'limits: {day: 2}, gives:')), 'weekender', START)).toEqual({
+    ok: false,
+    problem: expect.stringContaining('"Finds" (earning/finds) cannot pay Weekender ') as string,
+  });
 });

@@ -1,4 +1,5 @@
 /** What players who buy nothing earn by the end of each day: what the playing time of any price is read from. */
+import type { Basket } from '../amount/index.js';
 
 /** Columns by day, from the first: what came by its end. */
 export interface PersonaEarnings {
@@ -12,6 +13,8 @@ export interface PersonaEarnings {
   minutes: number[];
   /** How often one player played each activity, on average. */
   plays: { activity: string; name: string; times: number[] }[];
+  /** What a piece of an item is worth, where that is said. */
+  worths: Record<string, Basket>;
   /** By currency or item; what never comes is not there. */
   assets: Record<string, AssetEarnings>;
 }

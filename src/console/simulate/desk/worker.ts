@@ -13,7 +13,7 @@ import type { BrokenLine } from '../../../core/log/index.js';
 import { benchReport } from '../../../core/report/index.js';
 import { replayCsv, replayExamples, replayPurchases } from '../../../core/replay/index.js';
 import type { Replayed } from '../../../core/replay/index.js';
-import { earningsOf, ladderOf } from '../../../core/playtime/index.js';
+import { earningsOf, ladderOf, worthsOf } from '../../../core/playtime/index.js';
 import type { PersonaEarnings } from '../../../core/playtime/index.js';
 import { leverNow, leversNamed, leversOffered, leversSet } from '../../../core/levers/index.js';
 import type { Lever } from '../../../core/levers/index.js';
@@ -115,13 +115,15 @@ async function played(
 let earned: { key: string; earnings: PersonaEarnings } | undefined;
 function earnedBy(economy: Economy, persona: string, startMs: number): PersonaEarnings {
   const { shops: _shops, sales: _sales, cases: _cases, texts: _texts, ...rest } = document;
-  const key = JSON.stringify([persona, startMs, rest]);
+  const key = JSON.stringify([persona, startMs, rest], (name, value: unknown) =>
+    name === 'worth' ? undefined : value,
+  );
   if (earned?.key !== key) {
     const result = earningsOf(economy, persona, startMs);
     if (!result.ok) throw new Error(result.problem);
     earned = { key, earnings: result.earnings };
   }
-  return earned.earnings;
+  return { ...earned.earnings, worths: worthsOf(economy) };
 }
 
 const PROGRESS_MS = 100;
