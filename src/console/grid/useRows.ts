@@ -32,7 +32,12 @@ export function useRows({ rows, columns, filter, sorting, onSorting, scroller }:
         header: column.head,
         accessorFn: (row) => column.read(row),
         ...(column.order
-          ? { accessorFn: (row) => column.order!(row), sortingFn: byParts, sortUndefined: 'last' as const }
+          ? {
+              accessorFn: (row) => column.order!(row),
+              sortingFn: byParts,
+              sortUndefined: 'last' as const,
+              sortDescFirst: false,
+            }
           : { sortingFn: column.numeric ? ('alphanumeric' as const) : ('auto' as const) }),
       })),
     [columns],

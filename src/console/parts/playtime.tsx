@@ -89,12 +89,13 @@ export function usePlaytime(): { playtime: Playtime | undefined; error: unknown 
   return { playtime, error };
 }
 
-/** Smallest units of amounts that are written as numbers. */
+/** Smallest units of amounts that are written as numbers, of what there is. */
 function unitsWritten(basket: unknown, labels: AssetLabels): Basket | undefined {
   if (typeof basket !== 'object' || basket === null) return undefined;
   const units: Basket = {};
   for (const [asset, amount] of Object.entries(basket as Record<string, unknown>)) {
-    const read = typeof amount === 'number' ? unitsParse(amount, labels(asset)?.decimals ?? 0) : undefined;
+    const label = labels(asset);
+    const read = label && typeof amount === 'number' ? unitsParse(amount, label.decimals) : undefined;
     if (!read?.ok) return undefined;
     units[asset] = read.units;
   }

@@ -95,7 +95,7 @@ export function LadderLine({
           </span>
         );
       })}
-      {placed.map(({ step, x, level }) => (
+      {byName(placed).map(({ step, x, level }) => (
         <Coin
           key={step.offer}
           step={step}
@@ -143,6 +143,10 @@ function placedOf(steps: readonly Step[], at: (minutes: number) => number): Plac
     return { step, x, level };
   });
 }
+
+/** In an order that no price changes: a coin that changes its place in the page lets go of pointer and focus. */
+const byName = (placed: readonly Placed[]): Placed[] =>
+  [...placed].sort((a, b) => a.step.name.localeCompare(b.step.name) || a.step.offer.localeCompare(b.step.offer));
 
 /** A pointer that moved less has pressed, not pulled. */
 const PRESS = 4;
