@@ -1,6 +1,6 @@
 /** Rehearsing in a browser: every press is a step; purse, belongings and verdicts move; and nothing is kept. */
 import type { Browser, Page } from 'playwright-core';
-import { eachWithDemo, openConsole, pick } from '../support/browser.js';
+import { eachWithDemo, openConsole, pick, violations } from '../support/browser.js';
 import type { Stall } from '../support/stall.js';
 
 let browser: Browser;
@@ -153,4 +153,33 @@ test('the way to a first shop ticks a rehearsal that ended in a purchase and a r
   await page.getByRole('button', { name: 'Buy Wax', exact: true }).click();
   await told(page, 2, /refused/);
   expect(await page.evaluate(() => localStorage.getItem('rehearsed'))).toBe('yes');
+});
+
+test('a shop is arranged beside what players see and press: a price that changes plays the steps anew, what moves is marked', async () => {
+  const offer = '/shops/pier_stall/shelves/frames/offers/first_flight_kit';
+  const { page, complaints } = await openConsole(
+    browser,
+    stall,
+    `/shops?mode=arrange&shop=pier_stall&source=live&open=${offer}&player=(made up)&holds=shells%3D500&at=2027-03-01T10:00`,
+  );
+  const beside = page.getByRole('region', { name: 'As players see it' });
+  // There is no room for both at this width until it is asked for.
+  await page.getByLabel('Price: Shells').waitFor();
+  expect(await beside.count()).toBe(0);
+  await page.getByRole('button', { name: "Players' view" }).click();
+  await beside.getByRole('button', { name: 'Buy First Flight Kit' }).click();
+  await told(page, 1, /done.*-200 Shells/s);
+  await beside.locator('.moved').filter({ hasText: '1 of 1 per lifetime' }).waitFor();
+  await beside.locator('.moved').filter({ hasText: 'Good customer: 200 of 1000 Shells' }).waitFor();
+  expect(await beside.locator('.moved').filter({ hasText: 'First race' }).count()).toBe(0);
+  await page.getByLabel('Price: Shells').fill('501');
+  await page.keyboard.press('Enter');
+  await told(page, 1, /was done.*refused.*short by 1/s);
+  // It is kept in the address, and closed again.
+  await page.reload();
+  await told(page, 1, /refused.*short by 1/s);
+  expect(await violations(page)).toEqual([]);
+  await page.getByRole('button', { name: "Players' view" }).click();
+  await beside.waitFor({ state: 'detached' });
+  expect(complaints).toEqual([]);
 });

@@ -55,12 +55,13 @@ export function usePlaytime(): { playtime: Playtime | undefined; error: unknown 
   const persona = useChosen(document);
   const { data, error } = useQuery({
     queryKey: ['playtime', document && numberOf(document), persona],
-    queryFn: () =>
+    queryFn: async () => {
+      // A large draft takes a while to be sent: the edit that it comes from is drawn first.
+      await new Promise((go) => window.requestIdleCallback(go, { timeout: 500 }));
       // Whoever no scenario has begins to play today.
-      desk.now(document!, 'playtime', {
-        persona: persona!,
-        startMs: Math.floor(Date.now() / DAY_MS) * DAY_MS,
-      }),
+      const startMs = Math.floor(Date.now() / DAY_MS) * DAY_MS;
+      return desk.now(document!, 'playtime', { persona: persona!, startMs });
+    },
     enabled: document !== undefined && persona !== undefined,
     staleTime: Infinity,
     gcTime: 60_000,

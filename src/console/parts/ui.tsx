@@ -34,6 +34,8 @@ export function Sheet({
 const BUTTONS = {
   primary: 'bg-copper text-on-copper hover:bg-copper-deep disabled:opacity-50',
   plain: 'border border-line bg-sheet text-ink hover:bg-sunk disabled:opacity-50',
+  /** What it switches is on. */
+  pressed: 'border border-ink bg-ink text-paper',
 };
 
 export function Button({

@@ -24,9 +24,13 @@ import { useMaker } from '../fields/making.js';
 import { nameables } from '../fields/nameable.js';
 import { TimeNote, usePlaytime } from '../parts/playtime.js';
 import { useParam, useSetParams } from '../parts/search.js';
-import { Badge, Empty, Field, Input, Problem, Waiting } from '../parts/ui.js';
+import { Badge, Button, Empty, Field, Input, Problem, Waiting } from '../parts/ui.js';
 import { Money } from './Money.js';
+import { RehearseBeside } from './Rehearse.js';
 import { Tiers } from './Tiers.js';
+
+/** Pixels from which on the list, what players see and what is open fit beside each other. */
+const ROOM_FOR_BOTH = 1600;
 
 export function Arrange() {
   const document = useDraft().data?.document;
@@ -34,6 +38,9 @@ export function Arrange() {
   const shops = Object.entries(document?.shops ?? {});
   const [shop] = useParam('shop', shops[0]?.[0] ?? '');
   const [open, setOpen] = useParam('open', '');
+  // Where there is room for both, they stand side by side.
+  const [beside, setBeside] = useParam('beside', window.innerWidth >= ROOM_FOR_BOTH ? 'yes' : 'no');
+  const isBeside = beside === 'yes';
   const setParams = useSetParams();
   const [error, setError] = useState<unknown>(null);
   const { fresh, made, mark } = useJustMade(open, setOpen);
@@ -68,6 +75,13 @@ export function Arrange() {
           onPick={(id) => setParams({ shop: id, open: '' })}
         />
         <AddByName what="shop" onAdd={addShop} />
+        <Button
+          aria-pressed={isBeside}
+          look={isBeside ? 'pressed' : 'plain'}
+          onClick={() => setBeside(isBeside ? 'no' : 'yes')}
+        >
+          Players' view
+        </Button>
         <EditBar />
       </div>
       <Problem error={error} />
@@ -88,6 +102,7 @@ export function Arrange() {
               undoes.
             </p>
           </div>
+          {isBeside && <RehearseBeside />}
           <OpenThing
             pointer={open || `/shops/${shop}`}
             document={document}

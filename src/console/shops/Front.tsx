@@ -8,6 +8,7 @@ import { goalWords, trackWords } from '../../core/texts/progress.js';
 import type { FrontOffer } from '../../core/storefront/index.js';
 import type { FrontView } from '../../contract/index.js';
 import { Icon } from '../parts/Icon.js';
+import { Moved } from '../parts/Moved.js';
 import { PlayingTimeNote } from '../parts/playtime.js';
 import { Badge, Empty, Few, PriceTag, Sheet, instantWords } from '../parts/ui.js';
 
@@ -16,17 +17,19 @@ const MOST_WORDS = 10;
 /** Of what is worked towards. */
 const MOST_BARS = 8;
 
-/** `act`: what stands under an offer, beside its verdict. */
+/** `act`: what stands under an offer, beside its verdict. `bars`: how much of what is worked towards is told at first. */
 export function FrontSheet({
   front,
   labels,
   zone,
   act,
+  bars = MOST_BARS,
 }: {
   front: FrontView;
   labels: AssetLabels;
   zone: string | undefined;
   act?: (offer: FrontOffer) => ReactNode;
+  bars?: number;
 }) {
   const nameOf = (id: string) =>
     front.shelves.flatMap(({ offers }) => offers).find((offer) => offer.id === id)?.name ?? id;
@@ -59,7 +62,7 @@ export function FrontSheet({
           </span>
         )}
       </div>
-      {(front.tracks.length > 0 || front.goals.length > 0) && <Towards front={front} labels={labels} />}
+      {(front.tracks.length > 0 || front.goals.length > 0) && <Towards front={front} labels={labels} most={bars} />}
       {front.shelves.length === 0 && <Empty>Nothing is on show here at that instant.</Empty>}
       {front.buysBack.length > 0 && (
         <p className="rounded-sheet border border-line bg-sheet px-4 py-2">
@@ -89,7 +92,7 @@ export function FrontSheet({
 }
 
 /** Levels and goals as bars, what is nearest first. */
-function Towards({ front: { tracks, goals }, labels }: { front: FrontView; labels: AssetLabels }) {
+function Towards({ front: { tracks, goals }, labels, most }: { front: FrontView; labels: AssetLabels; most: number }) {
   const [whole, setWhole] = useState(false);
   const bars = [
     ...tracks.map((track) => ({
@@ -103,15 +106,16 @@ function Towards({ front: { tracks, goals }, labels }: { front: FrontView; label
       .sort((a, b) => b.part - a.part)
       .map(({ goal, part }) => ({ key: goal.goal, words: goal.told ?? goalWords(labels, goal), part })),
   ];
-  const shown = whole ? bars : bars.slice(0, MOST_BARS);
+  const shown = whole ? bars.length : most;
   return (
     <section aria-label="Works towards" className="rounded-sheet border border-line bg-sheet px-4 py-2">
       <h2 className="text-sm text-soft">Works towards</h2>
       <ul className="grid grid-cols-[repeat(auto-fill,minmax(270px,1fr))] gap-x-5 gap-y-1">
-        {shown.map(({ key, words, part }) => (
-          <li key={key} className="flex min-w-0 flex-col text-sm">
+        {/* Those that are not shown are there as well: one that comes nearer is marked when it comes up. */}
+        {bars.map(({ key, words, part }, place) => (
+          <li key={key} hidden={place >= shown} className={place >= shown ? '' : 'flex min-w-0 flex-col text-sm'}>
             <span className="truncate" title={words}>
-              {words}
+              <Moved of={words}>{words}</Moved>
             </span>
             <span aria-hidden className="h-1.5 w-full overflow-hidden rounded-full bg-line/60">
               <span
@@ -122,9 +126,9 @@ function Towards({ front: { tracks, goals }, labels }: { front: FrontView; label
           </li>
         ))}
       </ul>
-      {shown.length < bars.length && (
+      {shown < bars.length && (
         <button type="button" className="text-sm underline" onClick={() => setWhole(true)}>
-          and {bars.length - shown.length} more
+          and {bars.length - shown} more
         </button>
       )}
     </section>
@@ -228,13 +232,15 @@ function OfferCard({
       <p className="mt-auto text-sm text-soft">
         {verdict.stock && (
           <span>
-            {verdict.stock.left} in stock
+            <Moved of={String(verdict.stock.left)}>{verdict.stock.left} in stock</Moved>
             {verdict.stock.restocksMs === null ? '' : `, more at ${instantWords(verdict.stock.restocksMs, zone)}`}.{' '}
           </span>
         )}
         {verdict.limits.map(({ period, used, most }) => (
           <span key={period}>
-            {used} of {most} per {period}.{' '}
+            <Moved of={String(used)}>
+              {used} of {most} per {period}.
+            </Moved>{' '}
           </span>
         ))}
       </p>

@@ -31,34 +31,28 @@ function stepsRead(text: string): Step[] {
   }
 }
 
-export function Rehearse() {
-  const [source] = useParam('source', 'draft');
+/** What is rehearsed by the address; `only`: on the draft, whatever the address says. */
+function useRehearsal(only?: 'draft') {
+  const [written] = useParam('source', 'draft');
+  const source = only ?? written;
   const { data: document } = useSource(source);
-  const { question, form } = useQuestion(document, 'draft');
+  const { question: asks, form } = useQuestion(document, 'draft');
+  const question = { ...asks, source };
   const { language, choice } = useLanguage(document);
   const { saved } = useEdits();
-  const shops = Object.entries(document?.shops ?? {});
-  const [shop, setShop] = useParam('shop', shops[0]?.[0] ?? '');
+  const [shop, setShop] = useParam('shop', Object.keys(document?.shops ?? {})[0] ?? '');
   const [seed, setSeed] = useParam('seed', '');
   const [text, setText] = useParam('steps', '');
   const steps = stepsRead(text);
   /** Steps that were taken back, the last of them first to come again. */
   const [back, setBack] = useState<readonly Step[]>([]);
   const put = (after: readonly Step[]): void => setText(after.length === 0 ? '' : JSON.stringify(after));
-  const take = (step: Step): void => {
-    setBack([]);
-    put([...steps, step]);
-  };
-  const goTo = (count: number): void => {
-    setBack([...back, ...steps.slice(count).reverse()]);
-    put(steps.slice(0, count));
-  };
   const { problem, at, player, profile } = question;
   const queries = useQueryClient();
-  const isDraft = question.source === 'draft';
+  const isDraft = source === 'draft';
   const keyOf = (count: number) => ['rehearsal', question, language, shop, seed, text, isDraft ? count : 0];
   const body = {
-    source: question.source,
+    source,
     shop,
     ...(at === undefined ? {} : { at }),
     ...(player === undefined
@@ -79,6 +73,50 @@ export function Rehearse() {
     enabled: document !== undefined && shop !== '' && problem === undefined,
     placeholderData: keepLast,
   });
+  /** What came of the same steps on the draft as it was. */
+  const earlier = isDraft
+    ? Array.from({ length: saved }, (_, count) => queries.getQueryData<Rehearsed>(keyOf(count))).findLast(Boolean)
+    : undefined;
+  return {
+    source,
+    document,
+    form,
+    choice,
+    shop,
+    setShop,
+    seed,
+    setSeed,
+    problem,
+    asked,
+    rehearsed: asked.data,
+    take: (step: Step): void => {
+      setBack([]);
+      put([...steps, step]);
+    },
+    /** The list of steps, with the way back and forth. */
+    list: {
+      earlier: earlier?.steps ?? asked.data?.steps ?? [],
+      canRedo: back.length > 0,
+      onGoTo: (count: number): void => {
+        setBack([...back, ...steps.slice(count).reverse()]);
+        put(steps.slice(0, count));
+      },
+      onRedo: (): void => {
+        put([...steps, back.at(-1)!]);
+        setBack(back.slice(0, -1));
+      },
+    },
+    /** What is kept as a case, where something was done on the draft. */
+    keeps:
+      isDraft && steps.length > 0
+        ? { text, onAsk: () => client.call('POST /rehearsals', { body: { ...body, keep: true } }) }
+        : undefined,
+  };
+}
+
+export function Rehearse() {
+  const { source, document, form, choice, shop, setShop, seed, setSeed, problem, asked, rehearsed, take, list, keeps } =
+    useRehearsal();
   if (!document)
     return source !== 'live' ? (
       <Waiting />
@@ -89,11 +127,6 @@ export function Rehearse() {
       </div>
     );
   const labels = documentLabels(document);
-  const rehearsed = asked.data;
-  /** What came of the same steps on the draft as it was. */
-  const earlier = isDraft
-    ? Array.from({ length: saved }, (_, count) => queries.getQueryData<Rehearsed>(keyOf(count))).findLast(Boolean)
-    : undefined;
   return (
     <div className="flex flex-col gap-3">
       <div className="flex flex-wrap items-end gap-3">
@@ -119,7 +152,7 @@ export function Rehearse() {
         <div className="flex min-w-0 flex-1 flex-col gap-3">
           <Picks
             label="Shops"
-            all={shops.map(([id, { name, icon }]) => ({ id, name, icon }))}
+            all={Object.entries(document.shops ?? {}).map(([id, { name, icon }]) => ({ id, name, icon }))}
             picked={shop}
             onPick={setShop}
           />
@@ -137,31 +170,51 @@ export function Rehearse() {
         <div className="sticky top-16 flex max-h-[calc(100vh-80px)] w-[400px] shrink-0 flex-col gap-3 overflow-auto max-lg:static max-lg:max-h-none max-lg:w-full">
           {rehearsed && (
             <>
-              <Steps
-                steps={rehearsed.steps}
-                earlier={earlier?.steps ?? rehearsed.steps}
-                labels={labels}
-                zone={document.timeZone}
-                canRedo={back.length > 0}
-                onGoTo={goTo}
-                onRedo={() => {
-                  put([...steps, back.at(-1)!]);
-                  setBack(back.slice(0, -1));
-                }}
-              />
-              {isDraft && steps.length > 0 && (
-                <Keep
-                  key={text}
-                  document={document}
-                  onAsk={() => client.call('POST /rehearsals', { body: { ...body, keep: true } })}
-                />
-              )}
+              <Steps steps={rehearsed.steps} labels={labels} zone={document.timeZone} {...list} />
+              {keeps && <Keep key={keeps.text} document={document} onAsk={keeps.onAsk} />}
               <Belongings {...{ document, labels, rehearsed, shop }} onTake={take} />
               <Deeds document={document} labels={labels} onTake={take} />
             </>
           )}
         </div>
       </div>
+    </div>
+  );
+}
+
+/** The same in one column beside the shop that is being arranged: always on the draft. */
+export function RehearseBeside() {
+  const { document, shop, problem, asked, rehearsed, take, list, keeps } = useRehearsal('draft');
+  if (!document || shop === '') return null;
+  const labels = documentLabels(document);
+  return (
+    <div
+      role="region"
+      aria-label="As players see it"
+      tabIndex={0}
+      className="sticky top-16 flex max-h-[calc(100vh-80px)] w-[360px] shrink-0 flex-col gap-3 overflow-auto max-lg:static max-lg:max-h-none max-lg:w-full"
+    >
+      {problem !== undefined && <Problem error={new Error(problem)} />}
+      <Problem error={asked.error} />
+      {rehearsed?.front ? (
+        <>
+          {rehearsed.steps.length > 0 && (
+            <Steps steps={rehearsed.steps} labels={labels} zone={document.timeZone} {...list} />
+          )}
+          {keeps && <Keep key={keeps.text} document={document} onAsk={keeps.onAsk} />}
+          <FrontSheet
+            front={rehearsed.front as FrontView}
+            labels={labels}
+            zone={document.timeZone}
+            act={(offer) => <Buy offer={offer} onTake={take} />}
+            bars={3}
+          />
+          <Belongings {...{ document, labels, rehearsed, shop }} onTake={take} />
+          <Deeds document={document} labels={labels} onTake={take} />
+        </>
+      ) : (
+        problem === undefined && !asked.error && <Waiting />
+      )}
     </div>
   );
 }

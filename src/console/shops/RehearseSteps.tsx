@@ -34,13 +34,21 @@ export function Steps({
       title="Steps"
       actions={
         <span className="flex gap-1">
-          <Button className="py-0" disabled={steps.length === 0} onClick={() => onGoTo(steps.length - 1)}>
+          <Button
+            className="px-1.5 py-0 text-sm whitespace-nowrap"
+            disabled={steps.length === 0}
+            onClick={() => onGoTo(steps.length - 1)}
+          >
             Step back
           </Button>
-          <Button className="py-0" disabled={!canRedo} onClick={onRedo}>
+          <Button className="px-1.5 py-0 text-sm whitespace-nowrap" disabled={!canRedo} onClick={onRedo}>
             Redo step
           </Button>
-          <Button className="py-0" disabled={steps.length === 0} onClick={() => onGoTo(0)}>
+          <Button
+            className="px-1.5 py-0 text-sm whitespace-nowrap"
+            disabled={steps.length === 0}
+            onClick={() => onGoTo(0)}
+          >
             Begin again
           </Button>
         </span>

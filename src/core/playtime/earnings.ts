@@ -175,12 +175,18 @@ class AssetColumns {
 
   /** By block and player, and the minutes that each block has played. */
   dayEnds(units: readonly number[][], minutes: readonly number[]): void {
+    const { played } = this;
+    // Of most things nothing ever comes.
+    if (!this.most && units.every((block) => block.every((one) => one <= 0))) {
+      this.mean.push(0);
+      for (const column of Object.values(played)) column.push(0);
+      return;
+    }
     const most = (this.most ??= units.map((block) => block.map(() => 0)));
     units.forEach((block, at) =>
       block.forEach((one, player) => (most[at]![player] = Math.max(most[at]![player]!, one))),
     );
     const sums = most.map((block) => block.reduce((sum, one) => sum + one, 0));
-    const { played } = this;
     this.mean.push(sums.reduce((sum, one) => sum + one, 0) / PLAYERS);
     const rate = ratioWithInterval(sums, minutes);
     played.rateLow.push(Math.max(0, rate.low ?? 0));
