@@ -69,12 +69,13 @@ const REHEARSED = [
 const SHOTS = {
   overview: '/overview',
   catalog: '/catalog',
-  shops: '/shops?player=oda',
+  ladder: '/shops?mode=ladder',
   rehearse: `/shops?mode=rehearse&shop=pier_stall&player=(made up)&attributes=level%3D3&holds=shells%3D999&at=2027-03-01T10:00&steps=${encodeURIComponent(JSON.stringify(REHEARSED))}`,
   check: '/check?player=oda&offer=storm_frame',
   simulate: `/simulate?levers=${encodeURIComponent('storm_frame@700;race_prize;frames')}&variants=${encodeURIComponent('cheap frames|storm_frame;race_prize;frames@0.7|')}`,
   'from-log': '/simulate?view=fit',
-  'shops-arrange': '/shops?mode=arrange&shop=pearl_counter&open=/shops/pearl_counter/shelves/pearls/offers/pearls_55',
+  'shops-arrange':
+    '/shops?mode=arrange&shop=pier_stall&beside=yes&player=(made up)&holds=shells%3D500&open=/shops/pier_stall/shelves/care/offers/wind_chime',
   earning: '/earning?section=goals&open=/goals/on_the_podium',
   cases: '/shops?mode=cases&open=/cases/storm_frame_exactly',
   // Those of the tutorial come last: each goes one step further in its day.
@@ -136,6 +137,16 @@ const BEFORE = {
   },
 };
 const ON_PAGE = {
+  ladder: async (page) => {
+    const coin = await page.getByRole('slider', { name: 'Gull Frame' }).boundingBox();
+    await page.mouse.move(coin.x + 12, coin.y + 12);
+    await page.mouse.down();
+    await page.mouse.move(coin.x + 40, coin.y + 12, { steps: 4 });
+  },
+  'shops-arrange': async (page) => {
+    await page.getByRole('button', { name: 'Buy First Flight Kit' }).click();
+    await page.getByText('-200 Shells').waitFor();
+  },
   simulate: async (page) => {
     await page.getByText(/^300 of 300 players/).waitFor();
     await page.waitForTimeout(1500);

@@ -10,13 +10,13 @@ import {
 import { Tooltip } from 'radix-ui';
 import { StrictMode, Suspense, lazy, useCallback, useEffect, useLayoutEffect, useState } from 'react';
 import { createRoot } from 'react-dom/client';
-import { BrowserRouter, NavLink, Navigate, Route, Routes } from 'react-router';
+import { BrowserRouter, NavLink, Navigate, Route, Routes, useLocation } from 'react-router';
 import { ApiProblem } from '../client/index.js';
 import { client, useAudit, useChannels, useDraft } from './api.js';
 import { focusLeave } from './fields/leaving.js';
 import { Boundary, CannotShow } from './parts/Boundary.js';
 import { BrokenMark } from './parts/cases.js';
-import { Counts } from './parts/findings.js';
+import { Counts, OF_THE_ECONOMY, sectionLink } from './parts/findings.js';
 import { EditsProvider } from './parts/edits.js';
 import type * as FindModule from './parts/Find.js';
 import { SignIn, SignInAgain, isSignedOut } from './parts/SignIn.js';
@@ -31,10 +31,10 @@ const ROOMS = [
   { path: 'shops', name: 'Shops', Room: lazy(() => import('./rooms/Shops.js')) },
   { path: 'check', name: 'Check', Room: lazy(() => import('./rooms/Check.js')) },
   { path: 'earning', name: 'Earning', Room: lazy(() => import('./rooms/Earning.js')) },
-  { path: 'economy', name: 'Economy', Room: lazy(() => import('./rooms/Economy.js')) },
   { path: 'calendar', name: 'Calendar', Room: lazy(() => import('./rooms/Calendar.js')) },
   { path: 'simulate', name: 'Simulate', Room: lazy(() => import('./rooms/Simulate.js')) },
   { path: 'publish', name: 'Publish', Room: lazy(() => import('./rooms/Publish.js')) },
+  { path: 'settings', name: 'Settings', Room: lazy(() => import('./rooms/Settings.js')) },
 ];
 
 const Access = lazy(() => import('./rooms/Access.js'));
@@ -232,6 +232,7 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
               {ROOMS.map(({ path, Room }) => (
                 <Route key={path} path={`/${path}`} element={<Room />} />
               ))}
+              <Route path="/economy" element={<OldEconomy />} />
               <Route path="/access" element={<Access />} />
               <Route path="*" element={<Navigate to="/overview" replace />} />
             </Routes>
@@ -240,6 +241,13 @@ function Frame({ name, mayAccess }: { name: string; mayAccess: boolean }) {
       </main>
     </div>
   );
+}
+
+/** The room in which settings, and who plays, stood before. */
+function OldEconomy() {
+  const query = new URLSearchParams(useLocation().search);
+  const section = OF_THE_ECONOMY.find((one) => one === query.get('section'));
+  return <Navigate replace to={section ? sectionLink(section, query.get('open') ?? '') : '/settings'} />;
 }
 
 createRoot(document.getElementById('root')!).render(

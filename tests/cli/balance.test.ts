@@ -175,7 +175,7 @@ test('ladder lists prices by playing time, on a folder and on the service, and i
   const frames = ['--persona', 'weekender', '--shelf', 'pier_stall/frames'];
   const told = await runCli(['ladder', '--folder', DEMO_FOLDER, ...frames]);
   expect(told.out.split('\n').slice(0, 3)).toEqual([
-    expect.stringMatching(/^offer +price +minutes of play +earned +than the one before +all so far owned$/),
+    expect.stringMatching(/^offer +price +minutes of play +earned +times the one before +all so far owned$/),
     expect.stringMatching(/^Drift Frame +150 Shells +\d+ min \(\d+ min to \d+ min\) +day \d +day \d+$/),
     expect.stringMatching(/^First Flight Kit +200 Shells .* x 1\.3\d +day \d+$/),
   ]);

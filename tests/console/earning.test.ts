@@ -161,8 +161,14 @@ test('what is tried is in the address, and is said by the service: limits, pause
   await page.waitForURL(/events=race_finished\+place%3D3\+difficulty%3D2\+x20$/);
 });
 
-test('sections that moved here are found by their old address', async () => {
+test('sections that moved are found by their old address', async () => {
   const { page } = await openConsole(browser, stall, '/economy?section=earning&open=/earning/race_prize');
   await page.waitForURL(/\/earning\?section=earning/);
   expect(await page.getByLabel('Name', { exact: true }).inputValue()).toBe('Race prize');
+  await page.goto(`${stall.url}/economy?section=personas&open=/personas/racer`);
+  await page.waitForURL(/\/simulate\?view=made&section=personas/);
+  expect(await page.getByLabel('Name', { exact: true }).inputValue()).toBe('Racer');
+  await page.goto(`${stall.url}/economy`);
+  await page.waitForURL(/\/settings$/);
+  expect(await page.getByLabel('Name', { exact: true }).inputValue()).toBe('Saltwind Cove');
 });

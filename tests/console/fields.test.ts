@@ -146,7 +146,7 @@ test('what the service refuses stays in its field with the reason, and can be me
 });
 
 test('a panel is left with Escape, once nothing typed is left in it, and the focus goes back to where it came from', async () => {
-  const page = await open('/economy?section=personas');
+  const page = await open('/simulate?view=made&section=personas');
   const rule = page.getByRole('button', { name: /^Racer/ });
   await rule.focus();
   await page.keyboard.press('Enter');
@@ -281,7 +281,11 @@ test('a service that is away loses nothing that is typed', async () => {
 });
 
 test('a picker whose text is taken away is empty with Enter, and keeps what it needs', async () => {
-  const { page } = await openConsole(browser, stall, '/economy?section=targets&open=/targets/storm_frame_in_reach');
+  const { page } = await openConsole(
+    browser,
+    stall,
+    '/simulate?view=made&section=targets&open=/targets/storm_frame_in_reach',
+  );
   const target = async () => (await draft()).targets!['storm_frame_in_reach']!;
   await page.getByLabel('Persona', { exact: true }).fill('');
   await page.keyboard.press('Enter');
@@ -370,11 +374,11 @@ const ROOM: Record<(typeof SECTIONS)[number], (id: string) => string> = {
   tracks: (id) => `/earning?section=tracks&open=/tracks/${id}`,
   teams: (id) => `/earning?section=teams&open=/teams/${id}`,
   rankings: (id) => `/earning?section=rankings&open=/rankings/${id}`,
-  activities: (id) => `/economy?section=activities&open=/activities/${id}`,
-  personas: (id) => `/economy?section=personas&open=/personas/${id}`,
-  scenarios: (id) => `/economy?section=scenarios&open=/scenarios/${id}`,
-  targets: (id) => `/economy?section=targets&open=/targets/${id}`,
-  levers: (id) => `/economy?section=levers&open=/levers/${id}`,
+  activities: (id) => `/simulate?view=made&section=activities&open=/activities/${id}`,
+  personas: (id) => `/simulate?view=made&section=personas&open=/personas/${id}`,
+  scenarios: (id) => `/simulate?view=made&section=scenarios&open=/scenarios/${id}`,
+  targets: (id) => `/simulate?view=made&section=targets&open=/targets/${id}`,
+  levers: (id) => `/simulate?view=made&section=levers&open=/levers/${id}`,
 };
 /** Shelves and entries are lists of their own; an item shows the fields of its kind. */
 const ELSEWHERE = ['shelves', 'offers', 'entries'];
@@ -412,7 +416,8 @@ test('a persona, what it does and the run it is for are made from nothing, witho
   await make('Events', 'event', 'Lantern hung');
   await page.getByLabel('Fields: add a name', { exact: true }).fill('height');
   await page.keyboard.press('Enter');
-  await page.getByRole('link', { name: 'Economy', exact: true }).click();
+  await page.getByRole('link', { name: 'Simulate', exact: true }).click();
+  await page.getByRole('link', { name: 'Who plays', exact: true }).click();
   await make('Activities', 'activity', 'Hang lanterns');
   await page.getByLabel('Reports: add an event', { exact: true }).fill('lantern hu');
   await page.keyboard.press('Enter');

@@ -20,8 +20,9 @@ const ROOMS = [
   '/check?player=oda&offer=storm_frame',
   '/simulate?run=1',
   '/simulate?players=60&days=6&scenario=first_month',
-  '/economy',
-  '/economy?section=personas&open=/personas/racer',
+  '/settings',
+  '/shops?mode=ladder&of=pier_stall',
+  '/simulate?view=made&section=personas&open=/personas/racer',
   '/earning?section=earning&open=/earning/race_prize',
   '/earning?section=try',
   '/calendar?from=2027-03-20T00:00',
@@ -134,7 +135,7 @@ test('an empty service says in each room what to do next', async () => {
     ['/shops', /There is no shop yet/],
     ['/shops?mode=look&source=live', /Nothing is live yet/],
     ['/simulate', /Three questions/],
-    ['/economy?section=scenarios', /takes a persona first/],
+    ['/simulate?view=made&section=scenarios', /takes a persona first/],
     ['/publish', /Nothing was published yet/],
   ] as const) {
     await follow(page, room);

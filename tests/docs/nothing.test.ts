@@ -121,7 +121,8 @@ test('the console comes to the same economy, without an id, a key or JSON', asyn
   await section('Rankings');
   await enter("New ranking's name", 'Fullest purse');
   // 8 and 9. Who plays what, and for how long.
-  await room('Economy');
+  await room('Simulate');
+  await room('Who plays');
   await section('Activities');
   await enter("New activity's name", 'Harbour race');
   await enter('Reports: add an event', 'race');

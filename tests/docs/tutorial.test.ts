@@ -223,7 +223,9 @@ async function clickedDayThree(): Promise<void> {
   await saved();
   // 3. Giving up pays best.
   const section = async (name: string) => {
-    await room(['Earning rules', 'Goals', 'Tracks', 'Try it'].includes(name) ? 'Earning' : 'Economy');
+    const isEarning = ['Earning rules', 'Goals', 'Tracks', 'Try it'].includes(name);
+    await room(isEarning ? 'Earning' : 'Simulate');
+    if (!isEarning) await room('Who plays');
     await page.getByRole('navigation', { name: 'Sections' }).getByRole('button', { name, exact: true }).click();
   };
   await section('Activities');
@@ -281,6 +283,7 @@ async function clickedDayThree(): Promise<void> {
   // 6. Twenty races tried.
   await section('Try it');
   await pick(page, 'Economy', 'the draft');
+  await enter('At (now when empty)', '2027-03-01 09:00');
   await pick(page, 'Event', 'Race finished');
   await page.getByLabel('place').fill('3');
   await page.getByLabel('difficulty').fill('2');

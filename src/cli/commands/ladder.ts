@@ -85,7 +85,7 @@ function printLadder(document: EconomyDocument, earnings: PersonaEarnings, { run
   if (rungs.length === 0) print('Nothing on sale is paid for by play.');
   else
     printTable(
-      ['offer', 'price', 'minutes of play', 'earned', 'than the one before', 'all so far owned'],
+      ['offer', 'price', 'minutes of play', 'earned', 'times the one before', 'all so far owned'],
       rungs.map((rung) => [
         rung.name,
         `${basketText(labels, rung.price)}${rung.byFormula ? ' (formula)' : ''}`,

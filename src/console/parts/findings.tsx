@@ -27,19 +27,23 @@ export function placeLink(pointer: string): string {
   if (section === 'items' || section === 'currencies' || section === 'groups' || section === 'stores')
     return `/catalog?view=${section}&open=${encodeURIComponent(`/${section}/${id}`)}`;
   const here = OF_THE_ECONOMY.find((one) => one === section);
-  if (!here) return '/economy';
-  return `${roomOf(here)}?section=${here}&open=${encodeURIComponent(`/${here}/${id}`)}`;
+  return here ? sectionLink(here, `/${here}/${id}`) : '/settings';
 }
 
 /** Sections of the room Earning, in the order of the work. */
 export const OF_EARNING = ['events', 'attributes', 'earning', 'goals', 'tracks', 'teams', 'rankings'] as const;
 
-/** Sections that are lists with a form. */
-export const OF_THE_ECONOMY = [...OF_EARNING, 'activities', 'personas', 'scenarios', 'targets', 'levers'] as const;
+/** Sections of Simulate, in the order of the work. */
+export const OF_PLAY = ['activities', 'personas', 'scenarios', 'targets', 'levers'] as const;
 
-/** Where a section is made. */
-export const roomOf = (section: (typeof OF_THE_ECONOMY)[number]): string =>
-  OF_EARNING.some((one) => one === section) ? '/earning' : '/economy';
+/** Sections that are lists with a form. */
+export const OF_THE_ECONOMY = [...OF_EARNING, ...OF_PLAY] as const;
+
+/** Where a section is made, with the thing that is open. */
+export function sectionLink(section: (typeof OF_THE_ECONOMY)[number], open = ''): string {
+  const query = `section=${section}${open === '' ? '' : `&open=${encodeURIComponent(open)}`}`;
+  return OF_EARNING.some((one) => one === section) ? `/earning?${query}` : `/simulate?view=made&${query}`;
+}
 
 const TONES_OF_COUNTS = { error: 'bad', warning: 'care', hint: 'quiet' } as const;
 

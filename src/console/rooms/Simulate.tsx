@@ -14,12 +14,14 @@ import { RunTools } from '../simulate/RunTools.js';
 import { SavedRuns } from '../simulate/SavedRuns.js';
 import { ShownCharts } from '../simulate/ShownCharts.js';
 import { SetUp } from '../simulate/SetUp.js';
+import { WhoPlays } from '../simulate/WhoPlays.js';
 
 /** Runs have a number in their address; without one it is the bench. */
 export default function Simulate() {
   const [run] = useParam('run', '');
   const [view] = useParam('view', run === '' ? 'bench' : 'runs');
   if (view === 'runs') return <Runs />;
+  if (view === 'made') return <WhoPlays />;
   return view === 'replay' || view === 'fit' ? <FromLog /> : <Bench />;
 }
 

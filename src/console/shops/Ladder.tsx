@@ -197,7 +197,7 @@ function Steps({
       <table className="w-full border-collapse" aria-label="Rungs">
         <thead className="sticky top-0 bg-sunk">
           <tr className="text-left text-sm text-soft">
-            {['offer', 'shop', 'price', 'minutes of play', 'earned', 'than the one below', 'all so far owned'].map(
+            {['offer', 'shop', 'price', 'minutes of play', 'earned', 'times the one below', 'all so far owned'].map(
               (head, place) => (
                 <th key={head} scope="col" className={`px-3 py-1 font-semibold ${place > 1 ? 'text-right' : ''}`}>
                   {head}

@@ -207,6 +207,9 @@ function WithScenario({ document }: { document: EconomyDocument }) {
         )}
         <span className="ml-auto flex shrink-0 gap-3">
           {at && drawn.length > 0 && <ReportLink at={at} drawn={drawn} says={says} />}
+          <Link className="underline" to="/simulate?view=made">
+            Who plays
+          </Link>
           <Link className="underline" to="/simulate?view=fit">
             From a log
           </Link>

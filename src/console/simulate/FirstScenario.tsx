@@ -39,6 +39,9 @@ export function FirstScenario({ document }: { document: EconomyDocument }) {
     <div className="flex flex-col gap-3">
       <div className="flex items-center gap-3">
         <h1 className="text-2xl">Simulate</h1>
+        <Link className="underline" to="/simulate?view=made" title="Activities, personas and scenarios, one by one">
+          Who plays
+        </Link>
         <EditBar />
       </div>
       <Sheet title="Three questions for the first run" className="max-w-2xl">
