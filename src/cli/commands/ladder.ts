@@ -90,7 +90,7 @@ function printLadder(document: EconomyDocument, earnings: PersonaEarnings, { run
         rung.name,
         `${basketText(labels, rung.price)}${rung.byFormula ? ' (formula)' : ''}`,
         minutesCell(rung),
-        rung.time.kind === 'earned' ? dayText(rung.time) : 'comes back by itself',
+        rung.time.kind === 'earned' ? dayText(rung.time) : 'comes by itself',
         rung.factor === undefined ? '' : `x ${rung.factor.toFixed(rung.factor < 10 ? 2 : 0)}`,
         rung.ownedDay === undefined ? 'later' : `day ${rung.ownedDay}`,
       ]),

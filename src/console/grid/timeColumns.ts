@@ -24,8 +24,10 @@ export function withTimes(
 ): GridColumn[] {
   const field = PRICED[sheet];
   if (field === undefined) return [...columns];
+  const assets = [...Object.keys(document.currencies ?? {}), ...Object.keys(document.items ?? {})];
+  const ranks = new Map(assets.map((asset, rank) => [asset, rank]));
   const order = (row: GridRow): readonly number[] | undefined =>
-    chargedOrder(document, chargedOf(document, sheet, field, row));
+    chargedOrder(ranks, chargedOf(document, sheet, field, row));
   return columns.flatMap((column) => {
     if (column.field === WORTH) return [{ ...column, order }];
     if (column.field !== field) return [column];
@@ -87,17 +89,13 @@ function chargedOf(document: EconomyDocument, sheet: SheetName, field: string, {
 }
 
 /** Free first, then currency by currency in their order, by the amount; formulas after amounts, real money last. */
-function chargedOrder(
-  { currencies = {}, items = {} }: EconomyDocument,
-  charged: unknown,
-): readonly number[] | undefined {
+function chargedOrder(ranks: ReadonlyMap<string, number>, charged: unknown): readonly number[] | undefined {
   if (charged === 'free') return [-1, 0];
   const first: unknown = Array.isArray(charged) ? charged[0] : charged;
   if (typeof first !== 'object' || first === null) return undefined;
   const [asset, amount] = Object.entries(first)[0] ?? [];
   if (asset === undefined) return undefined;
-  const ids = [...Object.keys(currencies), ...Object.keys(items)];
-  const rank = ids.indexOf(asset);
-  if (rank < 0) return [ids.length, Number(Object.values(amount as object)[0] ?? 0)];
+  const rank = ranks.get(asset);
+  if (rank === undefined) return [ranks.size, Number(Object.values(amount as object)[0] ?? 0)];
   return [rank, typeof amount === 'number' ? amount : Infinity];
 }

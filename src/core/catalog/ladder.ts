@@ -30,10 +30,12 @@ export function ladder(document: EconomyDocument, { at, first, factor, preferred
   if (lowest === undefined) return refuse('', 'no price is named', 'Name the prices, the lowest first.');
   const known = new Set(pricePlaces(document, {}).map(pointerOf));
   const asset = lowest.at(-1)!;
+  const named = new Set<string>();
   for (const [place, path] of paths.entries()) {
     const pointer = at[place]!;
     if (!known.has(pointerOf(path))) return nothingAt(pointer);
-    if (at.indexOf(pointer) < place) return refuse(pointer, 'it is named twice', 'Name each price once.');
+    if (named.has(pointerOf(path))) return refuse(pointer, 'it is named twice', 'Name each price once.');
+    named.add(pointerOf(path));
     if (path.at(-1) !== asset)
       return refuse(pointer, `it is no price in ${asset}, as the first is`, 'Name prices in one currency.');
     if (typeof valueAt(document, path) !== 'number')

@@ -13,16 +13,20 @@ export interface SessionExpected {
 }
 
 const MINUTE_MS = 60_000;
+const DAY_MINUTES = 24 * 60;
 /** As many instants of a session are looked at. */
 const MOST_STEPS = 50_000;
 
 /**
- * Undefined where play depends on what is held: an activity has an entry fee. `pay` holds the currencies alone that
+ * Undefined where play depends on what is held (an activity has an entry fee), or a day is too short for it. `pay` holds the currencies alone that
  * are paid without limit, pause, luck of a table, goal or level, by rules that read nothing but the event.
  */
 export function sessionExpected(economy: Economy, persona: Persona): SessionExpected | undefined {
   const played = persona.plays.filter(({ weight }) => weight > 0);
   if (played.some(({ activity: { needs } }) => Object.keys(needs).length > 0)) return undefined;
+  // More than a day holds would be put off from day to day.
+  const longest = persona.sessions.minutes + Math.max(0, ...played.map(({ activity }) => activity.minutes));
+  if (Math.max(...persona.sessions.perDay) * longest > DAY_MINUTES) return undefined;
   const count = playsExpected(
     played.map(({ activity, weight }) => ({ ms: Math.round(activity.minutes * MINUTE_MS), weight })),
     Math.round(persona.sessions.minutes * MINUTE_MS),
@@ -79,7 +83,7 @@ function unsureAssets(
   };
   for (const { id, refill, ends } of economy.currencies.values()) {
     if (refill || ends) unsure.add(id);
-    if (ends?.into !== undefined) unsure.add(ends.into);
+    if (ends?.into !== undefined) add([ends.into]);
   }
   for (const { gives, loot } of economy.goals.values()) add(given(economy, Object.keys(gives), loot));
   for (const { levels } of economy.tracks.values()) for (const { gives } of levels) add(Object.keys(gives));

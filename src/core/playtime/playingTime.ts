@@ -28,12 +28,13 @@ export type PlayingTime =
       /** What of it takes longest. */
       asset: string;
     }
-  /** It comes back by itself, without play. */
+  /** It comes by itself, without play. */
   | { kind: 'waits'; ms: number; asset: string }
   /** Play never brings these, or no longer. */
   | { kind: 'never'; assets: string[] }
   | { kind: 'nothing' };
 
+const DAY_MS = 86_400_000;
 /** By the pace of so many last days it is told how it goes on; whole weeks, since weekdays differ. */
 const PACE_DAYS = 14;
 
@@ -87,6 +88,8 @@ function assetTime(earnings: PersonaEarnings, asset: string, units: number): Pla
     .filter(({ times }) => times > 0)
     .sort((a, b) => b.times - a.times);
   const count = plays.reduce((sum, { times }) => sum + times, 0);
+  // What another currency turns into when it ends, say.
+  if (count === 0) return { kind: 'waits', ms: Math.ceil(days) * DAY_MS, asset };
   // Nobody plays a part of a race.
   const whole = count < 1 ? 1 / count : 1;
   const minutes = columnAt(earnings.minutes, days) * whole;

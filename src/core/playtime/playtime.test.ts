@@ -110,6 +110,20 @@ test('what is worked out is what a run comes to', () => {
   }
 });
 
+test('sessions that a day cannot hold are played, and what comes without play is waited for', () => {
+  const long = weekender(PLAIN.replace('perDay: 2, fixed: true, minutes: 10', 'perDay: 3, fixed: true, minutes: 600'));
+  expect(earned(long, { shells: 360 }).exact).toBe(false);
+  // Two sessions of ten hours at most fit into a day: of three a day, each that does not waits for the next.
+  expect(long.minutes[29]! / 30).toBeLessThan(24 * 60);
+  const ends = PLAIN.replace(
+    'pearls: {name: Pearls, decimals: 2}',
+    'pearls: {name: Pearls, start: 3, ends: {at: "2027-03-04T00:00", into: shells, rate: 10}}',
+  ).replace('plays: {walk: 1}', 'plays: {walk: 0}');
+  const of = weekender(ends);
+  expect(playingTime(of, { shells: 30 })).toMatchObject({ kind: 'waits', ms: 4 * 86_400_000 });
+  expect(playingTime(of, { shells: 31 })).toEqual({ kind: 'never', assets: ['shells'] });
+});
+
 test('what shops ask changes nothing, and nobody buys or leaves', () => {
   const shop = `
 items: {tail: {name: Tail, kind: durable, worth: {shells: 1}}}
@@ -227,7 +241,7 @@ test('words say plays, minutes with their interval, and the day', () => {
   ]);
   expect(words(exact, { shells: 3600 })[0]).toBe('40 h, about day 100');
   expect(words(exact, { pearls: 1 })).toEqual(['not by play', 'a Weekender does not earn Pearls by play']);
-  expect(words(exact, { breeze: 3 })).toEqual(['waits 1 h', 'Breeze come back by themselves: 1 h']);
+  expect(words(exact, { breeze: 3 })).toEqual(['waits 1 h', 'Breeze come by themselves: 1 h']);
   expect(words(played, { shells: 120 })[1]).toMatch(
     /^\d+ × Beach walk; (3 h \d+ min|4 h( \d min)?) \(3 h \d+ min to 4 h \d+ min\); day 10( \(\d+ to \d+\))? for a Weekender$/,
   );

@@ -42,7 +42,7 @@ export function playingTimeText(time: PlayingTime, persona: string, labels: Asse
     case 'earned':
       return `${playsText(time)}; ${minutesText(time)}; ${daysText(time)} for a ${persona}${time.exact ? ', expected' : ''}`;
     case 'waits':
-      return `${labels(time.asset)?.name ?? time.asset} come back by themselves: ${durationText(time.ms / 60_000)}`;
+      return `${labels(time.asset)?.name ?? time.asset} come by themselves: ${durationText(time.ms / 60_000)}`;
     case 'never':
       return `a ${persona} does not earn ${time.assets.map((asset) => labels(asset)?.name ?? asset).join(' and ')} by play`;
     case 'nothing':
