@@ -128,6 +128,12 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     void queries.invalidateQueries({ queryKey: ['cases'] });
     return Promise.all(DEPENDENT.map((key) => queries.invalidateQueries({ queryKey: [key] })));
   }, [queries]);
+  /** How many were answered, and only wait until what depends on the draft is read again. */
+  const answered = useRef(0);
+  const answeredThen = useCallback(async () => {
+    answered.current++;
+    await settled().finally(() => answered.current--);
+  }, [settled]);
   /** How many are on their way: known in the very render that shows what they change. */
   const [underway, setUnderway] = useState(0);
   const save = useMutation<DraftSaved, Error, Step & { done?: Done }>({
@@ -151,7 +157,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
     },
     onSettled: () => {
       setUnderway((count) => count - 1);
-      return settled();
+      return answeredThen();
     },
   });
   const ask = useMutation<EditAnswer, Error, (revision: number) => Promise<EditAnswer>>({
@@ -167,7 +173,7 @@ export function EditsProvider({ children }: { children: ReactNode }) {
       turn();
     },
     onError: (refusal) => (refusal instanceof ApiProblem && refusal.kind === 'stale' ? failed() : undefined),
-    onSettled: settled,
+    onSettled: answeredThen,
   });
   const { mutate: send, error, reset } = save;
   const mutate = useCallback(
@@ -260,7 +266,8 @@ export function EditsProvider({ children }: { children: ReactNode }) {
   useEffect(() => {
     const onUnload = (event: BeforeUnloadEvent) => {
       focusLeave();
-      const saving = queries.isMutating({ predicate: ({ options: { scope } }) => scope?.id === DRAFT_SCOPE });
+      const sent = queries.isMutating({ predicate: ({ options: { scope } }) => scope?.id === DRAFT_SCOPE });
+      const saving = sent - answered.current;
       // What cannot be read stays in its field, marked.
       const isWrong = document.querySelector('[aria-invalid="true"]') !== null;
       if (saving > 0 || isWrong || refused.length > 0 || conflict || hasBegun()) event.preventDefault();
