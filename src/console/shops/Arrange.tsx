@@ -285,7 +285,7 @@ function OfferRows({
               <span className="ml-auto">
                 {playtime && times.has(at) && <TimeNote time={times.get(at)!} playtime={playtime} />}
               </span>
-              <span className="min-w-22 text-right text-sm">
+              <span className="max-w-44 min-w-22 truncate text-right text-sm" title={price}>
                 {price || <span className="text-soft">{CELLS.basket.write(item?.worth) || 'no price'}</span>}
               </span>
             </button>

@@ -192,7 +192,7 @@ function Steps({
   return (
     <div
       className="overflow-auto rounded-sheet border border-line bg-sheet"
-      style={{ maxHeight: 'calc(100vh - 430px)', minHeight: 220 }}
+      style={{ maxHeight: 'calc(100vh - 430px)', minHeight: Math.min(220, 36 * (steps.length + 1)) }}
     >
       <table className="w-full border-collapse" aria-label="Rungs">
         <thead className="sticky top-0 bg-sunk">

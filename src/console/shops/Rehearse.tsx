@@ -191,8 +191,7 @@ export function RehearseBeside() {
     <div
       role="region"
       aria-label="As players see it"
-      tabIndex={0}
-      className="sticky top-16 flex max-h-[calc(100vh-80px)] w-[360px] shrink-0 flex-col gap-3 overflow-auto max-lg:static max-lg:max-h-none max-lg:w-full"
+      className="sticky top-16 flex max-h-[calc(100vh-80px)] w-[360px] shrink-0 flex-col gap-3 max-lg:static max-lg:max-h-none max-lg:w-full"
     >
       {problem !== undefined && <Problem error={new Error(problem)} />}
       <Problem error={asked.error} />
@@ -201,16 +200,19 @@ export function RehearseBeside() {
           {rehearsed.steps.length > 0 && (
             <Steps steps={rehearsed.steps} labels={labels} zone={document.timeZone} {...list} />
           )}
-          {keeps && <Keep key={keeps.text} document={document} onAsk={keeps.onAsk} />}
-          <FrontSheet
-            front={rehearsed.front as FrontView}
-            labels={labels}
-            zone={document.timeZone}
-            act={(offer) => <Buy offer={offer} onTake={take} />}
-            bars={3}
-          />
-          <Belongings {...{ document, labels, rehearsed, shop }} onTake={take} />
-          <Deeds document={document} labels={labels} onTake={take} />
+          {/* What came of a press stays in sight while the shop is scrolled. */}
+          <div tabIndex={0} className="flex min-h-0 flex-1 flex-col gap-3 overflow-auto">
+            {keeps && <Keep key={keeps.text} document={document} onAsk={keeps.onAsk} />}
+            <FrontSheet
+              front={rehearsed.front as FrontView}
+              labels={labels}
+              zone={document.timeZone}
+              act={(offer) => <Buy offer={offer} onTake={take} />}
+              bars={3}
+            />
+            <Belongings {...{ document, labels, rehearsed, shop }} onTake={take} />
+            <Deeds document={document} labels={labels} onTake={take} />
+          </div>
         </>
       ) : (
         problem === undefined && !asked.error && <Waiting />
