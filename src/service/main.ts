@@ -1,4 +1,4 @@
-/** The service's own process: serve, verify, token. The command line starts it; a service manager can too. */
+/** The service's own process: serve, verify, backup, restore, token. The command line starts it; a service manager can too. */
 import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
 import { DatabaseProblem, StartProblem, integrityCheck, serviceStart } from './index.js';
@@ -8,10 +8,16 @@ import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
 import { countText } from '../core/issue/index.js';
 import { POINTS_PER_SECOND } from './allowance.js';
-import { databaseBeside, databaseRead } from './store/database.js';
+import { Backups } from './backups.js';
+import { databaseBackup, databaseRestore } from './store/backup.js';
+import type { Copied } from './store/backup.js';
+import { databaseBeside, databaseProblem, databaseRead, databaseRemove } from './store/database.js';
 import { TokenStore } from './store/tokenStore.js';
 import { Trail } from './store/trail.js';
+import { afterReal } from './timers.js';
 import type { Listening } from './index.js';
+
+const HOUR_MS = 3_600_000;
 
 /** Reads an option that is a whole number. */
 const wholeFrom =
@@ -42,6 +48,10 @@ interface ServeOptions {
   log: string;
   trustProxy?: string;
   perSecond: number;
+  backupTo?: string;
+  backupEvery: number;
+  backupKeep: number;
+  fresh?: boolean;
 }
 
 const program = new Command('dimestall').description('The service of Dime Stall.');
@@ -60,7 +70,13 @@ program
     wholeFrom(1, 1_000_000_000),
     POINTS_PER_SECOND,
   )
+  .option('--backup-to <folder>', 'make backups in this folder by itself')
+  .option('--backup-every <hours>', 'how often', wholeFrom(1, 24 * 365), 6)
+  .option('--backup-keep <number>', 'how many of the newest stay', wholeFrom(1, 10_000), 28)
+  // Of the demo: the database is begun anew.
+  .addOption(new Option('--fresh').hideHelp())
   .action(async (options: ServeOptions) => {
+    if (options.fresh) databaseRemove(options.data);
     // Before anything is opened: a file that is something else is no place for a token.
     const known = options.tokenFile === undefined ? undefined : tokenIn(options.tokenFile);
     const listening = await serviceStart({
@@ -81,9 +97,18 @@ program
       process.stderr.write(
         `No token exists yet. Make one in another terminal: dimestall token --data ${options.data} --role admin\n`,
       );
+    let backups: Backups | undefined;
+    try {
+      backups = backupsOf(listening, options);
+    } catch (error) {
+      await listening.close();
+      throw error;
+    }
+    backups?.arm();
     process.stdout.write(`Dime Stall listens on ${listening.url}\n`);
     for (const signal of ['SIGINT', 'SIGTERM'] as const)
       process.once(signal, () => {
+        backups?.close();
         void listening.close().then(() => process.exit(0));
       });
   });
@@ -95,8 +120,14 @@ program
   .option('--json', 'print JSON')
   .action(({ data: file, json }: { data: string; json?: boolean }) => {
     const database = databaseRead(file);
-    const report = integrityCheck(database);
-    database.close();
+    let report;
+    try {
+      report = integrityCheck(database);
+    } catch (error) {
+      throw databaseProblem(file, error);
+    } finally {
+      database.close();
+    }
     process.stdout.write(
       json
         ? `${JSON.stringify(report)}\n`
@@ -104,6 +135,36 @@ program
     );
     process.exitCode = report.faults.length === 0 ? 0 : 1;
   });
+
+program
+  .command('backup <file>')
+  .description('copy the database into a file of its own, also while a service runs on it, and check the copy')
+  .addOption(data())
+  .option('--json', 'print JSON')
+  .action(async (to: string, { data: file, json }: { data: string; json?: boolean }) => {
+    const copied = await databaseBackup(file, to);
+    process.stdout.write(
+      json ? `${JSON.stringify({ file: to, ...copied })}\n` : `Backed up ${file} to ${to}: ${copiedWords(copied)}.\n`,
+    );
+  });
+
+program
+  .command('restore <file>')
+  .description('put a backup in the place of the database, on which no service may run, and keep what was there')
+  .addOption(data())
+  .option('--json', 'print JSON')
+  .action(async (from: string, { data: file, json }: { data: string; json?: boolean }) => {
+    const { replaced, ...copied } = await databaseRestore(from, file, Date.now());
+    const kept = replaced === null ? '' : ` What was there is kept as ${replaced}.`;
+    process.stdout.write(
+      json
+        ? `${JSON.stringify({ file, replaced, ...copied })}\n`
+        : `Restored ${from} to ${file}: ${copiedWords(copied)}.${kept}\n`,
+    );
+  });
+
+const copiedWords = ({ players, movements, purchases, bytes }: Copied): string =>
+  `${countText(players, 'player')}, ${countText(movements, 'movement')}, ${countText(purchases, 'purchase')}, ${(bytes / 1e6).toFixed(1)} MB, all agree`;
 
 program
   .command('token')
@@ -124,6 +185,13 @@ program
     database.close();
     process.stdout.write(`${json ? JSON.stringify({ name, role, token }) : token}\n`);
   });
+
+function backupsOf({ service }: Listening, options: ServeOptions): Backups | undefined {
+  const { data: file, backupTo: folder, backupEvery, backupKeep } = options;
+  if (folder === undefined) return undefined;
+  const plan = { data: file, folder, everyMs: backupEvery * HOUR_MS, keep: backupKeep };
+  return new Backups(plan, service.faults, Date.now, afterReal);
+}
 
 /** Inside a transaction. */
 function tokenIssue(access: Access, trail: Trail, name: string, role: Role, days?: number): string {

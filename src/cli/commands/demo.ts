@@ -1,6 +1,6 @@
 /** demo: the service with the demo economy in it. */
 import type { ChildProcess } from 'node:child_process';
-import { mkdirSync, readFileSync, rmSync } from 'node:fs';
+import { mkdirSync, readFileSync } from 'node:fs';
 import { createServer } from 'node:net';
 import { join, resolve } from 'node:path';
 import type { Command } from 'commander';
@@ -29,13 +29,22 @@ export function addDemoCommands(program: Command): void {
       const folder = resolve(data);
       mkdirSync(folder, { recursive: true });
       const database = join(folder, 'demo.sqlite');
-      // Asked before anything is removed: another demo may be running on this very data.
       if (!(await portIsFree(port)))
         throw new CommandRefused(`Port ${port} is in use. Stop what uses it, or choose another with --port.`);
-      if (fresh) for (const end of ['', '-wal', '-shm']) rmSync(database + end, { force: true });
       const access = join(folder, 'client.json');
       const child = serviceProcess(
-        ['serve', '--data', database, '--port', String(port), '--token-file', access, '--log', 'silent'],
+        [
+          'serve',
+          '--data',
+          database,
+          '--port',
+          String(port),
+          '--token-file',
+          access,
+          '--log',
+          'silent',
+          ...(fresh ? ['--fresh'] : []),
+        ],
         ['inherit', 'pipe', 'inherit'],
       );
       const ended = exitOf(child);

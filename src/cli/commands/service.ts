@@ -1,4 +1,4 @@
-/** serve, verify, token, whoami, tokens: running the service, and access to it. */
+/** serve, verify, backup, restore, token, whoami, tokens: running the service, and access to it. */
 import type { Command } from 'commander';
 import type { Client } from '../../client/index.js';
 import type { TokenView } from '../../contract/index.js';
@@ -13,6 +13,8 @@ export function addServiceCommands(program: Command): void {
   for (const [name, description] of [
     ['serve', 'run the service'],
     ['verify', 'check the database against its ledger'],
+    ['backup', 'copy the database into a file, also while a service runs on it'],
+    ['restore', 'put a backup in the place of the database'],
     ['token', 'make an access token in the database'],
   ] as const) {
     program

@@ -1,5 +1,17 @@
 /** Opens the database: durable settings, a backup before any migration, and the migrations themselves. */
-import { chmodSync, existsSync, mkdirSync, readFileSync, statSync } from 'node:fs';
+import { randomInt } from 'node:crypto';
+import {
+  chmodSync,
+  closeSync,
+  existsSync,
+  mkdirSync,
+  openSync,
+  readFileSync,
+  readSync,
+  rmSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs';
 import { dirname, join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
@@ -37,6 +49,7 @@ export function databaseOpen(data: string | Buffer): Database {
     if (isFile) mkdirSync(dirname(path), { recursive: true });
     const existed = isFile && existsSync(path);
     if (isFile) lock = lockTake(path);
+    if (isFile) walMustBelong(path);
     raw = new Sqlite(data);
     if (isFile) ownerOnly(path);
     for (const setting of SETTINGS) raw.pragma(setting);
@@ -51,6 +64,7 @@ export function databaseOpen(data: string | Buffer): Database {
     const db = drizzle(raw);
     migrate(db, { migrationsFolder: MIGRATIONS });
     bringAlong(raw);
+    if (isFile) identityWrite(raw, path);
     // From here on a lock that another process holds is waited for by the writer, which keeps answering meanwhile.
     raw.pragma('busy_timeout = 0');
     const [opened, held] = [raw, lock];
@@ -78,7 +92,7 @@ function databaseOf(raw: Sqlite.Database, path: string, close = () => void raw.c
  * Holds a lock beside the database for as long as the process lives; the system takes it back when that dies, so that
  * one that was left over is no obstacle. SQLite's own locks are used, on a file with nothing in it.
  */
-function lockTake(path: string): Sqlite.Database {
+export function lockTake(path: string): Sqlite.Database {
   let lock: Sqlite.Database | undefined;
   try {
     lock = new Sqlite(`${path}.lock`, { timeout: 0 });
@@ -100,8 +114,8 @@ function lockTake(path: string): Sqlite.Database {
 }
 
 /** Takes away what others were given, whatever was there before: it names players and holds the hashes of tokens. */
-function ownerOnly(path: string): void {
-  for (const file of ['', '-wal', '-shm', '.lock'].map((end) => path + end)) {
+export function ownerOnly(path: string): void {
+  for (const file of ['', '-wal', '-shm', '.lock', '.run'].map((end) => path + end)) {
     const mode = statSync(file, { throwIfNoEntry: false })?.mode;
     try {
       if (mode !== undefined && (mode & OTHERS) !== 0) chmodSync(file, mode & ~OTHERS);
@@ -112,6 +126,55 @@ function ownerOnly(path: string): void {
   }
 }
 
+/** Removes a database with all that stands beside it, unless a service runs on it. */
+export function databaseRemove(path: string): void {
+  if (!existsSync(path)) return;
+  const lock = lockTake(path);
+  try {
+    for (const end of ['', '-wal', '-shm', '.run']) rmSync(path + end, { force: true });
+  } finally {
+    lock.close();
+  }
+}
+
+/** Which opening of a database the log beside it (`-wal`) was begun in. */
+export const runFile = (path: string): string => `${path}.run`;
+
+/** Where SQLite keeps the application's number in the first bytes of a file, and how long those are. */
+const IDENTITY_AT = 68;
+const HEAD = 100;
+
+/** Gives a database a number that no other has, in its first bytes. */
+export function identityRenew(raw: Sqlite.Database): number {
+  const identity = randomInt(1, 2 ** 31);
+  raw.pragma(`application_id = ${identity}`);
+  return identity;
+}
+
+/** Each opening has a number of its own, in the file and beside it: a log that goes on after a crash can be told to be of this file. */
+function identityWrite(raw: Sqlite.Database, path: string): void {
+  const identity = identityRenew(raw);
+  raw.pragma('wal_checkpoint(TRUNCATE)');
+  writeFileSync(runFile(path), String(identity), { mode: 0o600 });
+}
+
+/**
+ * Whoever copies another file over a database leaves the log of the old one beside it, which SQLite would write into the
+ * new one. Throws `DatabaseProblem` before it is opened.
+ */
+function walMustBelong(path: string): void {
+  const log = statSync(`${path}-wal`, { throwIfNoEntry: false });
+  if (!log || log.size === 0 || !existsSync(path) || !existsSync(runFile(path))) return;
+  const head = Buffer.alloc(HEAD);
+  const file = openSync(path, 'r');
+  readSync(file, head, 0, HEAD, 0);
+  closeSync(file);
+  if (String(head.readInt32BE(IDENTITY_AT)) === readFileSync(runFile(path), 'utf8').trim()) return;
+  throw new DatabaseProblem(
+    `Beside ${path} lies ${path}-wal, the log of another database: a file was put in its place by hand. Nothing was opened, since the two together would be damaged. Put a backup in its place with: dimestall restore BACKUP --data ${path}. Where the file is whole as it is, move ${path}-wal and ${path}-shm away first.`,
+  );
+}
+
 /**
  * Opens one that is there, beside the service that may run on it: to add to it in small, and never to make it or bring
  * it along.
@@ -120,6 +183,7 @@ export function databaseBeside(path: string): Database {
   if (!existsSync(path)) throw databaseMissing(path);
   let raw: Sqlite.Database | undefined;
   try {
+    walMustBelong(path);
     raw = new Sqlite(path, { fileMustExist: true });
     for (const setting of SETTINGS) raw.pragma(setting);
     migratedMust(raw, path);
@@ -136,6 +200,7 @@ export function databaseRead(data: string | Buffer): Database {
   if (path !== ':memory:' && !existsSync(path)) throw databaseMissing(path);
   let raw: Sqlite.Database | undefined;
   try {
+    if (path !== ':memory:') walMustBelong(path);
     raw = new Sqlite(data, { readonly: true });
     migratedMust(raw, path);
     return databaseOf(raw, path);
@@ -155,7 +220,8 @@ function migratedMust(raw: Sqlite.Database, path: string): void {
     );
 }
 
-const databaseProblem = (path: string, error: unknown): DatabaseProblem =>
+/** What is wrong with it, as a sentence with the way out. */
+export const databaseProblem = (path: string, error: unknown): DatabaseProblem =>
   error instanceof DatabaseProblem
     ? error
     : new DatabaseProblem(databaseAdvice(path, error as Error & { code?: string }), { cause: error });
@@ -167,7 +233,7 @@ const ADVICE: Record<string, string> = {
   EACCES: 'its folder cannot be written. Check the permissions of the folder and of what is in it.',
   EROFS: 'it is on something that cannot be written. Name another with --data.',
   SQLITE_NOTADB: 'it is not a database. Move it away, or name another with --data.',
-  SQLITE_CORRUPT: 'it is damaged. Move it away and put a backup in its place.',
+  SQLITE_CORRUPT: 'it is damaged. Put a backup in its place: dimestall restore BACKUP.',
   SQLITE_READONLY: 'it cannot be written. Check the permissions of the file and its folder.',
   SQLITE_CANTOPEN: 'it cannot be opened. Check that the folder exists and can be written.',
   SQLITE_FULL: 'the disk is full. Make room and start again; nothing was lost.',
@@ -193,7 +259,7 @@ function migrationsPending(raw: Sqlite.Database, path: string): number {
   const pending = journal.entries.length - appliedMigrations(raw);
   if (pending < 0)
     throw new DatabaseProblem(
-      `The database ${path} is of a newer version of Dime Stall. Use that version, or put a backup from before it in its place.`,
+      `The database ${path} is of a newer version of Dime Stall. Use that version, or put a backup from before it in its place: dimestall restore BACKUP.`,
     );
   return pending;
 }

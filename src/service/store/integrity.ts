@@ -22,7 +22,7 @@ const HELD = `
  * Balances, stacks, what teams hold, tills and shared stock against their movements, no amount below zero, SQLite's own check, and each
  * purchase in the ledger.
  */
-export function integrityCheck({ raw }: Database): IntegrityReport {
+export function integrityCheck({ raw }: Pick<Database, 'raw'>): IntegrityReport {
   const held: Holdings = new Map();
   for (const row of raw.prepare(HELD).iterate() as Iterable<{ account: string; asset: string; units: number }>)
     holdingsAdd(held, row.account, row.asset, BigInt(row.units));

@@ -1,0 +1,116 @@
+/** Copies of a database that hold together, and the way back from one. */
+import { closeSync, existsSync, fsyncSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
+import { dirname } from 'node:path';
+import Sqlite from 'better-sqlite3';
+import {
+  DatabaseProblem,
+  databaseProblem,
+  databaseRead,
+  identityRenew,
+  lockTake,
+  ownerOnly,
+  runFile,
+} from './database.js';
+import { integrityCheck } from './integrity.js';
+import type { IntegrityReport } from './integrity.js';
+
+export interface Copied extends IntegrityReport {
+  bytes: number;
+}
+
+/** Pages that are copied between two looks at what else is to be done. */
+const PAGES = 2000;
+
+/**
+ * Copies the database at `path`, which a service may be writing, to a new file: one state of it, without what is written
+ * meanwhile. It counts once everything in it agrees, as `verify` says; a file of that name is never written over. Throws
+ * `DatabaseProblem`.
+ */
+export async function databaseBackup(path: string, to: string): Promise<Copied> {
+  if (existsSync(to)) throw new DatabaseProblem(`There is a file ${to} already. Name another: a backup replaces none.`);
+  const copied = await copyChecked(path, to, `${to}.partial`);
+  if (copied.faults.length > 0) {
+    renameSync(`${to}.partial`, `${to}.faulty`);
+    throw new DatabaseProblem(
+      `What is in ${path} does not agree, so this is no backup: ${copied.faults.slice(0, 3).join('; ')}. The copy is kept as ${to}.faulty. Find what is wrong with: dimestall verify --data ${to}.faulty`,
+    );
+  }
+  moveInto(`${to}.partial`, to);
+  return copied;
+}
+
+/**
+ * Puts a backup in the place of the database at `path`, on which no service may run. It is checked before anything is
+ * touched; what was there is kept whole, under the name that is given back. Throws `DatabaseProblem`.
+ */
+export async function databaseRestore(
+  backup: string,
+  path: string,
+  nowMs: number,
+): Promise<Copied & { replaced: string | null }> {
+  const partial = `${path}.restoring`;
+  const lock = lockTake(path);
+  try {
+    const copied = await copyChecked(backup, path, partial);
+    if (copied.faults.length > 0) {
+      rmSync(partial);
+      throw new DatabaseProblem(
+        `What is in ${backup} does not agree, so nothing was restored: ${copied.faults.slice(0, 3).join('; ')}. Take another backup.`,
+      );
+    }
+    const replaced = existsSync(path)
+      ? `${path}.replaced-${new Date(nowMs).toISOString().slice(0, 19).replaceAll(':', '-')}`
+      : null;
+    // The three belong together: whatever was not yet written into the file stays beside it.
+    if (replaced !== null)
+      for (const end of ['-wal', '-shm', '']) if (existsSync(path + end)) renameSync(path + end, replaced + end);
+    rmSync(runFile(path), { force: true });
+    moveInto(partial, path);
+    return { ...copied, replaced };
+  } finally {
+    lock.close();
+  }
+}
+
+/** Copies `from` to `partial` and checks the copy; `to` is what it is meant for, in words. */
+async function copyChecked(from: string, to: string, partial: string): Promise<Copied> {
+  for (const end of ['', '-journal', '-wal', '-shm']) rmSync(partial + end, { force: true });
+  const source = databaseRead(from);
+  try {
+    // A transaction that reads holds on to one state: a writer would have the copy begin anew each time.
+    source.raw.exec('BEGIN');
+    source.raw.prepare('SELECT count(*) FROM sqlite_master').get();
+    await source.raw.backup(partial, { progress: () => PAGES });
+    ownerOnly(partial);
+  } catch (error) {
+    for (const end of ['', '-journal']) rmSync(partial + end, { force: true });
+    throw databaseProblem(error instanceof Error && 'code' in error && error.code === 'SQLITE_FULL' ? to : from, error);
+  } finally {
+    source.close();
+  }
+  const raw = new Sqlite(partial);
+  try {
+    // One file, with nothing beside it.
+    raw.pragma('journal_mode = DELETE');
+    // What lies beside the file that was copied does not belong to this one.
+    identityRenew(raw);
+    return { ...integrityCheck({ raw }), bytes: statSync(partial).size };
+  } catch (error) {
+    throw databaseProblem(from, error);
+  } finally {
+    raw.close();
+  }
+}
+
+/** Both the file and its name are on the disk before it counts. */
+function moveInto(partial: string, to: string): void {
+  onDisk(partial);
+  renameSync(partial, to);
+  onDisk(dirname(to));
+}
+
+function onDisk(path: string): void {
+  const file = openSync(path, 'r');
+  fsyncSync(file);
+  closeSync(file);
+}
