@@ -163,8 +163,10 @@ program
     );
   });
 
-const copiedWords = ({ players, movements, purchases, bytes }: Copied): string =>
-  `${countText(players, 'player')}, ${countText(movements, 'movement')}, ${countText(purchases, 'purchase')}, ${(bytes / 1e6).toFixed(1)} MB, all agree`;
+const copiedWords = ({ players, movements, purchases, bytes, older }: Copied): string =>
+  older
+    ? `${(bytes / 1e6).toFixed(1)} MB of an older version, whole as far as SQLite sees; the service brings it along and verify looks into it`
+    : `${countText(players, 'player')}, ${countText(movements, 'movement')}, ${countText(purchases, 'purchase')}, ${(bytes / 1e6).toFixed(1)} MB, all agree`;
 
 program
   .command('token')

@@ -54,7 +54,7 @@ test('the example of the guide to cases holds on the demo', () => {
 });
 
 test('every file and picture that the documents link to is there', () => {
-  for (const document of ['README.md', 'CONTRIBUTING.md', 'docs/tutorial.md', 'docs/rehearsals.md', 'docs/cases.md', 'docs/architecture.md', 'docs/decisions/README.md']) {
+  for (const document of ['README.md', 'CONTRIBUTING.md', 'docs/tutorial.md', 'docs/rehearsals.md', 'docs/cases.md', 'docs/method.md', 'docs/architecture.md', 'docs/decisions/README.md']) {
     const text = readFileSync(join(packageRoot(), document), 'utf8');
     const links = [...text.matchAll(/\]\(([^)#:]+)\)/g)].map(([, link]) => join(packageRoot(), document, '..', link!));
     expect(links.length).toBeGreaterThan(0);

@@ -4,6 +4,7 @@ import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { databaseOpen, integrityCheck, packageRoot } from '../../src/service/index.js';
+import { databaseRestore } from '../../src/service/store/backup.js';
 import { Writer } from '../../src/service/store/writer.js';
 import { demoDocument } from '../support/economy.js';
 import { scratchFolder, startStall } from '../support/stall.js';
@@ -367,6 +368,30 @@ describe('opening a database', () => {
     raw.close();
     expect(() => databaseOpen(path)).toThrow(/cannot be used/);
     expect(readdirSync(folder.path)).toContain('stall.sqlite.before-migration-0');
+    // One that is left of a start that was cut off stands in nobody's way, and stays.
+    expect(() => databaseOpen(path)).toThrow(/cannot be used: Failed to run/);
+    expect(readdirSync(folder.path)).toContain('stall.sqlite.before-migration-0-2');
+  });
+
+  test('what was copied before a migration is restored as it is, and brought along again', async () => {
+    const path = join(folder.path, 'old.sqlite');
+    databaseSince('0005_tills', path, ["INSERT INTO players VALUES ('mateo', 'Mateo', 5, '{}')"]).close();
+    const copy = readdirSync(folder.path).find((name) => name.startsWith('old.sqlite.before-migration'))!;
+    const restored = join(folder.path, 'restored.sqlite');
+    expect(await databaseRestore(join(folder.path, copy), restored, 0)).toMatchObject({
+      older: true,
+      faults: [],
+      replaced: null,
+    });
+    const { raw, close } = databaseOpen(restored);
+    expect(raw.prepare('SELECT id FROM players').pluck().all()).toEqual(['mateo']);
+    close();
+    const other = new Sqlite(join(folder.path, 'other.sqlite'));
+    other.exec('CREATE TABLE notes (text)');
+    other.close();
+    await expect(databaseRestore(join(folder.path, 'other.sqlite'), restored, 0)).rejects.toThrow(
+      /other\.sqlite is none of Dime Stall/,
+    );
   });
 
   test('foreign keys hold and tables are strict', () => {

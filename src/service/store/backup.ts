@@ -7,15 +7,18 @@ import {
   databaseProblem,
   databaseRead,
   identityRenew,
+  isOlder,
   lockTake,
   ownerOnly,
   runFile,
 } from './database.js';
-import { integrityCheck } from './integrity.js';
+import { integrityCheck, sqliteFaults } from './integrity.js';
 import type { IntegrityReport } from './integrity.js';
 
 export interface Copied extends IntegrityReport {
   bytes: number;
+  /** It is of an older version: SQLite alone has looked at it, and nothing in it was counted. */
+  older: boolean;
 }
 
 /** Pages that are copied between two looks at what else is to be done. */
@@ -75,7 +78,7 @@ export async function databaseRestore(
 /** Copies `from` to `partial` and checks the copy; `to` is what it is meant for, in words. */
 async function copyChecked(from: string, to: string, partial: string): Promise<Copied> {
   for (const end of ['', '-journal', '-wal', '-shm']) rmSync(partial + end, { force: true });
-  const source = databaseRead(from);
+  const source = databaseRead(from, { older: true });
   try {
     // A transaction that reads holds on to one state: a writer would have the copy begin anew each time.
     source.raw.exec('BEGIN');
@@ -94,13 +97,17 @@ async function copyChecked(from: string, to: string, partial: string): Promise<C
     raw.pragma('journal_mode = DELETE');
     // What lies beside the file that was copied does not belong to this one.
     identityRenew(raw);
-    return { ...integrityCheck({ raw }), bytes: statSync(partial).size };
+    const older = isOlder(raw, from);
+    const report = older ? { ...UNCOUNTED, faults: sqliteFaults(raw) } : integrityCheck({ raw });
+    return { ...report, bytes: statSync(partial).size, older };
   } catch (error) {
     throw databaseProblem(from, error);
   } finally {
     raw.close();
   }
 }
+
+const UNCOUNTED = { players: 0, movements: 0, purchases: 0 };
 
 /** Both the file and its name are on the disk before it counts. */
 function moveInto(partial: string, to: string): void {

@@ -57,7 +57,7 @@ export function databaseOpen(data: string | Buffer): Database {
     raw.pragma(`user_version = ${raw.pragma('user_version', { simple: true }) as number}`);
     const pending = migrationsPending(raw, path);
     if (existed && pending > 0) {
-      const backup = `${path}.before-migration-${appliedMigrations(raw)}`;
+      const backup = freeName(`${path}.before-migration-${appliedMigrations(raw)}`);
       raw.exec(`VACUUM INTO '${backup.replace(/'/g, "''")}'`);
       ownerOnly(backup);
     }
@@ -77,6 +77,14 @@ export function databaseOpen(data: string | Buffer): Database {
     lock?.close();
     throw databaseProblem(path, error);
   }
+}
+
+/** A start that was cut off left one; it may be all that there is of a database. */
+function freeName(path: string): string {
+  if (!existsSync(path)) return path;
+  let number = 2;
+  while (existsSync(`${path}-${number}`)) number++;
+  return `${path}-${number}`;
 }
 
 // FULL: an answered purchase survives a power cut. The writer commits in groups to afford it.
@@ -194,15 +202,15 @@ export function databaseBeside(path: string): Database {
   }
 }
 
-/** The same for looking only. `data` may be the bytes of a database too. */
-export function databaseRead(data: string | Buffer): Database {
+/** The same for looking only. `data` may be the bytes of a database too. `older`: what a newer service has not brought along yet will do. */
+export function databaseRead(data: string | Buffer, { older = false } = {}): Database {
   const path = typeof data === 'string' ? data : ':memory:';
   if (path !== ':memory:' && !existsSync(path)) throw databaseMissing(path);
   let raw: Sqlite.Database | undefined;
   try {
     if (path !== ':memory:') walMustBelong(path);
     raw = new Sqlite(data, { readonly: true });
-    migratedMust(raw, path);
+    if (!(older && isOlder(raw, path))) migratedMust(raw, path);
     return databaseOf(raw, path);
   } catch (error) {
     raw?.close();
@@ -212,6 +220,13 @@ export function databaseRead(data: string | Buffer): Database {
 
 const databaseMissing = (path: string): DatabaseProblem =>
   new DatabaseProblem(`There is no database ${path}. Name it with --data.`);
+
+/** Whether it is to be brought along. Throws where it is of a newer version, or no database of Dime Stall at all. */
+export function isOlder(raw: Sqlite.Database, path: string): boolean {
+  if (appliedMigrations(raw) === 0)
+    throw new DatabaseProblem(`The database ${path} is none of Dime Stall. Name another.`);
+  return migrationsPending(raw, path) > 0;
+}
 
 function migratedMust(raw: Sqlite.Database, path: string): void {
   if (migrationsPending(raw, path) > 0)

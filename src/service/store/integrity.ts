@@ -28,9 +28,7 @@ export function integrityCheck({ raw }: Pick<Database, 'raw'>): IntegrityReport 
     holdingsAdd(held, row.account, row.asset, BigInt(row.units));
   const count = (sql: string): number => (raw.prepare(sql).get() as { n: number }).n;
   const faults = ledgerVerify(movementRows(raw), held).map(({ message }: LedgerFault) => message);
-  const sqlite = (raw.pragma('integrity_check') as { integrity_check: string }[])
-    .map((row) => row.integrity_check)
-    .filter((line) => line !== 'ok');
+  const sqlite = sqliteFaults(raw);
   const unmoved = count(
     `SELECT count(*) AS n FROM handled
      WHERE kind = 'purchase' AND (player, at_ms, 'purchase:' || json_extract(request, '$[0]')) NOT IN
@@ -46,6 +44,12 @@ export function integrityCheck({ raw }: Pick<Database, 'raw'>): IntegrityReport 
     faults: [...faults, ...sqlite],
   };
 }
+
+/** What SQLite itself finds wrong with a file. */
+export const sqliteFaults = (raw: Database['raw']): string[] =>
+  (raw.pragma('integrity_check') as { integrity_check: string }[])
+    .map((row) => row.integrity_check)
+    .filter((line) => line !== 'ok');
 
 function movementRows(raw: Database['raw']): Iterable<Movement> {
   return raw
