@@ -80,6 +80,8 @@ export class Tour {
   }
 
   async stop(): Promise<void> {
+    // One that is stopped while it starts would leave its service behind.
+    await this.greeting;
     const exited = once(this.demo, 'exit');
     this.demo.kill('SIGTERM');
     await exited;
