@@ -56,16 +56,13 @@ export function createApp(service: Service, threads: Threads): Express {
   app.get('/metrics', async (_request, response) => {
     response.type('text/plain; version=0.0.4').send(await metrics.text());
   });
-  app.get('/openapi.json', (_request, response) => {
-    response.json(openApiDocument(packageVersion()));
-  });
-  for (const [name, schema] of Object.entries({
-    economy: economyJsonSchema(),
-    'economy-file': economyFileJsonSchema(),
-  }))
-    app.get(`/schemas/${name}.json`, (_request, response) => {
-      response.type('application/schema+json').send(JSON.stringify(schema, null, 2));
+  for (const [path, type, make] of DESCRIPTIONS) {
+    // Open to everybody, so each is made once, when somebody first asks.
+    let bytes: Buffer | undefined;
+    app.get(path, (_request, response) => {
+      response.type(type).send((bytes ??= Buffer.from(make())));
     });
+  }
   // Nobody's body is read before it is known who sends it; only signing in needs no token.
   app.use('/api', (request, response, next) => {
     const who = signIn(service, request);
@@ -96,6 +93,12 @@ export function createApp(service: Service, threads: Threads): Express {
   app.use(errorHandler(service));
   return app;
 }
+
+const DESCRIPTIONS: readonly [path: string, type: string, make: () => string][] = [
+  ['/openapi.json', 'application/json', () => JSON.stringify(openApiDocument(packageVersion()))],
+  ['/schemas/economy.json', 'application/schema+json', () => JSON.stringify(economyJsonSchema(), null, 2)],
+  ['/schemas/economy-file.json', 'application/schema+json', () => JSON.stringify(economyFileJsonSchema(), null, 2)],
+];
 
 /** On every answer. Transport security is left to the proxy that ends TLS, which knows whether all of its host is on https. */
 const SECURITY: HelmetOptions = {
