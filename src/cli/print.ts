@@ -26,10 +26,18 @@ export const printedKept = (): Printed[] | undefined => {
   return all;
 };
 
+/** The colours of `colors` and ends of lines stay. */
+// oxlint-disable-next-line no-control-regex
+const CONTROLS = /\x1b\[(?:1|2|22|3\d)m|\r\n|[\x00-\x08\x0b-\x1f\x7f-\x9f]/g;
+
+/** Names and texts come from others: what would move the cursor, clear the screen or hide words is shown as a mark. */
+export const shownSafely = (text: string): string =>
+  text.replace(CONTROLS, (found) => (found.length > 1 ? found : '\ufffd'));
+
 /** `as`: how a report keeps it, where that is something else than a line. */
 export const print = (line = '', as?: Printed): void => {
   kept?.push(as ?? { kind: 'line', text: line });
-  process.stdout.write(`${line}\n`);
+  process.stdout.write(`${shownSafely(line)}\n`);
 };
 /** Whether the command has answered in JSON: it does so once. */
 let answered = false;
@@ -40,8 +48,9 @@ export const answersAnew = (): void => {
 };
 export const printJson = (value: unknown): void => {
   answered = true;
-  print(JSON.stringify(value, null, 2));
+  // JSON itself escapes the lower controls only.
+  print(JSON.stringify(value, null, 2).replace(/[\x7f-\x9f]/g, (one) => `\\u00${one.charCodeAt(0).toString(16)}`));
 };
 export const complain = (line: string): void => {
-  process.stderr.write(`${line}\n`);
+  process.stderr.write(`${shownSafely(line)}\n`);
 };

@@ -94,14 +94,25 @@ export class Backups {
   }
 }
 
-function backupProcess(data: string, file: string): Promise<void> {
+const backupProcess = (data: string, file: string): Promise<void> => ownProcess(['backup', file, '--data', data]);
+
+/** Looks through the pages of a database, as SQLite does. Fails where that cannot be done, and with `Damaged` where it is. */
+export const checkProcess = (data: string): Promise<void> => ownProcess(['verify', '--pages', '--data', data]);
+
+export class Damaged extends Error {}
+/** How the process that looks says so. */
+export const DAMAGED = 4;
+
+function ownProcess(args: readonly string[]): Promise<void> {
   return new Promise((done, failed) => {
-    const child = spawn(process.execPath, [MAIN, 'backup', file, '--data', data], {
-      stdio: ['ignore', 'ignore', 'pipe'],
-    });
+    const child = spawn(process.execPath, [MAIN, ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
     let told = '';
     child.stderr.on('data', (chunk: Buffer) => (told += chunk.toString()));
     child.once('error', failed);
-    child.once('close', (code) => (code === 0 ? done() : failed(new Error(told.trim() || `it ended with ${code}`))));
+    child.once('close', (code) => {
+      const words = told.trim() || `it ended with ${code}`;
+      if (code === 0) done();
+      else failed(code === DAMAGED ? new Damaged(words) : new Error(words));
+    });
   });
 }

@@ -8,10 +8,11 @@ import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
 import { countText } from '../core/issue/index.js';
 import { POINTS_PER_SECOND } from './allowance.js';
-import { Backups } from './backups.js';
+import { Backups, DAMAGED, Damaged, checkProcess } from './backups.js';
 import { databaseBackup, databaseRestore } from './store/backup.js';
+import { pagesDamage } from './store/integrity.js';
 import type { Copied } from './store/backup.js';
-import { databaseBeside, databaseProblem, databaseRead, databaseRemove } from './store/database.js';
+import { databaseBeside, databaseProblem, databaseRead, databaseRemove, wasCutOff } from './store/database.js';
 import { TokenStore } from './store/tokenStore.js';
 import { Trail } from './store/trail.js';
 import { afterReal } from './timers.js';
@@ -77,6 +78,7 @@ program
   .addOption(new Option('--fresh').hideHelp())
   .action(async (options: ServeOptions) => {
     if (options.fresh) databaseRemove(options.data);
+    const isCutOff = wasCutOff(options.data);
     // Before anything is opened: a file that is something else is no place for a token.
     const known = options.tokenFile === undefined ? undefined : tokenIn(options.tokenFile);
     const listening = await serviceStart({
@@ -105,6 +107,17 @@ program
       throw error;
     }
     backups?.arm();
+    // It is looked at while it sells already: a start does not wait for what is rarely found.
+    if (isCutOff)
+      checkProcess(options.data).catch((error: Error) => {
+        if (!(error instanceof Damaged)) {
+          listening.service.faults.note('the look at the database after it was cut off', error);
+          return;
+        }
+        process.stderr.write(`${error.message}\nThe service has stopped: it would sell on what is damaged.\n`);
+        backups?.close();
+        void listening.close().then(() => process.exit(1));
+      });
     process.stdout.write(`Dime Stall listens on ${listening.url}\n`);
     for (const signal of ['SIGINT', 'SIGTERM'] as const)
       process.once(signal, () => {
@@ -118,8 +131,17 @@ program
   .description('check balances, stock and purchases against the ledger')
   .addOption(data())
   .option('--json', 'print JSON')
-  .action(({ data: file, json }: { data: string; json?: boolean }) => {
+  // Of a start after the service was cut off: SQLite's own look at it, and no sums.
+  .addOption(new Option('--pages').hideHelp())
+  .action(({ data: file, json, pages }: { data: string; json?: boolean; pages?: boolean }) => {
     const database = databaseRead(file);
+    if (pages) {
+      const damage = pagesDamage(database);
+      database.close();
+      if (damage) process.stderr.write(`${damage.message}\n`);
+      process.exitCode = damage ? DAMAGED : 0;
+      return;
+    }
     let report;
     try {
       report = integrityCheck(database);

@@ -15,9 +15,13 @@ import { createHash } from 'node:crypto';
 import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { runProcess } from '../support/cli.js';
+import { demoDocument } from '../support/economy.js';
 import { Served } from '../support/served.js';
 
 const hashOf = (file: string): string => createHash('sha256').update(readFileSync(file)).digest('hex');
+
+/** Bytes of one of SQLite's pages. */
+const PAGE = 4096;
 
 let served: Served;
 beforeEach(async () => {
@@ -167,6 +171,31 @@ test('a file that is copied over the database of a service that was killed is no
   await served.start();
   expect((await buy('late-0')).purchase).toBeGreaterThan(0);
   expect((await verify(served.data)).out).toMatch(/all agree/);
+});
+
+test('a start after a kill looks at the pages while it sells, and stops where they are damaged', async () => {
+  // A draft of before, which nothing reads at a start.
+  const document = demoDocument();
+  document.items!['drift_frame']!.description = 'A marker of the quay.';
+  for (const [revision, body] of [document, demoDocument()].entries())
+    await served.client.call('PUT /draft', { body, revision: revision + 1 });
+  await buy('one');
+  await served.stop('SIGKILL');
+  await served.start();
+  expect((await buy('two')).purchase).toBeGreaterThan(0);
+  await served.stop();
+  const at = readFileSync(served.data).indexOf('A marker of the quay.');
+  expect(at).toBeGreaterThan(0);
+  await served.start();
+  await buy('three');
+  await served.stop('SIGKILL');
+  const file = openSync(served.data, 'r+');
+  // Where a page says which one goes on.
+  writeSync(file, Buffer.alloc(4, 0xff), 0, 4, Math.floor(at / PAGE) * PAGE);
+  closeSync(file);
+  await served.start();
+  while (served.runs) await new Promise((go) => setTimeout(go, 50));
+  expect(served.told).toMatch(/it is damaged\. Put a backup in its place: dimestall restore BACKUP/);
 });
 
 test('a service makes backups by itself, the newest of which stay; others of the folder are left alone', async () => {

@@ -440,6 +440,18 @@ test('the demo comes up with its players, again with its data, and anew when tol
   await fresh.stop();
 });
 
+test('what would move the cursor, clear the screen or name the window is printed as a mark, and kept in JSON', async () => {
+  const name = '\u001b[2J\u001b]0;owned\u0007Oda\u009b31m\rMe \u001b[8mhidden';
+  await stall.as('admin').call('POST /players', { body: { id: 'odd', name } });
+  const { out } = await cli('player', 'odd');
+  expect(out).toContain('Oda');
+  // oxlint-disable-next-line no-control-regex
+  expect(out).not.toMatch(/[\x00-\x08\x0b-\x1f\x7f-\x9f]/);
+  const json = (await cli('player', 'odd', '--json')).out;
+  expect(json).toMatch(/^[\x20-\x7e\n]*$/);
+  expect((JSON.parse(json) as { name: string }).name).toBe(name);
+});
+
 test('serve says when its port is in use, and verify when there is no database', async () => {
   const port = new URL(stall.url).port;
   const { code, err } = await runProcess([

@@ -134,6 +134,9 @@ export function ownerOnly(path: string): void {
   }
 }
 
+/** Whether the service that had it before was cut off: what it answered last is still in the log. */
+export const wasCutOff = (path: string): boolean => (statSync(`${path}-wal`, { throwIfNoEntry: false })?.size ?? 0) > 0;
+
 /** Removes a database with all that stands beside it, unless a service runs on it. */
 export function databaseRemove(path: string): void {
   if (!existsSync(path)) return;

@@ -1,7 +1,8 @@
 /** Checks the records against each other: an operator can run it, and the tests do after every fault. */
 import { holdingsAdd, ledgerVerify } from '../../core/ledger/index.js';
 import type { Holdings, LedgerFault, Movement } from '../../core/ledger/index.js';
-import type { Database } from './database.js';
+import { databaseProblem } from './database.js';
+import type { Database, DatabaseProblem } from './database.js';
 
 export interface IntegrityReport {
   players: number;
@@ -50,6 +51,17 @@ export const sqliteFaults = (raw: Database['raw']): string[] =>
   (raw.pragma('integrity_check') as { integrity_check: string }[])
     .map((row) => row.integrity_check)
     .filter((line) => line !== 'ok');
+
+/** The same without the indexes, which takes a fraction of the time; as a sentence, where there is something. */
+export function pagesDamage({ raw, path }: Pick<Database, 'raw' | 'path'>): DatabaseProblem | undefined {
+  const corrupt = { code: 'SQLITE_CORRUPT' };
+  try {
+    const [{ quick_check: first }] = raw.pragma('quick_check(1)') as [{ quick_check: string }];
+    return first === 'ok' ? undefined : databaseProblem(path, Object.assign(new Error(first), corrupt));
+  } catch (error) {
+    return databaseProblem(path, error);
+  }
+}
 
 function movementRows(raw: Database['raw']): Iterable<Movement> {
   return raw
