@@ -38,15 +38,18 @@ export function Ladder() {
   const setParams = useSetParams();
   const [chosen, setChosen] = useState('');
   const [moving, setMoving] = useState<Moving>();
+  /** What was kept stands where it was put until the prices are worked out anew. */
+  const [kept, setKept] = useState<{ moving: Moving; of: Playtime | undefined }>();
+  const put = moving ?? (kept && kept.of === playtime ? kept.moving : undefined);
   const [ruling, setRuling] = useState(false);
   const fits = ({ shop: its, shelf: on, group: of }: Rung): boolean =>
     (shop === ALL || its === shop) && (shelf === ALL || on === shelf) && (group === ALL || of === group);
   const rungs = (playtime?.ladder.rungs ?? []).filter(fits);
   const steps = useMemo(
-    () => (playtime ? rungSteps(playtime.earnings, moved(playtime, moving).filter(fits)) : []),
+    () => (playtime ? rungSteps(playtime.earnings, moved(playtime, put).filter(fits)) : []),
     // `fits` is said by these.
     // oxlint-disable-next-line react/exhaustive-deps
-    [playtime, moving, shop, shelf, group],
+    [playtime, put, shop, shelf, group],
   );
   if (!document) return <Waiting />;
   if (Object.keys(document.personas ?? {}).length === 0)
@@ -62,6 +65,7 @@ export function Ladder() {
     const [asset] = Object.keys(rung.price);
     const decimals = document.currencies?.[asset!]?.decimals ?? 0;
     setMoving(undefined);
+    setKept({ moving: { offer: rung.offer, units }, of: playtime });
     apply({ operations: [{ op: 'replace', path: rung.amountAt!, value: Number(unitsFormat(units, decimals)) }] });
   };
   const apart = playtime?.ladder.apart ?? [];
