@@ -12,6 +12,7 @@ import { useTyped } from '../fields/useTyped.js';
 import { WhyRefused } from '../parts/WhyRefused.js';
 import { useEdits } from '../parts/edits.js';
 import { reasonsAt } from '../parts/refused.js';
+import { PlayingTimeNote } from '../parts/playtime.js';
 import { fieldOperations } from '../parts/step.js';
 import { Button, DataTable, Input, Problem, Sheet, Why } from '../parts/ui.js';
 import type { Column } from '../parts/ui.js';
@@ -88,19 +89,21 @@ export function LevelTable({ document, track }: { document: EconomyDocument; tra
           ...(run.data ? personaDays(run.data, track) : []),
           {
             head: 'gives',
-            cell: ({ level, gives }) =>
-              table[level] ? (
-                <Cell
-                  label={`Level ${level}: gives`}
-                  kind={CELLS.basket}
-                  value={table[level].gives}
-                  onKeep={keep(level, 'gives')}
-                />
-              ) : Object.keys(gives).length === 0 ? (
-                ''
-              ) : (
-                basketText(labels, gives)
-              ),
+            cell: ({ level, gives }) => (
+              <span className="flex items-center gap-2">
+                {table[level] ? (
+                  <Cell
+                    label={`Level ${level}: gives`}
+                    kind={CELLS.basket}
+                    value={table[level].gives}
+                    onKeep={keep(level, 'gives')}
+                  />
+                ) : (
+                  Object.keys(gives).length > 0 && basketText(labels, gives)
+                )}
+                <PlayingTimeNote units={gives} />
+              </span>
+            ),
           },
           {
             head: '',
