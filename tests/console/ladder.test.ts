@@ -1,3 +1,4 @@
+/// <reference lib="dom" />
 /** Prices in playing time, in a browser: beside every price, sorted by, while they are typed; and the ladder, moved by mouse and by keys. */
 import type { Browser, Page } from 'playwright-core';
 import { eachWithDemo, openConsole, pick, violations } from '../support/browser.js';
@@ -95,8 +96,24 @@ test('a price is moved on the ladder by mouse, by keys and by typing; Escape dro
   await page.keyboard.press('Escape');
   await page.getByLabel('Price of Gull Frame').and(page.locator('[value="450"]')).waitFor();
   await page.keyboard.press('ArrowLeft');
+  await page.getByLabel('Price of Gull Frame').and(page.locator('[value="440"]')).waitFor();
+  // In no frame does it jump back until the ladder is worked out anew.
+  const frames = page.evaluate(
+    () =>
+      new Promise<string[]>((done) => {
+        const seen = new Set<string>();
+        const end = performance.now() + 1500;
+        const look = (): void => {
+          seen.add(document.querySelector('[data-coin=gull_frame]')!.getAttribute('aria-valuenow')!);
+          if (performance.now() < end) requestAnimationFrame(look);
+          else done([...seen]);
+        };
+        look();
+      }),
+  );
   await page.keyboard.press('Enter');
   await revision(page, 4);
+  expect(await frames).toEqual(['440']);
   expect(await worth('gull_frame')).toBe(440);
   await page.getByLabel('Price of Gull Frame').fill('nothing');
   await page.keyboard.press('Enter');

@@ -36,8 +36,8 @@ export function withTimes(
     const time = timeColumn(document, sheet, field, playtime);
     const says = (text: string): string | undefined => {
       const read = column.parse?.(text);
-      const time = read?.ok ? playtime.ofWritten(read.value) : undefined;
-      return time && time.kind !== 'nothing' ? playtime.words(time) : undefined;
+      const typed = read?.ok ? playtime.ofWritten(read.value) : undefined;
+      return typed && typed.kind !== 'nothing' ? playtime.words(typed) : undefined;
     };
     return [{ ...priced, says, tells: time.tells }, time];
   });

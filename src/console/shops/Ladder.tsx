@@ -3,7 +3,7 @@ import { useMemo, useState } from 'react';
 import { Link } from 'react-router';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { unitsFormat, unitsParse } from '../../core/amount/index.js';
-import type { Rung, Step } from '../../core/playtime/index.js';
+import type { Ladder as LadderOf, Rung, Step } from '../../core/playtime/index.js';
 import { timeOrder } from '../../core/playtime/playingTime.js';
 import { rungSteps } from '../../core/playtime/rungs.js';
 import { dayText, durationText } from '../../core/playtime/words.js';
@@ -39,8 +39,8 @@ export function Ladder() {
   const [chosen, setChosen] = useState('');
   const [moving, setMoving] = useState<Moving>();
   /** What was kept stands where it was put until the prices are worked out anew. */
-  const [kept, setKept] = useState<{ moving: Moving; of: Playtime | undefined }>();
-  const put = moving ?? (kept && kept.of === playtime ? kept.moving : undefined);
+  const [kept, setKept] = useState<{ moving: Moving; of: LadderOf | undefined }>();
+  const put = moving ?? (kept && kept.of === playtime?.ladder ? kept.moving : undefined);
   const [ruling, setRuling] = useState(false);
   const fits = ({ shop: its, shelf: on, group: of }: Rung): boolean =>
     (shop === ALL || its === shop) && (shelf === ALL || on === shelf) && (group === ALL || of === group);
@@ -65,7 +65,7 @@ export function Ladder() {
     const [asset] = Object.keys(rung.price);
     const decimals = document.currencies?.[asset!]?.decimals ?? 0;
     setMoving(undefined);
-    setKept({ moving: { offer: rung.offer, units }, of: playtime });
+    setKept({ moving: { offer: rung.offer, units }, of: playtime?.ladder });
     apply({ operations: [{ op: 'replace', path: rung.amountAt!, value: Number(unitsFormat(units, decimals)) }] });
   };
   const apart = playtime?.ladder.apart ?? [];
