@@ -88,6 +88,7 @@ test('a price is moved on the ladder by mouse, by keys and by typing; Escape dro
   await page.keyboard.press('Control+z');
   await revision(page, 3);
   expect(await worth('gull_frame')).toBe(450);
+  await page.getByLabel('Price of Gull Frame').and(page.locator('[value="450"]')).waitFor();
   // By keys: a little, much, dropped; then kept.
   await coin(page, 'Gull Frame').focus();
   await page.keyboard.press('ArrowRight');
