@@ -49,7 +49,7 @@ export const secondsOf = async (work) => {
 export async function serveDemo() {
   const main = process.env.DIMESTALL_BENCH_MAIN ?? fileURLToPath(new URL('../dist/service/main.js', import.meta.url));
   // An older build does not know the option, and takes as much as comes.
-  const unlimited = process.env.DIMESTALL_BENCH_MAIN ? [] : ['--per-second', '1000000000'];
+  const unlimited = process.env.DIMESTALL_BENCH_MAIN ? [] : ['--work-per-second', '1000000'];
   const folder = mkdtempSync(join(tmpdir(), 'dimestall-bench-'));
   const access = join(folder, 'client.json');
   const child = spawn(

@@ -41,10 +41,10 @@ export interface Operation {
   /** How large a body may be, in kB; `BODY_KB` unless it says otherwise. It is looked at before anything is read. */
   bodyKb?: number;
   /**
-   * It is worked out beside the thread that serves players: always, or where it asks about something else than a channel;
-   * or in a third thread, so that no save waits behind it.
+   * It is worked out beside the thread that serves players: always, or where what is asked for is long; or in a third
+   * thread, so that no save waits behind it.
    */
-  aside?: true | 'unless-live' | 'behind-no-save';
+  aside?: true | 'behind-no-save' | ((asked: Asked) => boolean);
   /** What it works out aside is written then: a new state of the draft, a release, or a run. */
   saves?: true;
   /** The handler checks the body itself, with a word on what the failure means. */
@@ -64,6 +64,12 @@ export interface Operation {
   /** Beside those that any operation may answer with. */
   problems?: readonly ProblemKind[];
 }
+/** What a request asks for, by which is told whether it is long. */
+export interface Asked {
+  query: object;
+  body: unknown;
+}
+
 export type Status = 200 | 201 | 202 | 204 | 304;
 
 export type Method = 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE';
@@ -75,6 +81,19 @@ export const operations = <const T extends Readonly<Record<OperationKey, Operati
 
 export const methodOf = (key: string): Method => key.slice(0, key.indexOf(' ')) as Method;
 export const pathOf = (key: string): string => key.slice(key.indexOf(' ') + 1);
+interface AboutSource {
+  source?: string;
+  at?: string;
+  checks?: readonly { at?: string }[];
+}
+
+/** Whether a question is about something else than what a channel points at now, which is held compiled anyway. */
+export function unlessLive({ query, body }: Asked): boolean {
+  const { source = 'live', at, checks = [] } = { ...query, ...(body as object | undefined) } as AboutSource;
+  const isNow = [at, ...checks.map((check) => check.at)].every((time) => time === undefined || time === 'now');
+  return !isNow || source === 'draft' || /^\d+$/.test(source);
+}
+
 /** Whether it is never worked out in the thread that serves players. */
 export const isAside = ({ aside, saves }: Operation): boolean =>
   aside === true || aside === 'behind-no-save' || saves === true;

@@ -11,7 +11,6 @@ import { CONTRACT, KEYS, isAside, methodOf, openApiDocument, pathOf, roleMay } f
 import type { DraftSaved, Key, Method, Operation, ProblemKind } from '../contract/index.js';
 import { economyFileJsonSchema, economyJsonSchema } from '../core/document/index.js';
 import { SESSION_COOKIE } from './access.js';
-import { Allowance, pointsOf } from './allowance.js';
 import type { Who } from './access.js';
 import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
 import { HANDLERS } from './handlers/index.js';
@@ -19,12 +18,16 @@ import type { EventStream, Incoming, Reply, Worked } from './handler.js';
 import type { Aside, Threads } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
+import { eventStream } from './eventStream.js';
+import { Gate } from './gate.js';
+import type { Locals } from './gate.js';
+import type { FrontAsked, Prepared as PreparedFront } from './hotFront.js';
 import { metricsCreate } from './metrics.js';
 import { packageRoot, packageVersion } from '../packageRoot.js';
 import { Problem, notFound } from './problem.js';
 import { bodyReaders, requestSent } from './sent.js';
 import type { Service } from './service.js';
-import { StorageFailure } from './store/writer.js';
+import { PortionFailure, StorageFailure } from './store/writer.js';
 
 /** A header that only the console's own scripts can send with the session cookie. */
 const CONSOLE_HEADER = 'x-dimestall-console';
@@ -40,10 +43,16 @@ export function createApp(service: Service, threads: Threads): Express {
   const security = helmet(SECURITY);
   const safe = headersOf(security);
   const metrics = metricsCreate(service);
-  const allowance = new Allowance(service.perSecond);
+  const gate = new Gate(service, threads, metrics);
   // Before everything else: this read is what games poll.
   app.get('/api/v1/shops/:shop/front', (request, response, next) => {
-    if (!frontHot(service, safe, request, response)) next();
+    const asked = frontAsked(service, request);
+    const kept = asked && service.hotFront.kept(asked, service.now());
+    if (kept) frontSend(service, safe, request, response, kept);
+    else {
+      response.locals['front'] = asked;
+      next();
+    }
   });
   app.use(security);
   app.get('/healthz', (_request, response) => {
@@ -53,20 +62,13 @@ export function createApp(service: Service, threads: Threads): Express {
     service.database.raw.prepare('SELECT 1').get();
     response.json({ status: 'ready' });
   });
-  app.get('/metrics', async (_request, response) => {
-    response.type('text/plain; version=0.0.4').send(await metrics.text());
-  });
-  for (const [path, type, make] of DESCRIPTIONS) {
-    // Open to everybody, so each is made once, when somebody first asks.
-    let bytes: Buffer | undefined;
-    app.get(path, (_request, response) => {
-      response.type(type).send((bytes ??= Buffer.from(make())));
-    });
-  }
   // Nobody's body is read before it is known who sends it; only signing in needs no token.
-  app.use('/api', (request, response, next) => {
+  app.use('/api', async (request, response, next) => {
     const who = signIn(service, request);
-    if (!who && `${request.method} ${request.path.slice(V1.length)}` !== SIGN_IN) throw notSignedIn(request);
+    if (!who && `${request.method} ${request.path.slice(V1.length)}` !== SIGN_IN) {
+      await gate.stranger(request);
+      throw notSignedIn(request);
+    }
     response.locals['who'] = who;
     next();
   });
@@ -76,19 +78,38 @@ export function createApp(service: Service, threads: Threads): Express {
       // Whoever may not do it, or asks for too much, is told so before their body is read.
       async (request, response, next) => {
         response.locals['key'] = key;
-        const who = admit(CONTRACT[key], response);
-        response.locals['who'] = who;
-        await (key === SIGN_IN
-          ? allowance.trySignIn(request.ip ?? '')
-          : allowance.take(who.name, pointsOf(CONTRACT[key], request.headers)));
+        response.locals['who'] = admit(CONTRACT[key], response);
+        await gate.enter(key, request, response);
         next();
       },
       ...bodyReaders(CONTRACT[key]),
-      (request, response) => serve(service, threads, metrics, key, request, response),
+      async (request, response) => {
+        try {
+          await serve(service, threads, safe, key, request, response);
+        } catch (error) {
+          if (key === SIGN_IN && (error as Problem).kind === 'not-signed-in') await gate.guessed(request);
+          throw error;
+        }
+      },
     );
   app.use('/api', (request, response) =>
     sendProblem(response, notFound('address', `${request.method} ${request.originalUrl.split('?')[0]}`)),
   );
+  // Open to everybody, within what an address may ask for.
+  app.use(async (request, _response, next) => {
+    await gate.passer(request);
+    next();
+  });
+  app.get('/metrics', async (_request, response) => {
+    response.type('text/plain; version=0.0.4').send(await metrics.text());
+  });
+  for (const [path, type, make] of DESCRIPTIONS) {
+    // Each is made once, when somebody first asks.
+    let bytes: Buffer | undefined;
+    app.get(path, (_request, response) => {
+      response.type(type).send((bytes ??= Buffer.from(make())));
+    });
+  }
   serveConsole(app, threads.first);
   app.use(errorHandler(service));
   return app;
@@ -175,23 +196,31 @@ function admit({ role }: Operation, response: Response): Who {
 const FRONT = 'GET /shops/{shop}/front';
 const FRONT_LANGUAGE = CONTRACT[FRONT].query.language;
 
-/** True when the answer was sent from prepared bytes. What is not quite usual goes the ordinary way, which says what is wrong. */
-function frontHot(service: Service, safe: readonly string[], request: Request, response: Response): boolean {
+/** A question that prepared bytes can answer. What is not quite usual goes the ordinary way, which says what is wrong. */
+function frontAsked(service: Service, request: Request): FrontAsked | undefined {
   const { player, language, source = 'live', ...rest } = request.query;
-  if (typeof player !== 'string' || Object.keys(rest).length > 0) return false;
-  if (typeof source !== 'string' || source === 'draft' || /^\d/.test(source)) return false;
-  if (language !== undefined && (typeof language !== 'string' || !FRONT_LANGUAGE.isValidSync(language))) return false;
+  if (typeof player !== 'string' || Object.keys(rest).length > 0) return undefined;
+  if (typeof source !== 'string' || source === 'draft' || /^\d/.test(source)) return undefined;
+  if (language !== undefined && (typeof language !== 'string' || !FRONT_LANGUAGE.isValidSync(language)))
+    return undefined;
   const who = signIn(service, request);
-  if (!who || !roleMay(who.role, 'read')) return false;
-  const prepared = service.hotFront.get(
-    service.sources.live(source),
-    source,
-    String(request.params['shop']),
-    player,
+  if (!who || !roleMay(who.role, 'read')) return undefined;
+  return {
+    compiled: service.sources.live(source),
+    channel: source,
+    shopId: String(request.params['shop']),
+    playerId: player,
     language,
-    service.now(),
-  );
-  if (!prepared) return false;
+  };
+}
+
+function frontSend(
+  service: Service,
+  safe: readonly string[],
+  request: Request,
+  response: Response,
+  prepared: PreparedFront,
+): void {
   if (service.checkAnswers) answerMustFit(FRONT, 200, JSON.parse(prepared.bytes.toString('utf8')));
   const { etag, bytes } = prepared;
   // Put together once for all who poll it: sixteen headers cost more than the answer.
@@ -208,47 +237,55 @@ function frontHot(service: Service, safe: readonly string[], request: Request, r
   ];
   if (request.headers['if-none-match'] === etag) response.writeHead(304, [...safe, 'ETag', etag]).end();
   else response.writeHead(200, prepared.head).end(bytes);
-  return true;
 }
 
+const ANSWERED = Promise.resolve(undefined);
+
+/** Does what is asked, when it is the holder's turn, and answers. */
 async function serve(
   service: Service,
   { first, second }: Threads,
-  metrics: ReturnType<typeof metricsCreate>,
+  safe: readonly string[],
   key: Key,
   request: Request,
   response: Response,
 ): Promise<void> {
   const operation: Operation = CONTRACT[key];
-  const done = metrics.begin(key);
-  response.on('finish', () => done(response.statusCode));
-  const who = response.locals['who'] as Who;
+  const { who, bill, front } = response.locals as Locals;
+  const { meter } = service;
   const asked = { key, who, sent: requestSent(request) };
   const workedAside = async (): Promise<Reply<unknown>> => {
     const outcome = await (operation.aside === 'behind-no-save' ? second : first).ask(asked);
     if (!('worked' in outcome)) return outcome.reply;
-    const reply = await write(service, who, outcome.worked);
+    const reply = await meter.run(bill, () => write(service, who, outcome.worked));
     if (hasCases(outcome.worked)) casesPlay(second, who);
     return reply;
   };
-  if (isAside(operation)) {
-    send(service, key, response, await workedAside());
-    return;
-  }
-  const incoming = incomingOf(service, asked);
-  if (operation.aside === 'unless-live' && !asksLive(incoming)) {
-    send(service, key, response, await workedAside());
-    return;
-  }
-  // The table of handlers has this key's handler, which takes what was just read by this key's entry.
-  const handle = HANDLERS[key] as (incoming: Incoming<Key>, stream?: EventStream<unknown>) => Promise<Reply<unknown>>;
-  if (operation.events) {
+  /** Nothing where it has answered by itself. */
+  const work = (): Promise<Reply<unknown> | undefined> => {
+    const prepared = front && service.hotFront.make(front, service.now());
+    if (prepared) {
+      frontSend(service, safe, request, response, prepared);
+      return ANSWERED;
+    }
+    if (isAside(operation)) return workedAside();
+    const incoming = incomingOf(service, asked);
+    if (typeof operation.aside === 'function' && operation.aside(incoming)) return workedAside();
+    // The table of handlers has this key's handler, which takes what was just read by this key's entry.
+    const handle = HANDLERS[key] as (
+      incoming: Incoming<Key>,
+      stream?: EventStream<unknown>,
+    ) => Reply<unknown> | Promise<Reply<unknown>>;
+    if (!operation.events) return Promise.resolve(handle(incoming));
     const check = service.checkAnswers ? (data: unknown) => eventMustFit(key, data) : undefined;
     const stream = eventStream(response, () => signIn(service, request) !== undefined, check);
     // Who asks for the head only is told that there is a stream, and gets none.
     if (request.method === 'HEAD') stream.close();
-    else await handle(incoming, stream);
-  } else send(service, key, response, await handle(incoming));
+    else void handle(incoming, stream);
+    return ANSWERED;
+  };
+  const reply = await meter.turn(bill, work);
+  if (reply) meter.run(bill, () => send(service, key, response, reply));
 }
 
 /** Whether a new state of the draft was saved that has cases. */
@@ -264,19 +301,6 @@ function casesPlay(second: Aside, who: Who): void {
   const sent = { params: {}, query: {}, body: undefined, headers: {}, secure: false };
   // What becomes of it is told to who asks.
   second.ask({ key: 'GET /cases', who, sent }).catch(() => undefined);
-}
-
-interface Asking {
-  source?: string;
-  at?: string;
-  checks?: readonly { at?: string }[];
-}
-
-/** Whether a question is about what a channel points at now, as players ask: what is held compiled anyway. */
-function asksLive({ query, body }: Incoming<Key>): boolean {
-  const { source = 'live', at, checks = [] } = { ...query, ...(body as object | undefined) } as Asking;
-  const isNow = [at, ...checks.map((check) => check.at)].every((time) => time === undefined || time === 'now');
-  return isNow && source !== 'draft' && !/^\d+$/.test(source);
 }
 
 /** Writes what was worked out, and answers with what came of it. */
@@ -311,47 +335,20 @@ async function write(
 
 function send(service: Service, key: Key, response: Response, reply: Reply<unknown>): void {
   const { status = 200, body, headers = {}, bytes } = reply;
+  // What another thread has worked out comes as bytes without their class.
+  const content = bytes && bufferOf(bytes.content);
   if (service.checkAnswers)
-    answerMustFit(key, status, bytes?.type === 'application/json' ? JSON.parse(String(bytes.content)) : body);
+    answerMustFit(key, status, bytes?.type === 'application/json' ? JSON.parse(String(content)) : body);
   response.status(status).set({ 'Cache-Control': 'no-store', ...headers });
-  if (bytes) response.type(bytes.type).send(bytes.content);
+  if (bytes) response.type(bytes.type).send(content);
   else if (body === undefined) response.end();
   else response.json(body);
 }
 
-const MOST_UNREAD_BYTES = 1024 * 1024;
-
-/** `isOpen`: false once whoever listens may not any more. */
-function eventStream(response: Response, isOpen: () => boolean, check?: (data: unknown) => void): EventStream<unknown> {
-  const start = () => {
-    if (!response.headersSent)
-      response
-        .status(200)
-        .set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-store', 'X-Accel-Buffering': 'no' })
-        .flushHeaders();
-  };
-  return {
-    open: start,
-    send: (event, data, id) => {
-      if (!isOpen()) {
-        response.end();
-        return;
-      }
-      check?.(data);
-      start();
-      // Who does not read is let go, before what waits for them fills the memory; they can come back where they were.
-      if (response.writableLength > MOST_UNREAD_BYTES) response.destroy();
-      else response.write(`${id === undefined ? '' : `id: ${id}\n`}event: ${event}\ndata: ${JSON.stringify(data)}\n\n`);
-    },
-    close: () => {
-      start();
-      response.end();
-    },
-    onClose: (listener) => {
-      response.on('close', listener);
-    },
-  };
-}
+const bufferOf = (content: string | Uint8Array): Buffer =>
+  typeof content === 'string'
+    ? Buffer.from(content)
+    : Buffer.from(content.buffer, content.byteOffset, content.byteLength);
 
 function sendProblem(response: Response, problem: Problem): void {
   response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.body));
@@ -383,6 +380,11 @@ function errorHandler(service: Service): ErrorRequestHandler {
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error;
   if (error instanceof Misfit) return new Problem('internal', error.message);
+  if (error instanceof PortionFailure) {
+    const { kind, message, more, retryS } = asProblem(error.failure);
+    const kept = `The first ${error.done} were done and stay so. Send all again with the same ids: nothing is done twice.`;
+    return new Problem(kind, `${message} ${kept}`, more, retryS);
+  }
   if (error instanceof StorageFailure)
     return new Problem(
       'storage',

@@ -12,7 +12,7 @@ import type { Compiled } from './releases/releases.js';
 import type { PlayerStore } from './store/playerStore.js';
 import type { SharedStore, SharedUse } from './store/sharedStore.js';
 
-interface Prepared {
+export interface Prepared {
   /** With what is recorded of rotations: another object when anything of it changes. */
   economy: Economy;
   player: number;
@@ -50,33 +50,32 @@ export class HotFront {
     private readonly start: string,
   ) {}
 
-  /** Undefined when there is no such shop or player: the ordinary route then says which. */
-  get(
-    { release, economy }: Compiled,
-    channel: string,
-    shopId: string,
-    playerId: string,
-    asked: string | undefined,
+  /** What is ready; undefined where it must be made. */
+  kept(
+    { compiled: { economy }, channel, shopId, playerId, language }: FrontAsked,
     nowMs: number,
   ): Prepared | undefined {
+    const player = this.players.get(playerId);
+    const known = this.prepared.get(keyOf(economy, channel, shopId, playerId, language));
+    const isTrue =
+      known &&
+      known.economy === economy &&
+      known.player === player?.version &&
+      known.shared === this.shared.version(known.uses) &&
+      nowMs >= known.fromMs &&
+      nowMs < known.untilMs;
+    if (!isTrue) return undefined;
+    this.counts.kept++;
+    return known;
+  }
+
+  /** Undefined when there is no such shop or player: the ordinary route then says which. */
+  make({ compiled, channel, shopId, playerId, language: asked }: FrontAsked, nowMs: number): Prepared | undefined {
+    const { release, economy } = compiled;
     const held = this.players.get(playerId);
     const shop = economy.shops.get(shopId);
     if (!held || !shop) return undefined;
-    // Made-up languages come to the same answer, which is kept once.
-    const language = asked === undefined ? undefined : languageShown(economy, asked);
-    const key = `${channel} ${shopId} ${playerId} ${language ?? ''}`;
-    const known = this.prepared.get(key);
-    if (
-      known &&
-      known.economy === economy &&
-      known.player === held.version &&
-      known.shared === this.shared.version(known.uses) &&
-      nowMs >= known.fromMs &&
-      nowMs < known.untilMs
-    ) {
-      this.counts.kept++;
-      return known;
-    }
+    const language = languageOf(economy, asked);
     const front = frontMake(economy, shop, held.player, this.shared.get(), nowMs);
     const uses = sharedUse(shop, front.buysBack.length > 0);
     const made: Prepared = {
@@ -91,11 +90,27 @@ export class HotFront {
         JSON.stringify({ release, ...(language === undefined ? front : frontTell(economy, front, language)) }),
       ),
     };
-    this.prepared.set(key, made);
+    this.prepared.set(keyOf(economy, channel, shopId, playerId, asked), made);
     this.counts.made++;
     return made;
   }
 }
+
+/** A storefront of what a channel points at, for a player, now. */
+export interface FrontAsked {
+  compiled: Compiled;
+  channel: string;
+  shopId: string;
+  playerId: string;
+  language: string | undefined;
+}
+
+/** Made-up languages come to the same answer, which is kept once. */
+const languageOf = (economy: Economy, asked: string | undefined): string | undefined =>
+  asked === undefined ? undefined : languageShown(economy, asked);
+
+const keyOf = (economy: Economy, channel: string, shop: string, player: string, asked: string | undefined): string =>
+  `${channel} ${shop} ${player} ${languageOf(economy, asked) ?? ''}`;
 
 /** What all players share of which a storefront tells: stock, and the till where the player has something to sell. */
 const sharedUse = (shop: Shop, sells: boolean): SharedUse => ({

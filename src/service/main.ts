@@ -7,7 +7,7 @@ import { DAY_MS } from '../core/schedule/index.js';
 import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
 import { countText } from '../core/issue/index.js';
-import { POINTS_PER_SECOND } from './allowance.js';
+import { WORK_MS_PER_SECOND } from './allowance.js';
 import { Backups, DAMAGED, Damaged, checkProcess } from './backups.js';
 import { databaseBackup, databaseRestore } from './store/backup.js';
 import { pagesDamage } from './store/integrity.js';
@@ -48,7 +48,7 @@ interface ServeOptions {
   tokenFile?: string;
   log: string;
   trustProxy?: string;
-  perSecond: number;
+  workPerSecond: number;
   backupTo?: string;
   backupEvery: number;
   backupKeep: number;
@@ -66,10 +66,10 @@ program
   .option('--log <level>', 'silent, info or debug', 'info')
   .option('--trust-proxy <addresses>', 'believe these proxies about https and callers: loopback, or addresses')
   .option(
-    '--per-second <number>',
-    'requests, or kB sent, that each token may ask for in a second',
-    wholeFrom(1, 1_000_000_000),
-    POINTS_PER_SECOND,
+    '--work-per-second <ms>',
+    "how much of the players' thread each token may use in a second",
+    wholeFrom(1, 1_000_000),
+    WORK_MS_PER_SECOND,
   )
   .option('--backup-to <folder>', 'make backups in this folder by itself')
   .option('--backup-every <hours>', 'how often', wholeFrom(1, 24 * 365), 6)
@@ -87,7 +87,7 @@ program
       host: options.host,
       logLevel: options.log,
       trustProxy: options.trustProxy ?? false,
-      perSecond: options.perSecond,
+      workMsPerSecond: options.workPerSecond,
       // Set by the tests of the command line.
       checkAnswers: process.env['DIMESTALL_CHECK_ANSWERS'] === '1',
     });

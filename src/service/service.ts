@@ -34,6 +34,7 @@ import { TeamStore } from './store/teamStore.js';
 import { TokenStore } from './store/tokenStore.js';
 import { Stream } from './stream.js';
 import { Writer } from './store/writer.js';
+import type { WriterOptions } from './store/writer.js';
 import { Schedule, afterReal } from './timers.js';
 import type { After } from './timers.js';
 import { Acts } from './trading/acts.js';
@@ -44,6 +45,7 @@ import { Purchases } from './trading/purchases.js';
 import { Support } from './trading/support.js';
 import { Teams } from './trading/teams.js';
 import { Trail } from './store/trail.js';
+import { WorkMeter } from './workMeter.js';
 
 export interface Service {
   database: Database;
@@ -80,7 +82,8 @@ export interface Service {
   /** Holds every answer against the contract before it goes out: for tests. */
   checkAnswers: boolean;
   trustProxy: string | false;
-  perSecond: number | undefined;
+  workMsPerSecond: number | undefined;
+  meter: WorkMeter;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -98,8 +101,8 @@ export interface ServiceOptions {
   readOnly?: boolean;
   /** Addresses of proxies (or `loopback`, say) whose word on the caller's address and on https is taken; none by default. */
   trustProxy?: string | false;
-  /** How much each holder of a token may ask for in a second: requests, and the kB beyond the first of what they send. */
-  perSecond?: number;
+  /** What each holder of a token may use of the players' thread in a second, in ms. */
+  workMsPerSecond?: number;
 }
 
 export function serviceCreate({
@@ -110,7 +113,7 @@ export function serviceCreate({
   checkAnswers = false,
   readOnly = false,
   trustProxy = false,
-  perSecond,
+  workMsPerSecond,
 }: ServiceOptions): Service {
   const log = pino({
     level: logLevel,
@@ -141,7 +144,8 @@ export function serviceCreate({
     now,
   );
   const sources = new Sources(draft, releases, channels, rotations, now);
-  const writer = new Writer(database, {
+  const meter = new WorkMeter();
+  const options: WriterOptions = {
     isRefusal: (error) => error instanceof Problem,
     onRollback: () => {
       caches.forget();
@@ -149,7 +153,8 @@ export function serviceCreate({
     },
     onCommit: () => stream.committed(),
     isOnDisk: () => database.isOnDisk(),
-  });
+  };
+  const writer = new Writer(database, options, meter);
   const ledger = new LedgerStore(database);
   const rankingStore = new RankingStore(database);
   const rankings = new Rankings(rankingStore, caches);
@@ -179,7 +184,8 @@ export function serviceCreate({
     log,
     checkAnswers,
     trustProxy,
-    perSecond,
+    workMsPerSecond,
+    meter,
     now,
     access: new Access(new TokenStore(database), now, caches),
     ledger,

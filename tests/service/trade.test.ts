@@ -278,7 +278,9 @@ describe('many at once', () => {
     );
     const results = await Promise.allSettled(calls);
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(4);
-    expect([committed.groups - before.groups, committed.tasks - before.tasks]).toEqual([1, 40]);
+    expect(committed.tasks - before.tasks).toBe(40);
+    // As many as the time of a group holds.
+    expect(committed.groups - before.groups).toBeLessThan(10);
   });
 });
 

@@ -243,7 +243,7 @@ export async function fuzz(
   seed: number,
   onShot?: (number: number, ms: number, shot: Shot) => void,
 ): Promise<Hit[]> {
-  const served = await Served.demo('--per-second', '1000000000');
+  const served = await Served.demo('--work-per-second', '1000000');
   const hits: Hit[] = [];
   let memoryMb = Infinity;
   try {

@@ -41,7 +41,7 @@ export interface StallOptions {
   /** A database file; in memory by default. */
   data?: string;
   /** What each token may ask for in a second; without a limit by default, so that no test depends on its speed. */
-  perSecond?: number;
+  workMsPerSecond?: number;
 }
 
 /** The database of a stall on which the demo is live: most tests begin with it. */
@@ -58,7 +58,7 @@ export async function startStall(options: StallOptions = {}): Promise<Stall> {
     logLevel: 'silent',
     // Whatever goes out, to the client or to raw HTTP, must be what the contract says.
     checkAnswers: true,
-    perSecond: options.perSecond ?? Number.MAX_SAFE_INTEGER,
+    workMsPerSecond: options.workMsPerSecond ?? 1_000_000,
   });
   const tokens = {} as Record<Role, string>;
   for (const role of ROLE_NAMES) tokens[role] = service.access.issue(role, role);

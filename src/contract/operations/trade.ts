@@ -1,7 +1,8 @@
 /** What players see and do: the storefront, dry-run checks, purchases, and acts with what they hold. */
 import { about, fields, listOf, record, text, yesNo } from '../../core/schema/index.js';
 import type { ActKind } from '../../core/trade/index.js';
-import { BATCH_KB, operations } from '../operation.js';
+import { BATCH_KB, operations, unlessLive } from '../operation.js';
+import type { Asked } from '../operation.js';
 import {
   CHANNEL_QUERY,
   NUMBERED_PAGE_QUERY,
@@ -18,6 +19,15 @@ import * as trade from '../shapes/trade.js';
 const LOOKING = ['not-found', 'invalid', 'nothing-published'] as const;
 const DOING = [...LOOKING, 'key-needed', 'key-reused'] as const;
 const MOST = 1000;
+
+/** Each check costs about as much as this many times of a price by a formula. */
+const TIMES_OF_CHECK = 20;
+const MOST_TIMES = 2000;
+
+/** Whether so much is checked that it takes longer than others should wait. */
+const isLong = ({ body }: Asked): boolean =>
+  (body as { checks: { times?: number }[] }).checks.reduce((sum, { times = 1 }) => sum + TIMES_OF_CHECK + times, 0) >
+  MOST_TIMES;
 
 /** One act with an Idempotency-Key, or a look at what it would do. */
 const act = <const A extends ActKind, const B extends object>(kind: A, id: string, summary: string, body: B) =>
@@ -37,7 +47,7 @@ export const tradeOperations = operations({
   'GET /shops': {
     id: 'listShops',
     role: 'read',
-    aside: 'unless-live',
+    aside: unlessLive,
     summary: 'The shops of a release or the draft',
     query: { source: sourceQuery() },
     answers: { 200: pageOf(trade.shop) },
@@ -46,7 +56,7 @@ export const tradeOperations = operations({
   'GET /shops/{shop}/front': {
     id: 'getStorefront',
     role: 'read',
-    aside: 'unless-live',
+    aside: unlessLive,
     summary: 'What is on show, at what price, with a verdict for each offer',
     query: {
       player: about('A real player', text(64)),
@@ -61,7 +71,7 @@ export const tradeOperations = operations({
   'POST /checks': {
     id: 'checkPurchase',
     role: 'read',
-    aside: 'unless-live',
+    aside: (asked) => unlessLive(asked) || isLong(asked),
     summary: 'Dry runs of purchases: every reason, the price broken down, before and after',
     bodyKb: BATCH_KB,
     body: fields({

@@ -1,14 +1,17 @@
 /**
  * Work that may take long, done one after the other in a thread of its own, so that nobody who plays waits for it: saves
- * are read, compiled and audited there, and questions about the draft are answered. What takes too long is given up.
+ * are read, compiled and audited there, and questions about the draft are answered. Each holder of a token has a turn
+ * after the other. What takes too long is given up.
  */
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
+import { countText } from '../../core/issue/index.js';
 import { packageRoot } from '../../packageRoot.js';
+import { FairQueue } from '../fairQueue.js';
 import { Problem } from '../problem.js';
 import type { Reply, Worked } from '../handler.js';
 import type { Service } from '../service.js';
-import { jobDo } from './job.js';
+import { handsOver, jobDo } from './job.js';
 import type { Job, Outcome } from './job.js';
 
 /** Two threads: saves and questions go through `first`, and what they must not wait for through `second`. */
@@ -22,6 +25,9 @@ const LONGEST_MS = 60_000;
 const MOST_WAITING = 128;
 /** Of one holder of a token: nobody fills the queue for all. */
 const MOST_WAITING_EACH = 32;
+/** What a piece of work is expected to take before any was done, and how much each changes what is expected. */
+const FIRST_MS = 200;
+const WEIGHT = 0.2;
 /** The heap that the work may fill, in MB. */
 const MOST_HEAP_MB = 1024;
 
@@ -35,8 +41,11 @@ type Done = { reply: Reply<unknown> } | { worked: Worked };
 
 export class Aside {
   private worker: Worker | undefined;
-  private readonly queue: Waiting[] = [];
+  private readonly queue = new FairQueue<Waiting>();
   private active: Waiting | undefined;
+  private activeSince = 0;
+  /** What one piece of work took of late, in ms: by this is told how long somebody has to wait. */
+  private usualMs = FIRST_MS;
   private timer: NodeJS.Timeout | undefined;
 
   /** `service` does the work itself where its database is in memory, where no other thread can see it. */
@@ -48,7 +57,7 @@ export class Aside {
 
   /** Whether something waits behind what it is at. */
   get isBusy(): boolean {
-    return this.queue.length > 0;
+    return this.queue.size > 0;
   }
 
   /** Has the thread load what it needs before it is asked. */
@@ -72,12 +81,23 @@ export class Aside {
     }
   }
 
+  /** Throws where too much waits to take in more of this holder: asked before a body is read. */
+  mustHaveRoom(holder: string): void {
+    const own = this.queue.sizeOf(holder);
+    if (this.queue.size < MOST_WAITING && own < MOST_WAITING_EACH) return;
+    const waitS = Math.ceil((own * this.usualMs) / 1000);
+    throw new Problem(
+      'too-many',
+      `Too much waits to be worked out: ${this.queue.size} requests, ${own} of them of "${holder}". Try again in about ${countText(Math.max(1, waitS), 'second')}.`,
+      {},
+      Math.max(1, waitS),
+    );
+  }
+
   private submit(job: Job): Promise<Outcome> {
-    const own = this.queue.filter(({ job: { who } }) => who.name === job.who.name).length;
-    if (this.queue.length >= MOST_WAITING || own >= MOST_WAITING_EACH)
-      throw new Problem('too-many', 'Too much is waiting to be worked out. Try again in a moment.');
+    this.mustHaveRoom(job.who.name);
     return new Promise((resolve, reject) => {
-      this.queue.push({ job, resolve, reject });
+      this.queue.push(job.who.name, { job, resolve, reject });
       this.next();
     });
   }
@@ -87,8 +107,10 @@ export class Aside {
     this.active = this.queue.shift();
     if (!this.active) return;
     this.begin();
+    this.activeSince = performance.now();
     this.timer = setTimeout(() => this.giveUp(tooLong()), LONGEST_MS);
-    this.worker!.postMessage(this.active.job);
+    const { job } = this.active;
+    this.worker!.postMessage(job, handsOver(job.sent.body));
   }
 
   private start(): Worker {
@@ -122,12 +144,13 @@ export class Aside {
 
   private end(): void {
     clearTimeout(this.timer);
+    if (this.active) this.usualMs += WEIGHT * (performance.now() - this.activeSince - this.usualMs);
     this.active = undefined;
     this.next();
   }
 
   async close(): Promise<void> {
-    for (const { reject } of this.queue.splice(0)) reject(new Error('the service stops'));
+    for (const { reject } of this.queue.clear()) reject(new Error('the service stops'));
     const { worker, active } = this;
     this.worker = undefined;
     clearTimeout(this.timer);

@@ -50,9 +50,23 @@ export async function jobDo(service: Service, job: Job): Promise<Outcome> {
   }
 }
 
-/** An answer as JSON text, so that only bytes go from thread to thread. */
+/** An answer as bytes, so that they can be handed from thread to thread without being copied or read. */
 export function jobTold(outcome: Outcome): Outcome {
-  if (outcome.kind !== 'reply' || outcome.reply.body === undefined) return outcome;
-  const { body, ...reply } = outcome.reply;
-  return { kind: 'reply', reply: { ...reply, bytes: { type: 'application/json', content: JSON.stringify(body) } } };
+  if (outcome.kind !== 'reply') return outcome;
+  const { body, bytes, ...reply } = outcome.reply;
+  if (body !== undefined) return told(reply, 'application/json', Buffer.from(JSON.stringify(body)));
+  return typeof bytes?.content === 'string' ? told(reply, bytes.type, Buffer.from(bytes.content)) : outcome;
+}
+
+const told = (reply: Reply<unknown>, type: string, content: Buffer): Outcome => ({
+  kind: 'reply',
+  reply: { ...reply, bytes: { type, content } },
+});
+
+/** The bytes that another thread is given and that are not copied: where nothing else shares their buffer. */
+export function handsOver(bytes: unknown): ArrayBuffer[] {
+  if (!(bytes instanceof Uint8Array)) return [];
+  const { buffer, byteLength } = bytes;
+  // Small buffers share one with others.
+  return buffer instanceof ArrayBuffer && buffer.byteLength === byteLength ? [buffer] : [];
 }

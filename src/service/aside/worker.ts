@@ -1,7 +1,7 @@
 /** The thread beside the one that serves players: the same service on a connection that only reads. */
 import { parentPort, workerData } from 'node:worker_threads';
 import { serviceCreate } from '../service.js';
-import { jobDo, jobTold } from './job.js';
+import { handsOver, jobDo, jobTold } from './job.js';
 import type { Job } from './job.js';
 
 let nowMs = 0;
@@ -20,6 +20,7 @@ parentPort!.on('message', (job: Job) => {
   seen = version;
   void jobDo(service, job).then((outcome) => {
     raw.exec('COMMIT');
-    parentPort!.postMessage(jobTold(outcome));
+    const told = jobTold(outcome);
+    parentPort!.postMessage(told, told.kind === 'reply' ? handsOver(told.reply.bytes?.content) : []);
   });
 });

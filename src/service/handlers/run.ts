@@ -1,7 +1,7 @@
 /** Simulations in the background, their progress and results, and two of them side by side. */
 import { simulationCompare } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
-import { DEFAULT_LIMIT, pageOf } from '../handler.js';
+import { DEFAULT_LIMIT } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { Problem } from '../problem.js';
 import { runAsked, runIsOver } from '../runs/runManager.js';
@@ -33,11 +33,11 @@ export const runHandlers = {
     body: await service.runs.rename(params.run, name),
   }),
   'GET /runs': ({ service, query: { cursor = Number.MAX_SAFE_INTEGER, limit = DEFAULT_LIMIT } }) => ({
-    body: pageOf(service.runs.list(cursor, limit), limit, ({ id }) => id),
+    body: service.runs.page(cursor, limit),
   }),
   'GET /runs/{run}': ({ service, params }) => ({ body: service.runs.get(params.run) }),
   'GET /runs/{run}/result': ({ service, params: { run } }) => {
-    const content = service.runs.resultText(run);
+    const content = service.runs.resultJson(run);
     if (content === undefined) throw noResult(service, run);
     return { bytes: { type: 'application/json', content } };
   },

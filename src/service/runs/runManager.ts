@@ -8,7 +8,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { pointerSegments } from '../../core/issue/index.js';
 import { scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
-import type { RunSetupView, RunStatus, RunView } from '../../contract/index.js';
+import type { Page, RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import { packageRoot } from '../../packageRoot.js';
 import type { Faults } from '../faults.js';
 import { Problem, invalid, numberNotFound } from '../problem.js';
@@ -221,7 +221,7 @@ export class RunManager {
 
   get(id: number): RunView {
     const run = this.store.find(id);
-    if (!run) throw numberNotFound('run', id, this.store.list(Number.MAX_SAFE_INTEGER, 1)[0]?.id ?? 0);
+    if (!run) throw numberNotFound('run', id, this.store.list(Number.MAX_SAFE_INTEGER, 1).runs[0]?.id ?? 0);
     return this.withProgress(run);
   }
 
@@ -229,18 +229,19 @@ export class RunManager {
     return { ...run, ...this.ahead.get(run.id) };
   }
 
-  list(cursor: number, limit: number): RunView[] {
-    return this.store.list(cursor, limit).map((run) => this.withProgress(run));
+  page(cursor: number, limit: number): Page<RunView> {
+    const { runs, isFull } = this.store.list(cursor, limit);
+    return { items: runs.map((run) => this.withProgress(run)), next: isFull ? String(runs.at(-1)!.id) : null };
   }
 
-  /** The result as JSON text, as the worker wrote it; undefined while there is none. */
-  resultText(id: number): string | undefined {
-    return this.store.resultText(id);
+  /** The result as bytes of JSON, as the worker wrote it; undefined while there is none. */
+  resultJson(id: number): Buffer | undefined {
+    return this.store.resultJson(id);
   }
 
   result(id: number): SimulationResult | undefined {
-    const text = this.resultText(id);
-    return text === undefined ? undefined : (JSON.parse(text) as SimulationResult);
+    const json = this.resultJson(id);
+    return json && (JSON.parse(json.toString()) as SimulationResult);
   }
 
   /** Calls `listener` at every change until the returned function is called. */

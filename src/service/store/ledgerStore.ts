@@ -1,6 +1,7 @@
 /** The ledger's records: appended, read by player, never changed. */
 import { and, asc, eq, gt, or, sql } from 'drizzle-orm';
 import { unionAll } from 'drizzle-orm/sqlite-core';
+import { MAX_UNITS } from '../../core/amount/index.js';
 import { playerAccount, teamAccount } from '../../core/ledger/index.js';
 import type { Movement } from '../../core/ledger/index.js';
 import type { Database } from './database.js';
@@ -14,9 +15,9 @@ export class LedgerStore {
     this.statements = prepareStatements(database);
   }
 
-  /** Inside the writer only. `player` is the one whose request caused the movements. */
+  /** Inside the writer only. `player` is the one whose request caused the movements, all at once. */
   append(player: string, release: number, atMs: number, list: readonly Movement[]): void {
-    for (const { asset, units, from, to, cause } of list)
+    for (const { asset, units, from, to, cause } of list.length > FEW ? together(list) : list)
       this.statements.append.run(player, asset, units, from, to, cause, release, atMs);
   }
 
@@ -29,6 +30,26 @@ export class LedgerStore {
   ofTeam(team: string, cursor: number, limit: number) {
     return this.statements.ofTeam.all({ account: teamAccount(team), cursor, limit });
   }
+}
+
+/** Movements that are not worth putting together: a purchase has so many. */
+const FEW = 8;
+
+/** What moved the same way for the same cause, as one movement: a thousand crates opened at once are not three thousand rows. */
+function together(list: readonly Movement[]): Movement[] {
+  const byWay = new Map<string, Movement>();
+  const all: Movement[] = [];
+  for (const movement of list) {
+    const way = JSON.stringify([movement.asset, movement.from, movement.to, movement.cause]);
+    const before = byWay.get(way);
+    if (before && before.units + movement.units <= MAX_UNITS) before.units += movement.units;
+    else {
+      const own = { ...movement };
+      byWay.set(way, own);
+      all.push(own);
+    }
+  }
+  return all;
 }
 
 function prepareStatements(database: Database) {

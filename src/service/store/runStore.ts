@@ -1,10 +1,13 @@
 /** Records of simulations: what was asked, how far each is, and its result as text. */
 import { gunzipSync } from 'node:zlib';
-import { desc, eq, inArray, lt } from 'drizzle-orm';
+import { and, desc, eq, gte, inArray, lt, sql } from 'drizzle-orm';
 import { RESULT_VERSION } from '../../core/simulation/index.js';
 import type { RunMarks, RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import type { Database } from './database.js';
 import { runs } from './tables.js';
+
+/** Characters of set-ups in one page of runs: each may be as long as a request. */
+const MOST_LISTED = 200_000;
 
 /** What changes in a run while it is waiting or running. */
 export type RunChange = Partial<Pick<RunView, 'name' | 'status' | 'day' | 'error' | 'marks'>> & { result?: Buffer };
@@ -41,22 +44,35 @@ export class RunStore {
     return row && viewOf(row);
   }
 
-  /** The newest first, before `cursor`. */
-  list(cursor: number, limit: number): RunView[] {
-    const rows = this.database.db
+  /** The newest first, before `cursor`: up to `limit`, fewer where what was set for them is long. There may be more where it is full. */
+  list(cursor: number, limit: number): { runs: RunView[]; isFull: boolean } {
+    const { db } = this.database;
+    const before = lt(runs.id, cursor);
+    const lengths = db
+      .select({ id: runs.id, length: sql<number>`length(${runs.setup})` })
+      .from(runs)
+      .where(before)
+      .orderBy(desc(runs.id))
+      .limit(limit)
+      .all();
+    let length = 0;
+    const last = lengths.find((row) => (length += row.length) > MOST_LISTED) ?? lengths.at(-1);
+    if (!last) return { runs: [], isFull: false };
+    const rows = db
       .select(VIEW)
       .from(runs)
-      .where(lt(runs.id, cursor))
+      .where(and(before, gte(runs.id, last.id)))
       .orderBy(desc(runs.id))
-      .limit(limit);
-    return rows.all().map(viewOf);
+      .all();
+    return { runs: rows.map(viewOf), isFull: rows.length === limit || rows.length < lengths.length };
   }
 
-  /** The result as JSON text; undefined while there is none, and of one that an earlier version made. */
-  resultText(id: number): string | undefined {
+  /** The result as bytes of JSON; undefined while there is none, and of one that an earlier version made. */
+  resultJson(id: number): Buffer | undefined {
     const row = this.database.db.select({ result: runs.result }).from(runs).where(eq(runs.id, id)).get();
-    const text = row?.result ? gunzipSync(row.result).toString('utf8') : '';
-    return text.startsWith(`{"version":${RESULT_VERSION},`) ? text : undefined;
+    const json = row?.result ? gunzipSync(row.result) : Buffer.alloc(0);
+    const begin = `{"version":${RESULT_VERSION},`;
+    return json.subarray(0, begin.length).toString() === begin ? json : undefined;
   }
 }
 

@@ -2,10 +2,16 @@
  * The one writer. Work that arrives while the last group was being written is carried out together in one
  * transaction, and every caller is answered after that commit: one wait for the disk serves them all.
  */
+import { FairQueue } from '../fairQueue.js';
+import { WorkMeter } from '../workMeter.js';
+import type { Bill } from '../workMeter.js';
 import type { Database } from './database.js';
 
-/** What one commit holds at most, so that no caller waits for an endless group. */
+/** What one commit holds at most: pieces of work, and ms after which none is begun, so that nobody waits for an endless group. */
 export const GROUP_LIMIT = 256;
+const GROUP_MS = 20;
+/** How long one caller's list is worked at before others have their turn, in ms. */
+const PORTION_MS = 8;
 
 /** How long a database that another process has locked is waited for, in ms, and how often it is tried. */
 const LOCKED_MS = 2000;
@@ -15,6 +21,7 @@ const TRY_AGAIN_MS = 50;
 export class StorageFailure extends Error {}
 
 interface Task {
+  bill: Bill;
   work: () => unknown;
   resolve: (value: never) => void;
   reject: (error: unknown) => void;
@@ -34,7 +41,9 @@ export interface WriterOptions {
 }
 
 export class Writer {
-  private queue: Task[] = [];
+  private readonly queue = new FairQueue<Task>();
+  /** Of a group that failed as a whole: each has a transaction to itself, so that what is wrong with one harms no other. */
+  private readonly alone: Task[] = [];
   private scheduled = false;
   /** Since when the database has been locked, by the clock of the process. */
   private lockedSince: number | undefined;
@@ -45,6 +54,7 @@ export class Writer {
   constructor(
     private readonly database: Database,
     private readonly options: WriterOptions,
+    private readonly meter = new WorkMeter(),
   ) {
     const total = database.raw.prepare('SELECT total_changes()').pluck();
     this.changes = () => total.get() as number;
@@ -52,10 +62,36 @@ export class Writer {
 
   /** Resolves with what `work` gave, once it is on disk. `work` runs synchronously inside the group's transaction and may be run again. */
   submit<T>(work: () => T): Promise<T> {
+    const bill = this.meter.current;
     return new Promise<T>((resolve, reject) => {
-      this.queue.push({ work, resolve: resolve as (value: never) => void, reject });
+      this.queue.push(bill.holder, { bill, work, resolve: resolve as (value: never) => void, reject });
       if (!this.scheduled) this.soon();
     });
+  }
+
+  /**
+   * Does `work` with each of a list, in order, in portions between which others have their turn. Each portion is on disk
+   * before the next is begun: where one fails, those before it stay done, and `PortionFailure` says how many.
+   */
+  async submitEach<T, R>(list: readonly T[], work: (one: T) => R): Promise<R[]> {
+    const bill = this.meter.current;
+    const done: R[] = [];
+    while (done.length < list.length) {
+      const from = done.length;
+      const portion = (): R[] => {
+        const until = performance.now() + PORTION_MS;
+        const results: R[] = [];
+        do results.push(work(list[from + results.length]!));
+        while (from + results.length < list.length && performance.now() < until);
+        return results;
+      };
+      try {
+        done.push(...(await this.meter.run(bill, () => this.submit(portion))));
+      } catch (error) {
+        throw from === 0 ? error : new PortionFailure(error, from);
+      }
+    }
+    return done;
   }
 
   private soon(): void {
@@ -65,11 +101,22 @@ export class Writer {
 
   private flush(): void {
     this.scheduled = false;
-    if (this.queue.length === 0) return;
+    if (this.queue.size + this.alone.length === 0) return;
     if (!this.begin()) return;
-    const group = this.queue.splice(0, GROUP_LIMIT);
-    if (this.queue.length > 0) this.soon();
-    this.commit(group);
+    const one = this.alone.shift();
+    if (one) this.commit([one][Symbol.iterator]());
+    else this.commit(this.group());
+    if (this.queue.size + this.alone.length > 0 && !this.scheduled) this.soon();
+  }
+
+  /** What goes into one transaction, by holders in turn. */
+  private *group(): Generator<Task, void, undefined> {
+    const until = performance.now() + GROUP_MS;
+    for (let count = 0; count < GROUP_LIMIT && (count === 0 || performance.now() < until); count++) {
+      const task = this.queue.shift();
+      if (!task) return;
+      yield task;
+    }
   }
 
   /** Begins a transaction. Where another process holds the database, it is tried again without holding anybody up. */
@@ -88,20 +135,23 @@ export class Writer {
       }
       // All that waits fails at once, and is told: nobody waits for the others to fail.
       this.lockedSince = undefined;
-      for (const { reject } of this.queue.splice(0)) reject(asFailure(error));
+      for (const { reject } of [...this.alone.splice(0), ...this.queue.clear()]) reject(asFailure(error));
       return false;
     }
   }
 
   /** Inside a transaction that has begun. */
-  private commit(group: Task[]): void {
+  private commit(tasks: Iterator<Task>): void {
+    const group: Task[] = [];
     const done: { task: Task; value: unknown }[] = [];
     const refused: { task: Task; error: unknown }[] = [];
     try {
-      for (const task of group) {
+      for (let next = tasks.next(); !next.done; next = tasks.next()) {
+        const task = next.value;
+        group.push(task);
         const before = this.changes();
         try {
-          done.push({ task, value: task.work() });
+          done.push({ task, value: this.meter.run(task.bill, task.work) });
         } catch (error) {
           if (!this.options.isRefusal(error)) throw error;
           // Refusals come before the first write; one that does not would leave half of its work in the group.
@@ -114,7 +164,7 @@ export class Writer {
       this.undo();
       if (group.length === 1) group[0]!.reject(error instanceof HalfDone ? error.refusal : asFailure(error));
       // One of the group failed in a way that no rule foresaw: the others must not feel it.
-      else this.oneByOne(group);
+      else this.alone.push(...group);
       return;
     }
     if (this.options.isOnDisk?.() === false) {
@@ -130,21 +180,19 @@ export class Writer {
     for (const { task, error } of refused) task.reject(error);
   }
 
-  private oneByOne(group: Task[]): void {
-    for (const [index, task] of group.entries()) {
-      try {
-        this.database.raw.exec('BEGIN IMMEDIATE');
-      } catch (error) {
-        for (const { reject } of group.slice(index)) reject(asFailure(error));
-        return;
-      }
-      this.commit([task]);
-    }
-  }
-
   private undo(): void {
     if (this.database.raw.inTransaction) this.database.raw.exec('ROLLBACK');
     this.options.onRollback();
+  }
+}
+
+/** A part of a list failed after `done` of it were on disk. */
+export class PortionFailure extends Error {
+  constructor(
+    readonly failure: unknown,
+    readonly done: number,
+  ) {
+    super((failure as Error).message, { cause: failure });
   }
 }
 

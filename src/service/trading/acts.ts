@@ -33,16 +33,18 @@ export class Acts {
 
   /**
    * Uses reported in one batch, each with its own key; a refusal of one stops none of the others. A key that belongs to
-   * another request refuses the whole batch, and that is seen before any of it is written.
+   * another request refuses the whole batch, and that is seen before any of it is written. Done in portions, so that a long
+   * batch holds up nobody.
    */
-  useMany(player: string, uses: readonly InBatch[], channel?: string): Promise<(ActAnswer & { id: string })[]> {
-    return this.writer.submit(() => {
-      this.once.keysFree(
-        'act',
-        uses.map(({ id, ...request }) => ({ player, key: id, asked: words('use', request, channel) })),
-      );
-      return uses.map(({ id, ...request }) => ({ id, ...this.actOnce('use', player, request, id, channel).answer }));
-    });
+  async useMany(player: string, uses: readonly InBatch[], channel?: string): Promise<(ActAnswer & { id: string })[]> {
+    this.once.keysFree(
+      'act',
+      uses.map(({ id, ...request }) => ({ player, key: id, asked: words('use', request, channel) })),
+    );
+    return this.writer.submitEach(uses, ({ id, ...request }) => ({
+      id,
+      ...this.actOnce('use', player, request, id, channel).answer,
+    }));
   }
 
   /** What an act would do; nothing happens. */

@@ -17,17 +17,15 @@ export class Events {
     private readonly once: OncePerKey,
   ) {}
 
-  /** Handles events in order, each id once. */
+  /** Handles events in order, each id once; in portions, so that a long list holds up nobody. */
   report(player: string, list: readonly GameEvent[], channel?: string): Promise<EventAnswer[]> {
-    return this.writer.submit(() =>
-      list.map((event) => {
-        const { answer, repeated } = this.once.run('event', { player, key: event.id, asked: ANY_WORDS }, () =>
-          this.handle(player, event, channel),
-        );
-        const { id, name, outcomes, progress } = answer;
-        return { id, name, outcomes, progress, repeated };
-      }),
-    );
+    return this.writer.submitEach(list, (event) => {
+      const { answer, repeated } = this.once.run('event', { player, key: event.id, asked: ANY_WORDS }, () =>
+        this.handle(player, event, channel),
+      );
+      const { id, name, outcomes, progress } = answer;
+      return { id, name, outcomes, progress, repeated };
+    });
   }
 
   private handle(player: string, event: GameEvent, channel?: string): Done<Omit<EventAnswer, 'repeated'>> {

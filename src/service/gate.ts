@@ -1,0 +1,77 @@
+/** What stands before every request: what its caller may ask for, of work and of memory, is taken before its body is read. */
+import type { Request, Response } from 'express';
+import { CONTRACT, isAside } from '../contract/index.js';
+import type { Key, Operation } from '../contract/index.js';
+import type { Who } from './access.js';
+import { Allowance, bodyKbOf } from './allowance.js';
+import type { Threads } from './aside/aside.js';
+import { BodyPool } from './bodyPool.js';
+import type { FrontAsked } from './hotFront.js';
+import type { Metrics } from './metrics.js';
+import type { Service } from './service.js';
+import type { Bill } from './workMeter.js';
+
+/** What is known of a request on its way. */
+export interface Locals {
+  key: Key;
+  who: Who;
+  bill: Bill;
+  front?: FrontAsked;
+}
+
+/** Of a body that another thread reads, this thread only passes on the bytes: it costs so much less. */
+const PASSED_ON = 0.02;
+
+export class Gate {
+  private readonly allowance: Allowance;
+  private readonly bodies = new BodyPool();
+
+  constructor(
+    { workMsPerSecond }: Service,
+    private readonly threads: Threads,
+    private readonly metrics: Metrics,
+  ) {
+    this.allowance = new Allowance(workMsPerSecond);
+  }
+
+  /** Throws a problem where the caller must wait. What was taken is settled when the answer is gone. */
+  async enter(key: Key, request: Request, response: Response): Promise<void> {
+    const operation: Operation = CONTRACT[key];
+    const locals = response.locals as Locals;
+    const done = this.metrics.begin(key);
+    response.once('finish', () => done(response.statusCode));
+    // Whoever signs in is not known yet.
+    const holder = operation.role === 'nobody' ? addressOf(request) : locals.who.name;
+    const bill = { holder, ms: 0 };
+    locals.bill = bill;
+    const { first, second } = this.threads;
+    if (isAside(operation)) (operation.aside === 'behind-no-save' ? second : first).mustHaveRoom(holder);
+    const kb = operation.body === undefined ? 0 : bodyKbOf(operation, request.headers);
+    const settle = await this.allowance.take(holder, key, isAside(operation) ? kb * PASSED_ON : kb);
+    const giveBack = this.bodies.take(holder, kb);
+    response.once('close', () => {
+      settle(bill.ms);
+      giveBack();
+      this.metrics.worked(holder, bill.ms);
+    });
+  }
+
+  /** Asked for something of the service without a token that is known. */
+  async stranger(request: Request): Promise<void> {
+    await this.passer(request);
+    const { authorization, cookie } = request.headers;
+    if (authorization !== undefined || cookie !== undefined) await this.allowance.guessed(request.ip ?? '');
+  }
+
+  /** Tried to sign in with a token that is not known. */
+  guessed(request: Request): Promise<void> {
+    return this.allowance.guessed(request.ip ?? '');
+  }
+
+  /** Asks for what is open to everybody. */
+  async passer(request: Request): Promise<void> {
+    await this.allowance.take(addressOf(request), 'open', 0);
+  }
+}
+
+const addressOf = ({ ip = '' }: Request): string => `address ${ip}`;

@@ -1,0 +1,69 @@
+/** What each holder's work costs the thread that serves players, and whose turn it is there. */
+import { FairQueue } from './fairQueue.js';
+
+/** What is done for a holder, and what it has cost so far, in ms of the thread. */
+export interface Bill {
+  readonly holder: string;
+  ms: number;
+}
+
+/** How long work is begun before whoever has knocked meanwhile is heard, in ms. */
+const SLICE_MS = 10;
+
+export class WorkMeter {
+  /** On whose bill the work goes that is being done. What nobody has asked for is the service's own. */
+  current: Bill = { holder: '', ms: 0 };
+  private readonly waiting = new FairQueue<() => void>();
+  /** What was used of this turn of the event loop, in ms. */
+  private used = 0;
+  private isTicking = false;
+
+  /** Does `work` now, and puts on the bill what it takes until it returns; what it then waits for is not counted. */
+  run<T>(bill: Bill, work: () => T): T {
+    this.tick();
+    const before = this.current;
+    this.current = bill;
+    const start = performance.now();
+    try {
+      return work();
+    } finally {
+      this.current = before;
+      const ms = performance.now() - start;
+      this.used += ms;
+      bill.ms += ms;
+    }
+  }
+
+  /**
+   * Does `work` when it is the holder's turn: at once, unless this turn of the event loop is used up or others wait.
+   * Between turns whoever has knocked is heard.
+   */
+  turn<T>(bill: Bill, work: () => T | Promise<T>): T | Promise<T> {
+    if (this.used < SLICE_MS && this.waiting.size === 0) return this.run(bill, work);
+    this.tick();
+    return new Promise((resolve, reject) => {
+      this.waiting.push(bill.holder, () => {
+        try {
+          resolve(this.run(bill, work));
+        } catch (error) {
+          reject(error as Error);
+        }
+      });
+    });
+  }
+
+  private tick(): void {
+    if (this.isTicking) return;
+    this.isTicking = true;
+    setImmediate(() => {
+      this.isTicking = false;
+      this.used = 0;
+      while (this.used < SLICE_MS) {
+        const next = this.waiting.shift();
+        if (!next) return;
+        next();
+      }
+      this.tick();
+    });
+  }
+}
