@@ -254,8 +254,10 @@ async function serve(
   const { who, bill, front } = response.locals as Locals;
   const { meter } = service;
   const asked = { key, who, sent: requestSent(request) };
+  // What changes something is done once it was accepted, whether its caller waits or not.
+  const isWanted = () => operation.saves === true || !response.destroyed;
   const workedAside = async (): Promise<Reply<unknown>> => {
-    const outcome = await (operation.aside === 'behind-no-save' ? second : first).ask(asked);
+    const outcome = await (operation.aside === 'behind-no-save' ? second : first).ask(asked, isWanted);
     if (!('worked' in outcome)) return outcome.reply;
     const reply = await meter.run(bill, () => write(service, who, outcome.worked));
     if (hasCases(outcome.worked)) casesPlay(second, who);
@@ -269,7 +271,7 @@ async function serve(
       return ANSWERED;
     }
     if (isAside(operation)) return workedAside();
-    const incoming = incomingOf(service, asked);
+    const incoming = incomingOf(service, asked, isWanted);
     if (typeof operation.aside === 'function' && operation.aside(incoming)) return workedAside();
     // The table of handlers has this key's handler, which takes what was just read by this key's entry.
     const handle = HANDLERS[key] as (

@@ -36,6 +36,8 @@ export interface Incoming<K extends Key> {
   /** The key under which a player's press is done once; undefined where only a preview is asked for. */
   key: Header<WhenOf<K, 'key'>, string>;
   header(name: string): string | undefined;
+  /** False once the caller has gone: what takes long is given up then. */
+  isWanted(): boolean;
   /** Whether it came by https, to the service itself or to a proxy that it trusts. */
   secure: boolean;
 }

@@ -2,7 +2,10 @@
 import { parse } from 'yaml';
 import type { Client } from '../../src/client/index.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
-import { DAY, HOUR, NOW } from '../support/economy.js';
+import { DAY, HOUR, NOW, demoEconomy } from '../support/economy.js';
+import { Rankings } from '../../src/service/rankings/rankings.js';
+import { Caches } from '../../src/service/held.js';
+import type { RankingStore } from '../../src/service/store/rankingStore.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -23,6 +26,7 @@ rankings:
   shells: {name: Rich, by: balance, currency: shells}
   ribbons: {name: Festive, by: balance, currency: ribbons}
   gusts: {name: Gusty, by: balance, currency: gusts}
+  today: {name: Today, by: earned, currency: shells, every: day}
 `) as EconomyDocument;
 
 let stall: Stall;
@@ -99,4 +103,102 @@ test('a release that changes what time brings is told from then on, and who is e
   await stall.as('support').call('DELETE /players/{player}', { params: { player: 'ana' }, query: { reason: 'Asked' } });
   stall.clock.nowMs += 9 * HOUR;
   expect((await told(['ben'])).ranked).toMatchObject({ breeze: { ben: 9 } });
+});
+
+describe('reading', () => {
+  const MORE_THAN_ARE_KEPT = 40;
+
+  test('more periods at once than are kept are all answered, whatever each pushes out', async () => {
+    await game('POST /players', { body: { id: 'ana' } });
+    const today = { events: [{ id: 'now', name: 'race', fields: { points: 4 } }] };
+    await game('POST /players/{player}/events', { params: { player: 'ana' }, body: today });
+    const days = Array.from({ length: MORE_THAN_ARE_KEPT }, (_, n) => new Date(NOW - n * DAY).toISOString());
+    const ask = (at: string) => game('GET /rankings/{ranking}', { params: { ranking: 'today' }, query: { at } });
+    const answers = await Promise.all(days.map(ask));
+    expect(answers.map(({ of }) => of)).toEqual(days.map((_, n) => (n === 0 ? 1 : 0)));
+  });
+
+  test('while it is read, what is written meanwhile is in it', async () => {
+    const PLAYERS = 3000;
+    const { raw } = stall.service.database;
+    await game('POST /players', { body: { id: 'ana' } });
+    raw
+      .prepare(
+        `INSERT INTO players (id, name, started_ms, attributes)
+         SELECT 'p' || value, 'P', 0, '{}' FROM json_each(?)`,
+      )
+      .run(JSON.stringify(Array.from({ length: PLAYERS }, (_, n) => n)));
+    raw
+      .prepare(`INSERT INTO balances (player, currency, units) SELECT id, 'shells', 5 FROM players WHERE id LIKE 'p%'`)
+      .run();
+    const changes = ['ana', 'p0', 'p1234', 'p999'];
+    const ask = () => game('GET /rankings/{ranking}', { params: { ranking: 'shells' }, query: { limit: 5 } });
+    const [asked] = await Promise.all([
+      ask(),
+      ...changes.map((player) =>
+        game('POST /players/{player}/events', {
+          params: { player },
+          body: { events: [{ id: 'now', name: 'race', fields: { points: 9 } }] },
+        }),
+      ),
+    ]);
+    expect(asked.of).toBeGreaterThanOrEqual(PLAYERS);
+    const { items, of } = await ask();
+    expect([of, items.slice(0, 3).map(({ who, score }) => [who, score])]).toEqual([
+      PLAYERS + 1,
+      [
+        ['p0', 14],
+        ['p1234', 14],
+        ['p999', 14],
+      ],
+    ]);
+    expect(items[3]).toMatchObject({ who: 'ana', score: 9 });
+    stall.service.caches.forget();
+    expect((await ask()).items).toEqual(items);
+  });
+
+  test('that fails is told to who asked, and is begun anew for the next', async () => {
+    await game('POST /players', { body: { id: 'ana' } });
+    const { rankingStore } = stall.service;
+    const levels = rankingStore.levels.bind(rankingStore);
+    rankingStore.levels = () => {
+      rankingStore.levels = levels;
+      throw new Error('planted fault');
+    };
+    const ask = () => stall.raw('GET', '/rankings/breeze');
+    expect([(await ask()).status, (await ask()).status]).toEqual([500, 200]);
+  });
+
+  const CONTEST = { holder: 'player', by: 'earned', currency: 'shells', every: 'day', startMs: 0, endMs: 1 } as const;
+  /** A store with so many pages of players that they are never all read. */
+  function endless(): { rankings: Rankings; read: () => number; of: number[] } {
+    const of: number[] = [];
+    const page = ({ startMs }: { startMs: number }, after: string, limit: number) => {
+      of.push(startMs);
+      return Array.from({ length: limit }, (_, n) => ({ who: `${after}x${n}`.slice(-40), score: n, startMs: null }));
+    };
+    const rankings = new Rankings({ page } as unknown as RankingStore, new Caches());
+    return { rankings, read: () => of.length, of };
+  }
+  const economy = demoEconomy();
+
+  test('is given up when nobody waits any more, and goes on while one does', async () => {
+    const { rankings, read } = endless();
+    const order = (pages: number) => rankings.order(CONTEST, economy, 0, () => read() < pages);
+    const results = await Promise.allSettled([order(3), order(7)]);
+    expect(results.map(({ status }) => status)).toEqual(['rejected', 'rejected']);
+    expect(read()).toBe(7);
+    // Who asks after that is heard, and has it begun anew.
+    await Promise.allSettled([order(9)]);
+    expect(read()).toBe(9);
+  });
+
+  test('is of one ranking at a time', async () => {
+    const { rankings, read, of } = endless();
+    const wanted = [3, 5];
+    await Promise.allSettled(
+      wanted.map((pages, n) => rankings.order({ ...CONTEST, startMs: n }, economy, 0, () => read() < pages)),
+    );
+    expect(of).toEqual([0, 0, 0, 1, 1]);
+  });
 });

@@ -272,6 +272,12 @@ test('teams are ranked by what they hold, earned together, or reached; one that 
   for (const ranking of ['crews', 'points', 'chests'])
     expect((await places(ranking)).map(([, who]) => who)).toEqual(['terns']);
   expect((await game('GET /players/{player}', { params: { player: 'ana' } })).teams).toEqual([]);
+  // Nor after everything is read anew, nor has a new team of its id what it had earned.
+  stall.service.caches.forget();
+  await game('POST /teams', { body: { id: 'gulls', kind: 'crew', name: 'Other gulls' } });
+  for (const ranking of ['crews', 'points', 'chests'])
+    expect((await places(ranking)).map(([, who]) => who)).toEqual(['terns']);
+  await stall.as('support').call('DELETE /teams/{team}', { params: { team: 'gulls' } });
   // Who was in it earns for themselves again, and may join another.
   expect((await race('ana', 20)).outcomes[0]).toMatchObject({ given: { shells: 20 } });
   await joins('terns', 'ana');

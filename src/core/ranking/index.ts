@@ -1,4 +1,4 @@
-export { orderAdd, orderBefore, orderRemove, orderSize, orderSlice } from './order.js';
+export { orderAdd, orderBefore, orderOf, orderRemove, orderSize, orderSlice } from './order.js';
 export type { Order, Scored } from './order.js';
 export { goalScore, placeOf, placesFrom, rankingEarnings, rankingContest } from './ranking.js';
 export type { Earning, Placed, Contest } from './ranking.js';

@@ -60,6 +60,53 @@ export function orderAdd(order: Order, one: Scored): Node {
     : balanced(order.one, order.left, orderAdd(order.right, one));
 }
 
+/** Above this many, building stops between the parts, for whoever else is to be served. */
+const PART = 2048;
+
+/**
+ * All of some pages, in order. Each page may stand in any order, and is sorted where it is; nobody is in two of them.
+ * O(n log n), without anything but the tree being left behind; it stops after each part of the work.
+ */
+export function* orderOf(pages: readonly Scored[][]): Generator<undefined, Order, undefined> {
+  let sorted: readonly Scored[][] = pages;
+  for (const page of pages) {
+    page.sort(compare);
+    yield;
+  }
+  while (sorted.length > 1) {
+    const merged: Scored[][] = [];
+    for (let at = 0; at < sorted.length; at += 2) merged.push(yield* merge(sorted[at]!, sorted[at + 1] ?? []));
+    sorted = merged;
+  }
+  const all = sorted[0] ?? [];
+  return yield* build(all, 0, all.length);
+}
+
+function* merge(a: readonly Scored[], b: readonly Scored[]): Generator<undefined, Scored[], undefined> {
+  const merged: Scored[] = [];
+  let [atA, atB] = [0, 0];
+  while (atA < a.length || atB < b.length) {
+    const isA = atB === b.length || (atA < a.length && compare(a[atA]!, b[atB]!) < 0);
+    merged.push(isA ? a[atA++]! : b[atB++]!);
+    if (merged.length % PART === 0) yield;
+  }
+  return merged;
+}
+
+function* build(all: readonly Scored[], from: number, to: number): Generator<undefined, Order, undefined> {
+  if (to - from <= PART) return built(all, from, to);
+  const middle = (from + to) >> 1;
+  const left = yield* build(all, from, middle);
+  yield;
+  return node(all[middle]!, left, yield* build(all, middle + 1, to));
+}
+
+function built(all: readonly Scored[], from: number, to: number): Order {
+  if (from === to) return undefined;
+  const middle = (from + to) >> 1;
+  return node(all[middle]!, built(all, from, middle), built(all, middle + 1, to));
+}
+
 /** Without one who is in it with exactly this score. O(log n). */
 export function orderRemove(order: Order, one: Scored): Order {
   if (!order) return undefined;

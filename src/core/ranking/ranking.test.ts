@@ -1,5 +1,5 @@
 import fc from 'fast-check';
-import { orderAdd, orderBefore, orderRemove, orderSize, orderSlice, placeOf, placesFrom } from './index.js';
+import { orderAdd, orderBefore, orderOf, orderRemove, orderSize, orderSlice, placeOf, placesFrom } from './index.js';
 import type { Order, Scored } from './index.js';
 
 /** The same by sorting. */
@@ -36,6 +36,45 @@ test('however scores change, the order is that of sorting, and every place and s
     }),
     { numRuns: 300, seed: 15 },
   );
+});
+
+describe('of pages that were read', () => {
+  const whole = (pages: Scored[][]): { order: Order; stops: number } => {
+    const steps = orderOf(pages);
+    for (let stops = 0; ; stops++) {
+      const step = steps.next();
+      if (step.done) return { order: step.value, stops };
+    }
+  };
+
+  test('the order is that of sorting, whatever stands where', () => {
+    const page = fc.array(fc.integer({ min: 1, max: 9 }), { maxLength: 30 });
+    fc.assert(
+      fc.property(fc.array(page, { maxLength: 9 }), (written) => {
+        const pages = written.map((scores, at) => scores.map((score, n) => ({ who: `${n % 7} ${at} ${n}`, score })));
+        const all = sorted(new Map(pages.flat().map(({ who, score }) => [who, score])));
+        const { order } = whole(pages);
+        expect(orderSlice(order, 0, Infinity)).toEqual(all);
+        all.forEach((one, index) => expect(orderBefore(order, one)).toBe(index));
+      }),
+      { numRuns: 200, seed: 33 },
+    );
+  });
+
+  test('it is as shallow as can be, stops on the way, and changes like any other', () => {
+    const PAGES = 60;
+    const pages = Array.from({ length: PAGES }, (_, at) =>
+      Array.from({ length: 500 }, (_, n) => ({ who: `${at} ${n}`, score: ((at * 500 + n) * 7919) % 10_007 })),
+    );
+    const all = sorted(new Map(pages.flat().map(({ who, score }) => [who, score])));
+    const { order, stops } = whole(pages);
+    expect(depth(order)).toBe(Math.ceil(Math.log2(PAGES * 500)));
+    expect(stops).toBeGreaterThan(PAGES + 10);
+    let changed = order;
+    for (const one of all.slice(0, 9000)) changed = orderRemove(changed, one);
+    expect(orderSlice(changed, 0, Infinity)).toEqual(all.slice(9000));
+    expect(depth(changed)).toBeLessThan(30);
+  });
 });
 
 test('ties are told as ties', () => {

@@ -33,6 +33,7 @@ const MOST_HEAP_MB = 1024;
 
 interface Waiting {
   job: Job;
+  isWanted: () => boolean;
   resolve: (outcome: Outcome) => void;
   reject: (error: Error) => void;
 }
@@ -65,11 +66,11 @@ export class Aside {
     if (!this.isHere) this.worker ??= this.start();
   }
 
-  /** Throws the problem that the work ended with. */
-  async ask(job: Omit<Job, 'nowMs'>): Promise<Done> {
+  /** Throws the problem that the work ended with. It is not begun where the caller has gone while it waited. */
+  async ask(job: Omit<Job, 'nowMs'>, isWanted: () => boolean = () => true): Promise<Done> {
     const { service } = this;
     const whole = { ...job, nowMs: service.now() };
-    const outcome = this.isHere ? await jobDo(service, whole) : await this.submit(whole);
+    const outcome = this.isHere ? await jobDo(service, whole) : await this.submit(whole, isWanted);
     switch (outcome.kind) {
       case 'reply':
       case 'worked':
@@ -94,10 +95,10 @@ export class Aside {
     );
   }
 
-  private submit(job: Job): Promise<Outcome> {
+  private submit(job: Job, isWanted: () => boolean): Promise<Outcome> {
     this.mustHaveRoom(job.who.name);
     return new Promise((resolve, reject) => {
-      this.queue.push(job.who.name, { job, resolve, reject });
+      this.queue.push(job.who.name, { job, isWanted, resolve, reject });
       this.next();
     });
   }
@@ -105,6 +106,8 @@ export class Aside {
   private next(): void {
     if (this.active) return;
     this.active = this.queue.shift();
+    for (; this.active && !this.active.isWanted(); this.active = this.queue.shift())
+      this.active.reject(new Error('the caller has gone'));
     if (!this.active) return;
     this.begin();
     this.activeSince = performance.now();

@@ -24,13 +24,18 @@ export type Outcome =
   | { kind: 'failed'; message: string };
 
 /** What a handler is called with. */
-export const incomingOf = (service: Service, { key, who, sent }: Omit<Job, 'nowMs'>): Incoming<Key> =>
+export const incomingOf = (
+  service: Service,
+  { key, who, sent }: Omit<Job, 'nowMs'>,
+  isWanted: () => boolean = () => true,
+): Incoming<Key> =>
   ({
     service,
     who,
     ...requestRead(CONTRACT[key], sent),
     header: (name: keyof Sent['headers']) => sent.headers[name],
     secure: sent.secure,
+    isWanted,
   }) as Incoming<Key>;
 
 /** Reads the request, and does what its operation does, up to what has to be written. */

@@ -71,9 +71,14 @@ export const teamHandlers = {
     );
     return { body: { items, next: null } };
   },
-  'GET /rankings/{ranking}': async ({ service, params, query: { at, channel, cursor, limit = DEFAULT_LIMIT } }) => {
+  'GET /rankings/{ranking}': async ({
+    service,
+    params,
+    query: { at, channel, cursor, limit = DEFAULT_LIMIT },
+    isWanted,
+  }) => {
     const asked = rankingAsked(service, params.ranking, at, channel);
-    const { order } = await service.rankings.order(asked.contest, asked.economy, service.now());
+    const { order } = await service.rankings.order(asked.contest, asked.economy, service.now(), isWanted);
     const from = cursor === undefined ? 0 : afterCursor(order, cursor);
     const found = placesFrom(order, from, limit);
     const last = found.at(-1);
@@ -86,12 +91,12 @@ export const teamHandlers = {
       },
     };
   },
-  'GET /rankings/{ranking}/places/{who}': async ({ service, params, query: { at, channel, around = 2 } }) => {
+  'GET /rankings/{ranking}/places/{who}': async ({ service, params, query: { at, channel, around = 2 }, isWanted }) => {
     const { contest, economy, view } = rankingAsked(service, params.ranking, at, channel);
     const { who } = params;
     if (contest.holder === 'player') service.players.find(who);
     else service.teamStore.find(who);
-    const { order, score: scoreOf } = await service.rankings.order(contest, economy, service.now());
+    const { order, score: scoreOf } = await service.rankings.order(contest, economy, service.now(), isWanted);
     const score = scoreOf(who);
     const before = orderBefore(order, { who, score });
     const from = Math.max(0, before - around);

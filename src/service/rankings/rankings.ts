@@ -1,7 +1,8 @@
 /**
- * Places in rankings, in memory: what a ranking compares is read when it is first asked for, in slices, and follows
- * every write from then on. What is stored stays the truth: after an undone write it is read anew. A balance that time
- * changes (a refill, an end) is told as it is at the instant of asking: whose turn it was since is worked out then.
+ * Places in rankings, in memory: what a ranking compares is read when it is first asked for, one ranking at a time and in
+ * slices, and follows every write from then on. What is stored stays the truth: after an undone write it is read anew. A
+ * balance that time changes (a refill, an end) is told as it is at the instant of asking: whose turn it was since is
+ * worked out then.
  */
 import { LRUCache } from 'lru-cache';
 import TinyQueue from 'tinyqueue';
@@ -14,16 +15,18 @@ import {
   balanceSources,
   goalScore,
   orderAdd,
+  orderOf,
   orderRemove,
   rankingEarnings,
 } from '../../core/ranking/index.js';
-import type { Contest, Levels, Order } from '../../core/ranking/index.js';
+import type { Contest, Levels, Order, Scored } from '../../core/ranking/index.js';
 import type { Caches } from '../held.js';
 import { inSlices } from '../slices.js';
 import type { RankingStore } from '../store/rankingStore.js';
 
-/** Rankings and periods that are kept at once; the one that was asked for longest ago goes. */
+/** Rankings and periods that are kept at once, and places in all of them; the one that was asked for longest ago goes. */
 const MOST_KEPT = 20;
+const MOST_PLACES = 2_000_000;
 const PAGE = 500;
 
 interface Kept {
@@ -31,9 +34,13 @@ interface Kept {
   scores: Map<string, Units>;
   order: Order;
   isWhole: boolean;
-  /** Who changed before all was read: what is read of them then is known already. */
+  /** Who changed before all was in order: of them, and of nobody else, `scores` tells then what they have. */
   changed: Set<string>;
   whole: Promise<void>;
+  /** False once something was undone: it is read anew. */
+  isTrue: boolean;
+  /** Of each who has asked before it was whole: whether they still wait. */
+  askers: (() => boolean)[];
   /** Where time changes what is compared. */
   moving: Moving | undefined;
 }
@@ -56,24 +63,41 @@ interface Moving {
 
 export class Rankings {
   private readonly kept = new LRUCache<string, Kept>({ max: MOST_KEPT });
+  /** What is being read, and waits to be: nothing of it is dropped while somebody waits. */
+  private readonly unread = new Map<string, Kept>();
+  private lastRead: Promise<unknown> = Promise.resolve();
 
   constructor(
     private readonly store: RankingStore,
     caches: Caches,
   ) {
-    caches.onForget(() => this.kept.clear());
+    caches.onForget(() => this.forget());
   }
 
-  /** All who have a score at an instant, in order. `economy` says what time does to balances. */
-  async order(contest: Contest, economy: Economy, nowMs: number): Promise<{ order: Order; score(who: string): Units }> {
+  /**
+   * All who have a score at an instant, in order. `economy` says what time does to balances. It is not read to the end
+   * when nobody who asked is there any more: `isWanted` says whether the caller is.
+   */
+  async order(
+    contest: Contest,
+    economy: Economy,
+    nowMs: number,
+    isWanted: () => boolean = () => true,
+  ): Promise<{ order: Order; score(who: string): Units }> {
     const moving = movingOf(contest, economy);
     const key = moving ? `${JSON.stringify(contest)} ${rulesText(moving.sources)}` : JSON.stringify(contest);
     for (;;) {
-      const kept = this.kept.get(key) ?? this.begin(key, contest, moving, nowMs);
-      await kept.whole;
+      const kept = this.kept.get(key) ?? this.unread.get(key) ?? this.begin(key, contest, moving, nowMs);
+      if (!kept.isWhole) kept.askers.push(isWanted);
+      try {
+        await kept.whole;
+      } catch (error) {
+        // It was given up just before this caller asked.
+        if (error instanceof GivenUp && isWanted()) continue;
+        throw error;
+      }
       if (kept.moving) await inSlices(timePasses(kept, kept.moving, nowMs));
-      // Unless all was forgotten meanwhile.
-      if (this.kept.get(key) === kept) return { order: kept.order, score: (who) => kept.scores.get(who) ?? 0 };
+      if (kept.isTrue) return { order: kept.order, score: (who) => kept.scores.get(who) ?? 0 };
     }
   }
 
@@ -84,38 +108,93 @@ export class Rankings {
       scores: new Map(),
       order: undefined,
       isWhole: false,
+      isTrue: true,
       changed: new Set(),
       whole: Promise.resolve(),
+      askers: [],
     };
-    kept.whole = inSlices(this.reading(kept, nowMs));
-    this.kept.set(key, kept);
+    this.unread.set(key, kept);
+    kept.whole = this.read(key, kept, nowMs, this.lastRead);
+    this.lastRead = kept.whole.catch(() => undefined);
     return kept;
   }
 
+  /** One after the other: many at once would take memory for all of them and be ready last. */
+  private async read(key: string, kept: Kept, nowMs: number, before: Promise<unknown>): Promise<void> {
+    await before;
+    try {
+      await inSlices(this.reading(kept, nowMs));
+    } finally {
+      // What fails is read anew for the next who asks.
+      if (this.unread.get(key) === kept) this.unread.delete(key);
+    }
+    if (!kept.isTrue) return;
+    this.kept.set(key, kept);
+    const places = (): number => [...this.kept.values()].reduce((sum, { scores }) => sum + scores.size, 0);
+    while (this.kept.size > 1 && places() > MOST_PLACES) this.kept.pop();
+  }
+
+  private forget(): void {
+    for (const kept of this.followed()) kept.isTrue = false;
+    this.kept.clear();
+    this.unread.clear();
+  }
+
+  private *followed(): Generator<Kept, void, undefined> {
+    yield* this.kept.values();
+    yield* this.unread.values();
+  }
+
   private *reading(kept: Kept, nowMs: number): Generator<undefined, void, undefined> {
-    const { contest, moving } = kept;
-    let after = '';
-    for (;;) {
+    const scores = new Map<string, Units>();
+    const pages: Scored[][] = [];
+    for (const page of this.pages(kept, nowMs)) {
+      if (!kept.isTrue) return;
+      if (!kept.askers.some((isWaiting) => isWaiting())) throw new GivenUp();
+      pages.push(page);
+      for (const { who, score } of page) scores.set(who, score);
+      yield;
+    }
+    let order = yield* orderOf(pages);
+    // Who changed meanwhile, and while this goes on, is taken out as they were read, and put in as they are.
+    for (const who of kept.changed) {
+      kept.changed.delete(who);
+      const [before, after] = [scores.get(who), kept.scores.get(who)];
+      if (before !== undefined) order = orderRemove(order, { who, score: before });
+      scores.delete(who);
+      if (after !== undefined) {
+        scores.set(who, after);
+        order = orderAdd(order, { who, score: after });
+      }
+      yield;
+    }
+    Object.assign(kept, { scores, order, isWhole: true });
+    kept.askers.length = 0;
+  }
+
+  /** Those who have a score, as they are stored. */
+  private *pages({ contest, moving, changed }: Kept, nowMs: number): Generator<Scored[], void, undefined> {
+    for (let after = '', isLast = false; !isLast;) {
+      const page: Scored[] = [];
+      const add = (who: string, score: Units): void => {
+        after = who;
+        if (score > 0) page.push({ who, score });
+      };
       if (moving) {
         const ids = moving.sources.map(({ id }) => id);
         const players = this.store.levels(ids, after, PAGE);
-        for (const { who, levels } of players) if (!kept.changed.has(who)) levelsPut(kept, moving, who, levels, nowMs);
-        if (players.length < PAGE) break;
-        after = players.at(-1)!.who;
-        yield;
-        continue;
+        // What is known of those who changed since is newer.
+        for (const { who, levels } of players)
+          add(who, changed.has(who) ? 0 : levelsFollow(moving, who, levels, nowMs));
+        isLast = players.length < PAGE;
+      } else {
+        const rows = this.store.page(contest, after, PAGE);
+        for (const { who, score, startMs } of rows)
+          add(who, contest.by === 'goal' && (startMs ?? 0) < contest.startMs ? 0 : (score ?? 0));
+        isLast = rows.length < PAGE;
       }
-      const rows = this.store.page(contest, after, PAGE);
-      for (const { who, score, startMs } of rows) {
-        const isOver = contest.by === 'goal' && (startMs ?? 0) < contest.startMs;
-        if (!kept.changed.has(who)) put(kept, who, isOver ? 0 : (score ?? 0));
-      }
-      if (rows.length < PAGE) break;
-      after = rows.at(-1)!.who;
-      yield;
+      yield page;
     }
-    kept.isWhole = true;
-    kept.changed.clear();
   }
 
   /** Inside the writer only: what a player and the player's teams have come to, and what was earned on the way. */
@@ -125,7 +204,8 @@ export class Rankings {
       if (after.teams[kind] !== before.teams[kind]) this.teamChanged(before.teams[kind], after.teams[kind]!);
     for (const earning of rankingEarnings(economy, after, movements, atMs)) {
       const units = this.store.earn(earning);
-      const kept = this.kept.peek(JSON.stringify(earning.contest));
+      const key = JSON.stringify(earning.contest);
+      const kept = this.kept.peek(key) ?? this.unread.get(key);
       if (kept) follow(kept, earning.who, units);
     }
   }
@@ -137,7 +217,7 @@ export class Rankings {
 
   /** Inside the writer only: a player or team that is no more has no place. */
   gone(holder: Contest['holder'], id: string): void {
-    for (const kept of this.kept.values()) {
+    for (const kept of this.followed()) {
       if (kept.contest.holder !== holder) continue;
       kept.moving?.nextMs.delete(id);
       kept.moving?.levels.delete(id);
@@ -146,7 +226,7 @@ export class Rankings {
   }
 
   private changed(holder: Contest['holder'], before: Scores | undefined, after: Scores, atMs = 0): void {
-    for (const kept of this.kept.values()) {
+    for (const kept of this.followed()) {
       const { contest, moving } = kept;
       if (contest.holder !== holder) continue;
       if (moving) {
@@ -163,6 +243,9 @@ export class Rankings {
     }
   }
 }
+
+/** Nobody waits for it any more. */
+class GivenUp extends Error {}
 
 /** What of somebody rankings look at. */
 type Scores = Pick<Player, 'id' | 'counters'> & { balances: Readonly<Record<string, { units: Units }>> };
@@ -194,12 +277,17 @@ const rulesText = (sources: readonly Currency[]): string =>
   JSON.stringify(sources, (_, value: unknown) => (typeof value === 'bigint' ? String(value) : value));
 
 function levelsPut(kept: Kept, moving: Moving, who: string, levels: Levels, nowMs: number): void {
+  put(kept, who, levelsFollow(moving, who, levels, nowMs));
+}
+
+/** What they come to now, and that they are looked at again when time changes that. */
+function levelsFollow(moving: Moving, who: string, levels: Levels, nowMs: number): Units {
   const { economy, currency, sources, due } = moving;
   const { units, nextMs } = balanceAt(economy, currency, sources, levels, nowMs);
   moving.levels.set(who, levels);
   moving.nextMs.set(who, nextMs);
   if (Number.isFinite(nextMs)) due.push({ who, nextMs });
-  put(kept, who, units);
+  return units;
 }
 
 function* timePasses(kept: Kept, moving: Moving, nowMs: number): Generator<undefined, void, undefined> {

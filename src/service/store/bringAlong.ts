@@ -8,7 +8,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { documentShelfRules } from '../../core/economy/index.js';
 import { beatStart } from '../../core/schedule/index.js';
 
-const STEPS: readonly ((raw: Sqlite.Database) => void)[] = [periodsHaveTimes, fieldsRenamed];
+const STEPS: readonly ((raw: Sqlite.Database) => void)[] = [periodsHaveTimes, fieldsRenamed, dissolvedTeamsGone];
 
 /** Throws what SQLite throws, and then nothing is changed. */
 export function bringAlong(raw: Sqlite.Database): void {
@@ -54,4 +54,9 @@ function fieldsRenamed(raw: Sqlite.Database): void {
       if (renamed && renamed.renamings.length > 0) write.run(JSON.stringify(renamed.document), one);
     }
   }
+}
+
+/** What a team had earned together stayed when it was dissolved, and would have gone to the next team of its id. */
+function dissolvedTeamsGone(raw: Sqlite.Database): void {
+  raw.exec("DELETE FROM earnings WHERE sum LIKE 'team %' AND who NOT IN (SELECT id FROM teams)");
 }

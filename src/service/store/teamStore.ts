@@ -7,7 +7,7 @@ import { notFound } from '../problem.js';
 import type { Database } from './database.js';
 import { direct } from './direct.js';
 import type { KeyStore } from './handledStore.js';
-import { players, teamCounters, teamHandled, teamHoldings, teamMembers, teams } from './tables.js';
+import { earnings, players, teamCounters, teamHandled, teamHoldings, teamMembers, teams } from './tables.js';
 
 const MOST_HELD = 20_000;
 /** Of so many ids that begin alike one may have been meant. */
@@ -192,6 +192,11 @@ function prepareStatements(database: Database) {
           .where(eq(table.team, at('id')))
           .prepare(),
       ),
+      // Players have ids of their own: only sums of teams are meant.
+      db
+        .delete(earnings)
+        .where(and(eq(earnings.who, at('id')), like(earnings.sum, 'team %')))
+        .prepare(),
       db
         .delete(teams)
         .where(eq(teams.id, at('id')))
