@@ -1,5 +1,5 @@
 /** Plays a run, over several threads where that is worth it: what comes of it is the same for any number of them. */
-import { availableParallelism, freemem } from 'node:os';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import {
@@ -17,6 +17,7 @@ import {
   tallyAdd,
 } from '../core/simulation/index.js';
 import type { BlockDay, BlockEnd, RunSetup, SimulationResult } from '../core/simulation/index.js';
+import { memoryFree } from './memory.js';
 import { packageRoot } from '../packageRoot.js';
 import type { BlockAnswer, BlockInput, BlockOrder } from './blockWorker.js';
 import { taskSetup } from './task.js';
@@ -25,6 +26,8 @@ import type { RunTask } from './task.js';
 export interface PlayOptions {
   /** How many threads; as many as are worth it by default. */
   workers?: number | undefined;
+  /** The memory that it may take, in bytes; what is free by default. */
+  freeBytes?: number | undefined;
   /** How many days are done, with the part of the one that is being played. */
   onProgress?: ((days: number, of: number) => void) | undefined;
 }
@@ -36,9 +39,12 @@ export const workersWorth = (setup: RunSetup): number =>
   crowdSize(setup) * setup.days < WORTH_PLAYER_DAYS ? 1 : availableParallelism();
 
 /** Throws a `RunStopped` where the run does not fit into memory, or a formula of it fails. */
-export async function runPlay(task: RunTask, { workers, onProgress }: PlayOptions = {}): Promise<SimulationResult> {
+export async function runPlay(
+  task: RunTask,
+  { workers, freeBytes = memoryFree(), onProgress }: PlayOptions = {},
+): Promise<SimulationResult> {
   const setup = taskSetup(task);
-  const tooLarge = memoryProblem(setup, freemem());
+  const tooLarge = memoryProblem(setup, freeBytes);
   if (tooLarge !== undefined) throw new RunStopped(tooLarge);
   const ranges = blocksOf(setup, workers ?? workersWorth(setup));
   const told = (days: number): void => onProgress?.(days, setup.days);

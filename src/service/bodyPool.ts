@@ -1,7 +1,9 @@
 /** How much memory the bodies of requests may take that are being read or worked at, together. */
+import { memoryLimit } from '../runs/memory.js';
 import { Problem } from './problem.js';
 
-const MOST_KB = 128 * 1024;
+/** An eighth of what there is, where that is less. */
+const MOST_KB = Math.min(128 * 1024, Math.floor(memoryLimit() / 8 / 1024));
 /** What one holder may take of it: nobody takes it all. */
 const SHARE = 0.5;
 

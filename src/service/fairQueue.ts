@@ -31,17 +31,17 @@ export class FairQueue<T> {
     return undefined;
   }
 
-  /** Takes out the first that is meant; undefined where none is. */
-  remove(isMeant: (one: T) => boolean): T | undefined {
+  /** Takes out one that waits, out of turn; its holder's turn is over. */
+  take(one: T): void {
     for (const [holder, own] of this.byHolder) {
-      const at = own.findIndex(isMeant);
+      const at = own.indexOf(one);
       if (at < 0) continue;
-      const [one] = own.splice(at, 1);
-      if (own.length === 0) this.byHolder.delete(holder);
+      own.splice(at, 1);
+      this.byHolder.delete(holder);
+      if (own.length > 0) this.byHolder.set(holder, own);
       this.count--;
-      return one;
+      return;
     }
-    return undefined;
   }
 
   /** Takes out everything, in the order in which it would have been taken. */

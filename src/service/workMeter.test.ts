@@ -36,10 +36,12 @@ describe('a fair queue', () => {
   test('counts what waits, of all and of each', () => {
     const queue = filled();
     expect([queue.size, queue.sizeOf('a'), queue.sizeOf('z')]).toEqual([6, 3, 0]);
-    expect(queue.remove((one) => one === 'b1')).toBe('b1');
-    expect(queue.remove((one) => one === 'b1')).toBeUndefined();
-    queue.shift();
+    queue.take('b1');
+    queue.take('a2');
+    queue.take('z1');
     expect([queue.size, queue.sizeOf('a'), queue.sizeOf('b')]).toEqual([4, 2, 0]);
+    // Whoever's was taken has had a turn.
+    expect(queue.inOrder()).toEqual(['c1', 'a1', 'c2', 'a3']);
     queue.clear();
     expect([queue.size, queue.shift()]).toEqual([0, undefined]);
   });

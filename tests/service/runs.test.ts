@@ -1,6 +1,8 @@
 import { availableParallelism } from 'node:os';
 import type { Worker } from 'node:worker_threads';
 import type { RunView } from '../../src/contract/index.js';
+import { RunManager, runAsked } from '../../src/service/runs/runManager.js';
+import { RunStore } from '../../src/service/store/runStore.js';
 import { scenarioResolve, simulateEngine } from '../../src/core/simulation/index.js';
 import { demoDocument } from '../support/economy.js';
 import { problemOf, scratchFolder, startStall } from '../support/stall.js';
@@ -55,10 +57,10 @@ test('two runs are compared on the same luck', async () => {
 test('a run can be cancelled while it runs or waits, and the next one goes on', async () => {
   const design = stall.as('design');
   const long = await design.call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 2000 } });
-  // As many more as run at once.
+  // Of another, as many as one may have at once.
   const others = await Promise.all(
     Array.from({ length: Math.max(2, availableParallelism()) - 1 }, () =>
-      design.call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 2000 } }),
+      stall.as('publish').call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 2000 } }),
     ),
   );
   const waiting = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
@@ -159,11 +161,63 @@ test('what cannot be run to its end says why, and the service goes on', async ()
   expect((await design.watchRun(after.id)).status).toBe('done');
 });
 
+test('nobody waits for the hours of another, and who waits is told for how long', async () => {
+  const [many, other] = [stall.as('design'), stall.as('publish')];
+  const long = { scenario: 'first_month', days: 3000, players: 2000 };
+  const begin = (client: typeof many, body: object) => client.call('POST /runs', { body: { ...long, ...body } });
+  const begun: RunView[] = [];
+  for (let n = 0; n < Math.max(2, availableParallelism()) + 1; n++) begun.push(await begin(many, {}));
+  const waits = async () =>
+    (await Promise.all(begun.map(({ id }) => many.call('GET /runs/{run}', { params: { run: id } })))).map(
+      (run) => run.waits?.ahead,
+    );
+  const running = begun.length - 2;
+  expect(await waits()).toEqual([...Array.from({ length: running }, () => undefined), 0, 1]);
+  // Another is served at once, before all that the first has asked for.
+  const { id } = await begin(other, small);
+  expect((await other.watchRun(id)).status).toBe('done');
+  expect(await waits()).toEqual([...Array.from({ length: running }, () => undefined), 0, 1]);
+  // Once it can be told how long one takes, it is.
+  const next = await other.call('GET /runs/{run}', { params: { run: begun.at(-1)!.id } });
+  expect(next.waits!.aboutMs).toBeGreaterThan(0);
+  for (const run of begun.reverse()) await many.call('DELETE /runs/{run}', { params: { run: run.id } });
+});
+
+test('a run that takes too long is given up, and says so', async () => {
+  const { database, writer, faults, now } = stall.service;
+  const runs = new RunManager(new RunStore(database), writer, faults, now, 50);
+  const setup = { scenario: 'first_month', source: 'draft', options: { days: 3000, players: 2000 } };
+  const { id } = await runs.begin(runAsked(demoDocument(), setup), 'design');
+  const ended = await new Promise<RunView>((resolve) => {
+    runs.watch(id, (run) => (run.status === 'failed' ? resolve(run) : undefined));
+  });
+  expect(ended.error).toMatch(/^it took more than .* hours and was given up/);
+  await runs.close();
+});
+
+test('what runs take of memory is reckoned together: one that does not fit beside another waits for it', async () => {
+  const { database, writer, faults, now } = stall.service;
+  const runs = new RunManager(new RunStore(database), writer, faults, now);
+  const setup = { scenario: 'first_month', source: 'draft', options: { days: 3000, players: 2000 } };
+  const asked = runAsked(demoDocument(), setup);
+  expect(asked.bytes).toBeGreaterThan(40e6);
+  const first = await runs.begin(asked, 'design');
+  const large = await runs.begin({ ...asked, bytes: 1e15 }, 'publish');
+  expect([runs.get(first.id).status, runs.get(large.id)]).toMatchObject(['running', { status: 'waiting', waits: {} }]);
+  const began = new Promise<void>((resolve) => {
+    runs.watch(large.id, ({ status }) => (status === 'running' ? resolve() : undefined));
+  });
+  await runs.end(first.id);
+  await began;
+  await runs.end(large.id);
+  await runs.close();
+});
+
 test('a thread that dies is told, and the next run has another', async () => {
   const design = stall.as('design');
   const { id } = await design.call('POST /runs', { body: { scenario: 'first_month', days: 3000, players: 2000 } });
-  const { active } = stall.service.runs as unknown as { active: Map<number, Worker> };
-  await active.get(id)!.terminate();
+  const { active } = stall.service.runs as unknown as { active: Map<number, { thread: Worker }> };
+  await active.get(id)!.thread.terminate();
   expect(await design.watchRun(id)).toMatchObject({ status: 'failed', error: 'the run ended without a result' });
   const after = await design.call('POST /runs', { body: { scenario: 'first_month', ...small } });
   expect((await design.watchRun(after.id)).status).toBe('done');

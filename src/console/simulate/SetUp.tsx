@@ -3,6 +3,8 @@ import { useMutation, useQueryClient } from '@tanstack/react-query';
 import { useEffect, useState } from 'react';
 import { Link } from 'react-router';
 import type { RunView } from '../../contract/index.js';
+import { countText } from '../../core/issue/index.js';
+import { durationText } from '../../core/playtime/words.js';
 import { client, useDraft } from '../api.js';
 import { priceSpots } from '../fields/priceSpots.js';
 import { useEdits } from '../parts/edits.js';
@@ -160,7 +162,7 @@ export function SetUp({ onDone }: { onDone: (run: RunView) => void }) {
         <div className="mt-3 flex items-center gap-3">
           <progress className="run h-3 w-80" aria-label="Progress of the run" max={1} value={active.done} />
           <span role="status">
-            {active.status === 'waiting' ? 'waiting its turn' : `day ${active.day} of ${active.days}`}
+            {active.status === 'waiting' ? waitingText(active) : `day ${active.day} of ${active.days}`}
           </span>
         </div>
       )}
@@ -195,4 +197,13 @@ function useWatch(run: RunView | undefined, onChange: (run: RunView) => void, on
     // The callbacks change at each render; the watch belongs to the run alone.
     // oxlint-disable-next-line react/exhaustive-deps
   }, [id]);
+}
+
+const MINUTE_MS = 60_000;
+
+/** How many have their turn before it, and about how long that takes, as far as it can be told. */
+function waitingText({ waits }: RunView): string {
+  if (!waits) return 'waiting its turn';
+  const turn = waits.ahead === 0 ? 'next in turn' : `${countText(waits.ahead, 'run')} before it`;
+  return waits.aboutMs === null ? turn : `${turn}, in about ${durationText(waits.aboutMs / MINUTE_MS)}`;
 }

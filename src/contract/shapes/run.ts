@@ -87,6 +87,8 @@ export const run = named(
     error: orNull(anyText()),
     marks: orNull(marks),
     setup,
+    /** Of one that waits: how many have their turn before it, and about how long that takes; null while it cannot be told. */
+    waits: maybe(record({ ahead: anyWhole(), aboutMs: orNull(anyWhole()) })),
   }),
 );
 export type RunView = ValueOf<typeof run>;

@@ -6,7 +6,7 @@ export { Block } from './engine/block.js';
 export type { BlockDay, BlockEnd, BlockRange } from './engine/block.js';
 export { simulateCounts, simulateDays, simulateEngine } from './engine/engine.js';
 export type { RunCounts } from './engine/engine.js';
-export { memoryProblem } from './engine/memory.js';
+export { memoryNeeded, memoryProblem } from './engine/memory.js';
 export { dayOpens, ownStocks, sharedMemory, stocksBetween } from './engine/shared.js';
 export type { SharedMemory } from './engine/shared.js';
 export { slotsMake } from './engine/slots.js';

@@ -7,6 +7,7 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { countText } from '../../core/issue/index.js';
 import { packageRoot } from '../../packageRoot.js';
+import { memoryLimit } from '../../runs/memory.js';
 import { FairQueue } from '../fairQueue.js';
 import { Problem } from '../problem.js';
 import type { Reply, Worked } from '../handler.js';
@@ -28,8 +29,8 @@ const MOST_WAITING_EACH = 32;
 /** What a piece of work is expected to take before any was done, and how much each changes what is expected. */
 const FIRST_MS = 200;
 const WEIGHT = 0.2;
-/** The heap that the work may fill, in MB. */
-const MOST_HEAP_MB = 1024;
+/** The heap that the work may fill, in MB: a quarter of what there is, where that is less. */
+const MOST_HEAP_MB = Math.min(1024, Math.floor(memoryLimit() / 4 / 2 ** 20));
 
 interface Waiting {
   job: Job;

@@ -5,11 +5,13 @@ import { Worker } from 'node:worker_threads';
 import { join } from 'node:path';
 import { placeWords } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
-import { pointerSegments } from '../../core/issue/index.js';
-import { scenarioResolve } from '../../core/simulation/index.js';
+import { countText, pointerSegments } from '../../core/issue/index.js';
+import { memoryNeeded, scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { Page, RunSetupView, RunStatus, RunView } from '../../contract/index.js';
+import { memoryFree, memoryLimit } from '../../runs/memory.js';
 import { packageRoot } from '../../packageRoot.js';
+import { FairQueue } from '../fairQueue.js';
 import type { Faults } from '../faults.js';
 import { Problem, invalid, numberNotFound } from '../problem.js';
 import type { RunChange, RunStore } from '../store/runStore.js';
@@ -18,7 +20,11 @@ import type { RunTask } from '../../runs/task.js';
 import type { RunMessage, RunOrder } from './worker.js';
 
 /** The heap a run may fill, in MB: a run that wants more fails alone, not the service with it. */
-const MOST_HEAP_MB = 2048;
+const MOST_HEAP_MB = Math.min(2048, Math.floor(memoryLimit() / 2 ** 21));
+/** What the thread of a run takes beside its players, in bytes. */
+const THREAD_BYTES = 40e6;
+/** A thread that had a larger run is ended, which gives its memory back; others are kept for the next. */
+const KEPT_BYTES = 100e6;
 
 type Listener = (run: RunView) => void;
 
@@ -26,10 +32,17 @@ type Listener = (run: RunView) => void;
 const TRY_AGAIN_MS = [250, 1000, 5000, 15_000];
 
 const CLOSING_MS = 1000;
-/** How many run at once; the others wait. */
+/** How many run at once; the others wait. One place is left for whoever else comes: nobody waits for the hours of another. */
 const MOST_ACTIVE = Math.max(2, availableParallelism());
 /** Each holds its economy in memory. */
 const MOST_WAITING = 50;
+const MOST_WAITING_EACH = 25;
+/** A run is given up after so long by the clock: some hundred million days of players. */
+const LONGEST_MS = 2 * 3_600_000;
+/** Of a run that has done less, it is not foretold how long it takes. */
+const LEAST_DONE = 0.02;
+/** How much the last run changes what is expected of the next. */
+const WEIGHT = 0.3;
 
 /** A run that can be begun: its scenario is there and fits. */
 export interface RunAsked {
@@ -38,6 +51,8 @@ export interface RunAsked {
   setup: RunSetupView;
   /** The economy as JSON. */
   text: string;
+  /** About what it takes of memory. */
+  bytes: number;
 }
 
 /** Throws a problem that lists everything that is wrong with the scenario. `named` is a name of its own. */
@@ -45,7 +60,13 @@ export function runAsked(document: EconomyDocument, setup: RunSetupView, named?:
   const resolved = scenarioResolve(document, setup.scenario, setup.options);
   if (!resolved.ok) throw invalid('The scenario cannot be run.', resolved.issues);
   const { name, days } = resolved.value;
-  return { name: named ?? name, days, setup: setupTold(document, setup), text: JSON.stringify(document) };
+  return {
+    name: named ?? name,
+    days,
+    setup: setupTold(document, setup),
+    text: JSON.stringify(document),
+    bytes: THREAD_BYTES + memoryNeeded(resolved.value),
+  };
 }
 
 /** With what is set for this run alone, in words: things may be called otherwise later. */
@@ -59,9 +80,25 @@ function setupTold(document: EconomyDocument, setup: RunSetupView): RunSetupView
   };
 }
 
+interface Waiting {
+  id: number;
+  who: string;
+  task: RunTask;
+  bytes: number;
+}
+
+interface Active extends Omit<Waiting, 'task'> {
+  thread: Worker;
+  sinceMs: number;
+  /** Ends it when it takes too long. */
+  timer: NodeJS.Timeout;
+}
+
 export class RunManager {
-  private readonly waiting: { id: number; task: RunTask }[] = [];
-  private readonly active = new Map<number, Worker>();
+  private readonly waiting = new FairQueue<Waiting>();
+  private readonly active = new Map<number, Active>();
+  /** What a run took of late, in ms. */
+  private usualMs: number | undefined;
   /** Threads without a run: what they have learned of the engine makes the next run begin at full speed. */
   private readonly idle: Worker[] = [];
   private readonly listeners = new Map<number, Set<Listener>>();
@@ -76,6 +113,7 @@ export class RunManager {
     private readonly writer: Writer,
     private readonly faults: Faults,
     private readonly now: () => number,
+    private readonly longestMs = LONGEST_MS,
   ) {}
 
   /** When the service starts: runs that its last stop cut off cannot go on. */
@@ -83,34 +121,59 @@ export class RunManager {
     await this.writer.submit(() => this.store.failUnfinished('the service stopped while it ran; run it again'));
   }
 
-  async begin({ name, days, setup, text }: RunAsked, who: string): Promise<RunView> {
-    if (this.waiting.length >= MOST_WAITING)
-      throw new Problem('too-many', `${MOST_WAITING} runs wait already. Cancel some, or wait until they are done.`);
+  async begin({ name, days, setup, text, bytes }: RunAsked, who: string): Promise<RunView> {
+    if (this.waiting.size >= MOST_WAITING || this.waiting.sizeOf(who) >= MOST_WAITING_EACH)
+      throw new Problem(
+        'too-many',
+        `${countText(this.waiting.size, 'run')} wait already, ${this.waiting.sizeOf(who)} of them of "${who}". Cancel some, or wait until they are done.`,
+      );
     const run = { name, setup, status: 'waiting', day: 0, days, createdMs: this.now(), createdBy: who } as const;
     const id = await this.writer.submit(() => this.store.add(run));
-    this.waiting.push({ id, task: { text, scenario: setup.scenario, options: setup.options } });
+    this.waiting.push(who, { id, who, bytes, task: { text, scenario: setup.scenario, options: setup.options } });
     this.next();
     return this.get(id);
   }
 
+  /** Begins those that there are places and memory for, by holder in turn. */
   private next(): void {
-    if (this.active.size >= MOST_ACTIVE) return;
-    const waiting = this.waiting.shift();
-    if (!waiting) return;
-    const { id, task } = waiting;
+    if (this.closed) return;
+    const [run] = this.waiting.inOrder().filter(({ who }) => this.hasPlace(who));
+    if (!run) return;
+    const freeBytes = memoryFree() - [...this.active.values()].reduce((sum, { bytes }) => sum + bytes, 0);
+    // Alone, it is told what it lacks; beside others, it waits until they are done.
+    if (this.active.size > 0 && run.bytes > freeBytes) return;
+    this.waiting.take(run);
+    const { id, who, bytes, task } = run;
     // A run that is alone may use all there is; one beside another has a thread, and the system shares the cores out.
-    const alone = this.active.size === 0 && this.waiting.length === 0;
-    const worker = this.idle.pop() ?? this.thread();
-    this.active.set(id, worker);
+    const alone = this.active.size === 0 && this.waiting.size === this.waiting.sizeOf(who);
+    // A thread that is there has taken its part already.
+    const forThread = this.idle.length > 0 ? 0 : THREAD_BYTES;
+    const thread = this.idle.pop() ?? this.thread();
+    const timer = setTimeout(() => this.giveUp(id), this.longestMs).unref();
+    this.active.set(id, { id, who, bytes, thread, timer, sinceMs: performance.now() });
     this.change(id, { status: 'running' });
-    worker.postMessage({ task, ...(alone ? {} : { workers: 1 }) } satisfies RunOrder);
+    const order: RunOrder = { task, freeBytes: freeBytes - forThread, ...(alone ? {} : { workers: 1 }) };
+    thread.postMessage(order);
+    for (const other of this.waiting.inOrder()) this.tell(other.id);
+    this.next();
+  }
+
+  private hasPlace(who: string): boolean {
+    const own = [...this.active.values()].filter((run) => run.who === who).length;
+    return this.active.size < MOST_ACTIVE && own < MOST_ACTIVE - 1;
+  }
+
+  private giveUp(id: number): void {
+    const gone = this.active.get(id)?.thread.terminate();
+    const error = `it took more than ${this.longestMs / 3_600_000} hours and was given up: play fewer players, or fewer days`;
+    this.finish(id, { status: 'failed', error }, gone);
   }
 
   private thread(): Worker {
     const worker = new Worker(join(packageRoot(), 'dist/service/runs/worker.js'), {
       resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB },
     });
-    const run = (): number | undefined => [...this.active].find(([, one]) => one === worker)?.[0];
+    const run = (): number | undefined => [...this.active.values()].find(({ thread }) => thread === worker)?.id;
     worker.on('message', (message: RunMessage) => {
       const id = run();
       if (id === undefined) return;
@@ -119,17 +182,18 @@ export class RunManager {
         this.tell(id);
         return;
       }
-      this.idle.push(worker);
+      const isLarge = this.active.get(id)!.bytes > KEPT_BYTES;
+      if (!isLarge) this.idle.push(worker);
+      const gone = isLarge ? worker.terminate() : undefined;
       if (message.kind === 'done')
-        this.finish(id, {
-          status: 'done',
-          result: Buffer.from(message.result),
-          day: message.day,
-          marks: message.marks,
-        });
+        this.finish(
+          id,
+          { status: 'done', result: Buffer.from(message.result), day: message.day, marks: message.marks },
+          gone,
+        );
       else {
         if (message.fault) this.faults.note(`run ${id}`, new Error(message.error));
-        this.finish(id, { status: 'failed', error: message.error });
+        this.finish(id, { status: 'failed', error: message.error }, gone);
       }
     });
     worker.on('error', (error) => {
@@ -146,11 +210,19 @@ export class RunManager {
     return worker;
   }
 
-  /** Ends an active run once; later reports about it change nothing. */
-  private finish(id: number, outcome: RunChange & { status: RunStatus }): void {
-    if (!this.active.delete(id)) return;
+  /** Ends an active run once; later reports about it change nothing. The next begins when its thread and memory are `gone`. */
+  private finish(id: number, outcome: RunChange & { status: RunStatus }, gone?: Promise<unknown>): void {
+    const run = this.active.get(id);
+    if (!run) return;
+    clearTimeout(run.timer);
+    this.active.delete(id);
+    if (outcome.status === 'done') {
+      const tookMs = performance.now() - run.sinceMs;
+      this.usualMs = this.usualMs === undefined ? tookMs : this.usualMs + WEIGHT * (tookMs - this.usualMs);
+    }
     this.change(id, { day: this.ahead.get(id)?.day ?? 0, ...outcome });
-    this.next();
+    if (gone) void gone.then(() => this.next());
+    else this.next();
   }
 
   /** A run is told as done once its result can be read. */
@@ -201,14 +273,13 @@ export class RunManager {
       await this.writer.submit(() => this.store.remove(id));
       return run;
     }
-    const place = this.waiting.findIndex((task) => task.id === id);
-    const worker = this.active.get(id);
-    if (place >= 0) {
-      this.waiting.splice(place, 1);
+    const active = this.active.get(id);
+    const waiting = this.waiting.inOrder().find((one) => one.id === id);
+    if (waiting) {
+      this.waiting.take(waiting);
       this.change(id, { status: 'cancelled' });
-    } else if (worker) {
-      void worker.terminate();
-      this.finish(id, { status: 'cancelled' });
+    } else if (active) {
+      this.finish(id, { status: 'cancelled' }, active.thread.terminate());
     }
     return this.get(id);
   }
@@ -226,7 +297,21 @@ export class RunManager {
   }
 
   private withProgress(run: RunView): RunView {
-    return { ...run, ...this.ahead.get(run.id) };
+    const ahead = this.waiting.inOrder().findIndex(({ id }) => id === run.id);
+    const waits = ahead < 0 ? {} : { waits: { ahead, aboutMs: this.waitMs(ahead) } };
+    return { ...run, ...this.ahead.get(run.id), ...waits };
+  }
+
+  /** About how long a run waits before which so many others have their turn; null while nothing can be told. */
+  private waitMs(ahead: number): number | null {
+    const nowMs = performance.now();
+    const left = [...this.active.values()].map(({ id, sinceMs }) => {
+      const { done = 0 } = this.ahead.get(id) ?? {};
+      return done > LEAST_DONE ? ((nowMs - sinceMs) * (1 - done)) / done : this.usualMs;
+    });
+    const first = Math.min(...left.map((ms) => ms ?? Infinity));
+    if (!Number.isFinite(first) || (ahead > 0 && this.usualMs === undefined)) return null;
+    return Math.round(first + (ahead * (this.usualMs ?? 0)) / MOST_ACTIVE);
   }
 
   page(cursor: number, limit: number): Page<RunView> {
@@ -256,8 +341,9 @@ export class RunManager {
 
   async close(): Promise<void> {
     this.closed = true;
-    this.waiting.length = 0;
-    const threads = [...this.active.values(), ...this.idle];
+    this.waiting.clear();
+    const threads = [...[...this.active.values()].map(({ thread }) => thread), ...this.idle];
+    for (const { timer } of this.active.values()) clearTimeout(timer);
     this.active.clear();
     await Promise.all(threads.map((thread) => thread.terminate()));
     // What is being written is on disk before it closes; what storage does not take now is lost with the process.

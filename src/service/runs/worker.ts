@@ -12,6 +12,8 @@ export interface RunOrder {
   task: RunTask;
   /** How many threads it may use; as many as are worth it where this is left out. */
   workers?: number;
+  /** What it may take, in bytes. */
+  freeBytes: number;
 }
 export type RunMessage =
   /** Days that are done, and which part of all. */
@@ -28,11 +30,12 @@ const PROGRESS_MS = 100;
 if (process.platform === 'linux') setPriority(NICE);
 const post = (message: RunMessage): void => parentPort!.postMessage(message);
 
-parentPort!.on('message', ({ task, workers }: RunOrder) => {
+parentPort!.on('message', ({ task, workers, freeBytes }: RunOrder) => {
   let toldMs = 0;
   let toldDay = 0;
   runPlay(task, {
     workers,
+    freeBytes,
     onProgress: (played, of) => {
       const day = Math.floor(played);
       const nowMs = performance.now();
