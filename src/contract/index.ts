@@ -39,6 +39,8 @@ export type {
   RotationRequest,
   RotationView,
   StreamEvent,
+  StreamType,
 } from './shapes/time.js';
+export { STREAM_TYPES } from './shapes/time.js';
 export type { PlaceView, PlacedRow, PlacesView, RankingView, TeamGranted, TeamRow, TeamView } from './shapes/team.js';
 export type { ActAnswer, CheckQuestion, FrontView, PurchaseAnswer, PurchaseRow, ShopView } from './shapes/trade.js';

@@ -18,7 +18,6 @@ import type { EventStream, Incoming, Reply, Worked } from './handler.js';
 import type { Aside, Threads } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
-import { eventStream } from './eventStream.js';
 import { Gate } from './gate.js';
 import type { Locals } from './gate.js';
 import type { FrontAsked, Prepared as PreparedFront } from './hotFront.js';
@@ -59,8 +58,9 @@ export function createApp(service: Service, threads: Threads): Express {
     response.json({ status: 'up' });
   });
   app.get('/readyz', (_request, response) => {
-    service.database.raw.prepare('SELECT 1').get();
-    response.json({ status: 'ready' });
+    const why = service.readiness.problem();
+    if (why === undefined) response.json({ status: 'ready' });
+    else response.status(503).set('Retry-After', '5').json({ status: 'not ready', why });
   });
   // Nobody's body is read before it is known who sends it; only signing in needs no token.
   app.use('/api', async (request, response, next) => {
@@ -280,7 +280,8 @@ async function serve(
     ) => Reply<unknown> | Promise<Reply<unknown>>;
     if (!operation.events) return Promise.resolve(handle(incoming));
     const check = service.checkAnswers ? (data: unknown) => eventMustFit(key, data) : undefined;
-    const stream = eventStream(response, () => signIn(service, request) !== undefined, check);
+    const mayListen = () => signIn(service, request) !== undefined;
+    const stream = service.streams.stream(who.name, response, mayListen, check);
     // Who asks for the head only is told that there is a stream, and gets none.
     if (request.method === 'HEAD') stream.close();
     else void handle(incoming, stream);

@@ -1,5 +1,6 @@
 /** Starts and stops listening, and says in a sentence why it cannot. */
 import { createServer } from 'node:http';
+import { setTimeout as delay } from 'node:timers/promises';
 import type { Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from './app.js';
@@ -20,6 +21,11 @@ const REQUEST_MS = 30_000;
 
 /** Callers that may knock at once: one more is not heard, and tries again only after a second. */
 const BACKLOG = 4096;
+
+/** How long a stop waits for what is being answered. */
+const STOP_MS = 10_000;
+/** How often connections are closed meanwhile on which nothing is asked. */
+const IDLE_MS = 20;
 
 const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 
@@ -49,6 +55,10 @@ export async function serviceStart(options: ListenOptions): Promise<Listening> {
   await service.sources.warm();
   const threads = { first: new Aside(service), second: new Aside(service) };
   const server = createServer({ connectionsCheckingInterval: requestMs / 10 }, appOf(service, threads));
+  // A connection that stays open would be asked on again while the service stops.
+  server.prependListener('request', (_request, response) => {
+    if (service.readiness.isStopping) response.shouldKeepAlive = false;
+  });
   server.requestTimeout = requestMs;
   // Longer than callers keep a connection: one that is closed while a request is on its way looks like a failure.
   server.keepAliveTimeout = KEEP_ALIVE_MS;
@@ -109,11 +119,18 @@ function listenAdvice(error: NodeJS.ErrnoException, port: number, host: string):
   return advice[error.code ?? ''] ?? `It cannot listen on ${host}:${port}: ${error.message}`;
 }
 
+/** Nobody new is heard; what was accepted is answered, as far as that takes no longer than `STOP_MS`. */
 async function stop(service: Service, { first, second }: Threads, server: Server): Promise<void> {
+  service.readiness.isStopping = true;
   const closed = new Promise<void>((resolve) => {
     server.close(() => resolve());
   });
   service.schedule.close();
+  service.streams.close();
+  // Whoever was answered keeps the connection for what they ask next.
+  const idle = setInterval(() => server.closeIdleConnections(), IDLE_MS);
+  await Promise.race([closed, delay(STOP_MS, undefined, { ref: false })]);
+  clearInterval(idle);
   server.closeAllConnections();
   await Promise.all([first.close(), second.close()]);
   await service.runs.close();

@@ -13,6 +13,8 @@ import { HotFront } from './hotFront.js';
 import { Problem } from './problem.js';
 import { Releases, releasePublish } from './releases/releases.js';
 import type { Publishing } from './releases/releases.js';
+import { EventStreams } from './eventStream.js';
+import { Readiness } from './readiness.js';
 import { Rankings } from './rankings/rankings.js';
 import { Rotations } from './rotations/rotations.js';
 import { RunManager } from './runs/runManager.js';
@@ -84,6 +86,8 @@ export interface Service {
   trustProxy: string | false;
   workMsPerSecond: number | undefined;
   meter: WorkMeter;
+  streams: EventStreams;
+  readiness: Readiness;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -145,6 +149,7 @@ export function serviceCreate({
   );
   const sources = new Sources(draft, releases, channels, rotations, now);
   const meter = new WorkMeter();
+  const readiness = new Readiness(database);
   const options: WriterOptions = {
     isRefusal: (error) => error instanceof Problem,
     onRollback: () => {
@@ -152,6 +157,7 @@ export function serviceCreate({
       stream.undone();
     },
     onCommit: () => stream.committed(),
+    onFailure: () => readiness.storageFailed(),
     isOnDisk: () => database.isOnDisk(),
   };
   const writer = new Writer(database, options, meter);
@@ -186,6 +192,8 @@ export function serviceCreate({
     trustProxy,
     workMsPerSecond,
     meter,
+    streams: new EventStreams(),
+    readiness,
     now,
     access: new Access(new TokenStore(database), now, caches),
     ledger,

@@ -1,5 +1,5 @@
 /** What happens, told to whoever listens, as CloudEvents 1.0: after it is on disk, never before. */
-import type { StreamEvent } from '../contract/index.js';
+import type { StreamEvent, StreamType } from '../contract/index.js';
 import type { Faults } from './faults.js';
 
 type Listener = (event: StreamEvent) => void;
@@ -21,23 +21,16 @@ export class Stream {
   ) {}
 
   /** Notes what is being done; it is told once the transaction is committed. */
-  tell(type: string, subject: string, data: Record<string, unknown>): void {
-    this.waiting.push({
-      specversion: '1.0',
-      source: '/dimestall',
-      type: `dimestall.${type}`,
-      subject,
-      time: new Date(this.now()).toISOString(),
-      datacontenttype: 'application/json',
-      data,
-    });
+  tell(type: StreamType, subject: string, data: Record<string, unknown>): void {
+    this.waiting.push(this.made(type, subject, data));
   }
 
   committed(): void {
     const due = this.waiting;
     this.waiting = [];
     for (const one of due) {
-      const event = { ...one, id: `${this.start}-${++this.serial}` };
+      this.serial++;
+      const event = { ...one, id: this.lastId };
       this.kept.push(event);
       if (this.kept.length > MOST_KEPT) this.kept.shift();
       for (const listener of this.listeners) this.faults.guard('a listener of events', () => listener(event));
@@ -48,11 +41,34 @@ export class Stream {
     this.waiting = [];
   }
 
-  /** Calls `listener` with every event from now on, and before with those after `lastId` that are still kept. Gives the way to stop. */
+  /**
+   * Calls `listener` with every event from now on, and before with those after `lastId`; where those are not kept any more,
+   * or it was of an earlier start, with one that says so. Gives the way to stop.
+   */
   listen(listener: Listener, lastId?: string): () => void {
-    const last = this.kept.findIndex(({ id }) => id === lastId);
-    if (last >= 0) this.kept.slice(last + 1).forEach(listener);
+    if (lastId !== undefined) {
+      const last = this.kept.findIndex(({ id }) => id === lastId);
+      if (last >= 0) this.kept.slice(last + 1).forEach(listener);
+      else if (lastId !== this.lastId) listener({ ...this.made('missed', lastId, { after: lastId }), id: this.lastId });
+    }
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
+  }
+
+  /** Of the event that came last, or of the start. */
+  private get lastId(): string {
+    return `${this.start}-${this.serial}`;
+  }
+
+  private made(type: StreamType, subject: string, data: Record<string, unknown>): Omit<StreamEvent, 'id'> {
+    return {
+      specversion: '1.0',
+      source: '/dimestall',
+      type: `dimestall.${type}`,
+      subject,
+      time: new Date(this.now()).toISOString(),
+      datacontenttype: 'application/json',
+      data,
+    };
   }
 }

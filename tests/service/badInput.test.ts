@@ -323,6 +323,32 @@ test('the published schema of the economy accepts the demo economy', async () =>
   expect(new Ajv2020({ strict: false }).validate(schema, demoDocument())).toBe(true);
 });
 
+test('it is not ready while the storage fails, and once it stops', async () => {
+  const other = await startStall({ publish: false });
+  const ask = async () => {
+    const response = await fetch(`${other.url}/readyz`);
+    return [response.status, (await response.json()) as object];
+  };
+  expect(await ask()).toEqual([200, { status: 'ready' }]);
+  const { raw } = other.service.database;
+  // As SQLite says it of a disk that is full.
+  const full = Object.assign(new Error('database or disk is full'), { code: 'SQLITE_FULL' });
+  const exec = raw.exec.bind(raw);
+  raw.exec = (sql) => {
+    if (sql === 'COMMIT') throw full;
+    return exec(sql);
+  };
+  await expect(other.as('game').call('POST /tokens', { body: { name: 'x', role: 'read' } })).rejects.toThrow();
+  await expect(other.as('admin').call('POST /tokens', { body: { name: 'x', role: 'read' } })).rejects.toThrow(
+    /storage/,
+  );
+  raw.exec = exec;
+  expect(await ask()).toEqual([503, { status: 'not ready', why: 'the storage could not be written just now' }]);
+  other.service.readiness.isStopping = true;
+  expect(await ask()).toEqual([503, { status: 'not ready', why: 'it stops' }]);
+  await other.stop();
+});
+
 test('health, readiness and metrics answer without a token', async () => {
   expect(await (await fetch(`${stall.url}/healthz`)).json()).toEqual({ status: 'up' });
   expect(await (await fetch(`${stall.url}/readyz`)).json()).toEqual({ status: 'ready' });

@@ -386,8 +386,35 @@ test('the stream tells saves, releases, channels and rotations, in order, once t
   const text = new TextDecoder().decode((await reader.read()).value);
   expect(text).toContain('event: dimestall.rotation.recorded');
   expect(text).not.toContain('channel.moved');
+  // Something comes while nothing happens, so that nobody takes it for gone.
+  stall.service.streams.beat();
+  expect(new TextDecoder().decode((await reader.read()).value)).toBe(': here\n\n');
   await reader.cancel();
   stop.abort();
+  const listen = async (lastId: string): Promise<string> => {
+    const response = await stall.raw('GET', '/stream', { headers: { 'Last-Event-ID': lastId } });
+    const reading = response.body!.getReader();
+    stall.service.streams.beat();
+    const first = new TextDecoder().decode((await reading.read()).value);
+    await reading.cancel();
+    return first;
+  };
+  // What was missed since an event that nobody knows cannot be told, and that is said; since the last, nothing was.
+  expect(await listen('of-an-earlier-start')).toMatch(
+    new RegExp(`^id: ${heard[4]!.id}\nevent: dimestall.missed\ndata: .*"subject":"of-an-earlier-start"`),
+  );
+  expect(await listen(heard[4]!.id)).toBe(': here\n\n');
+});
+
+test('streams have a bound of their own', async () => {
+  const MOST = 100;
+  const open = [];
+  for (let n = 0; n < MOST; n++) open.push(await stall.raw('GET', '/stream', { role: 'read' }));
+  expect(new Set(open.map(({ status }) => status))).toEqual(new Set([200]));
+  expect((await stall.raw('GET', '/stream', { role: 'read' })).status).toBe(429);
+  const other = await stall.raw('GET', '/stream', { role: 'design' });
+  expect(other.status).toBe(200);
+  for (const { body } of [...open, other]) await body!.cancel();
 });
 
 test("the player's words come with the front and with checks, in the language asked for", async () => {

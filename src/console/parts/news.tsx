@@ -80,6 +80,7 @@ export function useNews(onSaved: (revision: number) => boolean, busy: boolean) {
               take();
               return;
             }
+            if (event.type === 'dimestall.missed') void queries.invalidateQueries();
             for (const key of DEPENDENT) void queries.invalidateQueries({ queryKey: [key] });
             const news = newsOf(event);
             if (news) setItem(news);

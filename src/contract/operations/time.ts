@@ -130,7 +130,9 @@ export const timeOperations = operations({
     id: 'streamNews',
     resumes: true,
     role: 'read',
-    summary: 'What happens, as server-sent CloudEvents: saves, releases, channels, rotations',
+    summary: `What happens, as server-sent CloudEvents: ${Object.entries(time.STREAM_TYPES)
+      .map(([type, words]) => `dimestall.${type} (${words})`)
+      .join('; ')}. A comment comes every 15 seconds`,
     answers: {},
     events: time.streamEvent,
   },

@@ -176,6 +176,20 @@ export const calendar = named(
   }),
 );
 
+/** What the stream tells of, each with what its `data` says. `type` has `dimestall.` before it. */
+export const STREAM_TYPES = {
+  'draft.saved': 'The draft was saved: revision, who, why and what changed',
+  'release.published': 'A release was published: number, note, channel, who',
+  'channel.moved': 'A channel points at another release: release, who',
+  'channel.scheduled': 'A release is to come on a channel: release, atMs, who',
+  'channel.cancelled': 'What was to come on a channel does not: release, who',
+  'channel.deleted': 'A channel is no more: who',
+  'rotation.recorded': 'What a shelf has on show was pinned, drawn again, or given back: who',
+  missed: 'What came after the event that was named as the last cannot be told any more: read what you keep anew',
+} as const;
+export type StreamType = keyof typeof STREAM_TYPES;
+const STREAM_NAMES = Object.keys(STREAM_TYPES).map((type) => `dimestall.${type as StreamType}` as const);
+
 /** CloudEvents 1.0. */
 export const streamEvent = named(
   'StreamEvent',
@@ -183,7 +197,7 @@ export const streamEvent = named(
     specversion: exactly('1.0'),
     id: anyText(),
     source: anyText(),
-    type: anyText(),
+    type: choice(...STREAM_NAMES),
     subject: anyText(),
     time: anyText(),
     datacontenttype: exactly('application/json'),

@@ -10,6 +10,7 @@ import {
   readSync,
   rmSync,
   statSync,
+  statfsSync,
   writeFileSync,
 } from 'node:fs';
 import { dirname, join } from 'node:path';
@@ -26,6 +27,8 @@ export interface Database {
   path: string;
   /** Whether `path` still leads to the file that was opened. */
   isOnDisk(): boolean;
+  /** What is left of its disk, in bytes. */
+  diskFree(): number;
   close(): void;
 }
 
@@ -93,7 +96,12 @@ const SETTINGS = ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON
 function databaseOf(raw: Sqlite.Database, path: string, close = () => void raw.close()): Database {
   const opened = path === ':memory:' ? undefined : statSync(path).ino;
   const isOnDisk = () => opened === undefined || statSync(path, { throwIfNoEntry: false })?.ino === opened;
-  return { db: drizzle(raw), raw, path, isOnDisk, close };
+  const diskFree = () => {
+    if (opened === undefined) return Infinity;
+    const { bavail, bsize } = statfsSync(dirname(path));
+    return bavail * bsize;
+  };
+  return { db: drizzle(raw), raw, path, isOnDisk, diskFree, close };
 }
 
 /**

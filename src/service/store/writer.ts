@@ -32,6 +32,8 @@ export interface WriterOptions {
   onRollback: () => void;
   /** Called after a commit, before the callers are answered. */
   onCommit?: () => void;
+  /** Called when storage could not be written. */
+  onFailure?: () => void;
   /** True for a refusal that `work` threw: it goes to its caller, what it wrote is undone, and the group goes on. */
   isRefusal: (error: unknown) => boolean;
   /** False when the file that is written into is not the one that will be opened next time. */
@@ -135,6 +137,7 @@ export class Writer {
       }
       // All that waits fails at once, and is told: nobody waits for the others to fail.
       this.lockedSince = undefined;
+      this.options.onFailure?.();
       for (const { reject } of [...this.alone.splice(0), ...this.queue.clear()]) reject(asFailure(error));
       return false;
     }
@@ -162,6 +165,7 @@ export class Writer {
       this.database.raw.exec('COMMIT');
     } catch (error) {
       this.undo();
+      if (asFailure(error) instanceof StorageFailure) this.options.onFailure?.();
       if (group.length === 1) group[0]!.reject(error instanceof HalfDone ? error.refusal : asFailure(error));
       // One of the group failed in a way that no rule foresaw: the others must not feel it.
       else this.alone.push(...group);
