@@ -90,6 +90,8 @@ const problemFields = {
   title: anyText(),
   status: anyWhole(),
   detail: anyText(),
+  /** By which it is found in the log of the service. */
+  requestId: maybe(anyText()),
   errors: maybe(listOf(problemError, { most: MANY, of: 'errors' })),
 };
 

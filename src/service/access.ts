@@ -6,7 +6,8 @@ import type { Caches } from './held.js';
 import { notFound } from './problem.js';
 import type { TokenRecord, TokenStore } from './store/tokenStore.js';
 
-export type Who = Identity;
+/** `token`: the beginning of its hash, as lists show it. */
+export type Who = Identity & { token?: string };
 
 /** The cookie of a console session. */
 export const SESSION_COOKIE = 'dimestall_session';
@@ -58,7 +59,7 @@ export class Access {
 
   whoHas(token: string): Who | undefined {
     const known = this.known(token);
-    return known && { name: known.name, role: known.role };
+    return known && { name: known.name, role: known.role, token: known.hash.slice(0, ID_LENGTH) };
   }
 
   private known(token: string): TokenRecord | undefined {

@@ -19,9 +19,12 @@ import type { Aside, Threads } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
 import { Gate } from './gate.js';
+import { REQUEST_ID, RequestLog, requestId } from './requestLog.js';
+import type { Bill } from './workMeter.js';
 import type { Locals } from './gate.js';
 import type { FrontAsked, Prepared as PreparedFront } from './hotFront.js';
 import { metricsCreate } from './metrics.js';
+import type { Metrics } from './metrics.js';
 import { packageRoot, packageVersion } from '../packageRoot.js';
 import { Problem, notFound } from './problem.js';
 import { bodyReaders, requestSent } from './sent.js';
@@ -41,7 +44,8 @@ export function createApp(service: Service, threads: Threads): Express {
   app.set('trust proxy', service.trustProxy);
   const security = helmet(SECURITY);
   const safe = headersOf(security);
-  const metrics = metricsCreate(service);
+  const metrics = metricsCreate(service, threads);
+  const requests = new RequestLog(service.log);
   const gate = new Gate(service, threads, metrics);
   // Before everything else: this read is what games poll.
   app.get('/api/v1/shops/:shop/front', (request, response, next) => {
@@ -54,6 +58,12 @@ export function createApp(service: Service, threads: Threads): Express {
     }
   });
   app.use(security);
+  app.use((request, response, next) => {
+    const id = requestId(request);
+    response.locals['requestId'] = id;
+    response.set(REQUEST_ID, id);
+    next();
+  });
   app.get('/healthz', (_request, response) => {
     response.json({ status: 'up' });
   });
@@ -66,6 +76,7 @@ export function createApp(service: Service, threads: Threads): Express {
   app.use('/api', async (request, response, next) => {
     const who = signIn(service, request);
     if (!who && `${request.method} ${request.path.slice(V1.length)}` !== SIGN_IN) {
+      requests.begin(response);
       await gate.stranger(request);
       throw notSignedIn(request);
     }
@@ -78,6 +89,7 @@ export function createApp(service: Service, threads: Threads): Express {
       // Whoever may not do it, or asks for too much, is told so before their body is read.
       async (request, response, next) => {
         response.locals['key'] = key;
+        requests.begin(response);
         response.locals['who'] = admit(CONTRACT[key], response);
         await gate.enter(key, request, response);
         next();
@@ -111,7 +123,7 @@ export function createApp(service: Service, threads: Threads): Express {
     });
   }
   serveConsole(app, threads.first);
-  app.use(errorHandler(service));
+  app.use(errorHandler(service, metrics));
   return app;
 }
 
@@ -251,7 +263,7 @@ async function serve(
   response: Response,
 ): Promise<void> {
   const operation: Operation = CONTRACT[key];
-  const { who, bill, front } = response.locals as Locals;
+  const { who, bill, front } = response.locals as Locals & { who: Who; bill: Bill };
   const { meter } = service;
   const asked = { key, who, sent: requestSent(request) };
   // What changes something is done once it was accepted, whether its caller waits or not.
@@ -354,30 +366,40 @@ const bufferOf = (content: string | Uint8Array): Buffer =>
     : Buffer.from(content.buffer, content.byteOffset, content.byteLength);
 
 function sendProblem(response: Response, problem: Problem): void {
-  response.status(problem.status).type('application/problem+json').send(JSON.stringify(problem.body));
+  const body = { ...problem.body, requestId: response.locals['requestId'] as string | undefined };
+  response.status(problem.status).type('application/problem+json').send(JSON.stringify(body));
 }
 
 /** After how many seconds it is worth trying again. */
 const RETRY_S: Partial<Record<ProblemKind, number>> = { storage: 5, 'too-many': 5 };
 
 /** Turns whatever was thrown into problem details; what nobody foresaw is logged and told without details. */
-function errorHandler(service: Service): ErrorRequestHandler {
-  return (error: unknown, request, response, next) => {
+function errorHandler(service: Service, metrics: Metrics): ErrorRequestHandler {
+  return (error: unknown, _request, response, next) => {
     if (response.headersSent) {
       next(error);
       return;
     }
     const problem = asProblem(error);
+    const codes = codesOf(problem);
+    response.locals['code'] = codes.join(' ');
+    for (const code of codes) metrics.refused(code);
     const key = response.locals['key'] as Key | undefined;
     if (service.checkAnswers && key !== undefined && !(error instanceof Misfit))
       problemMustFit(key, problem.kind, problem.body);
     if (problem.kind === 'internal' || problem.kind === 'storage')
-      service.log.error({ err: error, method: request.method, path: request.path }, 'request failed');
+      service.log.error({ err: error, request: response.locals['requestId'] as string }, 'what broke');
     if (problem.kind === 'not-signed-in') response.set('WWW-Authenticate', 'Bearer');
     const retryS = problem.retryS ?? RETRY_S[problem.kind];
     if (retryS !== undefined) response.set('Retry-After', String(retryS));
     sendProblem(response, problem);
   };
+}
+
+/** The problem's own, and of a purchase or an act that is refused what refused it. */
+function codesOf({ kind, more }: Problem): string[] {
+  const { verdict } = more as { verdict?: { reasons: readonly { code: string }[] } };
+  return [kind, ...(verdict?.reasons.map(({ code }) => code) ?? [])];
 }
 
 function asProblem(error: unknown): Problem {

@@ -21,6 +21,10 @@ export class EventStreams {
   private readonly open = new Set<Open>();
   private readonly timer = setInterval(() => this.beat(), SILENT_MS).unref();
 
+  get count(): number {
+    return this.open.size;
+  }
+
   /** Throws where too many are open. `check` looks at what is sent. */
   stream(
     holder: string,

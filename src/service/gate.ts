@@ -14,8 +14,11 @@ import type { Bill } from './workMeter.js';
 /** What is known of a request on its way. */
 export interface Locals {
   key: Key;
-  who: Who;
-  bill: Bill;
+  requestId: string;
+  who?: Who;
+  bill?: Bill;
+  /** Of its problem, or of what refused it. */
+  code?: string;
   front?: FrontAsked;
 }
 
@@ -41,7 +44,7 @@ export class Gate {
     const done = this.metrics.begin(key);
     response.once('finish', () => done(response.statusCode));
     // Whoever signs in is not known yet.
-    const holder = operation.role === 'nobody' ? addressOf(request) : locals.who.name;
+    const holder = operation.role === 'nobody' ? addressOf(request) : locals.who!.name;
     const bill = { holder, ms: 0 };
     locals.bill = bill;
     const { first, second } = this.threads;

@@ -7,6 +7,7 @@ import { DAY_MS } from '../core/schedule/index.js';
 import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
 import { countText } from '../core/issue/index.js';
+import { packageVersion } from '../packageRoot.js';
 import { WORK_MS_PER_SECOND } from './allowance.js';
 import { Backups, DAMAGED, Damaged, checkProcess } from './backups.js';
 import { databaseBackup, databaseRestore } from './store/backup.js';
@@ -118,7 +119,10 @@ program
         backups?.close();
         void listening.close().then(() => process.exit(1));
       });
-    process.stdout.write(`Dime Stall listens on ${listening.url}\n`);
+    const words = `Dime Stall listens on ${listening.url}`;
+    // For people, or as a line of the log.
+    if (process.stdout.isTTY || options.log === 'silent') process.stdout.write(`${words}\n`);
+    else listening.service.log.info({ url: listening.url, version: packageVersion() }, words);
     for (const signal of ['SIGINT', 'SIGTERM'] as const)
       process.once(signal, () => {
         backups?.close();

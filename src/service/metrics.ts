@@ -2,13 +2,14 @@
 import { Counter, Gauge, Histogram, Registry, collectDefaultMetrics } from 'prom-client';
 import { methodOf, pathOf } from '../contract/index.js';
 import type { Key } from '../contract/index.js';
+import type { Threads } from './aside/aside.js';
 import type { Service } from './service.js';
 
 const FRESH_MS = 1000;
 
 export type Metrics = ReturnType<typeof metricsCreate>;
 
-export function metricsCreate(service: Service) {
+export function metricsCreate(service: Service, threads: Threads) {
   const registers = [new Registry()];
   const [registry] = registers as [Registry];
   collectDefaultMetrics({ register: registry });
@@ -28,11 +29,45 @@ export function metricsCreate(service: Service) {
         this.set(read());
       },
     });
-  gauge('dimestall_writer_groups', 'Groups that the writer committed', () => service.writer.committed.groups);
-  gauge('dimestall_writer_tasks', 'Pieces of work in those groups', () => service.writer.committed.tasks);
-  gauge('dimestall_front_kept', 'Storefront reads answered from prepared bytes', () => service.hotFront.counts.kept);
-  gauge('dimestall_front_made', 'Storefront reads that were worked out', () => service.hotFront.counts.made);
-  gauge('dimestall_faults', 'What failed while nobody waited for it, since the start', () => service.faults.count);
+  /** Of what is counted elsewhere since the start. */
+  const counter = (name: string, help: string, read: () => number) =>
+    new Counter({
+      name,
+      help,
+      registers,
+      collect() {
+        this.reset();
+        this.inc(read());
+      },
+    });
+  const { writer, hotFront, faults, runs, database } = service;
+  counter('dimestall_writer_groups_total', 'Groups that the writer committed', () => writer.committed.groups);
+  counter('dimestall_writer_tasks_total', 'Pieces of work in those groups', () => writer.committed.tasks);
+  counter('dimestall_front_kept_total', 'Storefront reads answered from prepared bytes', () => hotFront.counts.kept);
+  counter('dimestall_front_made_total', 'Storefront reads that were worked out', () => hotFront.counts.made);
+  counter('dimestall_faults_total', 'What failed while nobody waited for it', () => faults.count);
+  gauge('dimestall_writer_waiting', 'Pieces of work that wait for the writer', () => writer.waiting);
+  gauge('dimestall_runs_waiting', 'Simulations that wait for their turn', () => runs.counts.waiting);
+  gauge('dimestall_runs_active', 'Simulations that run', () => runs.counts.active);
+  gauge(
+    'dimestall_aside_waiting',
+    'Requests that wait to be worked out by another thread',
+    () => threads.first.waiting + threads.second.waiting,
+  );
+  gauge('dimestall_streams_open', 'Streams of events that are open', () => service.streams.count);
+  gauge('dimestall_database_bytes', 'Size of the database file', () => database.size());
+  gauge('dimestall_disk_free_bytes', 'What is left of its disk', () =>
+    Math.min(database.diskFree(), Number.MAX_SAFE_INTEGER),
+  );
+  gauge('dimestall_ready', '1 where /readyz says that it is ready', () =>
+    service.readiness.problem() === undefined ? 1 : 0,
+  );
+  const refused = new Counter({
+    name: 'dimestall_refused_total',
+    help: 'Requests that were refused, by the kind of the problem and by what refused a purchase or an act',
+    labelNames: ['code'],
+    registers,
+  });
   const work = new Counter({
     name: 'dimestall_work_seconds_total',
     help: "Time of the players' thread that was used, by the name of who asked; none without a token",
@@ -41,6 +76,7 @@ export function metricsCreate(service: Service) {
   });
   let made: { text: Promise<string>; ms: number } | undefined;
   return {
+    refused: (code: string) => refused.inc({ code }),
     worked: (holder: string, ms: number) =>
       work.inc({ holder: holder.startsWith('address ') ? 'none' : holder }, ms / 1000),
     begin: (key: Key) => {

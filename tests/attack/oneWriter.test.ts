@@ -169,7 +169,7 @@ describe('a disk that is full', () => {
       async () => (await stall.as('read').call('GET /runs/{run}', { params: { run: id } })).status === 'done',
     );
     expect((await stall.as('read').call('GET /runs/{run}/result', { params: { run: id } })).players).toBeDefined();
-    expect(await (await fetch(`${stall.url}/metrics`)).text()).toMatch(/dimestall_faults [1-9]/);
+    expect(await (await fetch(`${stall.url}/metrics`)).text()).toMatch(/dimestall_faults_total [1-9]/);
   });
 });
 

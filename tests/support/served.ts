@@ -22,6 +22,8 @@ export class Served {
   token = '';
   /** All that it wrote to its standard error. */
   told = '';
+  /** All that it wrote to its standard output: the log, where it is not silent. */
+  logged = '';
   private child: ChildProcess | undefined;
 
   async start(...options: string[]): Promise<void> {
@@ -35,6 +37,7 @@ export class Served {
     child.stderr.on('data', (chunk: Buffer) => (this.told += chunk.toString()));
     await new Promise<void>((resolve, reject) => {
       child.stdout.on('data', (chunk: Buffer) => {
+        this.logged += chunk.toString();
         if (chunk.toString().includes('listens on')) resolve();
       });
       child.once('exit', (code) => reject(new Error(`it ended with ${code}: ${this.told}`)));

@@ -62,6 +62,10 @@ export class Aside {
     return this.queue.size > 0;
   }
 
+  get waiting(): number {
+    return this.queue.size;
+  }
+
   /** Has the thread load what it needs before it is asked. */
   begin(): void {
     if (!this.isHere) this.worker ??= this.start();

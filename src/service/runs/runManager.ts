@@ -116,6 +116,10 @@ export class RunManager {
     private readonly longestMs = LONGEST_MS,
   ) {}
 
+  get counts(): { waiting: number; active: number } {
+    return { waiting: this.waiting.size, active: this.active.size };
+  }
+
   /** When the service starts: runs that its last stop cut off cannot go on. */
   async endUnfinished(): Promise<void> {
     await this.writer.submit(() => this.store.failUnfinished('the service stopped while it ran; run it again'));

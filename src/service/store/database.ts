@@ -27,6 +27,8 @@ export interface Database {
   path: string;
   /** Whether `path` still leads to the file that was opened. */
   isOnDisk(): boolean;
+  /** Of the file, in bytes. */
+  size(): number;
   /** What is left of its disk, in bytes. */
   diskFree(): number;
   close(): void;
@@ -101,7 +103,8 @@ function databaseOf(raw: Sqlite.Database, path: string, close = () => void raw.c
     const { bavail, bsize } = statfsSync(dirname(path));
     return bavail * bsize;
   };
-  return { db: drizzle(raw), raw, path, isOnDisk, diskFree, close };
+  const size = () => statSync(path, { throwIfNoEntry: false })?.size ?? 0;
+  return { db: drizzle(raw), raw, path, isOnDisk, size, diskFree, close };
 }
 
 /**

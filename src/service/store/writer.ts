@@ -96,6 +96,11 @@ export class Writer {
     return done;
   }
 
+  /** How much waits to be written. */
+  get waiting(): number {
+    return this.queue.size + this.alone.length;
+  }
+
   private soon(): void {
     this.scheduled = true;
     (this.options.defer ?? setImmediate)(() => this.flush());
