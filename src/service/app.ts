@@ -37,7 +37,8 @@ const SAFE_METHODS = new Set(['GET', 'HEAD']);
 const V1 = '/v1';
 const SIGN_IN = 'POST /session';
 
-export function createApp(service: Service, threads: Threads): Express {
+/** `isLoopback`: nobody but this machine is heard, so that what tells of the service needs no token. */
+export function createApp(service: Service, threads: Threads, isLoopback: boolean): Express {
   const app = express();
   app.disable('x-powered-by');
   app.disable('etag');
@@ -112,7 +113,9 @@ export function createApp(service: Service, threads: Threads): Express {
     await gate.passer(request);
     next();
   });
-  app.get('/metrics', async (_request, response) => {
+  app.get('/metrics', async (request, response) => {
+    // Routes and names of tokens are for those who may read.
+    if (!isLoopback && !signIn(service, request)) throw notSignedIn(request);
     response.type('text/plain; version=0.0.4').send(await metrics.text());
   });
   for (const [path, type, make] of DESCRIPTIONS) {

@@ -54,7 +54,10 @@ export async function serviceStart(options: ListenOptions): Promise<Listening> {
   // Nobody waits for what is live to be compiled.
   await service.sources.warm();
   const threads = { first: new Aside(service), second: new Aside(service) };
-  const server = createServer({ connectionsCheckingInterval: requestMs / 10 }, appOf(service, threads));
+  const server = createServer(
+    { connectionsCheckingInterval: requestMs / 10 },
+    appOf(service, threads, LOOPBACK.includes(host)),
+  );
   // A connection that stays open would be asked on again while the service stops.
   server.prependListener('request', (_request, response) => {
     if (service.readiness.isStopping) response.shouldKeepAlive = false;
@@ -89,9 +92,9 @@ async function settled(service: Service): Promise<void> {
   }
 }
 
-function appOf(service: Service, threads: Threads): ReturnType<typeof createApp> {
+function appOf(service: Service, threads: Threads, isLoopback: boolean): ReturnType<typeof createApp> {
   try {
-    return createApp(service, threads);
+    return createApp(service, threads, isLoopback);
   } catch (error) {
     service.database.close();
     throw new StartProblem(

@@ -36,3 +36,12 @@ test('the drill goes as it is written', async () => {
   const players = await served.client.call('GET /players');
   expect(players.items.map(({ id }) => id)).toEqual(['mateo']);
 });
+
+test('its table of figures is what the service tells, no more and no less', async () => {
+  const written = readFileSync(join(packageRoot(), 'docs/operations.md'), 'utf8');
+  const table = written.split('\n').filter((line) => line.startsWith('| `dimestall_'));
+  const inDocs = table.flatMap((line) => [...line.split('|')[1]!.matchAll(/`(\w+)`/g)].map(([, name]) => name));
+  const metrics = await (await fetch(`${served.url}/metrics`)).text();
+  const told = [...metrics.matchAll(/^# TYPE (dimestall_\w+) /gm)].map(([, name]) => name);
+  expect(inDocs.sort()).toEqual(told.sort());
+});

@@ -1,5 +1,5 @@
 /** What an operator reads afterwards: each request in a line, found by its id, without secrets or names of players. */
-import { ApiProblem } from '../../src/client/index.js';
+import type { ApiProblem } from '../../src/client/index.js';
 import { Served } from '../support/served.js';
 
 let served: Served;

@@ -2,7 +2,7 @@
 import ICAL from 'ical.js';
 import type { ChannelView, StreamEvent } from '../../src/contract/index.js';
 import { DAY, HOUR, NOW, demoDocument } from '../support/economy.js';
-import { startStall } from '../support/stall.js';
+import { problemOf, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let stall: Stall;
@@ -152,6 +152,26 @@ describe('channels', () => {
     expect(await detailOf(await buy('/purchases?channel=desk', 'c'))).toMatch(
       /There is no channel "desk". Known: live, phone/,
     );
+  });
+
+  test('there are no more than can be held ready', async () => {
+    const publish = stall.as('publish');
+    const point = (channel: string) =>
+      publish.call('PUT /channels/{channel}', { params: { channel }, body: { release: 1 } });
+    const { items } = await publish.call('GET /channels');
+    for (let n = items.length; n < 16; n++) await point(`shelf_${n}`);
+    expect(await problemOf(point('one_more'))).toMatchObject({
+      kind: 'bad-request',
+      message: expect.stringMatching(/16 channels/) as string,
+    });
+    expect(await problemOf(publish.call('POST /releases', { body: { note: 'x', channel: 'one_more' } }))).toMatchObject(
+      {
+        kind: 'bad-request',
+      },
+    );
+    // What is there already can be pointed anew, and nothing was published.
+    await point('live');
+    expect((await publish.call('GET /releases')).items).toHaveLength(1);
   });
 
   test('one that is in use is not deleted unless one insists, and live never', async () => {

@@ -12,6 +12,9 @@ import type { Trail } from '../store/trail.js';
 /** A channel that was read this recently is in use. */
 const IN_USE_MS = 24 * 3_600_000;
 
+/** What each points at is held compiled, so that players never wait for it. */
+export const MOST_CHANNELS = 16;
+
 export class Channels {
   /** Moves that stand, by channel, in the order in which they take effect. */
   private readonly standing: Held<Map<string, Move[]>>;
@@ -100,8 +103,13 @@ export class Channels {
     return all.slice(0, all.findIndex(({ id }) => id === move.id) + 1);
   }
 
-  /** Throws when a set time is not ahead: asked before anything is written. */
-  timeAhead(atMs: number | undefined): void {
+  /** Throws where it would be a channel too many, or a set time is not ahead: asked before anything is written. */
+  mayMove(channel: string, atMs: number | undefined): void {
+    if (!this.exists(channel) && this.moves().size >= MOST_CHANNELS)
+      throw new Problem(
+        'bad-request',
+        `There are ${MOST_CHANNELS} channels, which is the most. Delete one that nobody reads, then name "${channel}" again.`,
+      );
     const nowMs = this.now();
     if (atMs !== undefined && atMs <= nowMs)
       throw new Problem(
@@ -112,7 +120,7 @@ export class Channels {
 
   /** Inside the writer only. `atMs` schedules it; without, it holds at once. */
   move(channel: string, release: number, who: string, note: string, atMs?: number): Move {
-    this.timeAhead(atMs);
+    this.mayMove(channel, atMs);
     const nowMs = this.now();
     const last = this.current(channel);
     const move = this.store.add({

@@ -5,6 +5,7 @@ import type { EconomyDocument } from '../../core/document/index.js';
 import { documentShelfRules, economyCompile, economyCompileSteps } from '../../core/economy/index.js';
 import { MOST_PROBLEMS } from '../../core/issue/index.js';
 import type { Economy, ShelfRule } from '../../core/economy/index.js';
+import { MOST_CHANNELS } from '../channels/channels.js';
 import type { Channels } from '../channels/channels.js';
 import type { DraftCases } from '../draft/cases.js';
 import type { Draft } from '../draft/draft.js';
@@ -22,8 +23,8 @@ export interface Compiled {
   economy: Economy;
 }
 
-/** More of them are rarely asked about at once; those that channels point at are asked about all the time. */
-const MOST_COMPILED = 16;
+/** What channels point at is asked about all the time, what comes on them next, and others now and then. */
+const MOST_COMPILED = 2 * MOST_CHANNELS;
 const MOST_RULES = 100;
 
 export class Releases {
@@ -177,7 +178,7 @@ function releaseWrite(
   document: EconomyDocument,
 ): Published {
   // Asked before anything is written: what is refused leaves nothing behind.
-  channels.timeAhead(atMs);
+  channels.mayMove(channel, atMs);
   const publishedMs = now();
   const number = store.add({ document, note, draftRevision: revision, publishedMs, publishedBy: who });
   trail.add(who, 'release.publish', `release ${number}`, note);
