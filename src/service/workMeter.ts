@@ -20,7 +20,6 @@ export class WorkMeter {
 
   /** Does `work` now, and puts on the bill what it takes until it returns; what it then waits for is not counted. */
   run<T>(bill: Bill, work: () => T): T {
-    this.tick();
     const before = this.current;
     this.current = bill;
     const start = performance.now();
@@ -28,10 +27,15 @@ export class WorkMeter {
       return work();
     } finally {
       this.current = before;
-      const ms = performance.now() - start;
-      this.used += ms;
-      bill.ms += ms;
+      this.charge(bill, performance.now() - start);
     }
+  }
+
+  /** Puts on the bill what was done for it, in ms. */
+  charge(bill: Bill, ms: number): void {
+    this.tick();
+    this.used += ms;
+    bill.ms += ms;
   }
 
   /**

@@ -111,19 +111,8 @@ export class Writer {
     if (this.queue.size + this.alone.length === 0) return;
     if (!this.begin()) return;
     const one = this.alone.shift();
-    if (one) this.commit([one][Symbol.iterator]());
-    else this.commit(this.group());
+    this.commit(one ? [one] : this.queue, one ? 1 : GROUP_LIMIT);
     if (this.queue.size + this.alone.length > 0 && !this.scheduled) this.soon();
-  }
-
-  /** What goes into one transaction, by holders in turn. */
-  private *group(): Generator<Task, void, undefined> {
-    const until = performance.now() + GROUP_MS;
-    for (let count = 0; count < GROUP_LIMIT && (count === 0 || performance.now() < until); count++) {
-      const task = this.queue.shift();
-      if (!task) return;
-      yield task;
-    }
   }
 
   /** Begins a transaction. Where another process holds the database, it is tried again without holding anybody up. */
@@ -148,24 +137,30 @@ export class Writer {
     }
   }
 
-  /** Inside a transaction that has begun. */
-  private commit(tasks: Iterator<Task>): void {
+  /** Inside a transaction that has begun: up to `most` of what waits, for as long as a group may take. */
+  private commit(waiting: { shift(): Task | undefined }, most: number): void {
     const group: Task[] = [];
     const done: { task: Task; value: unknown }[] = [];
     const refused: { task: Task; error: unknown }[] = [];
+    let atMs = performance.now();
+    const untilMs = atMs + GROUP_MS;
     try {
-      for (let next = tasks.next(); !next.done; next = tasks.next()) {
-        const task = next.value;
+      while (group.length < most && atMs < untilMs) {
+        const task = waiting.shift();
+        if (!task) break;
         group.push(task);
         const before = this.changes();
         try {
-          done.push({ task, value: this.meter.run(task.bill, task.work) });
+          done.push({ task, value: task.work() });
         } catch (error) {
           if (!this.options.isRefusal(error)) throw error;
           // Refusals come before the first write; one that does not would leave half of its work in the group.
           if (this.changes() !== before) throw new HalfDone(error);
           refused.push({ task, error });
         }
+        const endMs = performance.now();
+        this.meter.charge(task.bill, endMs - atMs);
+        atMs = endMs;
       }
       this.database.raw.exec('COMMIT');
     } catch (error) {
