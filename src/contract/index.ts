@@ -12,7 +12,7 @@ export type {
   SaveKey,
   StreamKey,
 } from './contract.js';
-export { BODY_KB, PICTURE_KB, isAside, isMedia, methodOf, pathOf } from './operation.js';
+export { BODY_KB, PICTURE_KB, PICTURE_NAME, isAside, isMedia, methodOf, pathOf } from './operation.js';
 export type { Media, Method, Operation, RawContent, Status } from './operation.js';
 export { openApiDocument } from './openapi.js';
 export { COMMON_PROBLEMS, PROBLEMS, problemSchemas } from './problem.js';

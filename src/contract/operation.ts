@@ -16,6 +16,8 @@ export const BATCH_KB = 512;
 export const DOCUMENT_KB = 12 * 1024;
 /** The largest picture: an icon is small, and every player would load it. */
 export const PICTURE_KB = 512;
+/** What a picture can be called: it is the name of a file wherever it is kept. */
+export const PICTURE_NAME = /^[a-z0-9][a-z0-9_-]{0,59}\.(png|jpg|jpeg|webp|gif)$/;
 
 /** A body that is no JSON. */
 export interface Media {

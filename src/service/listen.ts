@@ -24,8 +24,9 @@ const BACKLOG = 4096;
 
 /** How long a stop waits for what is being answered. */
 const STOP_MS = 10_000;
-/** How often connections are closed meanwhile on which nothing is asked. */
-const IDLE_MS = 20;
+/** How often it is looked whether all are answered, and how often in a row that must be so. */
+const ROUND_MS = 10;
+const QUIET_ROUNDS = 2;
 
 const LOOPBACK = ['127.0.0.1', '::1', 'localhost'];
 
@@ -58,8 +59,11 @@ export async function serviceStart(options: ListenOptions): Promise<Listening> {
     { connectionsCheckingInterval: requestMs / 10 },
     appOf(service, threads, LOOPBACK.includes(host)),
   );
-  // A connection that stays open would be asked on again while the service stops.
+  const asked = { open: 0 };
   server.prependListener('request', (_request, response) => {
+    asked.open++;
+    response.once('close', () => asked.open--);
+    // A connection that stays open would be asked on again while the service stops.
     if (service.readiness.isStopping) response.shouldKeepAlive = false;
   });
   server.requestTimeout = requestMs;
@@ -78,7 +82,7 @@ export async function serviceStart(options: ListenOptions): Promise<Listening> {
   return {
     service,
     url: `http://${host.includes(':') ? `[${host}]` : host}:${port}`,
-    close: () => stop(service, threads, server),
+    close: () => stop(service, threads, server, asked),
   };
 }
 
@@ -123,17 +127,26 @@ function listenAdvice(error: NodeJS.ErrnoException, port: number, host: string):
 }
 
 /** Nobody new is heard; what was accepted is answered, as far as that takes no longer than `STOP_MS`. */
-async function stop(service: Service, { first, second }: Threads, server: Server): Promise<void> {
+async function stop(
+  service: Service,
+  { first, second }: Threads,
+  server: Server,
+  asked: { readonly open: number },
+): Promise<void> {
   service.readiness.isStopping = true;
   const closed = new Promise<void>((resolve) => {
     server.close(() => resolve());
   });
   service.schedule.close();
   service.streams.close();
-  // Whoever was answered keeps the connection for what they ask next.
-  const idle = setInterval(() => server.closeIdleConnections(), IDLE_MS);
-  await Promise.race([closed, delay(STOP_MS, undefined, { ref: false })]);
-  clearInterval(idle);
+  // Connections stay open of those who were answered, and of browsers that have yet to ask: nobody waits for them. What
+  // is on its way while the last is answered is heard in the next round.
+  const untilMs = performance.now() + STOP_MS;
+  for (let quiet = 0; quiet < QUIET_ROUNDS && performance.now() < untilMs;) {
+    server.closeIdleConnections();
+    await delay(ROUND_MS);
+    quiet = asked.open === 0 ? quiet + 1 : 0;
+  }
   server.closeAllConnections();
   await Promise.all([first.close(), second.close()]);
   await service.runs.close();

@@ -159,6 +159,7 @@ describe('failing at each row', () => {
   /** What callers are told, from what is held in memory. */
   const answers = async (): Promise<unknown> => {
     const read = stall.as('admin');
+    const raw = (path: string) => stall.raw('GET', path, { headers: { 'X-Request-Id': 'the-same' } });
     return [
       await read.call('GET /draft'),
       await read.call('GET /channels'),
@@ -166,8 +167,8 @@ describe('failing at each row', () => {
       await read.call('GET /pictures'),
       await read.call('GET /tokens'),
       await read.call('GET /runs'),
-      (await (await stall.raw('GET', '/players/lia')).json()) as unknown,
-      await (await stall.raw('GET', '/shops/lantern_wagon/front?player=lia')).text(),
+      (await (await raw('/players/lia')).json()) as unknown,
+      await (await raw('/shops/lantern_wagon/front?player=lia')).text(),
     ];
   };
 

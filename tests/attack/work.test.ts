@@ -113,6 +113,13 @@ const ATTACKS: Record<string, Attack> = {
     status: 422,
     says: /parts/,
   },
+  'a patch that copies from nowhere': {
+    method: 'PATCH',
+    path: '/draft',
+    body: [{ op: 'copy', path: '/items/x' }],
+    status: 422,
+    says: /\\"copy\\" needs \\"from\\"/,
+  },
   'JSON three million levels deep': {
     method: 'PUT',
     path: '/draft',
@@ -140,6 +147,7 @@ const ATTACKS: Record<string, Attack> = {
     status: 400,
     says: /too far away/,
   },
+  '900,000 times the same key': file('a: 1\n'.repeat(900_000)),
   '10,000 aliases': file(`a: &a 1\nitems: [${many(10_000, () => '*a')}]`),
   '100,000 unknown sections': file(Array.from({ length: 100_000 }, (_, n) => `s${n}: 1`).join('\n')),
   'references to 2,000 unknown currencies': {
@@ -244,6 +252,48 @@ describe('a long batch', () => {
     // In one transaction, the first would be done before it and the second after.
     expect(done).toBeGreaterThan(3);
   });
+});
+
+test('what is worked out aside goes by holder, in turns: who asks once waits for one of those who ask for much', async () => {
+  const clientOf = async (name: string): Promise<Client> => {
+    const { token } = await served.client.call('POST /tokens', { body: { name, role: 'read' } });
+    return new Client({ url: served.url, token });
+  };
+  const [many, once] = [await clientOf('many'), await clientOf('once')];
+  const ask = (client: Client) =>
+    client.call('GET /calendar', { query: { from: '2027-01-01', to: '2028-01-01', source: 'draft' } });
+  let answered = 0;
+  const COUNT = 20;
+  const flood = Promise.all(Array.from({ length: COUNT }, async () => ask(many).then(() => answered++)));
+  // It has begun: all of them wait.
+  while (answered < 1) await new Promise((resolve) => setImmediate(resolve));
+  await ask(once);
+  expect(answered).toBeLessThan(COUNT / 2);
+  await flood;
+});
+
+test('many large documents that are packed small take no more memory than a few', async () => {
+  const packed = gzipSync(Buffer.alloc(11 * 1024 * 1024, ' '));
+  const send = async (): Promise<number> => {
+    const response = await fetch(`${served.url}/api/v1/draft`, {
+      method: 'PUT',
+      headers: {
+        Authorization: `Bearer ${served.token}`,
+        'Content-Type': 'application/json',
+        'Content-Encoding': 'gzip',
+        'If-Match': '"1"',
+      },
+      body: packed,
+    });
+    await response.text();
+    return response.status;
+  };
+  await send();
+  const beforeMb = served.memoryMb();
+  const statuses = await Promise.all(Array.from({ length: 100 }, send));
+  // Each of them is either no JSON, or not taken in.
+  expect(new Set(statuses)).toEqual(new Set([400, 429]));
+  expect(served.memoryMb() - beforeMb).toBeLessThan(500);
 });
 
 test('who asks for too much at once is told to wait, and the others are served', async () => {

@@ -1,6 +1,8 @@
 import { spawn } from 'node:child_process';
 import { once } from 'node:events';
-import { cpSync, existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
+import { cpSync, existsSync, mkdirSync, readFileSync, readdirSync, writeFileSync } from 'node:fs';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
 import { join } from 'node:path';
 import { DEMO_FOLDER } from '../support/economy.js';
 import { CLI, runCli, runProcess } from '../support/cli.js';
@@ -207,6 +209,29 @@ describe('from folder to release', () => {
     expect(pulled).toContain('shells: 1300');
     expect(pulled).toContain('# Frames: one of each, bought once.');
     expect((await cli('diff', path, DEMO_FOLDER)).out).toBe('Storm Frame, worth in Shells: 1300 -> 1400\n');
+  });
+
+  test('a pull writes nothing outside of its folder, whatever the service says', async () => {
+    const name = '../../escaped.png';
+    const lying = createServer((request, response) => {
+      const isList = request.url!.endsWith('/pictures');
+      const body = isList
+        ? { items: [{ name, type: 'image/png', hash: 'x', savedMs: 0, savedBy: 'x' }], next: null }
+        : { revision: 1, savedMs: 0, savedBy: 'x', document: { name: 'Mine', timeZone: 'UTC' } };
+      const isPicture = request.url!.includes('escaped');
+      response.setHeader('Content-Type', isPicture ? 'image/png' : 'application/json');
+      response.end(isPicture ? 'picture' : JSON.stringify(body));
+    });
+    lying.listen(0, '127.0.0.1');
+    await once(lying, 'listening');
+    const { port } = lying.address() as AddressInfo;
+    const path = join(folder.path, 'a', 'b', 'c');
+    const { code, err } = await runCli(['--url', `http://127.0.0.1:${port}`, '--token', 'x', 'pull', path]);
+    lying.closeAllConnections();
+    lying.close();
+    expect([code, err]).toEqual([1, expect.stringContaining('no name that a picture can have')]);
+    const all = readdirSync(folder.path, { recursive: true, encoding: 'utf8' });
+    expect(all.filter((file) => file.includes('escaped'))).toEqual([]);
   });
 
   test('a pull begins a folder, and a push from what was pulled overwrites nobody', async () => {

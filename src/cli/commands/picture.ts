@@ -3,7 +3,8 @@ import { basename, extname, join } from 'node:path';
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs';
 import type { Command } from 'commander';
 import type { Client } from '../../client/index.js';
-import { UsageProblem, clientOf, wantsJson } from '../context.js';
+import { PICTURE_NAME } from '../../contract/index.js';
+import { CommandRefused, UsageProblem, clientOf, wantsJson } from '../context.js';
 import { folderPictures, picturesFolder } from '../folder.js';
 import { printTable } from '../output.js';
 import { print, printJson } from '../print.js';
@@ -41,7 +42,12 @@ export async function picturesPush(client: Client, folder: string): Promise<stri
 /** Brings the service's pictures into the folder. */
 export async function picturesPull(client: Client, folder: string): Promise<string[]> {
   const written: string[] = [];
-  for (const { name } of (await client.call('GET /pictures')).items) {
+  const { items } = await client.call('GET /pictures');
+  // Whatever answers, nothing is written elsewhere than in the folder.
+  for (const { name } of items)
+    if (!PICTURE_NAME.test(name))
+      throw new CommandRefused(`The service tells of a picture "${name}", which is no name that a picture can have.`);
+  for (const { name } of items) {
     const bytes = Buffer.from(await client.call('GET /pictures/{picture}', { params: { picture: name } }));
     const file = join(picturesFolder(folder), name);
     if (existsSync(file) && readFileSync(file).equals(bytes)) continue;

@@ -61,7 +61,7 @@ export function folderRead(files: readonly SourceFile[]): FolderRead {
     // One slip can make the parser report the same place twice.
     const distinct = new Map(yaml.errors.map((error) => [`${error.code} ${error.pos[0]}`, error]));
     for (const { message, pos } of distinct.values()) issues.push(yamlIssue(one, message, pos[0]));
-    issues.push(...contentIssues(one));
+    for (const issue of contentIssues(one)) issues.push(issue);
   }
   const owners = new Map<string, ParsedFile>();
   const raw = issues.length > 0 ? {} : merge(parsed, owners, issues);
@@ -90,6 +90,7 @@ function contentIssues(file: ParsedFile): Issue[] {
       const seen = new Set<string>();
       for (const { key } of items as Pair[]) {
         const name = isScalar(key) ? String(key.value) : undefined;
+        if (issues.length >= MOST_ISSUES) return visit.BREAK;
         if (name !== undefined && seen.has(name))
           issues.push({
             code: 'duplicate-id',
@@ -100,6 +101,7 @@ function contentIssues(file: ParsedFile): Issue[] {
           });
         if (name !== undefined) seen.add(name);
       }
+      return undefined;
     },
     Alias: (_, { range }) => {
       if (++aliases <= MOST_ALIASES) return undefined;
@@ -111,6 +113,8 @@ function contentIssues(file: ParsedFile): Issue[] {
 }
 
 const MOST_ALIASES = 100;
+/** Of one kind in one file; the first of them are told, and more help nobody. */
+const MOST_ISSUES = 1000;
 const aliasIssue = (file: ParsedFile, message: string): Issue => ({
   code: 'yaml-syntax',
   pointer: '',
@@ -275,7 +279,9 @@ const DEFAULT_FILES: Readonly<Record<(typeof SECTIONS)[number], string>> = {
   cases: 'cases.yaml',
 };
 const defaultFile = (section: string): string =>
-  (DEFAULT_FILES as Readonly<Record<string, string>>)[section] ?? DEFAULT_FILES.attributes;
+  Object.hasOwn(DEFAULT_FILES, section)
+    ? DEFAULT_FILES[section as keyof typeof DEFAULT_FILES]
+    : DEFAULT_FILES.attributes;
 
 /**
  * The texts of a folder brought to `wanted`: only what differs is rewritten, so comments and layout stay.

@@ -218,6 +218,8 @@ function patched(document: EconomyDocument, operations: readonly Operation[]): u
   let result: unknown = { ...document };
   let parts: number | undefined;
   for (const [index, operation] of operations.entries()) {
+    if ((operation.op === 'copy' || operation.op === 'move') && typeof operation.from !== 'string')
+      throw patchRefused(index, `"${operation.op}" needs "from"`, 'Write where it comes from: "from": "/items/...".');
     if (operation.op === 'copy') {
       parts = (parts ?? partsIn(document)) + partsIn(valueAt(result, pointerSegments(operation.from)));
       if (parts > MOST_PARTS)

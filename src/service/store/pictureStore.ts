@@ -2,14 +2,13 @@
 import { createHash } from 'node:crypto';
 import { eq } from 'drizzle-orm';
 import { imageSize } from 'image-size';
-import { PICTURE_KB } from '../../contract/index.js';
+import { PICTURE_KB, PICTURE_NAME } from '../../contract/index.js';
 import { Problem, notFound } from '../problem.js';
 import type { Caches } from '../held.js';
 import type { Database } from './database.js';
 import { pictures } from './tables.js';
 
 const MAX_SIDE = 2048;
-const NAME = /^[a-z0-9][a-z0-9_-]{0,59}\.(png|jpg|jpeg|webp|gif)$/;
 
 export interface Picture {
   name: string;
@@ -87,7 +86,7 @@ function pictureType(name: string, bytes: Buffer): string {
   const refused = (detail: string): Problem => new Problem('bad-picture', detail);
   if (/\.svg$/i.test(name) || /^\s*(<\?xml|<svg)/i.test(bytes.toString('latin1', 0, 200)))
     throw refused('SVG is not taken, because it can hold scripts. Save the picture as PNG or WebP.');
-  if (!NAME.test(name))
+  if (!PICTURE_NAME.test(name))
     throw refused(
       `"${name}" cannot be a picture's name. Use small letters, digits, _ and -, ending in .png, .jpg, .webp or .gif.`,
     );
