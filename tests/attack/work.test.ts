@@ -147,7 +147,8 @@ const ATTACKS: Record<string, Attack> = {
     status: 400,
     says: /too far away/,
   },
-  '900,000 times the same key': file('a: 1\n'.repeat(900_000)),
+  '900,000 times the same key': { ...file('a: 1\n'.repeat(900_000)), says: /more than 300000 lines and commas/ },
+  '200,000 times the same key': { ...file('a: 1\n'.repeat(200_000)), says: /stands twice in one group/ },
   '10,000 aliases': file(`a: &a 1\nitems: [${many(10_000, () => '*a')}]`),
   '100,000 unknown sections': file(Array.from({ length: 100_000 }, (_, n) => `s${n}: 1`).join('\n')),
   'references to 2,000 unknown currencies': {
