@@ -6,7 +6,7 @@ import { join } from 'node:path';
 import { placeWords } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { countText, pointerSegments } from '../../core/issue/index.js';
-import { memoryNeeded, scenarioResolve } from '../../core/simulation/index.js';
+import { crowdSize, memoryNeeded, scenarioResolve } from '../../core/simulation/index.js';
 import type { SimulationResult } from '../../core/simulation/index.js';
 import type { Page, RunSetupView, RunStatus, RunView } from '../../contract/index.js';
 import { memoryFree, memoryLimit } from '../../runs/memory.js';
@@ -53,6 +53,8 @@ export interface RunAsked {
   text: string;
   /** About what it takes of memory. */
   bytes: number;
+  /** Days of players that it plays. */
+  playerDays: number;
 }
 
 /** Throws a problem that lists everything that is wrong with the scenario. `named` is a name of its own. */
@@ -66,6 +68,7 @@ export function runAsked(document: EconomyDocument, setup: RunSetupView, named?:
     setup: setupTold(document, setup),
     text: JSON.stringify(document),
     bytes: THREAD_BYTES + memoryNeeded(resolved.value),
+    playerDays: days * crowdSize(resolved.value),
   };
 }
 
@@ -85,6 +88,7 @@ interface Waiting {
   who: string;
   task: RunTask;
   bytes: number;
+  playerDays: number;
 }
 
 interface Active extends Omit<Waiting, 'task'> {
@@ -97,8 +101,8 @@ interface Active extends Omit<Waiting, 'task'> {
 export class RunManager {
   private readonly waiting = new FairQueue<Waiting>();
   private readonly active = new Map<number, Active>();
-  /** What a run took of late, in ms. */
-  private usualMs: number | undefined;
+  /** What a day of a player took of late, in ms. */
+  private dayMs: number | undefined;
   /** Threads without a run: what they have learned of the engine makes the next run begin at full speed. */
   private readonly idle: Worker[] = [];
   private readonly listeners = new Map<number, Set<Listener>>();
@@ -125,7 +129,7 @@ export class RunManager {
     await this.writer.submit(() => this.store.failUnfinished('the service stopped while it ran; run it again'));
   }
 
-  async begin({ name, days, setup, text, bytes }: RunAsked, who: string): Promise<RunView> {
+  async begin({ name, days, setup, text, bytes, playerDays }: RunAsked, who: string): Promise<RunView> {
     if (this.waiting.size >= MOST_WAITING || this.waiting.sizeOf(who) >= MOST_WAITING_EACH)
       throw new Problem(
         'too-many',
@@ -133,7 +137,13 @@ export class RunManager {
       );
     const run = { name, setup, status: 'waiting', day: 0, days, createdMs: this.now(), createdBy: who } as const;
     const id = await this.writer.submit(() => this.store.add(run));
-    this.waiting.push(who, { id, who, bytes, task: { text, scenario: setup.scenario, options: setup.options } });
+    this.waiting.push(who, {
+      id,
+      who,
+      bytes,
+      playerDays,
+      task: { text, scenario: setup.scenario, options: setup.options },
+    });
     this.next();
     return this.get(id);
   }
@@ -147,14 +157,14 @@ export class RunManager {
     // Alone, it is told what it lacks; beside others, it waits until they are done.
     if (this.active.size > 0 && run.bytes > freeBytes) return;
     this.waiting.take(run);
-    const { id, who, bytes, task } = run;
+    const { id, who, bytes, playerDays, task } = run;
     // A run that is alone may use all there is; one beside another has a thread, and the system shares the cores out.
     const alone = this.active.size === 0 && this.waiting.size === this.waiting.sizeOf(who);
     // A thread that is there has taken its part already.
     const forThread = this.idle.length > 0 ? 0 : THREAD_BYTES;
     const thread = this.idle.pop() ?? this.thread();
     const timer = setTimeout(() => this.giveUp(id), this.longestMs).unref();
-    this.active.set(id, { id, who, bytes, thread, timer, sinceMs: performance.now() });
+    this.active.set(id, { id, who, bytes, playerDays, thread, timer, sinceMs: performance.now() });
     this.change(id, { status: 'running' });
     const order: RunOrder = { task, freeBytes: freeBytes - forThread, ...(alone ? {} : { workers: 1 }) };
     thread.postMessage(order);
@@ -221,8 +231,8 @@ export class RunManager {
     clearTimeout(run.timer);
     this.active.delete(id);
     if (outcome.status === 'done') {
-      const tookMs = performance.now() - run.sinceMs;
-      this.usualMs = this.usualMs === undefined ? tookMs : this.usualMs + WEIGHT * (tookMs - this.usualMs);
+      const tookMs = (performance.now() - run.sinceMs) / run.playerDays;
+      this.dayMs = this.dayMs === undefined ? tookMs : this.dayMs + WEIGHT * (tookMs - this.dayMs);
     }
     this.change(id, { day: this.ahead.get(id)?.day ?? 0, ...outcome });
     if (gone) void gone.then(() => this.next());
@@ -308,14 +318,18 @@ export class RunManager {
 
   /** About how long a run waits before which so many others have their turn; null while nothing can be told. */
   private waitMs(ahead: number): number | null {
+    const { dayMs } = this;
     const nowMs = performance.now();
-    const left = [...this.active.values()].map(({ id, sinceMs }) => {
+    const left = [...this.active.values()].map(({ id, sinceMs, playerDays }) => {
       const { done = 0 } = this.ahead.get(id) ?? {};
-      return done > LEAST_DONE ? ((nowMs - sinceMs) * (1 - done)) / done : this.usualMs;
+      const tookMs = nowMs - sinceMs;
+      if (done > LEAST_DONE) return (tookMs * (1 - done)) / done;
+      return dayMs === undefined ? Infinity : Math.max(0, playerDays * dayMs - tookMs);
     });
-    const first = Math.min(...left.map((ms) => ms ?? Infinity));
-    if (!Number.isFinite(first) || (ahead > 0 && this.usualMs === undefined)) return null;
-    return Math.round(first + (ahead * (this.usualMs ?? 0)) / MOST_ACTIVE);
+    const before = this.waiting.inOrder().slice(0, ahead);
+    const beforeMs = before.reduce((sum, { playerDays }) => sum + playerDays * (dayMs ?? Infinity), 0);
+    const allMs = Math.min(...left) + beforeMs / MOST_ACTIVE;
+    return Number.isFinite(allMs) ? Math.round(allMs) : null;
   }
 
   page(cursor: number, limit: number): Page<RunView> {
