@@ -14,7 +14,8 @@ import { SESSION_COOKIE } from './access.js';
 import type { Who } from './access.js';
 import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
 import { HANDLERS } from './handlers/index.js';
-import type { EventStream, Incoming, Reply, Worked } from './handler.js';
+import type { EventStream } from './eventStream.js';
+import type { Incoming, Reply, Worked } from './handler.js';
 import type { Aside, Threads } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
@@ -26,7 +27,7 @@ import type { FrontAsked, Prepared as PreparedFront } from './hotFront.js';
 import { metricsCreate } from './metrics.js';
 import type { Metrics } from './metrics.js';
 import { packageRoot, packageVersion } from '../packageRoot.js';
-import { Problem, notFound } from './problem.js';
+import { CallerGone, Problem, notFound } from './problem.js';
 import { bodyReaders, requestSent } from './sent.js';
 import type { Service } from './service.js';
 import { PortionFailure, StorageFailure } from './store/writer.js';
@@ -379,6 +380,11 @@ const RETRY_S: Partial<Record<ProblemKind, number>> = { storage: 5, 'too-many': 
 /** Turns whatever was thrown into problem details; what nobody foresaw is logged and told without details. */
 function errorHandler(service: Service, metrics: Metrics): ErrorRequestHandler {
   return (error: unknown, _request, response, next) => {
+    // It is not that anything broke, and nobody is there to be told.
+    if (error instanceof CallerGone) {
+      response.destroy();
+      return;
+    }
     if (response.headersSent) {
       next(error);
       return;

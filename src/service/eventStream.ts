@@ -1,7 +1,15 @@
 /** Server-sent events: what a handler sends goes out as it comes, to whoever reads it and still may. */
 import type { Response } from 'express';
-import type { EventStream } from './handler.js';
 import { Problem } from './problem.js';
+
+/** A stream of server-sent events: `send` until `close`; `onClose` runs when the caller has gone. */
+export interface EventStream<T> {
+  /** Sends the head of the answer, so that the caller knows that it is heard. */
+  open(): void;
+  send(event: string, data: T, id?: string): void;
+  close(): void;
+  onClose(listener: () => void): void;
+}
 
 const MOST_UNREAD_BYTES = 1024 * 1024;
 /** Streams that are open at once, of all and of one holder of a token. */

@@ -14,6 +14,7 @@ import type {
   StreamKey,
 } from '../contract/index.js';
 import type { Who } from './access.js';
+import type { EventStream } from './eventStream.js';
 import type { Prepared } from './draft/draft.js';
 import type { Publishing } from './releases/releases.js';
 import type { RunAsked } from './runs/runManager.js';
@@ -48,15 +49,6 @@ export interface Reply<T> {
   headers?: Record<string, string | undefined>;
   /** Bytes that are ready to send, with their content type. */
   bytes?: { type: string; content: Buffer | string };
-}
-
-/** A stream of server-sent events: `send` until `close`; `onClose` runs when the caller has gone. */
-export interface EventStream<T> {
-  /** Sends the head of the answer, so that the caller knows that it is heard. */
-  open(): void;
-  send(event: string, data: T, id?: string): void;
-  close(): void;
-  onClose(listener: () => void): void;
 }
 
 /** What came of working something out aside: what is to be written, and what is answered beside that. */

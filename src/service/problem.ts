@@ -25,6 +25,9 @@ export class Problem<K extends ProblemKind = ProblemKind> extends Error {
   }
 }
 
+/** Whoever asked is not there any more, so that what takes long was given up. */
+export class CallerGone extends Error {}
+
 /** The first issues as problem details tell them, and how many more there are. */
 export const errorsOf = (issues: readonly Issue[]): NonNullable<ProblemBody['errors']> =>
   issuesTold([...issues]).map(({ pointer, code, message, fix, place }) => ({

@@ -9,7 +9,7 @@ import { countText } from '../../core/issue/index.js';
 import { packageRoot } from '../../packageRoot.js';
 import { memoryLimit } from '../../runs/memory.js';
 import { FairQueue } from '../fairQueue.js';
-import { Problem } from '../problem.js';
+import { CallerGone, Problem } from '../problem.js';
 import type { Reply, Worked } from '../handler.js';
 import type { Service } from '../service.js';
 import { handsOver, jobDo } from './job.js';
@@ -112,7 +112,7 @@ export class Aside {
     if (this.active) return;
     this.active = this.queue.shift();
     for (; this.active && !this.active.isWanted(); this.active = this.queue.shift())
-      this.active.reject(new Error('the caller has gone'));
+      this.active.reject(new CallerGone());
     if (!this.active) return;
     this.begin();
     this.activeSince = performance.now();

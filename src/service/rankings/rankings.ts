@@ -21,6 +21,7 @@ import {
 } from '../../core/ranking/index.js';
 import type { Contest, Levels, Order, Scored } from '../../core/ranking/index.js';
 import type { Caches } from '../held.js';
+import { CallerGone } from '../problem.js';
 import { inSlices } from '../slices.js';
 import type { RankingStore } from '../store/rankingStore.js';
 
@@ -93,7 +94,7 @@ export class Rankings {
         await kept.whole;
       } catch (error) {
         // It was given up just before this caller asked.
-        if (error instanceof GivenUp && isWanted()) continue;
+        if (error instanceof CallerGone && isWanted()) continue;
         throw error;
       }
       if (kept.moving) await inSlices(timePasses(kept, kept.moving, nowMs));
@@ -150,7 +151,7 @@ export class Rankings {
     const pages: Scored[][] = [];
     for (const page of this.pages(kept, nowMs)) {
       if (!kept.isTrue) return;
-      if (!kept.askers.some((isWaiting) => isWaiting())) throw new GivenUp();
+      if (!kept.askers.some((isWaiting) => isWaiting())) throw new CallerGone();
       pages.push(page);
       for (const { who, score } of page) scores.set(who, score);
       yield;
@@ -243,9 +244,6 @@ export class Rankings {
     }
   }
 }
-
-/** Nobody waits for it any more. */
-class GivenUp extends Error {}
 
 /** What of somebody rankings look at. */
 type Scores = Pick<Player, 'id' | 'counters'> & { balances: Readonly<Record<string, { units: Units }>> };
