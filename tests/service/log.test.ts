@@ -84,6 +84,21 @@ test('neither tokens nor names of players are in it, whoever tries', async () =>
   expect(served.logged).not.toContain(served.token);
 });
 
+test('who goes away while they wait has broken nothing', async () => {
+  const gone = new AbortController();
+  const year = `${served.url}/api/v1/calendar?from=2027-01-01&to=2028-01-01&source=draft`;
+  const headers = { Authorization: `Bearer ${served.token}` };
+  const asked = Array.from({ length: 12 }, () => fetch(year, { headers, signal: gone.signal }).catch(() => 'gone'));
+  // Two at least are behind one that is answered.
+  await Promise.race(asked);
+  gone.abort();
+  await Promise.all(asked);
+  expect((await fetch(year, { headers: { ...headers, 'X-Request-Id': 'last-1' } })).status).toBe(200);
+  await lineOf('last-1');
+  expect(lines().filter((line) => line['cut'] === true).length).toBeGreaterThan(0);
+  expect(lines().filter((line) => line['msg'] === 'what broke')).toEqual([]);
+});
+
 test('many are told by their number', async () => {
   const MANY = 300;
   await Promise.all(Array.from({ length: MANY }, (_, n) => ask('GET', '/session', `many-${n}`)));
