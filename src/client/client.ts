@@ -62,6 +62,11 @@ type Arguments<K extends Key> = Partial<Input<K>> extends Input<K> ? [input?: In
 export class Client {
   constructor(private readonly options: ClientOptions) {}
 
+  /** Where the service is. */
+  get url(): string {
+    return this.options.url;
+  }
+
   /**
    * Does one operation and gives its answer. Rejects with `ApiProblem` when the service refuses, and with
    * `Unreachable` when it does not answer.

@@ -17,6 +17,7 @@ export type { Media, Method, Operation, RawContent, Status } from './operation.j
 export { openApiDocument } from './openapi.js';
 export { COMMON_PROBLEMS, PROBLEMS, problemSchemas } from './problem.js';
 export type { ProblemBody, ProblemError, ProblemKind, ProblemMore } from './problem.js';
+export { calendarPath } from './calendarPath.js';
 export { ROLES, ROLE_NAMES, roleMay } from './role.js';
 export type { Identity, Role } from './role.js';
 export type { TokenView } from './operations/session.js';

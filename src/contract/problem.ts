@@ -32,6 +32,7 @@ export const PROBLEMS = {
   'too-much-work': [422, 'It takes too long'],
   'too-many': [429, 'Too many requests'],
   storage: [503, 'The storage failed; nothing was changed'],
+  'not-open': [503, 'The service is not open yet'],
   internal: [500, 'Something broke that should not have'],
 } as const;
 export type ProblemKind = keyof typeof PROBLEMS;
@@ -46,6 +47,7 @@ export const COMMON_PROBLEMS: readonly ProblemKind[] = [
   'too-much-work',
   'too-many',
   'storage',
+  'not-open',
   'internal',
 ];
 

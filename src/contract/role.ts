@@ -4,12 +4,14 @@ import type { ValueOf } from '../core/schema/index.js';
 
 /** Each role with the roles whose work it may do too. */
 export const ROLES = {
-  read: ['read'],
-  game: ['game', 'read'],
-  design: ['design', 'read'],
-  publish: ['publish', 'design', 'read'],
-  support: ['support', 'read'],
-  admin: ['admin', 'publish', 'design', 'support', 'game', 'read'],
+  /** Of a calendar program, which sends no header: its token stands in an address. */
+  calendar: ['calendar'],
+  read: ['read', 'calendar'],
+  game: ['game', 'read', 'calendar'],
+  design: ['design', 'read', 'calendar'],
+  publish: ['publish', 'design', 'read', 'calendar'],
+  support: ['support', 'read', 'calendar'],
+  admin: ['admin', 'publish', 'design', 'support', 'game', 'read', 'calendar'],
 } as const satisfies Record<string, readonly string[]>;
 export type Role = keyof typeof ROLES;
 export const ROLE_NAMES = Object.keys(ROLES) as [Role, ...Role[]];

@@ -7,8 +7,18 @@ import type { ErrorRequestHandler, Express, Request, Response } from 'express';
 import helmet from 'helmet';
 import type { HelmetOptions } from 'helmet';
 import type { IncomingMessage, ServerResponse } from 'node:http';
-import { CONTRACT, KEYS, isAside, methodOf, openApiDocument, pathOf, roleMay } from '../contract/index.js';
+import {
+  CONTRACT,
+  KEYS,
+  calendarPath,
+  isAside,
+  methodOf,
+  openApiDocument,
+  pathOf,
+  roleMay,
+} from '../contract/index.js';
 import type { DraftSaved, Key, Method, Operation, ProblemKind } from '../contract/index.js';
+import { DAY_MS } from '../core/schedule/index.js';
 import { economyFileJsonSchema, economyJsonSchema } from '../core/document/index.js';
 import { SESSION_COOKIE } from './access.js';
 import type { Who } from './access.js';
@@ -47,17 +57,26 @@ export function createApp(service: Service, threads: Threads, isLoopback: boolea
   const security = helmet(SECURITY);
   const safe = headersOf(security);
   const metrics = metricsCreate(service, threads);
-  const requests = new RequestLog(service.log);
+  const requests = new RequestLog(service.log, service.tracing);
   const gate = new Gate(service, threads, metrics);
   // Before everything else: this read is what games poll.
   app.get('/api/v1/shops/:shop/front', (request, response, next) => {
     const asked = frontAsked(service, request);
-    const kept = asked && service.hotFront.kept(asked, service.now());
-    if (kept) frontSend(service, safe, request, response, kept);
-    else {
-      response.locals['front'] = asked;
+    if (!asked) {
       next();
+      return;
     }
+    const send = (): void => {
+      const kept = service.hotFront.kept(asked, service.now());
+      if (kept) frontSend(service, safe, request, response, kept.etag, () => kept.whole());
+      else {
+        response.locals['front'] = asked;
+        next();
+      }
+    };
+    // Where many ask at once, those who have just knocked are heard in between.
+    const waits = service.meter.turn({ holder: asked.holder, ms: 0 }, send);
+    if (waits instanceof Promise) waits.catch(next);
   });
   app.use(security);
   app.use((request, response, next) => {
@@ -74,9 +93,23 @@ export function createApp(service: Service, threads: Threads, isLoopback: boolea
     if (why === undefined) response.json({ status: 'ready' });
     else response.status(503).set('Retry-After', '5').json({ status: 'not ready', why });
   });
+  // A calendar program sends no header: the token in its address may read calendars and nothing else.
+  app.get(calendarPath(':token'), async (request, response, next) => {
+    const who = service.access.whoHas(String(request.params['token']));
+    if (who?.role !== 'calendar') {
+      await gate.guessed(request);
+      throw new Problem(
+        'not-found',
+        'There is no calendar at this address. It may have been revoked; make a new one with: dimestall calendar --subscribe NAME.',
+      );
+    }
+    response.locals['who'] = who;
+    request.url = calendarAsked(request, service.now());
+    next();
+  });
   // Nobody's body is read before it is known who sends it; only signing in needs no token.
   app.use('/api', async (request, response, next) => {
-    const who = signIn(service, request);
+    const who = (response.locals['who'] as Who | undefined) ?? signIn(service, request);
     if (!who && `${request.method} ${request.path.slice(V1.length)}` !== SIGN_IN) {
       requests.begin(response);
       await gate.stranger(request);
@@ -101,7 +134,13 @@ export function createApp(service: Service, threads: Threads, isLoopback: boolea
         try {
           await serve(service, threads, safe, key, request, response);
         } catch (error) {
-          if (key === SIGN_IN && (error as Problem).kind === 'not-signed-in') await gate.guessed(request);
+          if (key === SIGN_IN && (error as Problem).kind === 'not-signed-in') {
+            service.log.warn(
+              { request: response.locals['requestId'] as string, address: request.ip },
+              'a sign-in failed',
+            );
+            await gate.guessed(request);
+          }
           throw error;
         }
       },
@@ -129,6 +168,21 @@ export function createApp(service: Service, threads: Threads, isLoopback: boolea
   serveConsole(app, threads.first);
   app.use(errorHandler(service, metrics));
   return app;
+}
+
+/** Days before and after today that a calendar program is told of. */
+const TOLD_DAYS = [31, 183] as const;
+
+/** What a calendar program asks, as the operation that answers it: by whole days, so that an hour changes nothing. */
+function calendarAsked(request: Request, nowMs: number): string {
+  const day = Math.floor(nowMs / DAY_MS);
+  const [from, to] = [day - TOLD_DAYS[0], day + TOLD_DAYS[1]].map((one) => new Date(one * DAY_MS).toISOString());
+  const query = new URLSearchParams({ from: from!, to: to! });
+  for (const name of ['shop', 'player', 'source']) {
+    const value = request.query[name];
+    if (typeof value === 'string') query.set(name, value);
+  }
+  return `/api/v1/calendar.ics?${query.toString()}`;
 }
 
 const DESCRIPTIONS: readonly [path: string, type: string, make: () => string][] = [
@@ -227,6 +281,7 @@ function frontAsked(service: Service, request: Request): FrontAsked | undefined 
     shopId: String(request.params['shop']),
     playerId: player,
     language,
+    holder: who.name,
   };
 }
 
@@ -235,10 +290,17 @@ function frontSend(
   safe: readonly string[],
   request: Request,
   response: Response,
-  prepared: PreparedFront,
+  etag: string,
+  whole: () => PreparedFront,
 ): void {
-  if (service.checkAnswers) answerMustFit(FRONT, 200, JSON.parse(prepared.bytes.toString('utf8')));
-  const { etag, bytes } = prepared;
+  if (service.checkAnswers) answerMustFit(FRONT, 200, JSON.parse(whole().bytes.toString('utf8')));
+  // Nothing is unpacked for who has it already.
+  if (request.headers['if-none-match'] === etag) {
+    response.writeHead(304, [...safe, 'ETag', etag]).end();
+    return;
+  }
+  const prepared = whole();
+  const { bytes } = prepared;
   // Put together once for all who poll it: sixteen headers cost more than the answer.
   prepared.head ??= [
     ...safe,
@@ -251,8 +313,7 @@ function frontSend(
     'Cache-Control',
     'private, no-cache',
   ];
-  if (request.headers['if-none-match'] === etag) response.writeHead(304, [...safe, 'ETag', etag]).end();
-  else response.writeHead(200, prepared.head).end(bytes);
+  response.writeHead(200, prepared.head).end(bytes);
 }
 
 const ANSWERED = Promise.resolve(undefined);
@@ -273,7 +334,19 @@ async function serve(
   // What changes something is done once it was accepted, whether its caller waits or not.
   const isWanted = () => operation.saves === true || !response.destroyed;
   const workedAside = async (): Promise<Reply<unknown>> => {
-    const outcome = await (operation.aside === 'behind-no-save' ? second : first).ask(asked, isWanted);
+    const outcome = await (operation.aside === 'behind-no-save' ? second : first).ask(
+      asked,
+      isWanted,
+      (waitMs, asideMs) => {
+        Object.assign(response.locals, { waitMs, asideMs });
+        const endMs = performance.now();
+        const startMs = endMs - asideMs;
+        bill.parts?.push(
+          { name: 'wait for the thread aside', startMs: startMs - waitMs, endMs: startMs },
+          { name: 'worked out aside', startMs, endMs },
+        );
+      },
+    );
     if (!('worked' in outcome)) return outcome.reply;
     const reply = await meter.run(bill, () => write(service, who, outcome.worked));
     if (hasCases(outcome.worked)) casesPlay(second, who);
@@ -283,7 +356,7 @@ async function serve(
   const work = (): Promise<Reply<unknown> | undefined> => {
     const prepared = front && service.hotFront.make(front, service.now());
     if (prepared) {
-      frontSend(service, safe, request, response, prepared);
+      frontSend(service, safe, request, response, prepared.etag, () => prepared);
       return ANSWERED;
     }
     if (isAside(operation)) return workedAside();

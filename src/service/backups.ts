@@ -1,18 +1,16 @@
 /** Backups that come by themselves: each is made and checked by a process of its own, and the oldest go. */
-import { spawn } from 'node:child_process';
-import { mkdirSync, readdirSync, rmSync } from 'node:fs';
+import { mkdirSync, readdirSync, rmSync, statSync } from 'node:fs';
 import { basename, extname, join } from 'node:path';
-import { packageRoot } from '../packageRoot.js';
+import type { Logger } from 'pino';
 import type { Faults } from './faults.js';
-import { StartProblem } from './listen.js';
+import { ownProcess } from './ownProcess.js';
+import { StartProblem } from './door.js';
 import type { After } from './timers.js';
 
 /** Never asleep for longer, so that a clock that steps is noticed. */
 const LONGEST_MS = 60_000;
 /** After one that failed, until the next is tried. */
 const AGAIN_MS = 600_000;
-
-const MAIN = join(packageRoot(), 'dist/service/main.js');
 
 export interface BackupPlan {
   /** The database, and the folder that they are put in. */
@@ -31,6 +29,7 @@ export class Backups {
   constructor(
     private readonly plan: BackupPlan,
     private readonly faults: Faults,
+    private readonly log: Logger,
     private readonly now: () => number,
     private readonly after: After,
   ) {
@@ -55,6 +54,11 @@ export class Backups {
     });
   }
 
+  /** When the newest was made, epoch ms; undefined where there is none. */
+  newestMs(): number | undefined {
+    return this.made().at(-1)?.atMs;
+  }
+
   close(): void {
     this.closed = true;
     this.stop();
@@ -68,7 +72,12 @@ export class Backups {
       `${this.stem}-${new Date(this.tried).toISOString().slice(0, 19).replaceAll(':', '-')}.sqlite`,
     );
     try {
+      const start = performance.now();
       await backupProcess(data, file);
+      this.log.info(
+        { file, bytes: statSync(file).size, ms: Math.round(performance.now() - start) },
+        'a backup is made',
+      );
       for (const { name } of this.made().slice(0, -keep)) rmSync(join(folder, name));
     } catch (error) {
       this.faults.note('a backup', error);
@@ -94,25 +103,4 @@ export class Backups {
   }
 }
 
-const backupProcess = (data: string, file: string): Promise<void> => ownProcess(['backup', file, '--data', data]);
-
-/** Looks through the pages of a database, as SQLite does. Fails where that cannot be done, and with `Damaged` where it is. */
-export const checkProcess = (data: string): Promise<void> => ownProcess(['verify', '--pages', '--data', data]);
-
-export class Damaged extends Error {}
-/** How the process that looks says so. */
-export const DAMAGED = 4;
-
-function ownProcess(args: readonly string[]): Promise<void> {
-  return new Promise((done, failed) => {
-    const child = spawn(process.execPath, [MAIN, ...args], { stdio: ['ignore', 'ignore', 'pipe'] });
-    let told = '';
-    child.stderr.on('data', (chunk: Buffer) => (told += chunk.toString()));
-    child.once('error', failed);
-    child.once('close', (code) => {
-      const words = told.trim() || `it ended with ${code}`;
-      if (code === 0) done();
-      else failed(code === DAMAGED ? new Damaged(words) : new Error(words));
-    });
-  });
-}
+const backupProcess = (data: string, file: string): Promise<string> => ownProcess(['backup', file, '--data', data]);

@@ -20,6 +20,9 @@ export interface Locals {
   /** Of its problem, or of what refused it. */
   code?: string;
   front?: FrontAsked;
+  /** How long it waited for another thread, and how long that took, in ms. */
+  waitMs?: number;
+  asideMs?: number;
 }
 
 /** Of a body that another thread reads, this thread only passes on the bytes: it costs so much less. */
@@ -30,11 +33,11 @@ export class Gate {
   private readonly bodies = new BodyPool();
 
   constructor(
-    { workMsPerSecond }: Service,
+    private readonly service: Service,
     private readonly threads: Threads,
     private readonly metrics: Metrics,
   ) {
-    this.allowance = new Allowance(workMsPerSecond);
+    this.allowance = new Allowance(service.workMsPerSecond);
   }
 
   /** Throws a problem where the caller must wait. What was taken is settled when the answer is gone. */
@@ -45,7 +48,13 @@ export class Gate {
     response.once('finish', () => done(response.statusCode));
     // Whoever signs in is not known yet.
     const holder = operation.role === 'nobody' ? addressOf(request) : locals.who!.name;
-    const bill = { holder, ms: 0 };
+    const bill: Bill = {
+      holder,
+      ms: 0,
+      request: locals.requestId,
+      what: key,
+      ...(this.service.tracing ? { parts: [] } : {}),
+    };
     locals.bill = bill;
     const { first, second } = this.threads;
     if (isAside(operation)) (operation.aside === 'behind-no-save' ? second : first).mustHaveRoom(holder);

@@ -1,25 +1,40 @@
-/** The service's own process: serve, verify, backup, restore, token. The command line starts it; a service manager can too. */
-import { chmodSync, existsSync, readFileSync, writeFileSync } from 'node:fs';
+/** The service's own process: serve, verify, backup, restore, upgrade, rollback, vacuum, token. The command line starts it; a service manager can too. */
+import { rmSync, statSync } from 'node:fs';
 import { Command, InvalidArgumentError, Option } from 'commander';
-import { DatabaseProblem, StartProblem, integrityCheck, serviceStart } from './index.js';
+import { DatabaseProblem, StartProblem, integrityCheck } from './index.js';
 import { ROLE_NAMES } from '../contract/index.js';
-import { DAY_MS } from '../core/schedule/index.js';
 import type { Role } from '../contract/index.js';
 import { Access } from './access.js';
 import { countText } from '../core/issue/index.js';
-import { packageVersion } from '../packageRoot.js';
 import { WORK_MS_PER_SECOND } from './allowance.js';
-import { Backups, DAMAGED, Damaged, checkProcess } from './backups.js';
-import { databaseBackup, databaseRestore } from './store/backup.js';
+import { DAMAGED } from './ownProcess.js';
+import type { MonthAsked } from './retention/archive.js';
+import { archiveCheck, archiveWrite } from './retention/archiveFile.js';
+import { POLICIES, keptDaysRead } from './retention/policy.js';
+import type { KeptDays } from './retention/policy.js';
+import { Caches } from './held.js';
+import { DraftStore } from './store/draftStore.js';
+import { ReleaseStore } from './store/releaseStore.js';
+import { picturesNamed } from './store/retentionStore.js';
+import { databaseBackup } from './store/backup.js';
 import { pagesDamage } from './store/integrity.js';
 import type { Copied } from './store/backup.js';
-import { databaseBeside, databaseProblem, databaseRead, databaseRemove, wasCutOff } from './store/database.js';
+import {
+  databaseBeside,
+  databaseMustExist,
+  databaseOpen,
+  databaseRead,
+  databaseUpgradePlan,
+  lockTake,
+} from './store/database.js';
+import { databaseProblem } from './store/databaseProblem.js';
+import { databaseRestore, databaseRollback } from './store/restore.js';
+import type { Restored } from './store/restore.js';
+import { upgradeLock } from './store/upgrade.js';
+import type { UpgradePlan } from './store/upgrade.js';
 import { TokenStore } from './store/tokenStore.js';
 import { Trail } from './store/trail.js';
-import { afterReal } from './timers.js';
-import type { Listening } from './index.js';
-
-const HOUR_MS = 3_600_000;
+import { serve, tokenIssue } from './serve.js';
 
 /** Reads an option that is a whole number. */
 const wholeFrom =
@@ -42,20 +57,6 @@ interface TokenOptions {
 const data = () =>
   new Option('--data <file>', 'the database file').default('.dimestall/stall.sqlite').env('DIMESTALL_DATA');
 
-interface ServeOptions {
-  data: string;
-  port: number;
-  host: string;
-  tokenFile?: string;
-  log: string;
-  trustProxy?: string;
-  workPerSecond: number;
-  backupTo?: string;
-  backupEvery: number;
-  backupKeep: number;
-  fresh?: boolean;
-}
-
 const program = new Command('dimestall').description('The service of Dime Stall.');
 
 program
@@ -75,60 +76,27 @@ program
   .option('--backup-to <folder>', 'make backups in this folder by itself')
   .option('--backup-every <hours>', 'how often', wholeFrom(1, 24 * 365), 6)
   .option('--backup-keep <number>', 'how many of the newest stay', wholeFrom(1, 10_000), 28)
+  .addOption(
+    new Option('--keep <kind=days>', `how long ${Object.keys(POLICIES).join(', ')} are kept, or always`)
+      .argParser(keptRead)
+      .default({}, 'see docs/operations.md'),
+  )
+  .option('--archive-to <folder>', 'write movements of old months to files in this folder, and keep their sums')
   // Of the demo: the database is begun anew.
   .addOption(new Option('--fresh').hideHelp())
-  .action(async (options: ServeOptions) => {
-    if (options.fresh) databaseRemove(options.data);
-    const isCutOff = wasCutOff(options.data);
-    // Before anything is opened: a file that is something else is no place for a token.
-    const known = options.tokenFile === undefined ? undefined : tokenIn(options.tokenFile);
-    const listening = await serviceStart({
-      data: options.data,
-      port: options.port,
-      host: options.host,
-      logLevel: options.log,
-      trustProxy: options.trustProxy ?? false,
-      workMsPerSecond: options.workPerSecond,
-      // Set by the tests of the command line.
-      checkAnswers: process.env['DIMESTALL_CHECK_ANSWERS'] === '1',
-    });
-    // The last resort: what nobody caught is noted, and the others are served on.
-    for (const event of ['uncaughtException', 'unhandledRejection'] as const)
-      process.on(event, (error: unknown) => listening.service.faults.note(event, error));
-    if (options.tokenFile) await keepToken(listening, options.tokenFile, known);
-    else if (!listening.service.access.any())
-      process.stderr.write(
-        `No token exists yet. Make one in another terminal: dimestall token --data ${options.data} --role admin\n`,
-      );
-    let backups: Backups | undefined;
-    try {
-      backups = backupsOf(listening, options);
-    } catch (error) {
-      await listening.close();
-      throw error;
-    }
-    backups?.arm();
-    // It is looked at while it sells already: a start does not wait for what is rarely found.
-    if (isCutOff)
-      checkProcess(options.data).catch((error: Error) => {
-        if (!(error instanceof Damaged)) {
-          listening.service.faults.note('the look at the database after it was cut off', error);
-          return;
-        }
-        process.stderr.write(`${error.message}\nThe service has stopped: it would sell on what is damaged.\n`);
-        backups?.close();
-        void listening.close().then(() => process.exit(1));
-      });
-    const words = `Dime Stall listens on ${listening.url}`;
-    // For people, or as a line of the log.
-    if (process.stdout.isTTY || options.log === 'silent') process.stdout.write(`${words}\n`);
-    else listening.service.log.info({ url: listening.url, version: packageVersion() }, words);
-    for (const signal of ['SIGINT', 'SIGTERM'] as const)
-      process.once(signal, () => {
-        backups?.close();
-        void listening.close().then(() => process.exit(0));
-      });
-  });
+  .action(serve);
+
+interface VerifyOptions {
+  data: string;
+  json?: boolean;
+  pages?: boolean;
+  archive?: string;
+}
+
+/** What is looked at next, for whoever watches: years of movements take minutes. */
+function tellProgress(what: string): void {
+  if (process.stderr.isTTY) process.stderr.write(`Looking at ${what} ...\n`);
+}
 
 program
   .command('verify')
@@ -137,7 +105,8 @@ program
   .option('--json', 'print JSON')
   // Of a start after the service was cut off: SQLite's own look at it, and no sums.
   .addOption(new Option('--pages').hideHelp())
-  .action(({ data: file, json, pages }: { data: string; json?: boolean; pages?: boolean }) => {
+  .option('--archive <folder>', 'the files of archived movements too')
+  .action(async ({ data: file, json, pages, archive }: VerifyOptions) => {
     const database = databaseRead(file);
     if (pages) {
       const damage = pagesDamage(database);
@@ -148,7 +117,8 @@ program
     }
     let report;
     try {
-      report = integrityCheck(database);
+      report = integrityCheck(database, tellProgress);
+      if (archive !== undefined) report.faults.push(...(await archiveCheck(database, archive, tellProgress)));
     } catch (error) {
       throw databaseProblem(file, error);
     } finally {
@@ -160,6 +130,26 @@ program
         : `${countText(report.players, 'player')}, ${countText(report.movements, 'movement')}, ${countText(report.purchases, 'purchase')}: ${report.faults.length === 0 ? 'all agree' : countText(report.faults.length, 'fault')}\n${report.faults.map((fault) => `  ${fault}\n`).join('')}`,
     );
     process.exitCode = report.faults.length === 0 ? 0 : 1;
+  });
+
+// What follows is work of the service, done by a process of its own.
+program
+  .command('pictures-named', { hidden: true })
+  .addOption(data())
+  .action(({ data: file }: { data: string }) => {
+    const database = databaseRead(file);
+    const named = picturesNamed(new DraftStore(database, new Caches()), new ReleaseStore(database));
+    process.stdout.write(JSON.stringify([...named]));
+    database.close();
+  });
+program
+  .command('archive-month <folder> <month>', { hidden: true })
+  .addOption(data())
+  .action(async (folder: string, month: string, { data: file }: { data: string }) => {
+    const database = databaseRead(file);
+    const archived = await archiveWrite(database, folder, JSON.parse(month) as MonthAsked);
+    process.stdout.write(JSON.stringify(archived ?? null));
+    database.close();
   });
 
 program
@@ -176,23 +166,100 @@ program
 
 program
   .command('restore <file>')
-  .description('put a backup in the place of the database, on which no service may run, and keep what was there')
+  .description(
+    'put a backup in the place of the database, and keep what was there; a service that runs on it steps aside meanwhile',
+  )
   .addOption(data())
   .option('--json', 'print JSON')
   .action(async (from: string, { data: file, json }: { data: string; json?: boolean }) => {
-    const { replaced, ...copied } = await databaseRestore(from, file, Date.now());
-    const kept = replaced === null ? '' : ` What was there is kept as ${replaced}.`;
-    process.stdout.write(
-      json
-        ? `${JSON.stringify({ file, replaced, ...copied })}\n`
-        : `Restored ${from} to ${file}: ${copiedWords(copied)}.${kept}\n`,
+    const restored = await databaseRestore(from, file, Date.now());
+    tell(json, { file, ...restored }, `Restored ${from} to ${file}: ${restoredWords(restored)}`);
+  });
+
+program
+  .command('rollback')
+  .description('go back to the copy of before the last upgrade, for a version before this one')
+  .addOption(data())
+  .option('--anyway', 'also where something was written since, which is lost')
+  .option('--json', 'print JSON')
+  .action(async ({ data: file, anyway, json }: { data: string; anyway?: boolean; json?: boolean }) => {
+    const { copy, ...restored } = await databaseRollback(file, Date.now(), anyway === true);
+    tell(
+      json,
+      { file, copy, ...restored },
+      `${file} is as it was before the upgrade, from ${copy}: ${restoredWords(restored)} Start the version that you had before: this one would bring it along again.`,
     );
   });
 
+program
+  .command('upgrade')
+  .description('bring the database along that an older version made; a start does so by itself')
+  .addOption(data())
+  .option('--dry-run', 'tell what is to be done and about how long it takes')
+  .option('--json', 'print JSON')
+  .action(({ data: file, dryRun, json }: { data: string; dryRun?: boolean; json?: boolean }) => {
+    databaseMustExist(file);
+    const plan = databaseUpgradePlan(file);
+    const begun = performance.now();
+    if (plan.changes > 0 && !dryRun) {
+      const lock = lockTake(upgradeLock(file));
+      databaseOpen(file).close();
+      lock.close();
+      rmSync(`${upgradeLock(file)}.lock`, { force: true });
+    }
+    const took = `${((performance.now() - begun) / 1000).toFixed(1)} s`;
+    const todo = `${countText(plan.changes, 'change')} to ${megabytes(plan.bytes)}, after a copy (${plan.copy})`;
+    let words = `${file} is up to date.`;
+    if (plan.changes > 0)
+      words = dryRun
+        ? `${file} is of an older version. To be done: ${todo}. That takes about ${countText(plan.seconds, 'second')}, in which a service that starts tells callers to wait. ${roomWords(plan)}`
+        : `${file} is brought along: ${todo}. It took ${took}.`;
+    tell(json, { file, ...plan }, words);
+  });
+
+/** Prints what came of it, for people or for programs. */
+function tell(json: boolean | undefined, answer: object, words: string): void {
+  process.stdout.write(json ? `${JSON.stringify(answer)}\n` : `${words}\n`);
+}
+
+const roomWords = ({ bytes, freeBytes }: UpgradePlan): string =>
+  freeBytes > bytes
+    ? `There is room for the copy: ${megabytes(freeBytes)}.`
+    : `There is no room for the copy: ${megabytes(freeBytes)} are free, ${megabytes(bytes)} are needed.`;
+
+program
+  .command('vacuum')
+  .description('write the database, on which no service may run, anew, without the room that is free in it')
+  .addOption(data())
+  .option('--json', 'print JSON')
+  .action(({ data: file, json }: { data: string; json?: boolean }) => {
+    const before = databaseMustExist(file);
+    const database = databaseOpen(file);
+    try {
+      database.raw.exec('VACUUM');
+      database.checkpoint();
+    } catch (error) {
+      throw databaseProblem(file, error);
+    } finally {
+      database.close();
+    }
+    const bytes = statSync(file).size;
+    process.stdout.write(
+      json
+        ? `${JSON.stringify({ file, before, bytes })}\n`
+        : `${file} has ${megabytes(bytes)}; before it had ${megabytes(before)}.\n`,
+    );
+  });
+
+const megabytes = (bytes: number): string => `${(bytes / 1e6).toFixed(1)} MB`;
+
+const restoredWords = ({ replaced, ...copied }: Restored): string =>
+  `${copiedWords(copied)}.${replaced === null ? '' : ` What was there is kept as ${replaced}.`}`;
+
 const copiedWords = ({ players, movements, purchases, bytes, older }: Copied): string =>
   older
-    ? `${(bytes / 1e6).toFixed(1)} MB of an older version, whole as far as SQLite sees; the service brings it along and verify looks into it`
-    : `${countText(players, 'player')}, ${countText(movements, 'movement')}, ${countText(purchases, 'purchase')}, ${(bytes / 1e6).toFixed(1)} MB, all agree`;
+    ? `${megabytes(bytes)} of an older version, whole as far as SQLite sees; the service brings it along and verify looks into it`
+    : `${countText(players, 'player')}, ${countText(movements, 'movement')}, ${countText(purchases, 'purchase')}, ${megabytes(bytes)}, all agree`;
 
 program
   .command('token')
@@ -214,42 +281,14 @@ program
     process.stdout.write(`${json ? JSON.stringify({ name, role, token }) : token}\n`);
   });
 
-function backupsOf({ service }: Listening, options: ServeOptions): Backups | undefined {
-  const { data: file, backupTo: folder, backupEvery, backupKeep } = options;
-  if (folder === undefined) return undefined;
-  const plan = { data: file, folder, everyMs: backupEvery * HOUR_MS, keep: backupKeep };
-  return new Backups(plan, service.faults, Date.now, afterReal);
-}
-
-/** Inside a transaction. */
-function tokenIssue(access: Access, trail: Trail, name: string, role: Role, days?: number): string {
-  trail.add('operator', 'token.issue', name, role);
-  return access.issue(name, role, days === undefined ? undefined : days * DAY_MS);
-}
-
-/** The file keeps its token while the database knows it; a new database gets a new one. */
-async function keepToken({ service, url }: Listening, file: string, known: string | undefined): Promise<void> {
-  const { access, trail, writer } = service;
-  const token =
-    known !== undefined && access.whoHas(known)
-      ? known
-      : await writer.submit(() => tokenIssue(access, trail, 'demo', 'admin'));
-  writeFileSync(file, `${JSON.stringify({ url, token }, null, 2)}\n`, { mode: 0o600 });
-  // Also where the file was there before.
-  chmodSync(file, 0o600);
-}
-
-function tokenIn(file: string): string | undefined {
-  if (!existsSync(file)) return undefined;
+/** Adds one `--keep` to those before it. */
+function keptRead(written: string, before: Partial<KeptDays>): Partial<KeptDays> {
   try {
-    const { token } = JSON.parse(readFileSync(file, 'utf8')) as { token?: unknown };
-    if (typeof token === 'string') return token;
-  } catch {
-    // Told below: what is no JSON is not what was written there.
+    const { kind, days } = keptDaysRead(written);
+    return { ...before, [kind]: days };
+  } catch (error) {
+    throw new InvalidArgumentError((error as Error).message);
   }
-  throw new StartProblem(
-    `${file} does not hold a token, as --token-file wrote it. Remove it, and a new one is made; or name another file.`,
-  );
 }
 
 try {

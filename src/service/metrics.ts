@@ -3,6 +3,7 @@ import { Counter, Gauge, Histogram, Registry, collectDefaultMetrics } from 'prom
 import { methodOf, pathOf } from '../contract/index.js';
 import type { Key } from '../contract/index.js';
 import type { Threads } from './aside/aside.js';
+import { KEPT } from './retention/policy.js';
 import type { Service } from './service.js';
 
 const FRESH_MS = 1000;
@@ -62,6 +63,27 @@ export function metricsCreate(service: Service, threads: Threads) {
   gauge('dimestall_ready', '1 where /readyz says that it is ready', () =>
     service.readiness.problem() === undefined ? 1 : 0,
   );
+  new Gauge({
+    name: 'dimestall_backup_age_seconds',
+    help: 'Since the newest backup that comes by itself was made; nothing where there is none',
+    registers,
+    collect() {
+      this.reset();
+      const newestMs = service.newestBackupMs();
+      if (newestMs === undefined) this.remove();
+      else this.set((service.now() - newestMs) / 1000);
+    },
+  });
+  new Counter({
+    name: 'dimestall_removed_total',
+    help: 'Rows that were kept long enough and have gone, by what they were',
+    labelNames: ['kind'],
+    registers,
+    collect() {
+      this.reset();
+      for (const kind of KEPT) this.inc({ kind }, service.retention.removed[kind]);
+    },
+  });
   const refused = new Counter({
     name: 'dimestall_refused_total',
     help: 'Requests that were refused, by the kind of the problem and by what refused a purchase or an act',

@@ -4,6 +4,7 @@ import type { Request, Response } from 'express';
 import type { Logger } from 'pino';
 import { pathOf } from '../contract/index.js';
 import type { Locals } from './gate.js';
+import type { Tracing } from './tracing.js';
 
 export const REQUEST_ID = 'X-Request-Id';
 
@@ -25,29 +26,50 @@ export class RequestLog {
   private readonly told = { well: 0, others: 0 };
   private left = 0;
 
-  constructor(private readonly log: Logger) {}
+  constructor(
+    private readonly log: Logger,
+    private readonly tracing: Tracing | undefined,
+  ) {}
 
   /** Notes a request of the API once it is over. */
   begin(response: Response): void {
     const start = performance.now();
     response.once('close', () => {
-      const { key, who, bill, requestId: id, code } = response.locals as Partial<Locals>;
-      const ms = performance.now() - start;
+      const { key, who, bill, requestId: id, code, waitMs, asideMs } = response.locals as Partial<Locals>;
+      const end = performance.now();
+      const ms = end - start;
+      const { method, headers } = response.req;
+      const route = key === undefined ? undefined : pathOf(key);
+      const traceId = this.tracing?.request({
+        name: key ?? method,
+        method,
+        route,
+        status: response.statusCode,
+        startMs: start,
+        endMs: end,
+        parts: bill?.parts ?? [],
+        requestId: id,
+        role: who?.role,
+        code,
+        headers,
+      });
       const isWell = response.writableFinished && response.statusCode < 400 && ms < SLOW_MS;
       if (!this.mayTell(isWell)) return;
       const line = {
         request: id,
-        method: response.req.method,
+        method,
         // Whoever is not known is not told by their address, which may hold anything.
-        ...(key === undefined ? {} : { route: pathOf(key) }),
+        ...(route === undefined ? {} : { route }),
         status: response.statusCode,
         ms: Math.round(ms),
         // What it cost the thread that serves players; the rest of the time it waited.
         workMs: Math.round(bill?.ms ?? 0),
+        ...(waitMs === undefined ? {} : { waitMs: Math.round(waitMs), asideMs: Math.round(asideMs ?? 0) }),
         bytes: Number(response.get('Content-Length') ?? 0),
         ...(who?.token === undefined ? {} : { tokenId: who.token, role: who.role }),
         ...(code === undefined ? {} : { code }),
         ...(response.writableFinished ? {} : { cut: true }),
+        ...(traceId === undefined ? {} : { traceId }),
       };
       if (response.statusCode >= 500) this.log.error(line, 'request failed');
       else if (ms >= SLOW_MS) this.log.warn(line, 'slow request');

@@ -14,7 +14,11 @@ import { Problem } from './problem.js';
 import { Releases, releasePublish } from './releases/releases.js';
 import type { Publishing } from './releases/releases.js';
 import { EventStreams } from './eventStream.js';
+import { ownProcess } from './ownProcess.js';
 import { Readiness } from './readiness.js';
+import { USUAL_DAYS } from './retention/policy.js';
+import type { KeptDays } from './retention/policy.js';
+import { Retention } from './retention/retention.js';
 import { Rankings } from './rankings/rankings.js';
 import { Rotations } from './rotations/rotations.js';
 import { RunManager } from './runs/runManager.js';
@@ -28,6 +32,7 @@ import { LedgerStore } from './store/ledgerStore.js';
 import { PictureStore } from './store/pictureStore.js';
 import { PlayerStore } from './store/playerStore.js';
 import { RankingStore } from './store/rankingStore.js';
+import { RetentionStore, picturesNamed } from './store/retentionStore.js';
 import { ReleaseStore } from './store/releaseStore.js';
 import { RotationStore } from './store/rotationStore.js';
 import { RunStore } from './store/runStore.js';
@@ -47,6 +52,7 @@ import { Purchases } from './trading/purchases.js';
 import { Support } from './trading/support.js';
 import { Teams } from './trading/teams.js';
 import { Trail } from './store/trail.js';
+import type { Tracing } from './tracing.js';
 import { WorkMeter } from './workMeter.js';
 
 export interface Service {
@@ -65,6 +71,7 @@ export interface Service {
   publish(publishing: Publishing, who: string): Promise<Published>;
   stream: Stream;
   schedule: Schedule;
+  retention: Retention;
   pictures: PictureStore;
   ledger: LedgerStore;
   purchases: Purchases;
@@ -85,9 +92,13 @@ export interface Service {
   checkAnswers: boolean;
   trustProxy: string | false;
   workMsPerSecond: number | undefined;
+  /** Where requests are traced. */
+  tracing: Tracing | undefined;
   meter: WorkMeter;
   streams: EventStreams;
   readiness: Readiness;
+  /** When the newest backup was made that comes by itself, epoch ms; undefined where there is none. */
+  newestBackupMs(): number | undefined;
   /** Epoch milliseconds; the only clock of the service. */
   now(): number;
 }
@@ -98,6 +109,8 @@ export interface ServiceOptions {
   now?: () => number;
   /** `silent`, `info`, `debug`. */
   logLevel?: string;
+  /** Where it writes its lines, where that is not by `logLevel`. */
+  log?: Logger;
   /** Waits for scheduled releases; the real clock by default. */
   after?: After;
   checkAnswers?: boolean;
@@ -107,7 +120,14 @@ export interface ServiceOptions {
   trustProxy?: string | false;
   /** What each holder of a token may use of the players' thread in a second, in ms. */
   workMsPerSecond?: number;
+  tracing?: Tracing | undefined;
+  /** For how many days what is kept: as `POLICIES` says where nothing is said. */
+  keptDays?: Partial<KeptDays>;
 }
+
+/** JSON, one line each, on standard output; nothing that lets anybody in is ever written. */
+export const loggerOf = (level: string): Logger =>
+  pino({ level, redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'] });
 
 export function serviceCreate({
   data,
@@ -115,26 +135,25 @@ export function serviceCreate({
   logLevel = 'info',
   after = afterReal,
   checkAnswers = false,
+  log = loggerOf(logLevel),
   readOnly = false,
   trustProxy = false,
   workMsPerSecond,
+  tracing,
+  keptDays = {},
 }: ServiceOptions): Service {
-  const log = pino({
-    level: logLevel,
-    redact: ['req.headers.authorization', 'req.headers.cookie', 'token', '*.token'],
-  });
   const database = readOnly ? databaseRead(data) : databaseOpen(data);
   const caches = new Caches();
   const teamStore = new TeamStore(database, caches);
   const players = new PlayerStore(database, teamStore, caches);
   const shared = new SharedStore(database, caches);
-  const trail = new Trail(database, now);
+  const trail = new Trail(database, now, (entry) => log.info(entry, 'done'));
   const pictures = new PictureStore(database, caches, now);
   const start = randomBytes(4).toString('hex');
   const faults = new Faults(log);
   const stream = new Stream(start, faults, now);
   const releaseStore = new ReleaseStore(database);
-  const draftStore = new DraftStore(database);
+  const draftStore = new DraftStore(database, caches);
   const draft = new Draft(caches, draftStore, pictures, trail, stream, now);
   const releases = new Releases(caches, releaseStore);
   const channels = new Channels(caches, new ChannelStore(database), trail, stream, now);
@@ -148,15 +167,21 @@ export function serviceCreate({
     now,
   );
   const sources = new Sources(draft, releases, channels, rotations, now);
-  const meter = new WorkMeter();
+  const meter = new WorkMeter(({ request, what }, ms) =>
+    log.warn({ request, route: what, ms: Math.round(ms) }, 'held up the players'),
+  );
   const readiness = new Readiness(database);
   const options: WriterOptions = {
     isRefusal: (error) => error instanceof Problem,
     onRollback: () => {
       caches.forget();
       stream.undone();
+      trail.undone();
     },
-    onCommit: () => stream.committed(),
+    onCommit: () => {
+      stream.committed();
+      trail.committed();
+    },
     onFailure: () => readiness.storageFailed(),
     isOnDisk: () => database.isOnDisk(),
   };
@@ -167,6 +192,18 @@ export function serviceCreate({
   const books = new Books(players, shared, ledger, rankings, sources, now);
   const handled = new HandledStore(database);
   const once = new OncePerKey(handled);
+  const retentionStore = new RetentionStore(database, () => pictures.forget());
+  const retention = new Retention(
+    { ...USUAL_DAYS, ...keptDays },
+    retentionStore,
+    writer,
+    faults,
+    log,
+    now,
+    after,
+    () => database.checkpoint(),
+    () => picturesShown(database, draftStore, releaseStore),
+  );
   const schedule = new Schedule(channels, (release) => releases.prepare(release), writer, faults, now, after);
   return {
     database,
@@ -184,6 +221,7 @@ export function serviceCreate({
       releasePublish({ writer, draft, store: releaseStore, releases, channels, trail, stream, now }, publishing, who),
     stream,
     schedule,
+    retention,
     pictures,
     trail,
     faults,
@@ -191,9 +229,11 @@ export function serviceCreate({
     checkAnswers,
     trustProxy,
     workMsPerSecond,
+    tracing,
     meter,
     streams: new EventStreams(),
     readiness,
+    newestBackupMs: () => undefined,
     now,
     access: new Access(new TokenStore(database), now, caches),
     ledger,
@@ -214,8 +254,18 @@ export function serviceCreate({
     rankings,
     rankingStore,
     teamStore,
-    support: new Support(writer, books, once, players, rankings, sources, trail, now),
-    runs: new RunManager(new RunStore(database), writer, faults, now),
+    support: new Support(writer, books, once, players, rankings, sources, trail, retentionStore, retention, now),
+    runs: new RunManager(new RunStore(database), writer, faults, log, now),
     hotFront: new HotFront(players, shared, channels, start),
   };
+}
+
+/** The pictures that the draft and the releases name: all of them are read, which nobody who plays waits for. */
+async function picturesShown(
+  { path }: Database,
+  draft: DraftStore,
+  releases: ReleaseStore,
+): Promise<ReadonlySet<string>> {
+  if (path === ':memory:') return picturesNamed(draft, releases);
+  return new Set(JSON.parse(await ownProcess(['pictures-named', '--data', path])) as string[]);
 }

@@ -5,10 +5,24 @@ import { FairQueue } from './fairQueue.js';
 export interface Bill {
   readonly holder: string;
   ms: number;
+  /** The request that it is done for, by id and by operation, for the log. */
+  readonly request?: string;
+  readonly what?: string;
+  /** What it waited for and what was done, where requests are traced. */
+  readonly parts?: Part[];
+}
+
+/** A stretch of time, by the clock of `performance`, in ms. */
+export interface Part {
+  name: string;
+  startMs: number;
+  endMs: number;
 }
 
 /** How long work is begun before whoever has knocked meanwhile is heard, in ms. */
 const SLICE_MS = 10;
+/** One piece of work that takes longer is told: others feel it. */
+const LONG_MS = 50;
 
 export class WorkMeter {
   /** On whose bill the work goes that is being done. What nobody has asked for is the service's own. */
@@ -17,6 +31,8 @@ export class WorkMeter {
   /** What was used of this turn of the event loop, in ms. */
   private used = 0;
   private isTicking = false;
+
+  constructor(private readonly onLong: (bill: Bill, ms: number) => void = () => undefined) {}
 
   /** Does `work` now, and puts on the bill what it takes until it returns; what it then waits for is not counted. */
   run<T>(bill: Bill, work: () => T): T {
@@ -36,6 +52,7 @@ export class WorkMeter {
     this.tick();
     this.used += ms;
     bill.ms += ms;
+    if (ms >= LONG_MS) this.onLong(bill, ms);
   }
 
   /**
@@ -45,8 +62,10 @@ export class WorkMeter {
   turn<T>(bill: Bill, work: () => T | Promise<T>): T | Promise<T> {
     if (this.used < SLICE_MS && this.waiting.size === 0) return this.run(bill, work);
     this.tick();
+    const startMs = performance.now();
     return new Promise((resolve, reject) => {
       this.waiting.push(bill.holder, () => {
+        bill.parts?.push({ name: 'wait for a turn', startMs, endMs: performance.now() });
         try {
           resolve(this.run(bill, work));
         } catch (error) {

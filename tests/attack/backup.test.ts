@@ -1,12 +1,17 @@
 /** Backups of a service that goes on selling, the way back from one, and files that somebody put in the place of others. */
 import {
+  chownSync,
   copyFileSync,
   existsSync,
   mkdirSync,
   openSync,
   readFileSync,
   readdirSync,
+  renameSync,
+  rmSync,
+  rmdirSync,
   statSync,
+  truncateSync,
   writeFileSync,
   writeSync,
   closeSync,
@@ -16,6 +21,7 @@ import { join } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { runProcess } from '../support/cli.js';
 import { demoDocument } from '../support/economy.js';
+import { pad } from '../support/olderDatabase.js';
 import { Served } from '../support/served.js';
 
 const hashOf = (file: string): string => createHash('sha256').update(readFileSync(file)).digest('hex');
@@ -81,14 +87,102 @@ test('a service that goes on writing is backed up: all that was answered before 
   expect(json).toMatchObject({ file: path('two.sqlite'), players: 1, faults: [] });
 });
 
-test('a restore waits for nobody: not while a service runs; what was there is kept whole, the log of a kill with it', async () => {
+test('a restore under a service that runs: it steps aside for it, and goes on with what was restored', async () => {
   await buy('in-the-backup');
   await backup('one.sqlite');
   await buy('after-it');
-  expect(await restore('one.sqlite')).toMatchObject({
-    code: 1,
-    err: expect.stringMatching(/in use by a service that runs/) as string,
-  });
+  const { url, token } = served;
+  let isDone = false;
+  const others = new Set<string>();
+  const asking = (async () => {
+    for (let n = 0; !isDone; n++) {
+      const answer = await fetch(`${url}/api/v1/players/mateo`, { headers: { Authorization: `Bearer ${token}` } });
+      if (answer.status !== 200) {
+        others.add(`${((await answer.json()) as { type: string }).type} ${answer.headers.get('Retry-After')}`);
+        const ready = await fetch(`${url}/readyz`);
+        if (ready.status === 503) others.add(((await ready.json()) as { why: string }).why);
+      } else await answer.arrayBuffer();
+    }
+  })();
+  const { code, out } = await restore('one.sqlite');
+  expect([code, out]).toEqual([
+    0,
+    expect.stringMatching(/all agree\. What was there is kept as .*\.replaced-[\dT-]+\.\n$/),
+  ]);
+  while (!(await fetch(`${url}/readyz`)).ok) await new Promise((go) => setTimeout(go, 20));
+  isDone = true;
+  await asking;
+  // About how long it takes is told, and counts down.
+  expect(new Set([...others].map((one) => one.replace(/ [1-5]$/, '')))).toEqual(
+    new Set(['urn:dimestall:not-open', 'a backup is being restored']),
+  );
+  // The same port, the same token; what was answered after the backup is gone, and lies aside.
+  expect((await buy('goes-on')).purchase).toBeGreaterThan(0);
+  expect(purchasesIn(served.data)).toEqual(['in-the-backup', 'goes-on']);
+  expect(purchasesIn(/kept as (.*)\.\n/.exec(out)![1]!)).toEqual(['in-the-backup', 'after-it']);
+  expect((await verify(served.data)).out).toMatch(/all agree/);
+  expect(readdirSync(served.folder.path).filter((name) => /\.restor/.test(name))).toEqual([]);
+  // Whoever asked and died holds up nobody.
+  writeFileSync(`${served.data}.restore`, JSON.stringify({ replaced: null }));
+  while (existsSync(`${served.data}.restore`)) await new Promise((go) => setTimeout(go, 20));
+  expect((await restore('none.sqlite')).err).toMatch(/There is no database/);
+  await earn('still-open');
+});
+
+test('a restore that is cut off between two files is seen, and done again; what was there is kept whole', async () => {
+  await backup('one.sqlite');
+  await buy('after-it');
+  await served.stop('SIGKILL');
+  const replaced = path('stall.sqlite.replaced-then');
+  writeFileSync(`${served.data}.restore`, JSON.stringify({ replaced }));
+  renameSync(`${served.data}-wal`, `${replaced}-wal`);
+  const cutOff = /A backup is being put in the place of .*dimestall restore BACKUP --data/;
+  await expect(served.start()).rejects.toThrow(cutOff);
+  expect((await verify(served.data)).err).toMatch(cutOff);
+  expect((await restore('one.sqlite')).out).toContain(`kept as ${replaced}.`);
+  expect(purchasesIn(replaced)).toEqual(['after-it']);
+  await served.start();
+  expect(purchasesIn(served.data)).toEqual([]);
+  expect((await buy('goes-on')).purchase).toBeGreaterThan(0);
+});
+
+test('a restore that fails between two files leaves its mark: nobody begins a new database in the place of the old', async () => {
+  await backup('one.sqlite');
+  await buy('after-it');
+  await served.stop();
+  rmSync(`${served.data}.run`);
+  mkdirSync(`${served.data}.run`);
+  const failed = await restore('one.sqlite');
+  expect([failed.code, failed.err]).toEqual([1, expect.stringMatching(/could not be exchanged: .*do it again/)]);
+  rmdirSync(`${served.data}.run`);
+  await expect(served.start()).rejects.toThrow(/A backup is being put in the place of/);
+  const { out } = await restore('one.sqlite');
+  expect(out).toMatch(/all agree/);
+  const replaced = readdirSync(served.folder.path).filter((name) => /replaced-[\dT-]+$/.test(name));
+  expect(replaced.flatMap((name) => purchasesIn(path(name)))).toEqual(['after-it']);
+  await served.start();
+  expect(purchasesIn(served.data)).toEqual([]);
+});
+
+test('what an administrator does beside a service of another user belongs to that user', async () => {
+  await backup('one.sqlite');
+  await served.stop();
+  // Whoever is no administrator can give nothing away: then it is theirs all along.
+  if (process.getuid!() === 0)
+    for (const name of ['.', ...readdirSync(served.folder.path)]) chownSync(path(name), 4321, 4321);
+  const { uid } = statSync(served.folder.path);
+  writeFileSync(`${served.data}.restore`, JSON.stringify({ replaced: null }));
+  expect((await restore('one.sqlite')).code).toBe(0);
+  await runProcess(['token', '--data', served.data]);
+  await runProcess(['vacuum', '--data', served.data]);
+  const others = readdirSync(served.folder.path).filter((name) => statSync(path(name)).uid !== uid);
+  expect(others).toEqual([]);
+});
+
+test('a restore after a kill: what was there is kept whole, its log with it', async () => {
+  await buy('in-the-backup');
+  await backup('one.sqlite');
+  await buy('after-it');
   await served.stop('SIGKILL');
   expect(statSync(`${served.data}-wal`).size).toBeGreaterThan(0);
   const { code, out } = await restore('one.sqlite');
@@ -173,29 +267,51 @@ test('a file that is copied over the database of a service that was killed is no
   expect((await verify(served.data)).out).toMatch(/all agree/);
 });
 
-test('a start after a kill looks at the pages while it sells, and stops where they are damaged', async () => {
-  // A draft of before, which nothing reads at a start.
+/** Writes nonsense into the page at a place of the file: where it says which page it goes on with. */
+function damage(at: number): void {
+  const file = openSync(served.data, 'r+');
+  writeSync(file, Buffer.alloc(4, 0xff), 0, 4, Math.floor(at / PAGE) * PAGE);
+  closeSync(file);
+}
+/** In the middle of a large file. */
+const MIDDLE = 20e6;
+
+const DAMAGED = /it is damaged\. Put a backup in its place: dimestall restore BACKUP/;
+
+test('a start looks at all of a small file before it sells, and at a large one while it sells; both are told', async () => {
   const document = demoDocument();
   document.items!['drift_frame']!.description = 'A marker of the quay.';
   for (const [revision, body] of [document, demoDocument()].entries())
     await served.client.call('PUT /draft', { body, revision: revision + 1 });
-  await buy('one');
-  await served.stop('SIGKILL');
-  await served.start();
-  expect((await buy('two')).purchase).toBeGreaterThan(0);
   await served.stop();
-  const at = readFileSync(served.data).indexOf('A marker of the quay.');
-  expect(at).toBeGreaterThan(0);
-  await served.start();
-  await buy('three');
-  await served.stop('SIGKILL');
-  const file = openSync(served.data, 'r+');
-  // Where a page says which one goes on.
-  writeSync(file, Buffer.alloc(4, 0xff), 0, 4, Math.floor(at / PAGE) * PAGE);
-  closeSync(file);
+  copyFileSync(served.data, path('whole'));
+  // A draft of before, which nothing reads at a start.
+  damage(readFileSync(served.data).indexOf('A marker of the quay.'));
+  await expect(served.start()).rejects.toThrow(DAMAGED);
+
+  copyFileSync(path('whole'), served.data);
+  pad(served.data, 40);
+  damage(MIDDLE);
+  // Nothing of it is read by a start, so it sells until the look at it has come there.
   await served.start();
   while (served.runs) await new Promise((go) => setTimeout(go, 50));
-  expect(served.told).toMatch(/it is damaged\. Put a backup in its place: dimestall restore BACKUP/);
+  expect(served.told).toMatch(/it is damaged.*\nThe service has stopped: it would sell on what is damaged/);
+
+  // After a kill it is waited for.
+  copyFileSync(path('whole'), served.data);
+  pad(served.data, 40);
+  await served.start();
+  await buy('one');
+  await served.stop('SIGKILL');
+  damage(MIDDLE);
+  await expect(served.start()).rejects.toThrow(DAMAGED);
+
+  // What was cut short is seen whatever its size.
+  for (const end of ['-wal', '-shm']) rmSync(served.data + end, { force: true });
+  copyFileSync(path('whole'), served.data);
+  pad(served.data, 40);
+  truncateSync(served.data, 30e6);
+  await expect(served.start()).rejects.toThrow(DAMAGED);
 });
 
 test('a service makes backups by itself, the newest of which stay; others of the folder are left alone', async () => {

@@ -2,11 +2,11 @@
  * Every path that writes fails at its first, second, ... row until one run meets no fault. After each failure nothing is
  * changed, in answers, in memory and on disk; at the end it is done once.
  */
-import { KEYS, methodOf } from '../../src/contract/index.js';
 import type { Input, Key } from '../../src/contract/index.js';
 import { integrityCheck } from '../../src/service/index.js';
 import { POINT_PNG, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
+import { WRITING } from '../support/writing.js';
 
 /** What each of them is called with, in an order in which each finds what it needs. */
 const PATHS: { [K in Key]?: (stall: Stall) => Input<K> | Promise<Input<K>> } = {
@@ -113,19 +113,12 @@ const ELSEWHERE: Partial<Record<Key, string>> = {
   'PATCH /runs/{run}': 'one row of one table, as DELETE /tokens/{token}',
   'DELETE /runs/{run}': 'it is kept in memory and tried again: oneWriter.test.ts',
   'DELETE /session': 'one row of one table, as DELETE /tokens/{token}',
-  'POST /checks': 'it writes nothing',
-  'POST /rehearsals': 'it writes nothing',
-  'POST /cases/proposals': 'it writes nothing',
-  'POST /tries': 'it writes nothing',
-  'POST /odds': 'it writes nothing',
-  'POST /draft/formula': 'it writes nothing',
 };
 
 const revisionOf = async (stall: Stall): Promise<number> => (await stall.as('read').call('GET /draft')).revision;
 
 test('every operation that may write is here, or says where it is tried', () => {
-  const writing = KEYS.filter((key) => methodOf(key) !== 'GET');
-  expect(writing.filter((key) => PATHS[key] === undefined && ELSEWHERE[key] === undefined)).toEqual([]);
+  expect(WRITING.filter((key) => PATHS[key] === undefined && ELSEWHERE[key] === undefined)).toEqual([]);
 });
 
 describe('failing at each row', () => {

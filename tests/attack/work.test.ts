@@ -11,7 +11,7 @@ beforeAll(async () => {
 afterAll(() => served.end());
 
 /** What one request may keep the main thread busy for. */
-const MOST_MS = 250;
+const MOST_MS = 400;
 /** What one that looks for nothing new may: to read the economy below takes four times as long. */
 const FIRST_MS = 60;
 /** What one that another thread works out may: it is taken in, handed over and answered. */

@@ -1,5 +1,6 @@
+import { join } from 'node:path';
 import { demoDocument, demoFiles } from '../support/economy.js';
-import { problemOf, startStall } from '../support/stall.js';
+import { problemOf, scratchFolder, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 let stall: Stall;
@@ -50,6 +51,47 @@ test('the second of two saves from one revision is refused, with what changed', 
     body: { revision: 2, savedBy: 'design', changes: [{ words: 'Storm Frame, worth in Shells: 1400 -> 1250' }] },
   });
   expect((await stall.as('read').call('GET /draft')).document.items!['storm_frame']!.worth).toEqual({ shells: 1250 });
+});
+
+test('many small saves take little, and each state can be read as it was saved, also after a restart', async () => {
+  const folder = scratchFolder();
+  const data = join(folder.path, 'stall.sqlite');
+  const first = await startStall({ data });
+  const saved = [first.service.draft.current.working.text];
+  const save = async (operations: object[]) => {
+    await first.as('design').call('PATCH /draft', { body: operations, revision: saved.length });
+    saved.push(first.service.draft.current.working.text);
+  };
+  for (let n = 1; n <= 70; n++) await save(reprice(1000 + n));
+  // One that changes a thing at each end, and one at which nothing is left as it was.
+  await save([...reprice('Cove 🪁', '/name'), ...reprice(900)]);
+  await save([
+    { op: 'remove', path: '/shops' },
+    { op: 'remove', path: '/texts' },
+  ]);
+  await save(reprice('Cove 🪂', '/name'));
+  const { raw } = first.service.database;
+  const kept = raw.prepare('SELECT length(document) FROM draft_revisions ORDER BY revision').pluck().all() as number[];
+  // The first is whole, and one after 32 changes.
+  expect(
+    kept
+      .slice(0, 71)
+      .map((length, index) => [index + 1, length])
+      .filter(([, length]) => length! > 10),
+  ).toEqual([1, 34, 67].map((revision) => [revision, [...saved[revision - 1]!].length]));
+  const states = ({ service }: Stall) =>
+    // Not in their order: what is read is told by what was read before.
+    saved
+      .map((_, index) => (index * 29) % saved.length)
+      .map((index) => [index, JSON.stringify(service.draft.revision(index + 1).document)]);
+  const expected = saved.map((_, index) => (index * 29) % saved.length).map((index) => [index, saved[index]]);
+  expect(states(first)).toEqual(expected);
+  await first.stop();
+  const second = await startStall({ data, publish: false });
+  expect(second.service.draft.current.working.text).toBe(saved.at(-1));
+  expect(states(second)).toEqual(expected);
+  await second.stop();
+  folder.remove();
 });
 
 test('two saves at the same moment: one is kept, the other refused', async () => {

@@ -1,4 +1,5 @@
 /** Players who are erased: nothing of them is left but their movements, no place has a hole, and all sums stay. */
+import { existsSync, readFileSync } from 'node:fs';
 import { join } from 'node:path';
 import { parse } from 'yaml';
 import type { Client } from '../../src/client/index.js';
@@ -111,7 +112,7 @@ test('what they had is lost and told, their place closes up, and their team stay
 
 test('nothing says who it was, their ledger is there, and the id is not used again', async () => {
   await game('GET /shops/{shop}/front', { params: { shop: 'pier' }, query: { player: 'ben' } });
-  const pressed = await game('POST /purchases', { body: { player: 'ben', offer: 'wax' }, key: 'press' });
+  await game('POST /purchases', { body: { player: 'ben', offer: 'wax' }, key: 'press' });
   await erase('ben', 'asked for it');
   for (const refused of [
     game('GET /players/{player}', { params: { player: 'ben' } }),
@@ -131,8 +132,10 @@ test('nothing says who it was, their ledger is there, and the id is not used aga
     kind: 'already-there',
     message: expect.stringContaining('another'),
   });
-  // What was done once is not done again, however late it is repeated.
-  expect(await game('POST /purchases', { body: { player: 'ben', offer: 'wax' }, key: 'press' })).toEqual(pressed);
+  // What was done once is not done again, however late it is repeated: the key is gone, and so is the player.
+  expect(
+    await problemOf(game('POST /purchases', { body: { player: 'ben', offer: 'wax' }, key: 'press' })),
+  ).toMatchObject({ kind: 'not-found', message: expect.stringContaining('"ben" was erased') });
   for (const query of [{}, { search: 'ben' }, { search: 'of the pier' }])
     expect((await game('GET /players', { query })).items.map(({ id }) => id)).not.toContain('ben');
   const { items } = await game('GET /players/{player}/ledger', { params: { player: 'ben' }, query: {} });
@@ -151,6 +154,63 @@ test('nothing says who it was, their ledger is there, and the id is not used aga
   expect(raw.prepare("SELECT who, why FROM trail WHERE action = 'player.erase'").all()).toEqual([
     { who: 'admin', why: 'asked for it' },
   ]);
+});
+
+test('no byte of the file says who it was, what was said of them, or what they asked', async () => {
+  await game('POST /players', { body: { id: 'eve', name: 'Evelyn Marchbanks', attributes: { level: 7 } } });
+  const secrets = ['Evelyn Marchbanks', 'her sister rang us', 'press-of-eve', 'race-of-eve', 'draw-of-eve'];
+  await game('POST /players/{player}/grants', {
+    params: { player: 'eve' },
+    body: { gives: { shells: 5000 }, reason: 'her sister rang us' },
+    key: 'draw-of-eve',
+  });
+  // More than goes in one portion.
+  for (let n = 0; n < 5; n++)
+    await game('POST /players/{player}/events', {
+      params: { player: 'eve' },
+      body: {
+        events: Array.from({ length: 90 }, (_, index) => ({
+          id: `race-of-eve ${n} ${index}`,
+          name: 'race',
+          fields: { points: 1 },
+        })),
+      },
+    });
+  const { purchase } = await game('POST /purchases', { body: { player: 'eve', offer: 'wax' }, key: 'press-of-eve' });
+  await race('ana', 5, 'race-of-ana');
+  const found = (file: string) => {
+    const bytes = existsSync(file) ? readFileSync(file) : Buffer.alloc(0);
+    return [...secrets, 'race-of-ana'].filter((secret) => bytes.includes(secret));
+  };
+  stall.service.database.checkpoint();
+  expect(found(data())).toEqual([...secrets, 'race-of-ana']);
+  await erase('eve', 'asked for it');
+  expect([...found(data()), ...found(`${data()}-wal`)]).toEqual(['race-of-ana']);
+  const { items } = await game('GET /purchases', { query: {} });
+  expect(items.find((row) => row.purchase === purchase)).toMatchObject({ player: 'eve', offer: 'wax', attributes: {} });
+  expect(await verify()).toBe(0);
+  // Numbers go on after what has gone.
+  expect((await game('POST /purchases', { body: { player: 'ana', offer: 'wax' }, key: 'next' })).purchase).toBe(
+    purchase + 1,
+  );
+});
+
+test('an erasure that is cut off is done at the next look', async () => {
+  await game('POST /players/{player}/grants', {
+    params: { player: 'ben' },
+    body: { gives: { shells: 5 }, reason: 'lost a kite' },
+    key: 'g',
+  });
+  const { retention, database } = stall.service;
+  const whole = retention.erase.bind(retention);
+  retention.erase = () => Promise.resolve();
+  await erase('ben');
+  retention.erase = whole;
+  const reasons = () => database.raw.prepare("SELECT why FROM trail WHERE action = 'player.grant'").pluck().all();
+  expect(reasons()).toEqual(['lost a kite']);
+  await retention.sweep();
+  expect(reasons()).toEqual(['']);
+  expect(database.raw.prepare('SELECT count(*) FROM erasures').pluck().get()).toBe(0);
 });
 
 test('a team of the same id keeps its own sums', async () => {

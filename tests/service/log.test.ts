@@ -34,8 +34,11 @@ const ask = (method: string, path: string, id: string, body?: object, token = se
     ...(body === undefined ? {} : { body: JSON.stringify(body) }),
   });
 
-test('every line is JSON, and the first says where it listens', () => {
-  expect(lines()[0]).toMatchObject({ url: served.url, version: expect.stringMatching(/^\d/) as string });
+test('every line is JSON, and one says where it listens', () => {
+  expect(lines().find(({ url }) => url !== undefined)).toMatchObject({
+    url: served.url,
+    version: expect.stringMatching(/^\d/) as string,
+  });
 });
 
 test('a request is told with its route, status, time and token, and carries its id', async () => {
@@ -82,6 +85,35 @@ test('neither tokens nor names of players are in it, whoever tries', async () =>
   await lineOf('find-1');
   expect(served.logged).not.toMatch(/Filipa|ds_/);
   expect(served.logged).not.toContain(served.token);
+});
+
+test('what staff did, who signed in, and what runs came to are lines of their own', async () => {
+  const one = async (what: object): Promise<Line> => {
+    for (;;) {
+      const found = lines().find((line) => Object.entries(what).every(([name, value]) => line[name] === value));
+      if (found) return found;
+      await new Promise((resolve) => setImmediate(resolve));
+    }
+  };
+  expect(await one({ action: 'release.publish' })).toMatchObject({ who: 'demo', subject: 'release 1', why: 'first' });
+  await ask('POST', '/session', 'sign-2', { token: served.token });
+  expect(await one({ msg: 'signed in' })).toMatchObject({ who: 'demo', role: 'admin' });
+  await ask('POST', '/session', 'sign-3', { token: 'ds_wrong' });
+  expect(await one({ msg: 'a sign-in failed', request: 'sign-3' })).toMatchObject({ address: '127.0.0.1', level: 40 });
+  const { id } = await served.client.call('POST /runs', { body: { scenario: 'racers_only', days: 1, players: 1 } });
+  await served.client.watchRun(id);
+  expect(await one({ msg: 'a run has begun', run: id })).toMatchObject({ who: 'demo', playerDays: 1 });
+  expect(await one({ msg: 'a run is over', run: id })).toMatchObject({ status: 'done' });
+  // What support does for players is in the trail; the log says only that somebody asked.
+  await ask('POST', '/players/mateo/grants', 'grant-1', { gives: { shells: 1 }, reason: 'Mateo lost his kite' });
+  await lineOf('grant-1');
+  expect(served.logged).not.toContain('Mateo lost');
+  // What is worked out by another thread says how long it waited for that.
+  await ask('GET', '/draft/audit', 'aside-1');
+  expect(await lineOf('aside-1')).toMatchObject({
+    waitMs: expect.any(Number) as number,
+    asideMs: expect.any(Number) as number,
+  });
 });
 
 test('who goes away while they wait has broken nothing', async () => {

@@ -184,8 +184,8 @@ test('nobody waits for the hours of another, and who waits is told for how long'
 });
 
 test('a run that takes too long is given up, and says so', async () => {
-  const { database, writer, faults, now } = stall.service;
-  const runs = new RunManager(new RunStore(database), writer, faults, now, 50);
+  const { database, writer, faults, log, now } = stall.service;
+  const runs = new RunManager(new RunStore(database), writer, faults, log, now, 50);
   const setup = { scenario: 'first_month', source: 'draft', options: { days: 3000, players: 2000 } };
   const { id } = await runs.begin(runAsked(demoDocument(), setup), 'design');
   const ended = await new Promise<RunView>((resolve) => {
@@ -196,8 +196,8 @@ test('a run that takes too long is given up, and says so', async () => {
 });
 
 test('what runs take of memory is reckoned together: one that does not fit beside another waits for it', async () => {
-  const { database, writer, faults, now } = stall.service;
-  const runs = new RunManager(new RunStore(database), writer, faults, now);
+  const { database, writer, faults, log, now } = stall.service;
+  const runs = new RunManager(new RunStore(database), writer, faults, log, now);
   const setup = { scenario: 'first_month', source: 'draft', options: { days: 3000, players: 2000 } };
   const asked = runAsked(demoDocument(), setup);
   expect(asked.bytes).toBeGreaterThan(40e6);

@@ -4,7 +4,8 @@ import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
 import { databaseOpen, integrityCheck, packageRoot } from '../../src/service/index.js';
-import { databaseRestore } from '../../src/service/store/backup.js';
+import { databaseRestore } from '../../src/service/store/restore.js';
+import { ReleaseStore } from '../../src/service/store/releaseStore.js';
 import { Writer } from '../../src/service/store/writer.js';
 import { demoDocument } from '../support/economy.js';
 import { scratchFolder, startStall } from '../support/stall.js';
@@ -327,18 +328,45 @@ describe('opening a database', () => {
       `INSERT INTO draft_revisions VALUES (1, '${document.replaceAll("'", "''")}', 5, 'ana', 'first')`,
       `INSERT INTO releases VALUES (1, '${document.replaceAll("'", "''")}', '', 1, 5, 'ana')`,
     ]);
-    for (const table of ['draft_revisions', 'releases']) {
-      const stored = old.raw.prepare(`SELECT document FROM ${table}`).pluck().get() as string;
-      expect(stored).toBe(JSON.stringify(demoDocument()));
-    }
+    const drafts = (raw: Sqlite.Database) => raw.prepare('SELECT document FROM draft_revisions').pluck().get();
+    const expected = JSON.stringify(demoDocument());
+    expect(drafts(old.raw) === expected).toBe(true);
+    expect([...new ReleaseStore(old).texts()][0] === expected).toBe(true);
     old.close();
     // It runs once: what is written later is not looked at again.
     const again = databaseOpen(path);
-    again.raw.exec('UPDATE releases SET document = replace(document, \'"picks"\', \'"rolls"\')');
+    again.raw.exec('UPDATE draft_revisions SET document = replace(document, \'"picks"\', \'"rolls"\')');
     again.close();
     const third = databaseOpen(path);
-    expect(third.raw.prepare('SELECT document FROM releases').pluck().get()).toContain('"rolls"');
+    expect(String(drafts(third.raw)).includes('"rolls"')).toBe(true);
     third.close();
+  });
+
+  test('revisions that were all kept whole are kept as what they changed, and read as before', async () => {
+    const path = join(folder.path, 'old.sqlite');
+    const document = demoDocument();
+    const states = [100, 200, 300, 300].map((units) => {
+      document.items!['storm_frame']!.worth = { shells: units };
+      return JSON.stringify(document);
+    });
+    const others = JSON.stringify({ name: 'Another cove', timeZone: 'UTC' });
+    const rows = [...states, others, states[0]!].map(
+      (text, index) => `(${index + 1}, '${text.replaceAll("'", "''")}', 5, 'ana', '')`,
+    );
+    databaseSince('0013_goal_parts', path, [
+      'PRAGMA user_version = 3',
+      `INSERT INTO draft_revisions VALUES ${rows.join(', ')}`,
+    ]).close();
+    const stall = await startStall({ data: path, publish: false });
+    expect(
+      stall.service.database.raw
+        .prepare('SELECT splice_at IS NULL FROM draft_revisions ORDER BY revision')
+        .pluck()
+        .all(),
+    ).toEqual([1, 0, 0, 0, 1, 1]);
+    for (const [index, text] of [...states, others, states[0]!].entries())
+      expect(JSON.stringify(stall.service.draft.revision(index + 1).document)).toBe(text);
+    await stall.stop();
   });
 
   test('tills and shared stock of a database from before the ledger counted them agree with it from now on', async () => {
@@ -364,13 +392,26 @@ describe('opening a database', () => {
     databaseOpen(path).close();
     const raw = new Sqlite(path);
     // As if the database came from before the last migration.
-    raw.exec('DELETE FROM __drizzle_migrations');
+    const last = raw.prepare('SELECT max(rowid) FROM __drizzle_migrations').pluck().get() as number;
+    raw.exec(`DELETE FROM __drizzle_migrations WHERE rowid = ${last}`);
     raw.close();
     expect(() => databaseOpen(path)).toThrow(/cannot be used/);
-    expect(readdirSync(folder.path)).toContain('stall.sqlite.before-migration-0');
+    const copy = `stall.sqlite.before-migration-${last - 1}`;
+    expect(readdirSync(folder.path)).toContain(copy);
     // One that is left of a start that was cut off stands in nobody's way, and stays.
     expect(() => databaseOpen(path)).toThrow(/cannot be used: Failed to run/);
-    expect(readdirSync(folder.path)).toContain('stall.sqlite.before-migration-0-2');
+    expect(readdirSync(folder.path)).toContain(`${copy}-2`);
+  });
+
+  test('a database of something else is left as it is', () => {
+    const path = join(folder.path, 'notes.sqlite');
+    const other = new Sqlite(path);
+    other.exec('CREATE TABLE notes (text)');
+    other.close();
+    expect(() => databaseOpen(path)).toThrow(/notes\.sqlite is none of Dime Stall\. Name another/);
+    const raw = new Sqlite(path, { readonly: true });
+    expect(raw.prepare('SELECT name FROM sqlite_master').pluck().all()).toEqual(['notes']);
+    raw.close();
   });
 
   test('what was copied before a migration is restored as it is, and brought along again', async () => {

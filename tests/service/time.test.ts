@@ -2,6 +2,7 @@
 import ICAL from 'ical.js';
 import type { ChannelView, StreamEvent } from '../../src/contract/index.js';
 import { DAY, HOUR, NOW, demoDocument } from '../support/economy.js';
+import { runCli } from '../support/cli.js';
 import { problemOf, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
@@ -249,6 +250,52 @@ describe('the calendar', () => {
       '2027-03-29T23:00:00.000Z',
     ]);
     expect(await stall.as('read').call('GET /calendar.ics', { query: query })).toBe(text);
+  });
+
+  test('a calendar program follows it by an address of its own, which opens nothing else and can be ended', async () => {
+    const { out, code } = await runCli(['calendar', '--subscribe', 'festival team', '--shop', 'festival_booth'], {
+      env: { DIMESTALL_URL: stall.url, DIMESTALL_TOKEN: stall.tokens.admin },
+    });
+    expect(code).toBe(0);
+    const [address] = out.split('\n') as [string];
+    expect(address).toMatch(new RegExp(`^${stall.url}/calendar/ds_[\\w-]+\\.ics\\?shop=festival_booth$`));
+    // No header is sent.
+    const followed = await fetch(address);
+    expect([followed.status, followed.headers.get('Content-Type')]).toEqual([200, 'text/calendar; charset=utf-8']);
+    const text = await followed.text();
+    const calendar = new ICAL.Component(ICAL.parse(text) as unknown[] as never);
+    expect(calendar.getFirstPropertyValue('refresh-interval')!.toString()).toBe('PT1H');
+    const names = calendar.getAllSubcomponents('vevent').map((one) => new ICAL.Event(one).summary);
+    expect(names).toContain('Festival Booth is open');
+    // It is what the operation answers for that time, and an hour later it is the same.
+    stall.clock.nowMs += HOUR;
+    const stamps = (ics: string) => ics.replaceAll(/^DTSTAMP:.*$/gm, '');
+    expect(stamps(await (await fetch(address)).text())).toBe(stamps(text));
+    const token = /ds_[\w-]+/.exec(address)![0];
+    for (const path of ['/draft', '/session', '/players', '/shops/pier_stall/front?player=x'])
+      expect(
+        (await fetch(`${stall.url}/api/v1${path}`, { headers: { Authorization: `Bearer ${token}` } })).status,
+      ).toBe(403);
+    // A token that may do more is not taken from an address.
+    for (const other of [stall.tokens.read, stall.tokens.admin, 'ds_nobody'])
+      expect((await fetch(`${stall.url}/calendar/${other}.ics`)).status).toBe(404);
+    const { items } = await stall.as('admin').call('GET /tokens');
+    const { id } = items.find(({ name }) => name === 'festival team')!;
+    await stall.as('admin').call('DELETE /tokens/{token}', { params: { token: id } });
+    const ended = await fetch(address);
+    expect([ended.status, await detailOf(ended)]).toEqual([404, expect.stringContaining('may have been revoked')]);
+  });
+
+  test('addresses cannot be guessed at any speed', async () => {
+    const answers = new Map<number, number>();
+    for (let n = 0; n < 70; n++) {
+      const { status } = await fetch(`${stall.url}/calendar/ds_${n}.ics`);
+      answers.set(status, (answers.get(status) ?? 0) + 1);
+    }
+    expect([...answers]).toEqual([
+      [404, 60],
+      [429, 10],
+    ]);
   });
 
   test('where a release is to come, its sales and rotations are there from then on', async () => {

@@ -316,6 +316,36 @@ describe('the storefront', () => {
     expect(stall.service.hotFront.counts.kept).toBeGreaterThan(0);
   });
 
+  test('many players have theirs kept: those that are packed are what was sent before, byte by byte', async () => {
+    const { hotFront, sources, support } = stall.service;
+    const asked = (n: number) => ({
+      compiled: sources.live('live'),
+      channel: 'live',
+      shopId: 'pier_stall',
+      playerId: `many_${n}`,
+      language: undefined,
+      holder: 'game',
+    });
+    const count = 2500;
+    await Promise.all(
+      Array.from({ length: count }, (_, n) => support.create(`many_${n}`, `No ${n}`, { level: 1 + (n % 9) }, 'test')),
+    );
+    const sent = Array.from({ length: count }, (_, n) => hotFront.make(asked(n), NOW)!.bytes.toString());
+    const { made } = hotFront.counts;
+    const bytes = sent.reduce((sum, { length }) => sum + length, 0);
+    // More than lie ready, and more than the room for all of them would hold unpacked.
+    expect(bytes).toBeGreaterThan(64 * 2 ** 20);
+    for (let n = 0; n < count; n++) {
+      const kept = hotFront.kept(asked(n), NOW)!;
+      expect(kept.whole().bytes.toString() === sent[n]).toBe(true);
+      expect(kept.whole().etag).toBe(kept.etag);
+    }
+    expect(hotFront.counts.made).toBe(made);
+    // What changes for one makes theirs anew, wherever it lay.
+    await give('many_7', { shells: 1 });
+    expect([7, 8].map((n) => hotFront.kept(asked(n), NOW) === undefined)).toEqual([true, false]);
+  });
+
   test('any instant and any made-up player can be looked at', async () => {
     const look = (query: string) =>
       stall.raw('GET', `/shops/lantern_wagon/front?${query}`).then((response) => response.json()) as Promise<{

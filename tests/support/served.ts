@@ -25,13 +25,31 @@ export class Served {
   /** All that it wrote to its standard output: the log, where it is not silent. */
   logged = '';
   private child: ChildProcess | undefined;
+  /** How many files and connections it may have open at once, where that is not what everybody may. */
+  openFiles: number | undefined;
+  /** Of the process, beside what it has anyway. */
+  environment: Record<string, string> = {};
 
   async start(...options: string[]): Promise<void> {
     const access = join(this.folder.path, 'client.json');
+    const command = [process.execPath, SERVICE];
+    if (this.openFiles !== undefined) command.unshift('prlimit', `--nofile=${this.openFiles}`);
     const child = spawn(
-      process.execPath,
-      [SERVICE, 'serve', '--data', this.data, '--port', '0', '--token-file', access, '--log', 'silent', ...options],
-      { stdio: ['ignore', 'pipe', 'pipe'] },
+      command[0]!,
+      [
+        ...command.slice(1),
+        'serve',
+        '--data',
+        this.data,
+        '--port',
+        '0',
+        '--token-file',
+        access,
+        '--log',
+        'silent',
+        ...options,
+      ],
+      { stdio: ['ignore', 'pipe', 'pipe'], env: { ...process.env, ...this.environment } },
     );
     this.child = child;
     child.stderr.on('data', (chunk: Buffer) => (this.told += chunk.toString()));
@@ -64,7 +82,7 @@ export class Served {
   }
 
   get runs(): boolean {
-    return this.child!.exitCode === null && this.child!.signalCode === null;
+    return this.child !== undefined && this.child.exitCode === null && this.child.signalCode === null;
   }
 
   /** Processor time that its main thread has used: what nobody else could be answered in, however busy the machine is. */

@@ -1,4 +1,4 @@
-/** serve, verify, backup, restore, token, whoami, tokens: running the service, and access to it. */
+/** serve, verify, backup, restore, upgrade, rollback, vacuum, token, whoami, tokens: running the service, and access to it. */
 import type { Command } from 'commander';
 import type { Client } from '../../client/index.js';
 import type { TokenView } from '../../contract/index.js';
@@ -14,7 +14,10 @@ export function addServiceCommands(program: Command): void {
     ['serve', 'run the service'],
     ['verify', 'check the database against its ledger'],
     ['backup', 'copy the database into a file, also while a service runs on it'],
-    ['restore', 'put a backup in the place of the database'],
+    ['restore', 'put a backup in the place of the database, also while a service runs on it'],
+    ['upgrade', 'bring the database along that an older version made, or tell how long that takes'],
+    ['rollback', 'go back to the copy of before the last upgrade'],
+    ['vacuum', 'write the database anew, without the room that is free in it'],
     ['token', 'make an access token in the database'],
   ] as const) {
     program

@@ -5,12 +5,33 @@ import { calendarIcs, calendarMake } from '../../core/calendar/index.js';
 import type { Calendar, CalendarEntry } from '../../core/calendar/index.js';
 import { DAY_MS } from '../../core/schedule/index.js';
 import { instantText } from '../../core/texts/index.js';
+import { calendarPath } from '../../contract/index.js';
 import { UsageProblem, clientOf, wantsJson } from '../context.js';
 import { instantAsked } from '../described.js';
 import { folderLoad } from '../folder.js';
 import { printTable } from '../output.js';
 import { colors, print, printJson } from '../print.js';
 import { serviceEconomy } from '../source.js';
+
+/** Makes a token that can do nothing but this, and prints the address that it stands in. */
+async function calendarSubscribe(
+  command: Command,
+  name: string,
+  { shop, player, source, ...others }: Omit<CalendarOptions, 'folder' | 'ics' | 'subscribe'>,
+): Promise<void> {
+  const [other] = Object.keys(others);
+  if (other !== undefined)
+    throw new UsageProblem(
+      `--${other} does not go with --subscribe: the address tells of 31 days before today to 183 after.`,
+    );
+  const client = clientOf(command);
+  const { token } = await client.call('POST /tokens', { body: { name, role: 'calendar' } });
+  const asked = Object.entries({ shop, player, source }).filter((one): one is [string, string] => one[1] !== undefined);
+  const query = new URLSearchParams(asked).toString();
+  const address = `${client.url}${calendarPath(token)}${query === '' ? '' : `?${query}`}`;
+  if (wantsJson(command)) printJson({ name, address });
+  else print(`${address}\nWhoever has this address can read it. End it with: dimestall tokens ID --revoke`);
+}
 
 interface CalendarOptions {
   from?: string;
@@ -20,6 +41,7 @@ interface CalendarOptions {
   source?: string;
   folder?: string;
   ics?: boolean;
+  subscribe?: string;
 }
 
 export function addTimeCommands(program: Command): void {
@@ -33,8 +55,10 @@ export function addTimeCommands(program: Command): void {
     .option('--source <source>', 'draft, a channel or a release number')
     .option('--folder <folder>', 'of an economy folder, without a service')
     .option('--ics', 'as iCalendar, for any calendar program')
+    .option('--subscribe <name>', 'make an address that a calendar program can follow, and say whose it is')
     .action(async (options: CalendarOptions, command: Command) => {
-      const { folder, ics, ...query } = options;
+      const { folder, ics, subscribe, ...query } = options;
+      if (subscribe !== undefined) return calendarSubscribe(command, subscribe, query);
       if (folder === undefined && ics) {
         process.stdout.write(await clientOf(command).call('GET /calendar.ics', { query: query }));
         return;

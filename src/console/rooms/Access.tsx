@@ -1,13 +1,16 @@
 /** Access: who can sign in, with what rights and until when; a new token, and the end of one. */
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query';
 import { useState } from 'react';
+import { calendarPath } from '../../contract/calendarPath.js';
 import type { Role, TokenView } from '../../contract/index.js';
 import { client, useDraft } from '../api.js';
 import { Ask } from '../parts/Ask.js';
+import { useParam } from '../parts/search.js';
 import { Badge, Button, Choice, DataTable, Field, Input, Problem, Sheet, Waiting, instantWords } from '../parts/ui.js';
 
 /** What each role is for, as somebody who gives it away would say. */
 const ROLE_WORDS: Record<Role, string> = {
+  calendar: 'calendar: an address for a calendar program',
   read: 'read: looks at everything',
   game: 'game: a game that buys and reports',
   design: 'design: changes the draft',
@@ -66,7 +69,8 @@ const Revoke = ({ token: { id, kind, name, role } }: { token: TokenView }) => (
 function NewToken() {
   const queries = useQueryClient();
   const [name, setName] = useState('');
-  const [role, setRole] = useState<Role>('read');
+  const [written, setRole] = useParam('role', 'read');
+  const role = written in ROLE_WORDS ? (written as Role) : 'read';
   const [days, setDays] = useState('');
   const make = useMutation({
     mutationFn: () =>
@@ -95,7 +99,7 @@ function NewToken() {
             <Choice
               id={id}
               value={role}
-              onChange={(value) => setRole(value as Role)}
+              onChange={setRole}
               options={Object.entries(ROLE_WORDS).map(([value, label]) => ({ value, label }))}
             />
           )}
@@ -118,8 +122,15 @@ function NewToken() {
         <Problem error={make.error} />
         {make.data && (
           <p role="status">
-            The token of {make.data.name}. It can be read this once:{' '}
-            <code className="break-all">{make.data.token}</code>
+            {make.data.role === 'calendar'
+              ? `The address for the calendar program of ${make.data.name}: whoever has it can read the calendar of what is live. `
+              : `The token of ${make.data.name}. `}
+            It can be read this once:{' '}
+            <code className="break-all">
+              {make.data.role === 'calendar'
+                ? `${window.location.origin}${calendarPath(make.data.token)}`
+                : make.data.token}
+            </code>
           </p>
         )}
       </form>

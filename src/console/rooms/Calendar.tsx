@@ -1,6 +1,7 @@
 /** Calendar: what a stretch of time brings, shop by shop; sales and windows are moved and stretched where they lie. */
 import { useQuery } from '@tanstack/react-query';
 import { useState } from 'react';
+import { Link } from 'react-router';
 import type { CalendarEntry } from '../../core/calendar/index.js';
 import { client, useDraft, useSource } from '../api.js';
 import { EntryPanel, SalePanel } from '../calendar/EntryPanel.js';
@@ -141,6 +142,9 @@ export default function Calendar() {
             Save as iCalendar
           </a>
         )}
+        <Link className="underline" to="/access?role=calendar">
+          Follow it in a calendar program
+        </Link>
         <span className="text-sm text-soft">
           {source === 'live'
             ? 'What is live cannot be moved here: look at the draft.'

@@ -93,7 +93,7 @@ export const timeOperations = operations({
   },
   'GET /calendar.ics': {
     id: 'exportCalendar',
-    role: 'read',
+    role: 'calendar',
     aside: true,
     summary: 'The same as iCalendar, for any calendar program',
     query: STRETCH,

@@ -11,6 +11,8 @@ export function calendarIcs({ lanes }: Calendar, title: string, stampMs: number)
   calendar.addPropertyWithValue('prodid', '-//Dime Stall//Calendar//EN');
   calendar.addPropertyWithValue('calscale', 'GREGORIAN');
   calendar.addPropertyWithValue('name', title);
+  // RFC 7986: how often a program that follows it should look.
+  calendar.addPropertyWithValue('refresh-interval', ICAL.Duration.fromSeconds(3600));
   for (const lane of lanes)
     for (const one of lane.entries) calendar.addSubcomponent(eventOf(one, lane.shop, lane.name, stampMs));
   return `${calendar.toString()}\r\n`;

@@ -1,5 +1,7 @@
 export {
+  HOLDERS,
   holdingsAdd,
+  isHolder,
   isPlayerAccount,
   ledgerBalances,
   ledgerVerify,

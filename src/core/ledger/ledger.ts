@@ -11,7 +11,7 @@ import type { Units } from '../amount/index.js';
 export type Account = `${Holder}:${string}` | `shop:${string}` | `world:${string}`;
 
 /** Accounts whose holdings are kept beside the ledger, and must agree with it. */
-const HOLDERS = ['player', 'team', 'till', 'stock'] as const;
+export const HOLDERS = ['player', 'team', 'till', 'stock'] as const;
 type Holder = (typeof HOLDERS)[number];
 
 export interface Movement {
@@ -91,4 +91,5 @@ export function ledgerVerify(
 
 export const isPlayerAccount = (account: Account): boolean => account.startsWith('player:');
 
-const isHolder = (account: string): boolean => HOLDERS.some((holder) => account.startsWith(`${holder}:`));
+/** Whether what an account holds is on record. */
+export const isHolder = (account: string): boolean => HOLDERS.some((holder) => account.startsWith(`${holder}:`));

@@ -35,9 +35,14 @@ const MOST_HEAP_MB = Math.min(1024, Math.floor(memoryLimit() / 4 / 2 ** 20));
 interface Waiting {
   job: Job;
   isWanted: () => boolean;
+  sinceMs: number;
+  tell: Tell;
   resolve: (outcome: Outcome) => void;
   reject: (error: Error) => void;
 }
+
+/** Is told how long a request has waited for its turn, and how long it took then, in ms. */
+type Tell = (waitMs: number, asideMs: number) => void;
 
 type Done = { reply: Reply<unknown> } | { worked: Worked };
 
@@ -72,10 +77,14 @@ export class Aside {
   }
 
   /** Throws the problem that the work ended with. It is not begun where the caller has gone while it waited. */
-  async ask(job: Omit<Job, 'nowMs'>, isWanted: () => boolean = () => true): Promise<Done> {
+  async ask(
+    job: Omit<Job, 'nowMs'>,
+    isWanted: () => boolean = () => true,
+    tell: Tell = () => undefined,
+  ): Promise<Done> {
     const { service } = this;
     const whole = { ...job, nowMs: service.now() };
-    const outcome = this.isHere ? await jobDo(service, whole) : await this.submit(whole, isWanted);
+    const outcome = this.isHere ? await jobDo(service, whole) : await this.submit(whole, isWanted, tell);
     switch (outcome.kind) {
       case 'reply':
       case 'worked':
@@ -100,10 +109,10 @@ export class Aside {
     );
   }
 
-  private submit(job: Job, isWanted: () => boolean): Promise<Outcome> {
+  private submit(job: Job, isWanted: () => boolean, tell: Tell): Promise<Outcome> {
     this.mustHaveRoom(job.who.name);
     return new Promise((resolve, reject) => {
-      this.queue.push(job.who.name, { job, isWanted, resolve, reject });
+      this.queue.push(job.who.name, { job, isWanted, sinceMs: performance.now(), tell, resolve, reject });
       this.next();
     });
   }
@@ -152,7 +161,11 @@ export class Aside {
 
   private end(): void {
     clearTimeout(this.timer);
-    if (this.active) this.usualMs += WEIGHT * (performance.now() - this.activeSince - this.usualMs);
+    if (this.active) {
+      const tookMs = performance.now() - this.activeSince;
+      this.usualMs += WEIGHT * (tookMs - this.usualMs);
+      this.active.tell(this.activeSince - this.active.sinceMs, tookMs);
+    }
     this.active = undefined;
     this.next();
   }

@@ -17,6 +17,8 @@ import type { Caches, Held } from '../held.js';
 import { Problem, invalid, numberNotFound } from '../problem.js';
 import type { DraftStore, SavedDraft } from '../store/draftStore.js';
 import type { PictureStore } from '../store/pictureStore.js';
+import { spliceBetween } from '../store/splice.js';
+import type { Splice } from '../store/splice.js';
 import type { Stream } from '../stream.js';
 import type { Trail } from '../store/trail.js';
 
@@ -30,8 +32,9 @@ const MOST_DEPTH = 64;
 export interface Prepared {
   /** The revision that it started from. */
   from: number;
-  /** The document as JSON. */
+  /** The document as JSON, and what that changes of the text before. */
   text: string;
+  splice: Splice;
   /** From what was there when it was prepared. */
   changes: Change[];
   audited: Audited;
@@ -152,13 +155,15 @@ export class Draft {
   prepare(raw: unknown, from: number): Prepared {
     this.startedFrom(from, () => raw);
     const { document, compilation } = this.saveable(raw);
-    const changes = documentChanges(this.held.get().document, document);
+    const before = this.held.get();
+    const changes = documentChanges(before.document, document);
     const text = JSON.stringify(document);
+    const splice = spliceBetween(before.working.text, text);
     const working = new Working(text, { document, compilation });
     const audited = this.audit(working);
     this.last = { working, audited };
     const hasCases = Object.keys(document.cases ?? {}).length > 0;
-    return { from, text, changes, audited, hasCases };
+    return { from, text, splice, changes, audited, hasCases };
   }
 
   /** `operations` are RFC 6902. */
@@ -173,12 +178,12 @@ export class Draft {
   }
 
   /** Inside the writer only. Throws when somebody saved since it was prepared. Without a `why` the changes say it. */
-  save({ from, text, changes, audited }: Prepared, who: string, reason?: string): DraftSaved {
+  save({ from, text, splice, changes, audited }: Prepared, who: string, reason?: string): DraftSaved {
     this.startedFrom(from, () => JSON.parse(text) as unknown);
     const before = this.held.get();
     const saved = { revision: before.revision + 1, savedMs: this.now(), savedBy: who };
     const why = (reason?.trim() ? reason : changesWords(changes)).slice(0, LONGEST_WHY);
-    this.store.add({ ...saved, why, document: text });
+    this.store.add({ ...saved, why, document: text }, splice);
     this.trail.add(who, 'draft.save', `revision ${saved.revision}`, why);
     this.stream.tell('draft.saved', `revision ${saved.revision}`, {
       revision: saved.revision,

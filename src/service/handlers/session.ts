@@ -18,12 +18,16 @@ export const sessionHandlers = {
     const opened = await service.writer.submit(() => service.access.sessionOpen(body.token));
     if (!opened) throw refused();
     const { session, who, lastsMs } = opened;
+    service.log.info({ who: who.name, role: who.role }, 'signed in');
     return { body: who, headers: { 'Set-Cookie': cookie(session, Math.ceil(lastsMs / 1000), secure) } };
   },
   'GET /session': ({ who: { name, role } }) => ({ body: { name, role } }),
-  'DELETE /session': async ({ service, header, secure }) => {
+  'DELETE /session': async ({ service, who, header, secure }) => {
     const session = parseCookie(header('cookie') ?? '')[SESSION_COOKIE];
-    if (session) await service.writer.submit(() => service.access.signOut(session));
+    if (session) {
+      await service.writer.submit(() => service.access.signOut(session));
+      service.log.info({ who: who.name, role: who.role }, 'signed out');
+    }
     return { status: 204, headers: { 'Set-Cookie': cookie('', 0, secure) } };
   },
   'POST /tokens': async ({ service, who, body: { name, role, days } }) => {

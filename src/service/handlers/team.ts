@@ -5,6 +5,8 @@ import type { Team } from '../../core/player/index.js';
 import { teamGoalsOf } from '../../core/progress/index.js';
 import { orderBefore, orderSize, placeOf, placesFrom, rankingContest } from '../../core/ranking/index.js';
 import type { Contest, Order, Placed } from '../../core/ranking/index.js';
+import { countText } from '../../core/issue/index.js';
+import { DAY_MS } from '../../core/schedule/index.js';
 import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
 import type { Handlers } from '../handler.js';
 import { instantOf } from '../instant.js';
@@ -136,6 +138,12 @@ function rankingAsked(
   const ranking = economy.rankings.get(id);
   if (!ranking) throw notFound('ranking', id, economy.rankings.keys());
   const contest = rankingContest(economy, ranking, whenAsked(service, economy, ranking, at));
+  const { days } = service.retention;
+  if (contest.by === 'earned' && contest.endMs < service.now() - days.sums * DAY_MS)
+    throw new Problem(
+      'bad-request',
+      `What was earned in a period is kept for ${countText(days.sums, 'day')} after its end, and this one is over for longer. Ask for a later one.`,
+    );
   return { contest, economy, view: rankingView(ranking, contest) };
 }
 

@@ -1,4 +1,6 @@
 /** Published releases, held compiled, and publishing. */
+import { promisify } from 'node:util';
+import { gzip } from 'node:zlib';
 import { LRUCache } from 'lru-cache';
 import type { Published, ReleaseView } from '../../contract/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
@@ -161,10 +163,11 @@ interface Parts {
 export async function releasePublish(parts: Parts, publishing: Publishing, who: string): Promise<Published> {
   const { document } = parts.draft.current;
   const economy = await inSlices(economyCompileSteps(document));
+  const packed = await promisify(gzip)(JSON.stringify(document));
   return parts.writer.submit(() => {
     // The same revision is the same document: it is found out here whether anybody has saved since.
     parts.draft.startedFrom(publishing.revision, (base) => base);
-    const published = releaseWrite(parts, publishing, who, document);
+    const published = releaseWrite(parts, publishing, who, packed);
     parts.releases.hold({ release: published.number, document, economy });
     return published;
   });
@@ -175,12 +178,12 @@ function releaseWrite(
   { store, channels, trail, stream, now }: Parts,
   { note, channel, revision, brokenCases, atMs }: Publishing,
   who: string,
-  document: EconomyDocument,
+  packed: Buffer,
 ): Published {
   // Asked before anything is written: what is refused leaves nothing behind.
   channels.mayMove(channel, atMs);
   const publishedMs = now();
-  const number = store.add({ document, note, draftRevision: revision, publishedMs, publishedBy: who });
+  const number = store.add({ packed, note, draftRevision: revision, publishedMs, publishedBy: who });
   trail.add(who, 'release.publish', `release ${number}`, note);
   const move = channels.move(channel, number, who, note, atMs);
   stream.tell('release.published', `release ${number}`, { number, note, channel, who });

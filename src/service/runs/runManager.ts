@@ -4,6 +4,7 @@ import { setTimeout as delay } from 'node:timers/promises';
 import { Worker } from 'node:worker_threads';
 import { join } from 'node:path';
 import { placeWords } from '../../core/document/index.js';
+import type { Logger } from 'pino';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { countText, pointerSegments } from '../../core/issue/index.js';
 import { crowdSize, memoryNeeded, scenarioResolve } from '../../core/simulation/index.js';
@@ -116,6 +117,7 @@ export class RunManager {
     private readonly store: RunStore,
     private readonly writer: Writer,
     private readonly faults: Faults,
+    private readonly log: Logger,
     private readonly now: () => number,
     private readonly longestMs = LONGEST_MS,
   ) {}
@@ -165,6 +167,7 @@ export class RunManager {
     const thread = this.idle.pop() ?? this.thread();
     const timer = setTimeout(() => this.giveUp(id), this.longestMs).unref();
     this.active.set(id, { id, who, bytes, playerDays, thread, timer, sinceMs: performance.now() });
+    this.log.info({ run: id, who, playerDays }, 'a run has begun');
     this.change(id, { status: 'running' });
     const order: RunOrder = { task, freeBytes: freeBytes - forThread, ...(alone ? {} : { workers: 1 }) };
     thread.postMessage(order);
@@ -230,6 +233,8 @@ export class RunManager {
     if (!run) return;
     clearTimeout(run.timer);
     this.active.delete(id);
+    const ms = Math.round(performance.now() - run.sinceMs);
+    this.log.info({ run: id, status: outcome.status, ms, error: outcome.error }, 'a run is over');
     if (outcome.status === 'done') {
       const tookMs = (performance.now() - run.sinceMs) / run.playerDays;
       this.dayMs = this.dayMs === undefined ? tookMs : this.dayMs + WEIGHT * (tookMs - this.dayMs);

@@ -1,17 +1,10 @@
-/** Copies of a database that hold together, and the way back from one. */
-import { closeSync, existsSync, fsyncSync, openSync, renameSync, rmSync, statSync } from 'node:fs';
-import { dirname } from 'node:path';
+/** Copies of a database that hold together. */
+import { existsSync, renameSync, rmSync, statSync } from 'node:fs';
 import Sqlite from 'better-sqlite3';
-import {
-  DatabaseProblem,
-  databaseProblem,
-  databaseRead,
-  identityRenew,
-  isOlder,
-  lockTake,
-  ownerOnly,
-  runFile,
-} from './database.js';
+import { databaseRead, identityRenew } from './database.js';
+import { DatabaseProblem, databaseProblem } from './databaseProblem.js';
+import { moveInto, ownerOnly } from './files.js';
+import { isOlder } from './upgrade.js';
 import { integrityCheck, sqliteFaults } from './integrity.js';
 import type { IntegrityReport } from './integrity.js';
 
@@ -42,41 +35,8 @@ export async function databaseBackup(path: string, to: string): Promise<Copied> 
   return copied;
 }
 
-/**
- * Puts a backup in the place of the database at `path`, on which no service may run. It is checked before anything is
- * touched; what was there is kept whole, under the name that is given back. Throws `DatabaseProblem`.
- */
-export async function databaseRestore(
-  backup: string,
-  path: string,
-  nowMs: number,
-): Promise<Copied & { replaced: string | null }> {
-  const partial = `${path}.restoring`;
-  const lock = lockTake(path);
-  try {
-    const copied = await copyChecked(backup, path, partial);
-    if (copied.faults.length > 0) {
-      rmSync(partial);
-      throw new DatabaseProblem(
-        `What is in ${backup} does not agree, so nothing was restored: ${copied.faults.slice(0, 3).join('; ')}. Take another backup.`,
-      );
-    }
-    const replaced = existsSync(path)
-      ? `${path}.replaced-${new Date(nowMs).toISOString().slice(0, 19).replaceAll(':', '-')}`
-      : null;
-    // The three belong together: whatever was not yet written into the file stays beside it.
-    if (replaced !== null)
-      for (const end of ['-wal', '-shm', '']) if (existsSync(path + end)) renameSync(path + end, replaced + end);
-    rmSync(runFile(path), { force: true });
-    moveInto(partial, path);
-    return { ...copied, replaced };
-  } finally {
-    lock.close();
-  }
-}
-
 /** Copies `from` to `partial` and checks the copy; `to` is what it is meant for, in words. */
-async function copyChecked(from: string, to: string, partial: string): Promise<Copied> {
+export async function copyChecked(from: string, to: string, partial: string): Promise<Copied> {
   for (const end of ['', '-journal', '-wal', '-shm']) rmSync(partial + end, { force: true });
   const source = databaseRead(from, { older: true });
   try {
@@ -108,16 +68,3 @@ async function copyChecked(from: string, to: string, partial: string): Promise<C
 }
 
 const UNCOUNTED = { players: 0, movements: 0, purchases: 0 };
-
-/** Both the file and its name are on the disk before it counts. */
-function moveInto(partial: string, to: string): void {
-  onDisk(partial);
-  renameSync(partial, to);
-  onDisk(dirname(to));
-}
-
-function onDisk(path: string): void {
-  const file = openSync(path, 'r');
-  fsyncSync(file);
-  closeSync(file);
-}

@@ -2,17 +2,29 @@
  * What a later version makes of records that an earlier one wrote, where SQL alone cannot say it. Each step runs once,
  * after the migrations and in one transaction; how many have run is the database's `user_version`.
  */
+import { gzipSync } from 'node:zlib';
 import type Sqlite from 'better-sqlite3';
 import { documentRenamed } from '../../core/document/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
 import { documentShelfRules } from '../../core/economy/index.js';
 import { beatStart } from '../../core/schedule/index.js';
+import { keptAsChange, spliceBetween } from './splice.js';
 
-const STEPS: readonly ((raw: Sqlite.Database) => void)[] = [periodsHaveTimes, fieldsRenamed, dissolvedTeamsGone];
+const STEPS: readonly ((raw: Sqlite.Database) => void)[] = [
+  periodsHaveTimes,
+  fieldsRenamed,
+  dissolvedTeamsGone,
+  revisionsAreChanges,
+  releasesArePacked,
+];
+
+const stepsDone = (raw: Sqlite.Database): number => raw.pragma('user_version', { simple: true }) as number;
+
+export const stepsPending = (raw: Sqlite.Database): number => Math.max(0, STEPS.length - stepsDone(raw));
 
 /** Throws what SQLite throws, and then nothing is changed. */
 export function bringAlong(raw: Sqlite.Database): void {
-  const done = raw.pragma('user_version', { simple: true }) as number;
+  const done = stepsDone(raw);
   if (done >= STEPS.length) return;
   raw.transaction(() => {
     for (const step of STEPS.slice(done)) step(raw);
@@ -59,4 +71,32 @@ function fieldsRenamed(raw: Sqlite.Database): void {
 /** What a team had earned together stayed when it was dissolved, and would have gone to the next team of its id. */
 function dissolvedTeamsGone(raw: Sqlite.Database): void {
   raw.exec("DELETE FROM earnings WHERE sum LIKE 'team %' AND who NOT IN (SELECT id FROM teams)");
+}
+
+/** Every revision was kept whole. */
+function revisionsAreChanges(raw: Sqlite.Database): void {
+  const write = raw.prepare(
+    'UPDATE draft_revisions SET document = ?, splice_at = ?, splice_removed = ? WHERE revision = ?',
+  );
+  const read = raw.prepare('SELECT document FROM draft_revisions WHERE revision = ?').pluck();
+  const revisions = raw.prepare('SELECT revision FROM draft_revisions ORDER BY revision').pluck().all() as number[];
+  let before: string | undefined;
+  let changes = { count: 0, length: 0 };
+  for (const revision of revisions) {
+    const text = read.get(revision) as string;
+    const splice = before === undefined ? undefined : spliceBetween(before, text);
+    before = text;
+    if (splice && keptAsChange(changes, splice, text.length)) {
+      write.run(splice.inserted, splice.at, splice.removed, revision);
+      changes = { count: changes.count + 1, length: changes.length + splice.inserted.length };
+    } else changes = { count: 0, length: 0 };
+  }
+}
+
+/** Releases were kept as text. */
+function releasesArePacked(raw: Sqlite.Database): void {
+  const write = raw.prepare("UPDATE releases SET document = '', document_gzip = ? WHERE number = ?");
+  const read = raw.prepare('SELECT document FROM releases WHERE number = ?').pluck();
+  for (const number of raw.prepare('SELECT number FROM releases').pluck().all() as number[])
+    write.run(gzipSync(read.get(number) as string), number);
 }

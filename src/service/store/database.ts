@@ -1,7 +1,6 @@
-/** Opens the database: durable settings, a backup before any migration, and the migrations themselves. */
+/** Opens the database: durable settings, one service at a time, and whatever brings an older one along. */
 import { randomInt } from 'node:crypto';
 import {
-  chmodSync,
   closeSync,
   existsSync,
   mkdirSync,
@@ -13,13 +12,15 @@ import {
   statfsSync,
   writeFileSync,
 } from 'node:fs';
-import { dirname, join } from 'node:path';
+import { dirname } from 'node:path';
 import Sqlite from 'better-sqlite3';
 import { drizzle } from 'drizzle-orm/better-sqlite3';
 import type { BetterSQLite3Database } from 'drizzle-orm/better-sqlite3';
-import { migrate } from 'drizzle-orm/better-sqlite3/migrator';
-import { packageRoot } from '../../packageRoot.js';
-import { bringAlong } from './bringAlong.js';
+import { DatabaseProblem, databaseAdvice, databaseProblem } from './databaseProblem.js';
+import { ofTheFolder, ownerOnly } from './files.js';
+import { moveMustBeWhole } from './restoreMark.js';
+import { isOlder, migrationsPending, upgrade, upgradePlan } from './upgrade.js';
+import type { UpgradePlan } from './upgrade.js';
 
 export interface Database {
   db: BetterSQLite3Database;
@@ -29,16 +30,12 @@ export interface Database {
   isOnDisk(): boolean;
   /** Of the file, in bytes. */
   size(): number;
+  /** Has what was answered written into the file itself, and empties the log, as far as nobody reads from it. */
+  checkpoint(): void;
   /** What is left of its disk, in bytes. */
   diskFree(): number;
   close(): void;
 }
-
-/** Something about the database that an operator must mend. */
-export class DatabaseProblem extends Error {}
-
-/** The rights of everybody but the owner. */
-const OTHERS = 0o077;
 
 /**
  * Opens it for the one service that writes it, makes it where it is not there, and brings it along. `data` is a file,
@@ -54,21 +51,13 @@ export function databaseOpen(data: string | Buffer): Database {
     if (isFile) mkdirSync(dirname(path), { recursive: true });
     const existed = isFile && existsSync(path);
     if (isFile) lock = lockTake(path);
-    if (isFile) walMustBelong(path);
+    if (isFile) filesMustBelong(path);
     raw = new Sqlite(data);
     if (isFile) ownerOnly(path);
     for (const setting of SETTINGS) raw.pragma(setting);
     // A file that cannot be written is told before anything is done with it.
     raw.pragma(`user_version = ${raw.pragma('user_version', { simple: true }) as number}`);
-    const pending = migrationsPending(raw, path);
-    if (existed && pending > 0) {
-      const backup = freeName(`${path}.before-migration-${appliedMigrations(raw)}`);
-      raw.exec(`VACUUM INTO '${backup.replace(/'/g, "''")}'`);
-      ownerOnly(backup);
-    }
-    const db = drizzle(raw);
-    migrate(db, { migrationsFolder: MIGRATIONS });
-    bringAlong(raw);
+    upgrade(raw, path, existed);
     if (isFile) identityWrite(raw, path);
     // From here on a lock that another process holds is waited for by the writer, which keeps answering meanwhile.
     raw.pragma('busy_timeout = 0');
@@ -84,16 +73,15 @@ export function databaseOpen(data: string | Buffer): Database {
   }
 }
 
-/** A start that was cut off left one; it may be all that there is of a database. */
-function freeName(path: string): string {
-  if (!existsSync(path)) return path;
-  let number = 2;
-  while (existsSync(`${path}-${number}`)) number++;
-  return `${path}-${number}`;
-}
-
 // FULL: an answered purchase survives a power cut. The writer commits in groups to afford it.
-const SETTINGS = ['journal_mode = WAL', 'synchronous = FULL', 'foreign_keys = ON', 'busy_timeout = 2000'];
+const SETTINGS = [
+  'journal_mode = WAL',
+  'synchronous = FULL',
+  'foreign_keys = ON',
+  'busy_timeout = 2000',
+  // What is removed is overwritten: nothing of who was erased stays in the bytes of the file.
+  'secure_delete = ON',
+];
 
 function databaseOf(raw: Sqlite.Database, path: string, close = () => void raw.close()): Database {
   const opened = path === ':memory:' ? undefined : statSync(path).ino;
@@ -103,9 +91,13 @@ function databaseOf(raw: Sqlite.Database, path: string, close = () => void raw.c
     const { bavail, bsize } = statfsSync(dirname(path));
     return bavail * bsize;
   };
+  const checkpoint = () => void raw.pragma('wal_checkpoint(TRUNCATE)');
   const size = () => statSync(path, { throwIfNoEntry: false })?.size ?? 0;
-  return { db: drizzle(raw), raw, path, isOnDisk, size, diskFree, close };
+  return { db: drizzle(raw), raw, path, isOnDisk, size, checkpoint, diskFree, close };
 }
+
+/** The lock stands beside the database: what keeps it from being made is the folder. */
+const LOCK_ADVICE: Record<string, string> = { SQLITE_CANTOPEN: 'EACCES', SQLITE_READONLY: 'EACCES' };
 
 /**
  * Holds a lock beside the database for as long as the process lives; the system takes it back when that dies, so that
@@ -115,6 +107,7 @@ export function lockTake(path: string): Sqlite.Database {
   let lock: Sqlite.Database | undefined;
   try {
     lock = new Sqlite(`${path}.lock`, { timeout: 0 });
+    ofTheFolder(`${path}.lock`);
     // Nothing is ever written into it.
     lock.pragma('journal_mode = MEMORY');
     lock.exec('BEGIN EXCLUSIVE');
@@ -132,16 +125,14 @@ export function lockTake(path: string): Sqlite.Database {
   }
 }
 
-/** Takes away what others were given, whatever was there before: it names players and holds the hashes of tokens. */
-export function ownerOnly(path: string): void {
-  for (const file of ['', '-wal', '-shm', '.lock', '.run'].map((end) => path + end)) {
-    const mode = statSync(file, { throwIfNoEntry: false })?.mode;
-    try {
-      if (mode !== undefined && (mode & OTHERS) !== 0) chmodSync(file, mode & ~OTHERS);
-    } catch (error) {
-      // Somebody else's file, which only they can close.
-      if ((error as { code?: string }).code !== 'EPERM') throw error;
-    }
+/** Whether somebody holds the lock beside a file. */
+export function isLocked(path: string): boolean {
+  if (!existsSync(`${path}.lock`)) return false;
+  try {
+    lockTake(path).close();
+    return false;
+  } catch {
+    return true;
   }
 }
 
@@ -178,13 +169,15 @@ function identityWrite(raw: Sqlite.Database, path: string): void {
   const identity = identityRenew(raw);
   raw.pragma('wal_checkpoint(TRUNCATE)');
   writeFileSync(runFile(path), String(identity), { mode: 0o600 });
+  ofTheFolder(runFile(path));
 }
 
 /**
  * Whoever copies another file over a database leaves the log of the old one beside it, which SQLite would write into the
  * new one. Throws `DatabaseProblem` before it is opened.
  */
-function walMustBelong(path: string): void {
+function filesMustBelong(path: string): void {
+  moveMustBeWhole(path);
   const log = statSync(`${path}-wal`, { throwIfNoEntry: false });
   if (!log || log.size === 0 || !existsSync(path) || !existsSync(runFile(path))) return;
   const head = Buffer.alloc(HEAD);
@@ -205,7 +198,7 @@ export function databaseBeside(path: string): Database {
   if (!existsSync(path)) throw databaseMissing(path);
   let raw: Sqlite.Database | undefined;
   try {
-    walMustBelong(path);
+    filesMustBelong(path);
     raw = new Sqlite(path, { fileMustExist: true });
     for (const setting of SETTINGS) raw.pragma(setting);
     migratedMust(raw, path);
@@ -222,7 +215,7 @@ export function databaseRead(data: string | Buffer, { older = false } = {}): Dat
   if (path !== ':memory:' && !existsSync(path)) throw databaseMissing(path);
   let raw: Sqlite.Database | undefined;
   try {
-    if (path !== ':memory:') walMustBelong(path);
+    if (path !== ':memory:') filesMustBelong(path);
     raw = new Sqlite(data, { readonly: true });
     if (!(older && isOlder(raw, path))) migratedMust(raw, path);
     return databaseOf(raw, path);
@@ -232,63 +225,29 @@ export function databaseRead(data: string | Buffer, { older = false } = {}): Dat
   }
 }
 
+/** What would be done to it before it could be used. Throws `DatabaseProblem`. */
+export function databaseUpgradePlan(path: string): UpgradePlan {
+  const { raw, close } = databaseRead(path, { older: true });
+  try {
+    return upgradePlan(raw, path);
+  } finally {
+    close();
+  }
+}
+
+/** Gives its size in bytes; throws where there is none. */
+export function databaseMustExist(path: string): number {
+  const size = statSync(path, { throwIfNoEntry: false })?.size;
+  if (size === undefined) throw databaseMissing(path);
+  return size;
+}
+
 const databaseMissing = (path: string): DatabaseProblem =>
   new DatabaseProblem(`There is no database ${path}. Name it with --data.`);
-
-/** Whether it is to be brought along. Throws where it is of a newer version, or no database of Dime Stall at all. */
-export function isOlder(raw: Sqlite.Database, path: string): boolean {
-  if (appliedMigrations(raw) === 0)
-    throw new DatabaseProblem(`The database ${path} is none of Dime Stall. Name another.`);
-  return migrationsPending(raw, path) > 0;
-}
 
 function migratedMust(raw: Sqlite.Database, path: string): void {
   if (migrationsPending(raw, path) > 0)
     throw new DatabaseProblem(
       `The database ${path} is of an older version. Start the service on it once, which brings it along, then try again.`,
     );
-}
-
-/** What is wrong with it, as a sentence with the way out. */
-export const databaseProblem = (path: string, error: unknown): DatabaseProblem =>
-  error instanceof DatabaseProblem
-    ? error
-    : new DatabaseProblem(databaseAdvice(path, error as Error & { code?: string }), { cause: error });
-
-/** The lock stands beside the database: what keeps it from being made is the folder. */
-const LOCK_ADVICE: Record<string, string> = { SQLITE_CANTOPEN: 'EACCES', SQLITE_READONLY: 'EACCES' };
-
-const ADVICE: Record<string, string> = {
-  EACCES: 'its folder cannot be written. Check the permissions of the folder and of what is in it.',
-  EROFS: 'it is on something that cannot be written. Name another with --data.',
-  SQLITE_NOTADB: 'it is not a database. Move it away, or name another with --data.',
-  SQLITE_CORRUPT: 'it is damaged. Put a backup in its place: dimestall restore BACKUP.',
-  SQLITE_READONLY: 'it cannot be written. Check the permissions of the file and its folder.',
-  SQLITE_CANTOPEN: 'it cannot be opened. Check that the folder exists and can be written.',
-  SQLITE_FULL: 'the disk is full. Make room and start again; nothing was lost.',
-  SQLITE_BUSY: 'another process is using it. Stop that one first, or name another with --data.',
-};
-
-function databaseAdvice(path: string, error: { message: string; code?: string | undefined }): string {
-  return `The database ${path} cannot be used: ${ADVICE[error.code ?? ''] ?? error.message}`;
-}
-
-function appliedMigrations(raw: Sqlite.Database): number {
-  const table = raw.prepare("SELECT count(*) AS n FROM sqlite_master WHERE name = '__drizzle_migrations'").get() as {
-    n: number;
-  };
-  return table.n === 0 ? 0 : (raw.prepare('SELECT count(*) AS n FROM __drizzle_migrations').get() as { n: number }).n;
-}
-
-const MIGRATIONS = join(packageRoot(), 'migrations');
-
-/** How many are still to be done. Throws where more were done than are known here. */
-function migrationsPending(raw: Sqlite.Database, path: string): number {
-  const journal = JSON.parse(readFileSync(join(MIGRATIONS, 'meta', '_journal.json'), 'utf8')) as { entries: unknown[] };
-  const pending = journal.entries.length - appliedMigrations(raw);
-  if (pending < 0)
-    throw new DatabaseProblem(
-      `The database ${path} is of a newer version of Dime Stall. Use that version, or put a backup from before it in its place: dimestall restore BACKUP.`,
-    );
-  return pending;
 }

@@ -5,7 +5,8 @@ import { direct } from './direct.js';
 import { handled, players } from './tables.js';
 
 /** Keys of one kind have nothing to do with those of another. */
-export type HandledKind = 'purchase' | 'act' | 'event' | 'grant';
+export const HANDLED_KINDS = ['purchase', 'act', 'event', 'grant'] as const;
+export type HandledKind = (typeof HANDLED_KINDS)[number];
 
 type Row = typeof handled.$inferSelect;
 

@@ -36,7 +36,8 @@ export class PictureStore {
     caches.onForget(() => this.forget());
   }
 
-  private forget(): void {
+  /** What is held of names may not be true any more. */
+  forget(): void {
     this.held = undefined;
   }
 
@@ -64,7 +65,7 @@ export class PictureStore {
   save(name: string, bytes: Buffer, who: string): { name: string; type: string; hash: string } {
     const type = pictureType(name, bytes);
     const hash = createHash('sha256').update(bytes).digest('hex').slice(0, 32);
-    const row = { type, bytes, hash, savedMs: this.now(), savedBy: who };
+    const row = { type, bytes, hash, savedMs: this.now(), savedBy: who, unnamedMs: null };
     this.database.db
       .insert(pictures)
       .values({ name, ...row })

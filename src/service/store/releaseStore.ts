@@ -1,4 +1,5 @@
-/** Published releases: added, never changed. */
+/** Published releases: added, never changed, and kept for ever, compressed. */
+import { gunzipSync } from 'node:zlib';
 import { desc, eq, lt } from 'drizzle-orm';
 import type { ReleaseView } from '../../contract/index.js';
 import type { EconomyDocument } from '../../core/document/index.js';
@@ -12,7 +13,21 @@ export class ReleaseStore {
 
   get(number: number): StoredRelease | undefined {
     const row = this.database.db.select().from(releases).where(eq(releases.number, number)).get();
-    return row && { ...row, document: JSON.parse(row.document) as EconomyDocument };
+    if (!row) return undefined;
+    const { packed, ...release } = row;
+    return { ...release, document: JSON.parse(gunzipSync(packed!).toString()) as EconomyDocument };
+  }
+
+  /** The documents of all releases as JSON, one after the other. */
+  *texts(): Generator<string> {
+    for (const { number } of this.list(Number.MAX_SAFE_INTEGER, Number.MAX_SAFE_INTEGER)) {
+      const row = this.database.db
+        .select({ packed: releases.packed })
+        .from(releases)
+        .where(eq(releases.number, number))
+        .get();
+      yield gunzipSync(row!.packed!).toString();
+    }
   }
 
   exists(number: number): boolean {
@@ -34,11 +49,11 @@ export class ReleaseStore {
       .all();
   }
 
-  /** Inside the writer only. Gives the number. */
-  add({ document, ...row }: Omit<StoredRelease, 'number'>): number {
+  /** Inside the writer only. `packed` is the document as JSON, compressed by gzip. Gives the number. */
+  add(release: Omit<ReleaseView, 'number'> & { packed: Buffer }): number {
     return this.database.db
       .insert(releases)
-      .values({ ...row, document: JSON.stringify(document) })
+      .values({ ...release, document: '' })
       .returning({ number: releases.number })
       .get().number;
   }

@@ -8,15 +8,21 @@ import { blob, index, integer, primaryKey, real, sqliteTable, text, uniqueIndex 
 /** Every saved state of the draft; the highest revision is the draft. */
 export const draftRevisions = sqliteTable('draft_revisions', {
   revision: integer().primaryKey(),
+  /** The whole document, or, where there is a `splice_at`, what stands in the place of a part of the revision before. */
   document: text().notNull(),
   savedMs: integer('saved_ms').notNull(),
   savedBy: text('saved_by').notNull(),
   why: text().notNull(),
+  spliceAt: integer('splice_at'),
+  spliceRemoved: integer('splice_removed'),
 });
 
 export const releases = sqliteTable('releases', {
   number: integer().primaryKey({ autoIncrement: true }),
+  /** Empty: versions before kept the document here. */
   document: text().notNull(),
+  /** JSON, compressed by gzip: a release stays for ever, since what was bought names it. */
+  packed: blob('document_gzip', { mode: 'buffer' }),
   note: text().notNull(),
   draftRevision: integer('draft_revision').notNull(),
   publishedMs: integer('published_ms').notNull(),
@@ -80,14 +86,23 @@ export const tokens = sqliteTable('tokens', {
 });
 
 /** Who did what, when and why. */
-export const trail = sqliteTable('trail', {
-  id: integer().primaryKey({ autoIncrement: true }),
-  atMs: integer('at_ms').notNull(),
-  who: text().notNull(),
-  action: text().notNull(),
-  subject: text().notNull(),
-  why: text().notNull(),
-});
+export const trail = sqliteTable(
+  'trail',
+  {
+    id: integer().primaryKey({ autoIncrement: true }),
+    atMs: integer('at_ms').notNull(),
+    who: text().notNull(),
+    action: text().notNull(),
+    subject: text().notNull(),
+    why: text().notNull(),
+  },
+  // By player, whose reasons go when they are erased.
+  (table) => [
+    index('trail_grants')
+      .on(table.subject)
+      .where(sql`action = 'player.grant'`),
+  ],
+);
 
 export const players = sqliteTable(
   'players',
@@ -101,6 +116,9 @@ export const players = sqliteTable(
   },
   (table) => [index('players_name').on(table.name)],
 );
+
+/** Players who were erased and of whom something is left in what is kept of requests: it goes in portions. */
+export const erasures = sqliteTable('erasures', { player: text().primaryKey() });
 
 export const balances = sqliteTable(
   'balances',
@@ -290,6 +308,8 @@ export const pictures = sqliteTable('pictures', {
   hash: text().notNull(),
   savedMs: integer('saved_ms').notNull(),
   savedBy: text('saved_by').notNull(),
+  /** Since when neither the draft nor a release has named it, as far as was looked. */
+  unnamedMs: integer('unnamed_ms'),
 });
 
 /** The ledger: append only. `player` is the player whose request caused the movement. */
@@ -317,6 +337,21 @@ export const movements = sqliteTable(
       .where(sql`from_account LIKE 'team:%'`),
   ],
 );
+
+/** Months of movements that are in files; what they come to stands in the ledger as opening balances. */
+export const archives = sqliteTable('archives', {
+  /** `2026-03`. */
+  month: text().primaryKey(),
+  file: text().notNull(),
+  sha256: text().notNull(),
+  rows: integer().notNull(),
+  /** The last movement that is in it; what was before is in this file or an earlier one. */
+  lastId: integer('last_id').notNull(),
+  untilMs: integer('until_ms').notNull(),
+  madeMs: integer('made_ms').notNull(),
+  /** When the last of its movements had become part of an opening balance. */
+  openedMs: integer('opened_ms'),
+});
 
 export const runs = sqliteTable('runs', {
   id: integer().primaryKey({ autoIncrement: true }),

@@ -22,6 +22,8 @@ export class StorageFailure extends Error {}
 
 interface Task {
   bill: Bill;
+  /** Since when it waits, where that is traced. */
+  sinceMs: number;
   work: () => unknown;
   resolve: (value: never) => void;
   reject: (error: unknown) => void;
@@ -66,7 +68,13 @@ export class Writer {
   submit<T>(work: () => T): Promise<T> {
     const bill = this.meter.current;
     return new Promise<T>((resolve, reject) => {
-      this.queue.push(bill.holder, { bill, work, resolve: resolve as (value: never) => void, reject });
+      this.queue.push(bill.holder, {
+        bill,
+        sinceMs: bill.parts ? performance.now() : 0,
+        work,
+        resolve: resolve as (value: never) => void,
+        reject,
+      });
       if (!this.scheduled) this.soon();
     });
   }
@@ -154,9 +162,14 @@ export class Writer {
         }
         const endMs = performance.now();
         this.meter.charge(task.bill, endMs - atMs);
+        task.bill.parts?.push(
+          { name: 'wait for the writer', startMs: task.sinceMs, endMs: atMs },
+          { name: 'write', startMs: atMs, endMs },
+        );
         atMs = endMs;
       }
       this.database.raw.exec('COMMIT');
+      for (const { bill } of group) bill.parts?.push({ name: 'commit', startMs: atMs, endMs: performance.now() });
     } catch (error) {
       this.undo();
       if (asFailure(error) instanceof StorageFailure) this.options.onFailure?.();

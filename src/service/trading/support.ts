@@ -11,8 +11,10 @@ import { grantApply } from '../../core/trade/index.js';
 import { attributesKnown } from '../asked.js';
 import { Problem, invalid } from '../problem.js';
 import type { Rankings } from '../rankings/rankings.js';
+import type { Retention } from '../retention/retention.js';
 import type { Sources } from '../sources.js';
 import type { PlayerStore } from '../store/playerStore.js';
+import type { RetentionStore } from '../store/retentionStore.js';
 import type { Writer } from '../store/writer.js';
 import type { Trail } from '../store/trail.js';
 import type { Books } from './books.js';
@@ -34,6 +36,8 @@ export class Support {
     private readonly rankings: Rankings,
     private readonly sources: Sources,
     private readonly trail: Trail,
+    private readonly retentionStore: RetentionStore,
+    private readonly retention: Retention,
     private readonly now: () => number,
   ) {}
 
@@ -54,9 +58,12 @@ export class Support {
     });
   }
 
-  /** Erases a player: who they are, what they have and what was counted. Returns what they had, which is lost. */
-  erase(id: string, reason: string, who: string): Promise<Basket> {
-    return this.writer.submit(() => {
+  /**
+   * Erases a player: who they are, what they have, what was counted, and what is kept of their requests. Returns what they
+   * had, which is lost.
+   */
+  async erase(id: string, reason: string, who: string): Promise<Basket> {
+    const lost = await this.writer.submit(() => {
       const { player, economy, release, atMs } = this.books.open(id);
       const settled = playerSettle(economy, player, atMs);
       const { lost, movements } = playerEmptied(settled.player, worldAccount('erased'), `erase:${who}`);
@@ -64,8 +71,11 @@ export class Support {
       this.players.erase(id, atMs);
       this.rankings.gone('player', id);
       this.trail.add(who, 'player.erase', id, reason);
+      this.retentionStore.eraseBegin(id);
       return lost;
     });
+    await this.retention.erase(id);
+    return lost;
   }
 
   /** Gives and takes once per key. What a cap keeps out, or is not there to be taken, is told. */
