@@ -14,6 +14,7 @@ export default defineConfig({
           'cli/main',
           'service/main',
           'service/aside/worker',
+          'service/rankings/worker',
           'service/runs/worker',
           'runs/blockWorker',
           'runs/tryWorker',

@@ -44,9 +44,9 @@ export interface Operation {
   bodyKb?: number;
   /**
    * It is worked out beside the thread that serves players: always, or where what is asked for is long; or in a third
-   * thread, so that no save waits behind it.
+   * thread, so that no save waits behind it; or where rankings are kept.
    */
-  aside?: true | 'behind-no-save' | ((asked: Asked) => boolean);
+  aside?: true | 'behind-no-save' | 'rankings' | ((asked: Asked) => boolean);
   /** What it works out aside is written then: a new state of the draft, a release, or a run. */
   saves?: true;
   /** The handler checks the body itself, with a word on what the failure means. */
@@ -98,7 +98,7 @@ export function unlessLive({ query, body }: Asked): boolean {
 
 /** Whether it is never worked out in the thread that serves players. */
 export const isAside = ({ aside, saves }: Operation): boolean =>
-  aside === true || aside === 'behind-no-save' || saves === true;
+  aside === true || typeof aside === 'string' || saves === true;
 export const isMedia = (body: object | undefined): body is Media => body !== undefined && 'media' in body;
 
 // --- what TypeScript reads from an entry

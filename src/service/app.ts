@@ -26,7 +26,7 @@ import { Misfit, answerMustFit, eventMustFit, problemMustFit } from './fit.js';
 import { HANDLERS } from './handlers/index.js';
 import type { EventStream } from './eventStream.js';
 import type { Incoming, Reply, Worked } from './handler.js';
-import type { Aside, Threads } from './aside/aside.js';
+import type { Aside } from './aside/aside.js';
 import type { Prepared } from './draft/draft.js';
 import { incomingOf } from './aside/job.js';
 import { Gate } from './gate.js';
@@ -40,6 +40,8 @@ import { packageRoot, packageVersion } from '../packageRoot.js';
 import { CallerGone, Problem, notFound } from './problem.js';
 import { bodyReaders, requestSent } from './sent.js';
 import type { Service } from './service.js';
+import { threadOf } from './threads.js';
+import type { Threads } from './threads.js';
 import { PortionFailure, StorageFailure } from './store/writer.js';
 
 /** A header that only the console's own scripts can send with the session cookie. */
@@ -321,7 +323,7 @@ const ANSWERED = Promise.resolve(undefined);
 /** Does what is asked, when it is the holder's turn, and answers. */
 async function serve(
   service: Service,
-  { first, second }: Threads,
+  threads: Threads,
   safe: readonly string[],
   key: Key,
   request: Request,
@@ -334,22 +336,18 @@ async function serve(
   // What changes something is done once it was accepted, whether its caller waits or not.
   const isWanted = () => operation.saves === true || !response.destroyed;
   const workedAside = async (): Promise<Reply<unknown>> => {
-    const outcome = await (operation.aside === 'behind-no-save' ? second : first).ask(
-      asked,
-      isWanted,
-      (waitMs, asideMs) => {
-        Object.assign(response.locals, { waitMs, asideMs });
-        const endMs = performance.now();
-        const startMs = endMs - asideMs;
-        bill.parts?.push(
-          { name: 'wait for the thread aside', startMs: startMs - waitMs, endMs: startMs },
-          { name: 'worked out aside', startMs, endMs },
-        );
-      },
-    );
+    const outcome = await threadOf(threads, operation).ask(asked, isWanted, (waitMs, asideMs) => {
+      Object.assign(response.locals, { waitMs, asideMs });
+      const endMs = performance.now();
+      const startMs = endMs - asideMs;
+      bill.parts?.push(
+        { name: 'wait for the thread aside', startMs: startMs - waitMs, endMs: startMs },
+        { name: 'worked out aside', startMs, endMs },
+      );
+    });
     if (!('worked' in outcome)) return outcome.reply;
     const reply = await meter.run(bill, () => write(service, who, outcome.worked));
-    if (hasCases(outcome.worked)) casesPlay(second, who);
+    if (hasCases(outcome.worked)) casesPlay(threads.second, who);
     return reply;
   };
   /** Nothing where it has answered by itself. */

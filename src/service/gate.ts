@@ -4,11 +4,12 @@ import { CONTRACT, isAside } from '../contract/index.js';
 import type { Key, Operation } from '../contract/index.js';
 import type { Who } from './access.js';
 import { Allowance, bodyKbOf } from './allowance.js';
-import type { Threads } from './aside/aside.js';
 import { BodyPool } from './bodyPool.js';
 import type { FrontAsked } from './hotFront.js';
 import type { Metrics } from './metrics.js';
 import type { Service } from './service.js';
+import { threadOf } from './threads.js';
+import type { Threads } from './threads.js';
 import type { Bill } from './workMeter.js';
 
 /** What is known of a request on its way. */
@@ -56,8 +57,7 @@ export class Gate {
       ...(this.service.tracing ? { parts: [] } : {}),
     };
     locals.bill = bill;
-    const { first, second } = this.threads;
-    if (isAside(operation)) (operation.aside === 'behind-no-save' ? second : first).mustHaveRoom(holder);
+    if (isAside(operation)) threadOf(this.threads, operation).mustHaveRoom(holder);
     const kb = operation.body === undefined ? 0 : bodyKbOf(operation, request.headers);
     const settle = await this.allowance.take(holder, key, isAside(operation) ? kb * PASSED_ON : kb);
     const giveBack = this.bodies.take(holder, kb);

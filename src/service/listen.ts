@@ -1,11 +1,11 @@
 /** Puts the service behind its door, and takes it away again. */
 import { createApp } from './app.js';
-import { Aside } from './aside/aside.js';
-import type { Threads } from './aside/aside.js';
 import { Door, StartProblem } from './door.js';
 import type { DoorOptions } from './door.js';
 import { serviceCreate } from './service.js';
 import type { Service, ServiceOptions } from './service.js';
+import { threadsOf } from './threads.js';
+import type { Threads } from './threads.js';
 
 /** A service that answers. */
 export interface Opened {
@@ -51,7 +51,7 @@ export async function serviceOpen(
     await settled(service);
     // Nobody waits for what is live to be compiled.
     await service.sources.warm();
-    threads = { first: new Aside(service), second: new Aside(service) };
+    threads = threadsOf(service);
     door.letIn(appOf(service, threads, door.isLoopback));
   } catch (error) {
     await service.runs.close();
@@ -95,12 +95,12 @@ function appOf(service: Service, threads: Threads, isLoopback: boolean): ReturnT
 }
 
 /** Ends what goes on by itself, waits until all are `gone`, and closes the database. */
-async function letGo(service: Service, { first, second }: Threads, gone: Promise<void>): Promise<void> {
+async function letGo(service: Service, threads: Threads, gone: Promise<void>): Promise<void> {
   service.schedule.close();
   service.retention.close();
   service.streams.close();
   await gone;
-  await Promise.all([first.close(), second.close()]);
+  await Promise.all(Object.values(threads).map((thread) => thread.close()));
   await service.runs.close();
   service.database.close();
 }

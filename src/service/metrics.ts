@@ -2,9 +2,9 @@
 import { Counter, Gauge, Histogram, Registry, collectDefaultMetrics } from 'prom-client';
 import { methodOf, pathOf } from '../contract/index.js';
 import type { Key } from '../contract/index.js';
-import type { Threads } from './aside/aside.js';
 import { KEPT } from './retention/policy.js';
 import type { Service } from './service.js';
+import type { Threads } from './threads.js';
 
 const FRESH_MS = 1000;
 
@@ -50,10 +50,8 @@ export function metricsCreate(service: Service, threads: Threads) {
   gauge('dimestall_writer_waiting', 'Pieces of work that wait for the writer', () => writer.waiting);
   gauge('dimestall_runs_waiting', 'Simulations that wait for their turn', () => runs.counts.waiting);
   gauge('dimestall_runs_active', 'Simulations that run', () => runs.counts.active);
-  gauge(
-    'dimestall_aside_waiting',
-    'Requests that wait to be worked out by another thread',
-    () => threads.first.waiting + threads.second.waiting,
+  gauge('dimestall_aside_waiting', 'Requests that wait to be worked out by another thread', () =>
+    Object.values(threads).reduce((sum, { waiting }) => sum + waiting, 0),
   );
   gauge('dimestall_streams_open', 'Streams of events that are open', () => service.streams.count);
   gauge('dimestall_database_bytes', 'Size of the database file', () => database.size());

@@ -19,6 +19,7 @@ import { Readiness } from './readiness.js';
 import { USUAL_DAYS } from './retention/policy.js';
 import type { KeptDays } from './retention/policy.js';
 import { Retention } from './retention/retention.js';
+import { RankingChanges } from './rankings/changes.js';
 import { Rankings } from './rankings/rankings.js';
 import { Rotations } from './rotations/rotations.js';
 import { RunManager } from './runs/runManager.js';
@@ -79,7 +80,9 @@ export interface Service {
   events: Events;
   support: Support;
   teams: Teams;
+  /** Of use where the database is in memory, and in the thread that answers for rankings. */
   rankings: Rankings;
+  rankingChanges: RankingChanges;
   rankingStore: RankingStore;
   teamStore: TeamStore;
   access: Access;
@@ -188,7 +191,7 @@ export function serviceCreate({
   const writer = new Writer(database, options, meter);
   const ledger = new LedgerStore(database);
   const rankingStore = new RankingStore(database);
-  const rankings = new Rankings(rankingStore, caches);
+  const rankings = new RankingChanges(rankingStore, caches);
   const books = new Books(players, shared, ledger, rankings, sources, now);
   const handled = new HandledStore(database);
   const once = new OncePerKey(handled);
@@ -251,7 +254,8 @@ export function serviceCreate({
       trail,
       now,
     ),
-    rankings,
+    rankings: new Rankings(rankingStore),
+    rankingChanges: rankings,
     rankingStore,
     teamStore,
     support: new Support(writer, books, once, players, rankings, sources, trail, retentionStore, retention, now),

@@ -2,9 +2,9 @@
 import { parse } from 'yaml';
 import type { Client } from '../../src/client/index.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
-import { DAY, HOUR, NOW, demoEconomy } from '../support/economy.js';
+import { economyCompile } from '../../src/core/economy/index.js';
+import { DAY, HOUR, NOW } from '../support/economy.js';
 import { Rankings } from '../../src/service/rankings/rankings.js';
-import { Caches } from '../../src/service/held.js';
 import type { RankingStore } from '../../src/service/store/rankingStore.js';
 import { startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
@@ -169,27 +169,38 @@ describe('reading', () => {
     expect([(await ask()).status, (await ask()).status]).toEqual([500, 200]);
   });
 
-  const CONTEST = { holder: 'player', by: 'earned', currency: 'shells', every: 'day', startMs: 0, endMs: 1 } as const;
+  const CONTEST = { holder: 'player', by: 'balance', currency: 'breeze' } as const;
+  const economy = economyCompile(DOCUMENT).economy!;
+  const EARNED = { holder: 'player', by: 'earned', currency: 'shells', every: 'day', startMs: 0, endMs: 1 } as const;
   /** A store with so many pages of players that they are never all read. */
-  function endless(): { rankings: Rankings; read: () => number; of: number[] } {
-    const of: number[] = [];
-    const page = ({ startMs }: { startMs: number }, after: string, limit: number) => {
-      of.push(startMs);
-      return Array.from({ length: limit }, (_, n) => ({ who: `${after}x${n}`.slice(-40), score: n, startMs: null }));
+  function endless(): { rankings: Rankings; read: () => number; looked: () => number; of: string[] } {
+    const of: string[] = [];
+    let looked = 0;
+    const levels = ([currency]: string[], after: string, limit: number) => {
+      of.push(currency!);
+      return Array.from({ length: limit }, (_, n) => ({ who: `${after}x${n}`.slice(-40), levels: {} }));
     };
-    const rankings = new Rankings({ page } as unknown as RankingStore, new Caches());
-    return { rankings, read: () => of.length, of };
+    const page = ({ startMs }: { startMs: number }, after: string, limit: number) => {
+      of.push(String(startMs));
+      return Array.from({ length: limit }, (_, n) => ({ who: `${after}x${n}`.slice(-40), score: null }));
+    };
+    const places = () => {
+      looked++;
+      return { of: 1000 };
+    };
+    const rankings = new Rankings({ levels, page, places } as unknown as RankingStore, 2000, 30);
+    return { rankings, read: () => of.length, looked: () => looked, of };
   }
-  const economy = demoEconomy();
+  const nothing = () => undefined;
 
   test('is given up when nobody waits any more, and goes on while one does', async () => {
     const { rankings, read } = endless();
-    const order = (pages: number) => rankings.order(CONTEST, economy, 0, () => read() < pages);
-    const results = await Promise.allSettled([order(3), order(7)]);
+    const ask = (pages: number) => rankings.ask(CONTEST, economy, 0, nothing, () => read() < pages);
+    const results = await Promise.allSettled([ask(3), ask(7)]);
     expect(results.map(({ status }) => status)).toEqual(['rejected', 'rejected']);
     expect(read()).toBe(7);
     // Who asks after that is heard, and has it begun anew.
-    await Promise.allSettled([order(9)]);
+    await Promise.allSettled([ask(9)]);
     expect(read()).toBe(9);
   });
 
@@ -197,8 +208,41 @@ describe('reading', () => {
     const { rankings, read, of } = endless();
     const wanted = [3, 5];
     await Promise.allSettled(
-      wanted.map((pages, n) => rankings.order({ ...CONTEST, startMs: n }, economy, 0, () => read() < pages)),
+      wanted.map((pages, n) =>
+        rankings.ask({ ...CONTEST, currency: ['breeze', 'gusts'][n]! }, economy, 0, nothing, () => read() < pages),
+      ),
     );
-    expect(of).toEqual([0, 0, 0, 1, 1]);
+    expect(of).toEqual(['breeze', 'breeze', 'breeze', 'gusts', 'gusts']);
+  });
+
+  test('is waited for by nobody where what is stored can be looked through, as often as it leaves time to read', async () => {
+    const { rankings, read, looked } = endless();
+    const answers = await Promise.all(
+      Array.from({ length: 5 }, () => rankings.ask(EARNED, economy, 0, (places) => places.of)),
+    );
+    expect(answers).toEqual([1000, 1000, 1000, 1000, 1000]);
+    expect(looked()).toBe(5);
+    // And it ends where nobody takes an interest any more.
+    for (let before = -1; before < read();) {
+      before = read();
+      await new Promise((resolve) => setTimeout(resolve, 60));
+    }
+    expect(read()).toBeGreaterThan(0);
+  });
+
+  test('is not begun of more than there is memory for', async () => {
+    const places = () => ({ of: 11 });
+    const page = () => {
+      throw new Error('it was read');
+    };
+    const few = new Rankings({ places, page } as unknown as RankingStore, 10);
+    for (let n = 0; n < 3; n++) expect(await few.ask(EARNED, economy, 0, ({ of }) => of)).toBe(11);
+    const levels = (_: string[], after: string, limit: number) =>
+      Array.from({ length: limit }, (_one, n) => ({
+        who: `${after}x${n}`,
+        levels: { breeze: { units: 3, sinceMs: null } },
+      }));
+    const moving = new Rankings({ levels } as unknown as RankingStore, 10);
+    await expect(moving.ask(CONTEST, economy, 0, nothing)).rejects.toThrow('no memory for more');
   });
 });

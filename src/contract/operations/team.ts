@@ -94,6 +94,7 @@ export const teamOperations = operations({
     id: 'getRanking',
     role: 'read',
     summary: 'Who is first and who is next; who has the same has the same place: 1, 2, 2, 4',
+    aside: 'rankings',
     query: { ...WHEN, ...CHANNEL_QUERY, ...PAGE_QUERY },
     answers: { 200: team.places },
     problems: RANKING,
@@ -102,6 +103,7 @@ export const teamOperations = operations({
     id: 'getRankingPlace',
     role: 'read',
     summary: 'The place of a player or team, with its neighbours',
+    aside: 'rankings',
     query: {
       around: about('How many before and after it; 2 by default', wholeNumber(0, 50)),
       ...WHEN,

@@ -8,11 +8,15 @@ import type { Level } from '../schedule/index.js';
 
 export type Levels = Readonly<Record<string, Level>>;
 
-/** The currencies that a balance comes from by time alone: itself, and those that end in it; none where time changes nothing. */
-export function balanceSources({ currencies }: Economy, currency: string): Currency[] {
+/**
+ * The currencies that a balance comes from by time alone: itself, and those that have ended in it; none where time has
+ * changed nothing by then.
+ */
+export function balanceSources({ currencies }: Economy, currency: string, nowMs: number): Currency[] {
   const own = currencies.get(currency);
-  const into = [...currencies.values()].filter(({ ends }) => ends?.into === currency);
-  return own && (own.refill ?? own.ends ?? into[0]) ? [own, ...into] : [];
+  const hasEnded = ({ ends }: Currency): boolean => ends !== undefined && ends.atMs <= nowMs;
+  const into = [...currencies.values()].filter((one) => one.ends?.into === currency && hasEnded(one));
+  return own && (own.refill || hasEnded(own) || into[0]) ? [own, ...into] : [];
 }
 
 /** What somebody with these levels of a currency and its sources holds, and when time changes that next, epoch ms. */

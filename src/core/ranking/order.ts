@@ -32,7 +32,8 @@ const node = (one: Scored, left: Order, right: Order): Node => ({
 });
 
 /** Below 0 where `a` stands before `b`: the higher score, and of equal ones the id that comes first. */
-const compare = (a: Scored, b: Scored): number => b.score - a.score || (a.who < b.who ? -1 : a.who > b.who ? 1 : 0);
+export const orderCompare = (a: Scored, b: Scored): number =>
+  b.score - a.score || (a.who < b.who ? -1 : a.who > b.who ? 1 : 0);
 
 /** One side may have become heavier by one, or the other lighter. */
 function balanced(one: Scored, left: Order, right: Order): Node {
@@ -55,7 +56,7 @@ function balanced(one: Scored, left: Order, right: Order): Node {
 /** With one more, who is not in it. O(log n). */
 export function orderAdd(order: Order, one: Scored): Node {
   if (!order) return node(one, undefined, undefined);
-  return compare(one, order.one) < 0
+  return orderCompare(one, order.one) < 0
     ? balanced(order.one, orderAdd(order.left, one), order.right)
     : balanced(order.one, order.left, orderAdd(order.right, one));
 }
@@ -70,7 +71,7 @@ const PART = 2048;
 export function* orderOf(pages: readonly Scored[][]): Generator<undefined, Order, undefined> {
   let sorted: readonly Scored[][] = pages;
   for (const page of pages) {
-    page.sort(compare);
+    page.sort(orderCompare);
     yield;
   }
   while (sorted.length > 1) {
@@ -86,7 +87,7 @@ function* merge(a: readonly Scored[], b: readonly Scored[]): Generator<undefined
   const merged: Scored[] = [];
   let [atA, atB] = [0, 0];
   while (atA < a.length || atB < b.length) {
-    const isA = atB === b.length || (atA < a.length && compare(a[atA]!, b[atB]!) < 0);
+    const isA = atB === b.length || (atA < a.length && orderCompare(a[atA]!, b[atB]!) < 0);
     merged.push(isA ? a[atA++]! : b[atB++]!);
     if (merged.length % PART === 0) yield;
   }
@@ -110,7 +111,7 @@ function built(all: readonly Scored[], from: number, to: number): Order {
 /** Without one who is in it with exactly this score. O(log n). */
 export function orderRemove(order: Order, one: Scored): Order {
   if (!order) return undefined;
-  const side = compare(one, order.one);
+  const side = orderCompare(one, order.one);
   if (side < 0) return balanced(order.one, orderRemove(order.left, one), order.right);
   if (side > 0) return balanced(order.one, order.left, orderRemove(order.right, one));
   if (!order.left) return order.right;
@@ -125,7 +126,7 @@ const first = (order: Node): Scored => (order.left ? first(order.left) : order.o
 export function orderBefore(order: Order, one: Scored): number {
   let before = 0;
   for (let at = order; at;) {
-    if (compare(at.one, one) < 0) {
+    if (orderCompare(at.one, one) < 0) {
       before += orderSize(at.left) + 1;
       at = at.right;
     } else at = at.left;

@@ -81,6 +81,17 @@ export interface Placed extends Scored {
 /** The place of a score: how many have more, and one. O(log n). */
 export const placeOf = (order: Order, score: Units): number => orderBefore(order, { who: '', score }) + 1;
 
-/** Those from index `from` on, with their places. O(count log n). */
-export const placesFrom = (order: Order, from: number, count: number): Placed[] =>
-  orderSlice(order, from, count).map((one) => ({ ...one, place: placeOf(order, one.score) }));
+/** Those from index `from` on, with their places. O(log n + count). */
+export function placesFrom(order: Order, from: number, count: number): Placed[] {
+  const slice = orderSlice(order, from, count);
+  return placesOf(slice, from, slice[0] ? placeOf(order, slice[0].score) : 1);
+}
+
+/** The places of some who stand one behind the other from index `from` on, of whom the first has the place `first`. */
+export function placesOf(slice: readonly Scored[], from: number, first: number): Placed[] {
+  let place = first;
+  return slice.map((one, at) => {
+    if (at > 0 && one.score !== slice[at - 1]!.score) place = from + at + 1;
+    return { ...one, place };
+  });
+}

@@ -7,19 +7,12 @@ import { join } from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { countText } from '../../core/issue/index.js';
 import { packageRoot } from '../../packageRoot.js';
-import { memoryLimit } from '../../runs/memory.js';
 import { FairQueue } from '../fairQueue.js';
 import { CallerGone, Problem } from '../problem.js';
-import type { Reply, Worked } from '../handler.js';
 import type { Service } from '../service.js';
-import { handsOver, jobDo } from './job.js';
-import type { Job, Outcome } from './job.js';
-
-/** Two threads: saves and questions go through `first`, and what they must not wait for through `second`. */
-export interface Threads {
-  first: Aside;
-  second: Aside;
-}
+import { MOST_HEAP_MB } from './heap.js';
+import { handsOver, jobDo, outcomeDone } from './job.js';
+import type { Done, Job, Outcome } from './job.js';
 
 /** By the clock: on a busy machine the same work takes a few times as long. */
 const LONGEST_MS = 60_000;
@@ -29,8 +22,6 @@ const MOST_WAITING_EACH = 32;
 /** What a piece of work is expected to take before any was done, and how much each changes what is expected. */
 const FIRST_MS = 200;
 const WEIGHT = 0.2;
-/** The heap that the work may fill, in MB: a quarter of what there is, where that is less. */
-const MOST_HEAP_MB = Math.min(1024, Math.floor(memoryLimit() / 4 / 2 ** 20));
 
 interface Waiting {
   job: Job;
@@ -42,9 +33,7 @@ interface Waiting {
 }
 
 /** Is told how long a request has waited for its turn, and how long it took then, in ms. */
-type Tell = (waitMs: number, asideMs: number) => void;
-
-type Done = { reply: Reply<unknown> } | { worked: Worked };
+export type Tell = (waitMs: number, asideMs: number) => void;
 
 export class Aside {
   private worker: Worker | undefined;
@@ -84,16 +73,7 @@ export class Aside {
   ): Promise<Done> {
     const { service } = this;
     const whole = { ...job, nowMs: service.now() };
-    const outcome = this.isHere ? await jobDo(service, whole) : await this.submit(whole, isWanted, tell);
-    switch (outcome.kind) {
-      case 'reply':
-      case 'worked':
-        return outcome;
-      case 'problem':
-        throw new Problem(outcome.problem, outcome.detail, outcome.more);
-      case 'failed':
-        throw new Error(outcome.message);
-    }
+    return outcomeDone(this.isHere ? await jobDo(service, whole) : await this.submit(whole, isWanted, tell));
   }
 
   /** Throws where too much waits to take in more of this holder: asked before a body is read. */

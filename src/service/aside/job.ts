@@ -4,7 +4,7 @@ import type { Key, Operation, ProblemKind } from '../../contract/index.js';
 import type { Who } from '../access.js';
 import type { Incoming, Reply, Worked } from '../handler.js';
 import { HANDLERS } from '../handlers/index.js';
-import { Problem } from '../problem.js';
+import { CallerGone, Problem } from '../problem.js';
 import { requestRead } from '../request.js';
 import type { Sent } from '../sent.js';
 import type { Service } from '../service.js';
@@ -21,7 +21,9 @@ export type Outcome =
   | { kind: 'reply'; reply: Reply<unknown> }
   | { kind: 'worked'; worked: Worked }
   | { kind: 'problem'; problem: ProblemKind; detail: string; more: object }
-  | { kind: 'failed'; message: string };
+  | { kind: 'failed'; message: string }
+  /** Nobody waits for it any more. */
+  | { kind: 'gone' };
 
 /** What a handler is called with. */
 export const incomingOf = (
@@ -39,19 +41,37 @@ export const incomingOf = (
   }) as Incoming<Key>;
 
 /** Reads the request, and does what its operation does, up to what has to be written. */
-export async function jobDo(service: Service, job: Job): Promise<Outcome> {
+export async function jobDo(service: Service, job: Job, isWanted?: () => boolean): Promise<Outcome> {
   try {
     const operation: Operation = CONTRACT[job.key];
     // The table of handlers has this key's handler, which takes what is read by this key's entry.
     const handle = HANDLERS[job.key] as (incoming: Incoming<Key>) => unknown;
-    const done = await handle(incomingOf(service, job));
+    const done = await handle(incomingOf(service, job, isWanted));
     return operation.saves
       ? { kind: 'worked', worked: done as Worked }
       : { kind: 'reply', reply: done as Reply<unknown> };
   } catch (error) {
     if (error instanceof Problem)
       return { kind: 'problem', problem: error.kind, detail: error.message, more: error.more };
+    if (error instanceof CallerGone) return { kind: 'gone' };
     return { kind: 'failed', message: (error as Error).stack ?? String(error) };
+  }
+}
+
+export type Done = { reply: Reply<unknown> } | { worked: Worked };
+
+/** What it came to. Throws the problem that it ended with. */
+export function outcomeDone(outcome: Outcome): Done {
+  switch (outcome.kind) {
+    case 'reply':
+    case 'worked':
+      return outcome;
+    case 'problem':
+      throw new Problem(outcome.problem, outcome.detail, outcome.more);
+    case 'gone':
+      throw new CallerGone();
+    case 'failed':
+      throw new Error(outcome.message);
   }
 }
 

@@ -3,8 +3,8 @@ import type { PlacedRow, RankingView, TeamView } from '../../contract/index.js';
 import type { Economy, Ranking } from '../../core/economy/index.js';
 import type { Team } from '../../core/player/index.js';
 import { teamGoalsOf } from '../../core/progress/index.js';
-import { orderBefore, orderSize, placeOf, placesFrom, rankingContest } from '../../core/ranking/index.js';
-import type { Contest, Order, Placed } from '../../core/ranking/index.js';
+import { rankingContest } from '../../core/ranking/index.js';
+import type { Contest, Placed, Scored } from '../../core/ranking/index.js';
 import { countText } from '../../core/issue/index.js';
 import { DAY_MS } from '../../core/schedule/index.js';
 import { DEFAULT_LIMIT, onceReply, pageOf } from '../handler.js';
@@ -79,39 +79,42 @@ export const teamHandlers = {
     query: { at, channel, cursor, limit = DEFAULT_LIMIT },
     isWanted,
   }) => {
-    const asked = rankingAsked(service, params.ranking, at, channel);
-    const { order } = await service.rankings.order(asked.contest, asked.economy, service.now(), isWanted);
-    const from = cursor === undefined ? 0 : afterCursor(order, cursor);
-    const found = placesFrom(order, from, limit);
-    const last = found.at(-1);
-    return {
-      body: {
-        ...asked.view,
-        of: orderSize(order),
-        items: rows(service, asked.contest, found),
-        next: last && from + found.length < orderSize(order) ? `${last.score} ${last.who}` : null,
+    const { contest, economy, view } = rankingAsked(service, params.ranking, at, channel);
+    const last = cursor === undefined ? undefined : lastOf(cursor);
+    const body = await service.rankings.ask(
+      contest,
+      economy,
+      service.now(),
+      (places) => {
+        const { items, isEnd } = places.after(last, limit);
+        const { score, who } = items.at(-1) ?? {};
+        return {
+          ...view,
+          of: places.of,
+          items: rows(service, contest, items),
+          next: isEnd || who === undefined ? null : `${score} ${who}`,
+        };
       },
-    };
+      isWanted,
+    );
+    return { body };
   },
   'GET /rankings/{ranking}/places/{who}': async ({ service, params, query: { at, channel, around = 2 }, isWanted }) => {
     const { contest, economy, view } = rankingAsked(service, params.ranking, at, channel);
     const { who } = params;
     if (contest.holder === 'player') service.players.find(who);
     else service.teamStore.find(who);
-    const { order, score: scoreOf } = await service.rankings.order(contest, economy, service.now(), isWanted);
-    const score = scoreOf(who);
-    const before = orderBefore(order, { who, score });
-    const from = Math.max(0, before - around);
-    return {
-      body: {
-        ...view,
-        of: orderSize(order),
-        who,
-        score,
-        place: score > 0 ? placeOf(order, score) : null,
-        around: rows(service, contest, placesFrom(order, from, before - from + around + 1)),
+    const body = await service.rankings.ask(
+      contest,
+      economy,
+      service.now(),
+      (places) => {
+        const found = places.around(who, around);
+        return { ...view, of: places.of, who, ...found, around: rows(service, contest, found.around) };
       },
-    };
+      isWanted,
+    );
+    return { body };
   },
 } satisfies Partial<Handlers>;
 
@@ -159,13 +162,12 @@ function whenAsked(service: Service, { zone }: Economy, ranking: Ranking, at: st
 }
 
 const CURSOR = /^(\d{1,16}(?:\.\d{1,4})?) (.*)$/;
-/** How many stand up to the last of the page before, wherever it stands by now. */
-function afterCursor(order: Order, cursor: string): number {
+/** Who stood last on the page before. */
+function lastOf(cursor: string): Scored {
   const [, score, who] = CURSOR.exec(cursor) ?? [];
   if (score === undefined || who === undefined)
     throw new Problem('bad-request', 'The cursor is not one that a page ended with. Begin without one.');
-  // Nothing stands between an id and the same with a blank behind it.
-  return orderBefore(order, { who: `${who}\0`, score: Number(score) });
+  return { who, score: Number(score) };
 }
 
 function rows(service: Service, { holder }: Contest, places: readonly Placed[]): PlacedRow[] {

@@ -1,34 +1,37 @@
 /**
- * Places in rankings, in memory: what a ranking compares is read when it is first asked for, one ranking at a time and in
- * slices, and follows every write from then on. What is stored stays the truth: after an undone write it is read anew. A
- * balance that time changes (a refill, an end) is told as it is at the instant of asking: whose turn it was since is
- * worked out then.
+ * Places in rankings. What a ranking compares is read when it is first asked for, one ranking at a time and in slices, and
+ * kept in order in memory: it follows every change that it is told of from then on. Until then each question looks
+ * through what is stored. What is stored stays the truth: after an undone write it is read anew. A balance that time
+ * changes (a refill, an end) is told as it is at the instant of asking: whose turn it was since is worked out then.
  */
+import { setTimeout } from 'node:timers/promises';
 import { LRUCache } from 'lru-cache';
 import TinyQueue from 'tinyqueue';
 import type { Units } from '../../core/amount/index.js';
 import type { Currency, Economy } from '../../core/economy/index.js';
-import type { Movement } from '../../core/ledger/index.js';
-import type { Player, Team } from '../../core/player/index.js';
 import {
   balanceAt,
   balanceSources,
   goalScore,
   orderAdd,
   orderOf,
+  orderPlaces,
   orderRemove,
-  rankingEarnings,
 } from '../../core/ranking/index.js';
-import type { Contest, Levels, Order, Scored } from '../../core/ranking/index.js';
-import type { Caches } from '../held.js';
-import { CallerGone } from '../problem.js';
+import type { Contest, Levels, Order, Places, Scored } from '../../core/ranking/index.js';
+import { countText } from '../../core/issue/index.js';
+import { CallerGone, Problem } from '../problem.js';
 import { inSlices } from '../slices.js';
 import type { RankingStore } from '../store/rankingStore.js';
+import type { Change } from './changes.js';
 
-/** Rankings and periods that are kept at once, and places in all of them; the one that was asked for longest ago goes. */
+/** Rankings and periods that are kept at once; the one that was asked for longest ago goes. */
 const MOST_KEPT = 20;
+/** Places that are kept in all of them, where there is memory for so many. */
 const MOST_PLACES = 2_000_000;
 const PAGE = 500;
+/** For how long a ranking is of interest that somebody has asked for: it is put in order meanwhile for the next who asks. */
+const INTEREST_MS = 10_000;
 
 interface Kept {
   contest: Contest;
@@ -40,8 +43,8 @@ interface Kept {
   whole: Promise<void>;
   /** False once something was undone: it is read anew. */
   isTrue: boolean;
-  /** Of each who has asked before it was whole: whether they still wait. */
-  askers: (() => boolean)[];
+  /** Of each who has asked before it was whole: whether they still wait, or still take an interest. */
+  askers: Set<() => boolean>;
   /** Where time changes what is compared. */
   moving: Moving | undefined;
 }
@@ -67,39 +70,71 @@ export class Rankings {
   /** What is being read, and waits to be: nothing of it is dropped while somebody waits. */
   private readonly unread = new Map<string, Kept>();
   private lastRead: Promise<unknown> = Promise.resolve();
+  /** When what is stored may be looked through again, by the clock of `performance`. */
+  private nextLookMs = 0;
 
   constructor(
     private readonly store: RankingStore,
-    caches: Caches,
-  ) {
-    caches.onForget(() => this.forget());
-  }
+    private readonly mostPlaces = MOST_PLACES,
+    private readonly interestMs = INTEREST_MS,
+  ) {}
 
   /**
-   * All who have a score at an instant, in order. `economy` says what time does to balances. It is not read to the end
-   * when nobody who asked is there any more: `isWanted` says whether the caller is.
+   * What a question about all who have a score at an instant comes to. `economy` says what time does to balances. Nothing
+   * is read to the end when nobody who asked is there any more: `isWanted` says whether the caller is.
    */
-  async order(
+  async ask<T>(
     contest: Contest,
     economy: Economy,
     nowMs: number,
+    question: (places: Places) => T,
     isWanted: () => boolean = () => true,
-  ): Promise<{ order: Order; score(who: string): Units }> {
-    const moving = movingOf(contest, economy);
+  ): Promise<T> {
+    const moving = movingOf(contest, economy, nowMs);
     const key = moving ? `${JSON.stringify(contest)} ${rulesText(moving.sources)}` : JSON.stringify(contest);
     for (;;) {
-      const kept = this.kept.get(key) ?? this.unread.get(key) ?? this.begin(key, contest, moving, nowMs);
-      if (!kept.isWhole) kept.askers.push(isWanted);
-      try {
-        await kept.whole;
-      } catch (error) {
-        // It was given up just before this caller asked.
-        if (error instanceof CallerGone && isWanted()) continue;
-        throw error;
+      const kept = this.kept.get(key) ?? this.unread.get(key) ?? (moving && this.begin(key, contest, moving, nowMs));
+      if (!kept?.isWhole && !moving && this.nextLookMs <= performance.now())
+        return this.look(key, contest, nowMs, question);
+      if (!kept?.isWhole) {
+        await this.until(kept, moving, isWanted);
+        continue;
       }
       if (kept.moving) await inSlices(timePasses(kept, kept.moving, nowMs));
-      if (kept.isTrue) return { order: kept.order, score: (who) => kept.scores.get(who) ?? 0 };
+      if (kept.isTrue) return question(orderPlaces(kept.order, (who) => kept.scores.get(who) ?? 0));
     }
+  }
+
+  /** Until it is whole, or what is stored may be looked through. */
+  private async until(kept: Kept | undefined, moving: Moving | undefined, isWanted: () => boolean): Promise<void> {
+    const look = moving ? [] : [setTimeout(this.nextLookMs - performance.now())];
+    kept?.askers.add(isWanted);
+    try {
+      await Promise.race([...(kept ? [kept.whole] : []), ...look]);
+    } catch (error) {
+      // It was given up just before this caller asked.
+      if (!(error instanceof CallerGone)) throw error;
+    } finally {
+      kept?.askers.delete(isWanted);
+    }
+    if (!isWanted()) throw new CallerGone();
+  }
+
+  /**
+   * Answers from what is stored, and begins to put it in order for who asks next. That goes on for as long as this took
+   * before the next may look: however many ask, it takes no more than twice as long.
+   */
+  private look<T>(key: string, contest: Contest, nowMs: number, question: (places: Places) => T): T {
+    const startMs = performance.now();
+    const places = this.store.places(contest);
+    const answer = question(places);
+    const isRoom = places.of <= this.mostPlaces;
+    const endMs = performance.now();
+    this.nextLookMs = endMs + (endMs - startMs);
+    if (!isRoom) return answer;
+    const kept = this.unread.get(key) ?? this.begin(key, contest, undefined, nowMs);
+    kept.askers.add(() => performance.now() < endMs + this.interestMs);
+    return answer;
   }
 
   private begin(key: string, contest: Contest, moving: Moving | undefined, nowMs: number): Kept {
@@ -112,7 +147,7 @@ export class Rankings {
       isTrue: true,
       changed: new Set(),
       whole: Promise.resolve(),
-      askers: [],
+      askers: new Set(),
     };
     this.unread.set(key, kept);
     kept.whole = this.read(key, kept, nowMs, this.lastRead);
@@ -132,18 +167,7 @@ export class Rankings {
     if (!kept.isTrue) return;
     this.kept.set(key, kept);
     const places = (): number => [...this.kept.values()].reduce((sum, { scores }) => sum + scores.size, 0);
-    while (this.kept.size > 1 && places() > MOST_PLACES) this.kept.pop();
-  }
-
-  private forget(): void {
-    for (const kept of this.followed()) kept.isTrue = false;
-    this.kept.clear();
-    this.unread.clear();
-  }
-
-  private *followed(): Generator<Kept, void, undefined> {
-    yield* this.kept.values();
-    yield* this.unread.values();
+    while (this.kept.size > 1 && places() > this.mostPlaces) this.kept.pop();
   }
 
   private *reading(kept: Kept, nowMs: number): Generator<undefined, void, undefined> {
@@ -151,9 +175,10 @@ export class Rankings {
     const pages: Scored[][] = [];
     for (const page of this.pages(kept, nowMs)) {
       if (!kept.isTrue) return;
-      if (!kept.askers.some((isWaiting) => isWaiting())) throw new CallerGone();
+      if (!isAwaited(kept.askers)) throw new CallerGone();
       pages.push(page);
       for (const { who, score } of page) scores.set(who, score);
+      if (scores.size > this.mostPlaces) throw tooMany(this.mostPlaces);
       yield;
     }
     let order = yield* orderOf(pages);
@@ -170,7 +195,7 @@ export class Rankings {
       yield;
     }
     Object.assign(kept, { scores, order, isWhole: true });
-    kept.askers.length = 0;
+    kept.askers.clear();
   }
 
   /** Those who have a score, as they are stored. */
@@ -190,74 +215,79 @@ export class Rankings {
         isLast = players.length < PAGE;
       } else {
         const rows = this.store.page(contest, after, PAGE);
-        for (const { who, score, startMs } of rows)
-          add(who, contest.by === 'goal' && (startMs ?? 0) < contest.startMs ? 0 : (score ?? 0));
+        for (const { who, score } of rows) add(who, score ?? 0);
         isLast = rows.length < PAGE;
       }
       yield page;
     }
   }
 
-  /** Inside the writer only: what a player and the player's teams have come to, and what was earned on the way. */
-  moved(economy: Economy, before: Player, after: Player, movements: readonly Movement[], atMs: number): void {
-    this.changed('player', before, after, atMs);
-    for (const kind in after.teams)
-      if (after.teams[kind] !== before.teams[kind]) this.teamChanged(before.teams[kind], after.teams[kind]!);
-    for (const earning of rankingEarnings(economy, after, movements, atMs)) {
-      const units = this.store.earn(earning);
-      const key = JSON.stringify(earning.contest);
-      const kept = this.kept.peek(key) ?? this.unread.get(key);
-      if (kept) follow(kept, earning.who, units);
+  /** What was written, in the order in which it was. */
+  take(change: Change): void {
+    switch (change.kind) {
+      case 'undone':
+        this.forget();
+        return;
+      case 'earned': {
+        const key = JSON.stringify(change.contest);
+        const kept = this.kept.peek(key) ?? this.unread.get(key);
+        if (kept) follow(kept, change.who, change.units);
+        return;
+      }
+      case 'gone':
+        for (const kept of this.followed(change.holder)) {
+          kept.moving?.nextMs.delete(change.id);
+          kept.moving?.levels.delete(change.id);
+          follow(kept, change.id, 0);
+        }
+        return;
+      case 'has':
+        for (const kept of this.followed(change.holder)) hasNow(kept, change);
     }
   }
 
-  /** Inside the writer only. */
-  teamChanged(before: Team | undefined, after: Team): void {
-    this.changed(`team ${after.kind}`, before && teamScores(before), teamScores(after));
+  private *followed(holder: Contest['holder']): Generator<Kept, void, undefined> {
+    for (const kept of [...this.kept.values(), ...this.unread.values()]) if (kept.contest.holder === holder) yield kept;
   }
 
-  /** Inside the writer only: a player or team that is no more has no place. */
-  gone(holder: Contest['holder'], id: string): void {
-    for (const kept of this.followed()) {
-      if (kept.contest.holder !== holder) continue;
-      kept.moving?.nextMs.delete(id);
-      kept.moving?.levels.delete(id);
-      follow(kept, id, 0);
-    }
-  }
-
-  private changed(holder: Contest['holder'], before: Scores | undefined, after: Scores, atMs = 0): void {
-    for (const kept of this.followed()) {
-      const { contest, moving } = kept;
-      if (contest.holder !== holder) continue;
-      if (moving) {
-        const { balances } = after as Player;
-        const isOther = ({ id }: { id: string }): boolean => balances[id] !== before?.balances[id];
-        if (!moving.sources.some(isOther)) continue;
-        if (!kept.isWhole) kept.changed.add(after.id);
-        levelsPut(kept, moving, after.id, balances, atMs);
-      } else if (contest.by === 'balance') {
-        const level = after.balances[contest.currency];
-        if (level && level !== before?.balances[contest.currency]) follow(kept, after.id, level.units);
-      } else if (contest.by === 'goal' && after.counters !== before?.counters)
-        follow(kept, after.id, goalScore(contest, after.counters));
-    }
+  private forget(): void {
+    for (const kept of [...this.kept.values(), ...this.unread.values()]) kept.isTrue = false;
+    this.kept.clear();
+    this.unread.clear();
   }
 }
 
-/** What of somebody rankings look at. */
-type Scores = Pick<Player, 'id' | 'counters'> & { balances: Readonly<Record<string, { units: Units }>> };
+function hasNow(kept: Kept, { id, balances, goals, atMs }: Extract<Change, { kind: 'has' }>): void {
+  const { contest, moving } = kept;
+  if (moving) {
+    if (!balances) return;
+    if (!kept.isWhole) kept.changed.add(id);
+    levelsPut(kept, moving, id, balances, atMs);
+  } else if (contest.by === 'balance') {
+    const level = balances?.[contest.currency];
+    if (level) follow(kept, id, level.units);
+  } else if (contest.by === 'goal' && goals) follow(kept, id, goalScore(contest, goals));
+}
 
-const teamScores = ({ id, counters, holdings }: Team): Scores => ({
-  id,
-  counters,
-  balances: Object.fromEntries(Object.entries(holdings).map(([asset, units]) => [asset, { units }])),
-});
+/** Forgets who has gone. */
+function isAwaited(askers: Set<() => boolean>): boolean {
+  for (const isWaiting of askers) {
+    if (isWaiting()) return true;
+    askers.delete(isWaiting);
+  }
+  return false;
+}
 
-/** Undefined where what is compared changes by what players do alone. */
-function movingOf({ holder, ...contest }: Contest, economy: Economy): Moving | undefined {
+const tooMany = (most: number): Problem =>
+  new Problem(
+    'too-much-work',
+    `More than ${countText(most, 'place')} are kept in order nowhere here: there is no memory for more.`,
+  );
+
+/** Undefined where what is compared changes by what players do alone, until whatever ends has ended. */
+function movingOf({ holder, ...contest }: Contest, economy: Economy, nowMs: number): Moving | undefined {
   if (contest.by !== 'balance' || holder !== 'player') return undefined;
-  const sources = balanceSources(economy, contest.currency);
+  const sources = balanceSources(economy, contest.currency, nowMs);
   return sources.length === 0
     ? undefined
     : {
@@ -283,8 +313,8 @@ function levelsFollow(moving: Moving, who: string, levels: Levels, nowMs: number
   const { economy, currency, sources, due } = moving;
   const { units, nextMs } = balanceAt(economy, currency, sources, levels, nowMs);
   moving.levels.set(who, levels);
+  if (Number.isFinite(nextMs) && moving.nextMs.get(who) !== nextMs) due.push({ who, nextMs });
   moving.nextMs.set(who, nextMs);
-  if (Number.isFinite(nextMs)) due.push({ who, nextMs });
   return units;
 }
 

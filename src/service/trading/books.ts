@@ -4,7 +4,7 @@ import type { Movement } from '../../core/ledger/index.js';
 import { playerWith } from '../../core/player/index.js';
 import type { Player } from '../../core/player/index.js';
 import type { Shared } from '../../core/trade/index.js';
-import type { Rankings } from '../rankings/rankings.js';
+import type { RankingChanges } from '../rankings/changes.js';
 import type { Sources } from '../sources.js';
 import type { LedgerStore } from '../store/ledgerStore.js';
 import type { PlayerStore } from '../store/playerStore.js';
@@ -31,7 +31,7 @@ export class Books {
     private readonly players: PlayerStore,
     private readonly shared: SharedStore,
     private readonly ledger: LedgerStore,
-    private readonly rankings: Rankings,
+    private readonly rankings: RankingChanges,
     private readonly sources: Sources,
     private readonly now: () => number,
   ) {}

@@ -10,7 +10,7 @@ import { keptOutTold } from '../../core/texts/index.js';
 import { grantApply } from '../../core/trade/index.js';
 import { attributesKnown } from '../asked.js';
 import { Problem, invalid } from '../problem.js';
-import type { Rankings } from '../rankings/rankings.js';
+import type { RankingChanges } from '../rankings/changes.js';
 import type { Retention } from '../retention/retention.js';
 import type { Sources } from '../sources.js';
 import type { PlayerStore } from '../store/playerStore.js';
@@ -33,7 +33,7 @@ export class Support {
     private readonly books: Books,
     private readonly once: OncePerKey,
     private readonly players: PlayerStore,
-    private readonly rankings: Rankings,
+    private readonly rankings: RankingChanges,
     private readonly sources: Sources,
     private readonly trail: Trail,
     private readonly retentionStore: RetentionStore,

@@ -8,7 +8,7 @@ import type { Movement } from '../../core/ledger/index.js';
 import { teamPay, teamReceive } from '../../core/player/index.js';
 import type { Team } from '../../core/player/index.js';
 import { Problem, invalid } from '../problem.js';
-import type { Rankings } from '../rankings/rankings.js';
+import type { RankingChanges } from '../rankings/changes.js';
 import type { Sources } from '../sources.js';
 import type { PlayerStore } from '../store/playerStore.js';
 import type { TeamStore } from '../store/teamStore.js';
@@ -26,7 +26,7 @@ export class Teams {
     private readonly once: OncePerKey,
     private readonly store: TeamStore,
     private readonly players: PlayerStore,
-    private readonly rankings: Rankings,
+    private readonly rankings: RankingChanges,
     private readonly sources: Sources,
     private readonly trail: Trail,
     private readonly now: () => number,
