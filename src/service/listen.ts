@@ -7,6 +7,9 @@ import type { Service, ServiceOptions } from './service.js';
 import { threadsOf } from './threads.js';
 import type { Threads } from './threads.js';
 
+/** From this size of the database on the thread for rankings is begun before anybody asks. */
+const LARGE_BYTES = 2 ** 25;
+
 /** A service that answers. */
 export interface Opened {
   service: Service;
@@ -53,6 +56,8 @@ export async function serviceOpen(
     await service.sources.warm();
     threads = threadsOf(service);
     door.letIn(appOf(service, threads, door.isLoopback));
+    // Of few players the first ranking is told soon enough.
+    if (service.database.size() > LARGE_BYTES && service.sources.hasRankings()) threads.rankings.begin();
   } catch (error) {
     await service.runs.close();
     service.database.close();

@@ -77,6 +77,13 @@ export class Sources {
     }
   }
 
+  /** Whether anything is ranked on any channel. */
+  hasRankings(): boolean {
+    return this.channels
+      .views()
+      .some(({ name }) => this.channels.current(name) && this.live(name).economy.rankings.size > 0);
+  }
+
   /** The same object until anything of it changes. */
   private withRecords(release: number, records: ReadonlyMap<string, RotationRecord>): Compiled {
     const byRelease = this.recorded.get(records) ?? new Map<number, Recorded>();

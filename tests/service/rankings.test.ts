@@ -1,12 +1,17 @@
 /** Rankings by a balance tell what players hold at the instant of asking: refills, ends and conversions included. */
+import { join } from 'node:path';
+import fc from 'fast-check';
 import { parse } from 'yaml';
 import type { Client } from '../../src/client/index.js';
 import type { EconomyDocument } from '../../src/core/document/index.js';
 import { economyCompile } from '../../src/core/economy/index.js';
+import { orderAdd, orderPlaces } from '../../src/core/ranking/index.js';
+import type { Contest, Order } from '../../src/core/ranking/index.js';
 import { DAY, HOUR, NOW } from '../support/economy.js';
 import { Rankings } from '../../src/service/rankings/rankings.js';
+import { RankingThread } from '../../src/service/rankings/thread.js';
 import type { RankingStore } from '../../src/service/store/rankingStore.js';
-import { startStall } from '../support/stall.js';
+import { scratchFolder, startStall } from '../support/stall.js';
 import type { Stall } from '../support/stall.js';
 
 const DOCUMENT = parse(`
@@ -105,6 +110,174 @@ test('a release that changes what time brings is told from then on, and who is e
   expect((await told(['ben'])).ranked).toMatchObject({ breeze: { ben: 9 } });
 });
 
+describe('what is stored', () => {
+  const ask = fc.record({ who: fc.nat(45), count: fc.integer({ min: 0, max: 7 }), isCursor: fc.boolean() });
+  const CONTESTS: Contest[] = [
+    { holder: 'player', by: 'balance', currency: 'shells' },
+    { holder: 'player', by: 'goal', goal: 'lap', startMs: 100, endMs: 200 },
+    { holder: 'player', by: 'earned', currency: 'shells', every: 'day', startMs: 100, endMs: 200 },
+    { holder: 'team crew', by: 'balance', currency: 'shells' },
+    { holder: 'team crew', by: 'goal', goal: 'lap', startMs: 100, endMs: 200 },
+    { holder: 'team crew', by: 'earned', currency: 'shells', every: 'day', startMs: 100, endMs: 200 },
+  ];
+
+  /** Some with a score, with ties and parts; and whoever must not be in it: of another kind, currency, goal or period. */
+  function fill(scores: readonly number[]): void {
+    const { raw } = stall.service.database;
+    const run = (sql: string, ...bound: unknown[]): void => void raw.prepare(sql).run(...bound);
+    run("INSERT INTO teams (id, kind, name, started_ms) VALUES ('other', 'club', 'O', 0)");
+    scores.forEach((score, n) => {
+      const id = `w${n}`;
+      run('INSERT INTO players (id, name, started_ms, attributes) VALUES (?, ?, 0, ?)', id, id, '{}');
+      run("INSERT INTO teams (id, kind, name, started_ms) VALUES (?, 'crew', ?, 0)", id, id);
+      run("INSERT INTO balances (player, currency, units) VALUES (?, 'shells', ?), (?, 'gusts', 99)", id, score, id);
+      run("INSERT INTO team_holdings (team, asset, units) VALUES (?, 'shells', ?), (?, 'gusts', 99)", id, score, id);
+      const at = n % 9 === 0 ? 200 : 100 + n;
+      const part = score + (score > 0 ? 0.1 + 0.2 : 0);
+      run("INSERT INTO counters (player, key, count, start_ms) VALUES (?, 'goal lap', ?, ?)", id, part, at);
+      run("INSERT INTO team_counters (team, key, count, start_ms) VALUES (?, 'goal lap', ?, ?)", id, part, at);
+      for (const sum of ['player shells day', 'team crew shells day'])
+        run(
+          'INSERT INTO earnings (sum, start_ms, who, units) VALUES (?, 100, ?, ?), (?, 200, ?, 99)',
+          ...[sum, id, score, sum, id],
+        );
+    });
+    run("INSERT INTO team_holdings (team, asset, units) VALUES ('other', 'shells', 50)");
+    run("INSERT INTO team_counters (team, key, count, start_ms) VALUES ('other', 'goal lap', 50, 100)");
+  }
+
+  test('tells the same when it is looked through as when it was put in order', async () => {
+    const scores = Array.from({ length: 40 }, (_, n) => (n * 7) % 11);
+    fill(scores);
+    const { rankingStore } = stall.service;
+    for (const contest of CONTESTS) {
+      const looked = rankingStore.places(contest);
+      const all = [...rankingStore.pages(contest)].flat();
+      const known = new Map(all.map(({ who, score }) => [who, score]));
+      const kept = orderPlaces(
+        all.reduce<Order>((order, one) => orderAdd(order, one), undefined),
+        (who) => known.get(who) ?? 0,
+      );
+      const inPeriod = (n: number) => contest.by !== 'goal' || n % 9 !== 0;
+      expect([contest, looked.of]).toEqual([contest, scores.filter((score, n) => score > 0 && inPeriod(n)).length]);
+      expect(kept.of).toBe(looked.of);
+      fc.assert(
+        fc.property(ask, ({ who, count, isCursor }) => {
+          const last = isCursor ? { who: `w${who}`, score: (who * 7) % 11 } : undefined;
+          expect(looked.after(last, count)).toEqual(kept.after(last, count));
+          expect(looked.around(`w${who}`, count)).toEqual(kept.around(`w${who}`, count));
+        }),
+        { numRuns: 150, seed: 46 },
+      );
+    }
+    // And both are so.
+    const places = rankingStore.places(CONTESTS[0]!).after(undefined, 5);
+    expect(places.items.map(({ who, score, place }) => [who, score, place])).toEqual([
+      ['w14', 10, 1],
+      ['w25', 10, 1],
+      ['w3', 10, 1],
+      ['w36', 10, 1],
+      ['w17', 9, 5],
+    ]);
+    expect(places.isEnd).toBe(false);
+  });
+});
+
+describe('in a thread of its own', () => {
+  let folder: ReturnType<typeof scratchFolder>;
+  let filed: Stall;
+  beforeEach(async () => {
+    folder = scratchFolder();
+    filed = await startStall({ document: DOCUMENT, data: join(folder.path, 'data.sqlite') });
+  });
+  afterEach(async () => {
+    await filed.stop();
+    folder.remove();
+  });
+  const shells = async (query = {}) => {
+    const { items } = await filed.as('game').call('GET /rankings/{ranking}', { params: { ranking: 'shells' }, query });
+    return items.map(({ who, place, score }) => [who, place, score]);
+  };
+  const race = (player: string, points: number, id: string) =>
+    filed.as('game').call('POST /players/{player}/events', {
+      params: { player },
+      body: { events: [{ id, name: 'race', fields: { points } }] },
+    });
+
+  test('who has bought or earned is told with it, from the first question on and after each', async () => {
+    for (const id of PLAYERS) await filed.as('game').call('POST /players', { body: { id } });
+    const points = new Map<string, number>();
+    const inOrder = () => {
+      const all = [...points].sort(([a, x], [b, y]) => y - x || (a < b ? -1 : 1));
+      return all.map(([who, score]) => [who, 1 + all.filter(([, other]) => other > score).length, score]);
+    };
+    for (let round = 0; round < 40; round++) {
+      const player = PLAYERS[(round * 5) % PLAYERS.length]!;
+      await race(player, 1 + (round % 3), `r${round}`);
+      points.set(player, (points.get(player) ?? 0) + 1 + (round % 3));
+      expect([round, await shells()]).toEqual([round, inOrder()]);
+    }
+    const { place, score, around } = await filed.as('game').call('GET /rankings/{ranking}/places/{who}', {
+      params: { ranking: 'shells', who: 'cy' },
+      query: { around: 1 },
+    });
+    const own = inOrder().findIndex(([who]) => who === 'cy');
+    expect([place, score]).toEqual(inOrder()[own]!.slice(1));
+    expect(around.map(({ who }) => who)).toEqual(
+      inOrder()
+        .slice(Math.max(0, own - 1), own + 2)
+        .map(([who]) => who),
+    );
+  });
+
+  test('what is undone is not told, and a wrong question is told as what it is', async () => {
+    await filed.as('game').call('POST /players', { body: { id: 'ana' } });
+    await race('ana', 5, 'one');
+    expect(await shells()).toEqual([['ana', 1, 5]]);
+    expect(await shells()).toEqual([['ana', 1, 5]]);
+    const { service } = filed;
+    const { rankingChanges } = service;
+    const moved = rankingChanges.moved.bind(rankingChanges);
+    rankingChanges.moved = (...all) => {
+      moved(...all);
+      throw new Error('planted fault');
+    };
+    await expect(race('ana', 7, 'two')).rejects.toThrow();
+    rankingChanges.moved = moved;
+    expect(await shells()).toEqual([['ana', 1, 5]]);
+    const wrong = await filed.raw('GET', '/rankings/shells?cursor=nobody');
+    expect([wrong.status, ((await wrong.json()) as { detail: string }).detail]).toEqual([
+      400,
+      'The cursor is not one that a page ended with. Begin without one.',
+    ]);
+    expect((await filed.raw('GET', '/rankings/none')).status).toBe(404);
+    expect((await filed.raw('GET', '/rankings/shells/places/nobody')).status).toBe(404);
+  });
+
+  test('one that ended is begun anew', async () => {
+    await filed.as('game').call('POST /players', { body: { id: 'ana' } });
+    await race('ana', 5, 'one');
+    const thread = new RankingThread(filed.service);
+    const ask = async () => {
+      const sent = { params: { ranking: 'shells' }, query: {}, body: undefined, headers: {}, secure: false };
+      const done = await thread.ask(
+        { key: 'GET /rankings/{ranking}', who: { name: 'game', role: 'game' }, sent },
+        () => true,
+        () => undefined,
+      );
+      const { content } = (done as { reply: { bytes: { content: Uint8Array } } }).reply.bytes;
+      return (JSON.parse(Buffer.from(content).toString()) as { items: { score: number }[] }).items[0]!.score;
+    };
+    expect(await ask()).toBe(5);
+    await thread.close();
+    await race('ana', 4, 'two');
+    expect(await ask()).toBe(9);
+    await race('ana', 4, 'three');
+    expect(await ask()).toBe(13);
+    await thread.close();
+  });
+});
+
 describe('reading', () => {
   const MORE_THAN_ARE_KEPT = 40;
 
@@ -180,15 +353,17 @@ describe('reading', () => {
       of.push(currency!);
       return Array.from({ length: limit }, (_, n) => ({ who: `${after}x${n}`.slice(-40), levels: {} }));
     };
-    const page = ({ startMs }: { startMs: number }, after: string, limit: number) => {
-      of.push(String(startMs));
-      return Array.from({ length: limit }, (_, n) => ({ who: `${after}x${n}`.slice(-40), score: null }));
-    };
+    function* pages({ startMs }: { startMs: number }) {
+      for (;;) {
+        of.push(String(startMs));
+        yield [];
+      }
+    }
     const places = () => {
       looked++;
       return { of: 1000 };
     };
-    const rankings = new Rankings({ levels, page, places } as unknown as RankingStore, 2000, 30);
+    const rankings = new Rankings({ levels, pages, places } as unknown as RankingStore, 2000, 30);
     return { rankings, read: () => of.length, looked: () => looked, of };
   }
   const nothing = () => undefined;
@@ -232,10 +407,10 @@ describe('reading', () => {
 
   test('is not begun of more than there is memory for', async () => {
     const places = () => ({ of: 11 });
-    const page = () => {
+    const pages = () => {
       throw new Error('it was read');
     };
-    const few = new Rankings({ places, page } as unknown as RankingStore, 10);
+    const few = new Rankings({ places, pages } as unknown as RankingStore, 10);
     for (let n = 0; n < 3; n++) expect(await few.ask(EARNED, economy, 0, ({ of }) => of)).toBe(11);
     const levels = (_: string[], after: string, limit: number) =>
       Array.from({ length: limit }, (_one, n) => ({

@@ -20,6 +20,7 @@ import {
 } from '../../core/ranking/index.js';
 import type { Contest, Levels, Order, Places, Scored } from '../../core/ranking/index.js';
 import { countText } from '../../core/issue/index.js';
+import { MOST_HEAP_MB } from '../aside/heap.js';
 import { CallerGone, Problem } from '../problem.js';
 import { inSlices } from '../slices.js';
 import type { RankingStore } from '../store/rankingStore.js';
@@ -27,8 +28,10 @@ import type { Change } from './changes.js';
 
 /** Rankings and periods that are kept at once; the one that was asked for longest ago goes. */
 const MOST_KEPT = 20;
-/** Places that are kept in all of them, where there is memory for so many. */
-const MOST_PLACES = 2_000_000;
+/** Bytes of memory for each place while all are put in order, as measured. */
+const PLACE_BYTES = 500;
+/** Places that are kept in all of them. */
+const MOST_PLACES = Math.min(2_000_000, Math.floor((MOST_HEAP_MB * 2 ** 20) / PLACE_BYTES));
 const PAGE = 500;
 /** For how long a ranking is of interest that somebody has asked for: it is put in order meanwhile for the next who asks. */
 const INTEREST_MS = 10_000;
@@ -176,8 +179,10 @@ export class Rankings {
     for (const page of this.pages(kept, nowMs)) {
       if (!kept.isTrue) return;
       if (!isAwaited(kept.askers)) throw new CallerGone();
-      pages.push(page);
-      for (const { who, score } of page) scores.set(who, score);
+      // A row that is written anew meanwhile may come twice.
+      const fresh = page.filter(({ who }) => !scores.has(who));
+      for (const { who, score } of fresh) scores.set(who, score);
+      pages.push(fresh);
       if (scores.size > this.mostPlaces) throw tooMany(this.mostPlaces);
       yield;
     }
@@ -200,24 +205,21 @@ export class Rankings {
 
   /** Those who have a score, as they are stored. */
   private *pages({ contest, moving, changed }: Kept, nowMs: number): Generator<Scored[], void, undefined> {
+    if (!moving) {
+      yield* this.store.pages(contest);
+      return;
+    }
+    const ids = moving.sources.map(({ id }) => id);
     for (let after = '', isLast = false; !isLast;) {
+      const players = this.store.levels(ids, after, PAGE);
       const page: Scored[] = [];
-      const add = (who: string, score: Units): void => {
+      for (const { who, levels } of players) {
         after = who;
-        if (score > 0) page.push({ who, score });
-      };
-      if (moving) {
-        const ids = moving.sources.map(({ id }) => id);
-        const players = this.store.levels(ids, after, PAGE);
         // What is known of those who changed since is newer.
-        for (const { who, levels } of players)
-          add(who, changed.has(who) ? 0 : levelsFollow(moving, who, levels, nowMs));
-        isLast = players.length < PAGE;
-      } else {
-        const rows = this.store.page(contest, after, PAGE);
-        for (const { who, score } of rows) add(who, score ?? 0);
-        isLast = rows.length < PAGE;
+        const score = changed.has(who) ? 0 : levelsFollow(moving, who, levels, nowMs);
+        if (score > 0) page.push({ who, score });
       }
+      isLast = players.length < PAGE;
       yield page;
     }
   }

@@ -40,7 +40,8 @@ interface Waiting {
 }
 
 export class RankingThread {
-  private worker: Promise<Worker> | undefined;
+  private worker: Worker | undefined;
+  private begun: Promise<unknown> = Promise.resolve();
   private readonly asked = new Map<number, Waiting>();
   private number = 0;
   private changes: Change[] = [];
@@ -55,6 +56,11 @@ export class RankingThread {
 
   get waiting(): number {
     return this.asked.size;
+  }
+
+  /** Has the thread load what it needs before it is asked. */
+  begin(): void {
+    if (!this.isHere) this.worker ??= this.start();
   }
 
   async ask(job: Omit<Job, 'nowMs'>, isWanted: () => boolean, tell: Tell): Promise<Done> {
@@ -78,7 +84,10 @@ export class RankingThread {
   }
 
   private async submit(job: Job, isWanted: () => boolean, tell: Tell): Promise<Outcome> {
-    const worker = await (this.worker ??= this.start());
+    this.begin();
+    await this.begun;
+    const { worker } = this;
+    if (!worker) throw new Error('the thread for rankings ended before it had begun');
     return new Promise((resolve, reject) => {
       const number = ++this.number;
       this.asked.set(number, { holder: job.who.name, isWanted, sinceMs: performance.now(), tell, resolve, reject });
@@ -89,7 +98,7 @@ export class RankingThread {
     });
   }
 
-  private async start(): Promise<Worker> {
+  private start(): Worker {
     const worker = new Worker(join(packageRoot(), 'dist/service/rankings/worker.js'), {
       workerData: this.service.database.path,
       resourceLimits: { maxOldGenerationSizeMb: MOST_HEAP_MB },
@@ -103,14 +112,14 @@ export class RankingThread {
       waiting.tell(Math.max(0, performance.now() - waiting.sinceMs - ms), ms);
       waiting.resolve(outcome);
     });
-    worker.on('error', (error: Error & { code?: string }) =>
-      this.end(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch() : error),
-    );
+    worker.on('error', (error: Error & { code?: string }) => {
+      if (this.worker === worker) void this.end(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch() : error);
+    });
     this.service.rankingChanges.tell((change) => {
       if (this.changes.push(change) === 1) setImmediate(() => this.flush(worker));
     });
-    // What was written and is not stored yet was not told: it is before anything is read.
-    await this.service.writer.submit(() => undefined);
+    // What was written before this and is not stored yet was not told: it is stored before anything is read.
+    this.begun = this.service.writer.submit(() => undefined).catch(() => undefined);
     return worker;
   }
 
@@ -129,7 +138,7 @@ export class RankingThread {
   }
 
   /** The next who asks begins another. */
-  private end(error: Error): Promise<unknown> {
+  private async end(error: Error): Promise<void> {
     const { worker } = this;
     this.worker = undefined;
     this.service.rankingChanges.tell(() => undefined);
@@ -138,11 +147,11 @@ export class RankingThread {
     this.timer = undefined;
     for (const { reject } of this.asked.values()) reject(error);
     this.asked.clear();
-    return worker?.then((begun) => begun.terminate()) ?? Promise.resolve();
+    await worker?.terminate();
   }
 
-  async close(): Promise<void> {
-    await this.end(new Error('the service stops'));
+  close(): Promise<void> {
+    return this.end(new Error('the service stops'));
   }
 }
 

@@ -9,6 +9,8 @@ const service = serviceCreate({ data: workerData as string, readOnly: true, logL
 const { raw } = service.database;
 const gone = new Set<number>();
 let seen: unknown;
+// Before anybody asks.
+void service.sources.warm();
 
 parentPort!.on('message', (told: Told) => {
   switch (told.kind) {

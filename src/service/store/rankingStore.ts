@@ -1,18 +1,16 @@
 /** What rankings go by, read in pages by id, and the sums of what was earned, which are kept for them alone. */
 import { MAX_UNITS } from '../../core/amount/index.js';
-import type { Contest, Earning, Places } from '../../core/ranking/index.js';
+import type { Units } from '../../core/amount/index.js';
+import type { Contest, Earning, Places, Scored } from '../../core/ranking/index.js';
 import { counterKey } from '../../core/player/index.js';
 import type { Level } from '../../core/schedule/index.js';
 import type { Database } from './database.js';
 import { StoredPlaces, placesPrepare } from './storedPlaces.js';
 
-/** A null score is that of somebody who has none. */
-export interface ScoreRow {
+interface LevelRow {
   who: string;
-  score: number | null;
-}
-
-export interface LevelRow extends ScoreRow {
+  /** Null where they have none of the currency. */
+  units: number | null;
   /** When the refill that runs began, epoch ms. */
   sinceMs: number | null;
 }
@@ -27,35 +25,46 @@ interface Asked {
 }
 
 interface PageAsked extends Asked {
-  after: string;
-  limit: number;
+  after: number | string;
+  upTo: number;
+}
+
+/** Who and how many, one list beside the other, in JSON: rows by themselves take three times as long to be handed out. */
+interface PageRow {
+  whos: string;
+  scores: string;
 }
 
 type By = 'balance' | 'goal' | 'earned';
 type Holder = 'player' | 'team';
 
-/** Who has a score, by what is compared: each row is of somebody else. Of teams of every kind. */
+const IN_PERIOD = 'start_ms >= @startMs AND start_ms < @endMs';
+const OF_KIND = 'team IN (SELECT id FROM teams WHERE kind = @kind)';
+/** A sum says of whom it is. */
+const EARNED =
+  'SELECT who AS at, who, units AS score FROM earnings WHERE sum = @of AND start_ms = @startMs AND units > 0';
+
+/** All who have a score, by what is compared, and where each stands for reading on: each row is of somebody else. */
 const SCORED: Record<By, Record<Holder, string>> = {
   balance: {
-    player: 'SELECT player AS who, units AS score FROM balances WHERE currency = @of AND units > 0',
-    team: 'SELECT team AS who, units AS score FROM team_holdings WHERE asset = @of AND units > 0',
+    player: 'SELECT rowid AS at, player AS who, units AS score FROM balances WHERE currency = @of AND units > 0',
+    team: `SELECT rowid AS at, team AS who, units AS score FROM team_holdings WHERE asset = @of AND units > 0 AND ${OF_KIND}`,
   },
   goal: {
-    player:
-      'SELECT player AS who, count AS score FROM counters WHERE key = @of AND start_ms >= @startMs AND start_ms < @endMs AND count > 0',
-    team: 'SELECT team AS who, count AS score FROM team_counters WHERE key = @of AND start_ms >= @startMs AND start_ms < @endMs AND count > 0',
+    player: `SELECT rowid AS at, player AS who, count AS score FROM counters WHERE key = @of AND count > 0 AND ${IN_PERIOD}`,
+    team: `SELECT rowid AS at, team AS who, count AS score FROM team_counters WHERE key = @of AND count > 0 AND ${IN_PERIOD} AND ${OF_KIND}`,
   },
-  earned: {
-    player: 'SELECT who, units AS score FROM earnings WHERE sum = @of AND start_ms = @startMs AND units > 0',
-    team: 'SELECT who, units AS score FROM earnings WHERE sum = @of AND start_ms = @startMs AND units > 0',
-  },
+  earned: { player: EARNED, team: EARNED },
 };
 
-/** Some players or teams by id, each with the row of `rows` that is theirs: never more rows are looked at than are given. */
-const pageOf = (holder: Holder, columns: string, rows: string): string => `
-  SELECT p.id AS who, ${columns}
-  FROM (SELECT id FROM ${holder}s WHERE id > @after ${holder === 'team' ? 'AND kind = @kind' : ''} ORDER BY id LIMIT @limit) p
-  LEFT JOIN (${rows}) t ON t.who = p.id ORDER BY p.id`;
+/** The tables that are read by the number of their rows. */
+const TABLES: Record<Exclude<By, 'earned'>, Record<Holder, string>> = {
+  balance: { player: 'balances', team: 'team_holdings' },
+  goal: { player: 'counters', team: 'team_counters' },
+};
+
+/** Rows that are looked at for a page: a few milliseconds. */
+const PAGE = 8192;
 
 export class RankingStore {
   private readonly statements: Statements;
@@ -64,9 +73,20 @@ export class RankingStore {
     this.statements = prepareStatements(database);
   }
 
-  /** Who is compared, by id, after `after`: `limit` of them, or all that there are. */
-  page(contest: Contest, after: string, limit: number): ScoreRow[] {
-    return this.of(contest).page.all({ ...askedOf(contest), after, limit });
+  /** All who have a score, page by page. Who changes meanwhile may be in two of them, or in none. */
+  *pages(contest: Contest): Generator<Scored[], void, undefined> {
+    const asked = askedOf(contest);
+    const { page, last } = this.of(contest);
+    const upTo = last.get() ?? 0;
+    if (contest.by === 'earned') {
+      for (let after = ''; ;) {
+        const found = scoredOf(page.get({ ...asked, after, upTo: PAGE })!);
+        yield found;
+        if (found.length < PAGE) return;
+        after = found.at(-1)!.who;
+      }
+    }
+    for (let after = 0; after < upTo; after += PAGE) yield scoredOf(page.get({ ...asked, after, upTo: after + PAGE })!);
   }
 
   /** What is stored now, looked through for each question: for rankings that nobody keeps in order. */
@@ -88,8 +108,8 @@ export class RankingStore {
     return (pages[0] ?? []).map(({ who }, row) => {
       const levels: Record<string, Level> = {};
       currencies.forEach((currency, at) => {
-        const { score, sinceMs } = pages[at]![row]!;
-        if (score !== null) levels[currency] = { units: score, sinceMs };
+        const { units, sinceMs } = pages[at]![row]!;
+        if (units !== null) levels[currency] = { units, sinceMs };
       });
       return { who, levels };
     });
@@ -122,6 +142,11 @@ function askedOf(contest: Contest): Asked {
   }
 }
 
+function scoredOf({ whos, scores }: PageRow): Scored[] {
+  const units = JSON.parse(scores) as Units[];
+  return (JSON.parse(whos) as string[]).map((who, at) => ({ who, score: units[at]! }));
+}
+
 type Statements = ReturnType<typeof prepareStatements>;
 
 function prepareStatements(database: Database) {
@@ -133,24 +158,27 @@ function prepareStatements(database: Database) {
   const places = placesPrepare(database);
   const scored = (by: By, holder: Holder) => {
     const all = SCORED[by][holder];
-    // Sums tell of which teams they are.
-    const own =
-      by === 'earned' || holder === 'player' ? all : `${all} AND team IN (SELECT id FROM teams WHERE kind = @kind)`;
     const page =
       by === 'earned'
-        ? `SELECT who, score FROM (${all}) WHERE who > @after ORDER BY who LIMIT @limit`
-        : pageOf(holder, 't.score', all);
-    return { page: raw.prepare<[PageAsked], ScoreRow>(page), places: places(own) };
+        ? `SELECT who, score FROM (${all}) WHERE at > @after ORDER BY at LIMIT @upTo`
+        : `SELECT who, score FROM (${all}) WHERE at > @after AND at <= @upTo`;
+    return {
+      page: raw.prepare<[PageAsked], PageRow>(
+        `SELECT json_group_array(who) AS whos, json_group_array(score) AS scores FROM (${page})`,
+      ),
+      last: raw
+        .prepare<[], number | null>(by === 'earned' ? 'SELECT 0' : `SELECT max(rowid) FROM ${TABLES[by][holder]}`)
+        .pluck(),
+      places: places(all),
+    };
   };
   const holders = (by: By) => ({ player: scored(by, 'player'), team: scored(by, 'team') });
   return {
     scored: { balance: holders('balance'), goal: holders('goal'), earned: holders('earned') },
-    levels: raw.prepare<[Pick<PageAsked, 'after' | 'limit' | 'of'>], LevelRow>(
-      pageOf(
-        'player',
-        't.units AS score, t.since_ms AS sinceMs',
-        'SELECT player AS who, units, since_ms FROM balances WHERE currency = @of',
-      ),
+    levels: raw.prepare<[{ after: string; limit: number; of: string }], LevelRow>(
+      `SELECT p.id AS who, t.units, t.since_ms AS sinceMs
+       FROM (SELECT id FROM players WHERE id > @after ORDER BY id LIMIT @limit) p
+       LEFT JOIN balances t ON t.player = p.id AND t.currency = @of ORDER BY p.id`,
     ),
     earn: raw.prepare<[{ sum: string; startMs: number; who: string; units: number; most: number }], { units: number }>(
       `INSERT INTO earnings (sum, start_ms, who, units) VALUES (@sum, @startMs, @who, @units)
