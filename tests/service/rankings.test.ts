@@ -349,10 +349,12 @@ describe('reading', () => {
   function endless(): { rankings: Rankings; read: () => number; looked: () => number; of: string[] } {
     const of: string[] = [];
     let looked = 0;
-    const levels = ([currency]: string[], after: string, limit: number) => {
-      of.push(currency!);
-      return Array.from({ length: limit }, (_, n) => ({ who: `${after}x${n}`.slice(-40), levels: {} }));
-    };
+    function* levels([currency]: string[]) {
+      for (;;) {
+        of.push(currency!);
+        yield [];
+      }
+    }
     function* pages({ startMs }: { startMs: number }) {
       for (;;) {
         of.push(String(startMs));
@@ -412,11 +414,9 @@ describe('reading', () => {
     };
     const few = new Rankings({ places, pages } as unknown as RankingStore, 10);
     for (let n = 0; n < 3; n++) expect(await few.ask(EARNED, economy, 0, ({ of }) => of)).toBe(11);
-    const levels = (_: string[], after: string, limit: number) =>
-      Array.from({ length: limit }, (_one, n) => ({
-        who: `${after}x${n}`,
-        levels: { breeze: { units: 3, sinceMs: null } },
-      }));
+    function* levels() {
+      for (let n = 0; ; n++) yield [{ who: `x${n}`, currency: 'breeze', level: { units: 3, sinceMs: null } }];
+    }
     const moving = new Rankings({ levels } as unknown as RankingStore, 10);
     await expect(moving.ask(CONTEST, economy, 0, nothing)).rejects.toThrow('no memory for more');
   });

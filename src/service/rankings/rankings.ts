@@ -19,6 +19,7 @@ import {
   orderRemove,
 } from '../../core/ranking/index.js';
 import type { Contest, Levels, Order, Places, Scored } from '../../core/ranking/index.js';
+import type { Level } from '../../core/schedule/index.js';
 import { countText } from '../../core/issue/index.js';
 import { MOST_HEAP_MB } from '../aside/heap.js';
 import { CallerGone, Problem } from '../problem.js';
@@ -209,19 +210,27 @@ export class Rankings {
       yield* this.store.pages(contest);
       return;
     }
-    const ids = moving.sources.map(({ id }) => id);
-    for (let after = '', isLast = false; !isLast;) {
-      const players = this.store.levels(ids, after, PAGE);
-      const page: Scored[] = [];
-      for (const { who, levels } of players) {
-        after = who;
-        // What is known of those who changed since is newer.
-        const score = changed.has(who) ? 0 : levelsFollow(moving, who, levels, nowMs);
-        if (score > 0) page.push({ who, score });
+    // What is known of those who changed since is newer.
+    const levels = new Map<string, Record<string, Level>>();
+    for (const rows of this.store.levels(moving.sources.map(({ id }) => id))) {
+      for (const { who, currency, level } of rows) {
+        const own = levels.get(who);
+        if (own) own[currency] = level;
+        else if (!changed.has(who)) levels.set(who, { [currency]: level });
       }
-      isLast = players.length < PAGE;
-      yield page;
+      if (levels.size > this.mostPlaces) throw tooMany(this.mostPlaces);
+      yield [];
     }
+    let page: Scored[] = [];
+    for (const [who, own] of levels) {
+      if (changed.has(who)) continue;
+      const score = levelsFollow(moving, who, own, nowMs);
+      if (score > 0) page.push({ who, score });
+      if (page.length < PAGE) continue;
+      yield page;
+      page = [];
+    }
+    yield page;
   }
 
   /** What was written, in the order in which it was. */
@@ -314,9 +323,14 @@ function levelsPut(kept: Kept, moving: Moving, who: string, levels: Levels, nowM
 function levelsFollow(moving: Moving, who: string, levels: Levels, nowMs: number): Units {
   const { economy, currency, sources, due } = moving;
   const { units, nextMs } = balanceAt(economy, currency, sources, levels, nowMs);
-  moving.levels.set(who, levels);
-  if (Number.isFinite(nextMs) && moving.nextMs.get(who) !== nextMs) due.push({ who, nextMs });
-  moving.nextMs.set(who, nextMs);
+  if (Number.isFinite(nextMs)) {
+    if (moving.nextMs.get(who) !== nextMs) due.push({ who, nextMs });
+    moving.nextMs.set(who, nextMs);
+    moving.levels.set(who, levels);
+  } else {
+    moving.nextMs.delete(who);
+    moving.levels.delete(who);
+  }
   return units;
 }
 

@@ -9,10 +9,8 @@ import { StoredPlaces, placesPrepare } from './storedPlaces.js';
 
 interface LevelRow {
   who: string;
-  /** Null where they have none of the currency. */
-  units: number | null;
-  /** When the refill that runs began, epoch ms. */
-  sinceMs: number | null;
+  currency: string;
+  level: Level;
 }
 
 interface Asked {
@@ -77,7 +75,6 @@ export class RankingStore {
   *pages(contest: Contest): Generator<Scored[], void, undefined> {
     const asked = askedOf(contest);
     const { page, last } = this.of(contest);
-    const upTo = last.get() ?? 0;
     if (contest.by === 'earned') {
       for (let after = ''; ;) {
         const found = scoredOf(page.get({ ...asked, after, upTo: PAGE })!);
@@ -86,6 +83,7 @@ export class RankingStore {
         after = found.at(-1)!.who;
       }
     }
+    const upTo = last?.get() ?? 0;
     for (let after = 0; after < upTo; after += PAGE) yield scoredOf(page.get({ ...asked, after, upTo: after + PAGE })!);
   }
 
@@ -98,21 +96,22 @@ export class RankingStore {
     return this.statements.scored[by][holder === 'player' ? 'player' : 'team'];
   }
 
-  /** What players have of each of some currencies, by id, after `after`: `limit` of them, or all that there are. */
-  levels(
-    currencies: readonly string[],
-    after: string,
-    limit: number,
-  ): { who: string; levels: Record<string, Level> }[] {
-    const pages = currencies.map((of) => this.statements.levels.all({ after, limit, of }));
-    return (pages[0] ?? []).map(({ who }, row) => {
-      const levels: Record<string, Level> = {};
-      currencies.forEach((currency, at) => {
-        const { units, sinceMs } = pages[at]![row]!;
-        if (units !== null) levels[currency] = { units, sinceMs };
-      });
-      return { who, levels };
-    });
+  /** What players have of some currencies, page by page. What changes meanwhile may be in two of them, or in none. */
+  *levels(currencies: readonly string[]): Generator<LevelRow[], void, undefined> {
+    const { levels, lastBalance } = this.statements;
+    const upTo = lastBalance.get() ?? 0;
+    const of = JSON.stringify(currencies);
+    for (let after = 0; after < upTo; after += PAGE) {
+      const found = levels.get({ of, after, upTo: after + PAGE })!;
+      const [whos, kinds, units, since] = [found.whos, found.currencies, found.units, found.since].map(
+        (list) => JSON.parse(list) as unknown[],
+      ) as [string[], string[], Units[], (number | null)[]];
+      yield whos.map((who, at) => ({
+        who,
+        currency: kinds[at]!,
+        level: { units: units[at]!, sinceMs: since[at]! },
+      }));
+    }
   }
 
   /** Inside the writer only. Returns what it comes to. */
@@ -156,6 +155,7 @@ function prepareStatements(database: Database) {
       `SELECT id, name FROM ${table} WHERE id IN (SELECT value FROM json_each(?))`,
     );
   const places = placesPrepare(database);
+  const last = (table: string) => raw.prepare<[], number | null>(`SELECT max(rowid) FROM ${table}`).pluck();
   const scored = (by: By, holder: Holder) => {
     const all = SCORED[by][holder];
     const page =
@@ -166,20 +166,22 @@ function prepareStatements(database: Database) {
       page: raw.prepare<[PageAsked], PageRow>(
         `SELECT json_group_array(who) AS whos, json_group_array(score) AS scores FROM (${page})`,
       ),
-      last: raw
-        .prepare<[], number | null>(by === 'earned' ? 'SELECT 0' : `SELECT max(rowid) FROM ${TABLES[by][holder]}`)
-        .pluck(),
+      last: by === 'earned' ? undefined : last(TABLES[by][holder]),
       places: places(all),
     };
   };
   const holders = (by: By) => ({ player: scored(by, 'player'), team: scored(by, 'team') });
   return {
     scored: { balance: holders('balance'), goal: holders('goal'), earned: holders('earned') },
-    levels: raw.prepare<[{ after: string; limit: number; of: string }], LevelRow>(
-      `SELECT p.id AS who, t.units, t.since_ms AS sinceMs
-       FROM (SELECT id FROM players WHERE id > @after ORDER BY id LIMIT @limit) p
-       LEFT JOIN balances t ON t.player = p.id AND t.currency = @of ORDER BY p.id`,
+    levels: raw.prepare<
+      [{ after: number; upTo: number; of: string }],
+      Record<'whos' | 'currencies' | 'units' | 'since', string>
+    >(
+      `SELECT json_group_array(player) AS whos, json_group_array(currency) AS currencies,
+         json_group_array(units) AS units, json_group_array(since_ms) AS since
+       FROM balances WHERE rowid > @after AND rowid <= @upTo AND currency IN (SELECT value FROM json_each(@of))`,
     ),
+    lastBalance: last('balances'),
     earn: raw.prepare<[{ sum: string; startMs: number; who: string; units: number; most: number }], { units: number }>(
       `INSERT INTO earnings (sum, start_ms, who, units) VALUES (@sum, @startMs, @who, @units)
        ON CONFLICT DO UPDATE SET units = min(@most, earnings.units + excluded.units) RETURNING units`,
