@@ -124,7 +124,8 @@ export class RankingThread {
   }
 
   private flush(worker: Worker): void {
-    if (this.changes.length === 0) return;
+    // What is told since is of another's.
+    if (worker !== this.worker || this.changes.length === 0) return;
     worker.postMessage({ kind: 'changes', changes: this.changes } satisfies Told);
     this.changes = [];
   }
