@@ -1,6 +1,7 @@
 /** No request, of whatever role or of none, makes the service work for long: what is too much is refused before it is done. */
 import { gzipSync } from 'node:zlib';
 import { Client } from '../../src/client/index.js';
+import type { ApiProblem } from '../../src/client/index.js';
 import { demoDocument } from '../support/economy.js';
 import { Served } from '../support/served.js';
 
@@ -244,11 +245,20 @@ describe('a long batch', () => {
       return (await response.json()) as Record<string, unknown[]>;
     });
     let done = 0;
-    for (; !isAnswered; done++)
-      await served.client.call('POST /players/{player}/events', {
-        params: { player: 'yara' },
-        body: { events: [{ id: `${asked.path} ${done}`, name: 'chime_hung' }] },
-      });
+    while (!isAnswered)
+      await served.client
+        .call('POST /players/{player}/events', {
+          params: { player: 'yara' },
+          body: { events: [{ id: `${asked.path} ${done}`, name: 'chime_hung' }] },
+        })
+        .then(
+          () => done++,
+          async (error: ApiProblem) => {
+            // On a busy machine the same costs more than is allowed in a second.
+            if (error.kind !== 'too-many') throw error;
+            await new Promise((resolve) => setTimeout(resolve, 50));
+          },
+        );
     expect(Object.values(await batch)[0]).toHaveLength(COUNT);
     // In one transaction, the first would be done before it and the second after.
     expect(done).toBeGreaterThan(3);
