@@ -41,7 +41,6 @@ interface Waiting {
 
 export class RankingThread {
   private worker: Worker | undefined;
-  private begun: Promise<unknown> = Promise.resolve();
   private readonly asked = new Map<number, Waiting>();
   private number = 0;
   private changes: Change[] = [];
@@ -83,11 +82,8 @@ export class RankingThread {
       );
   }
 
-  private async submit(job: Job, isWanted: () => boolean, tell: Tell): Promise<Outcome> {
-    this.begin();
-    await this.begun;
-    const { worker } = this;
-    if (!worker) throw new Error('the thread for rankings ended before it had begun');
+  private submit(job: Job, isWanted: () => boolean, tell: Tell): Promise<Outcome> {
+    const worker = (this.worker ??= this.start());
     return new Promise((resolve, reject) => {
       const number = ++this.number;
       this.asked.set(number, { holder: job.who.name, isWanted, sinceMs: performance.now(), tell, resolve, reject });
@@ -115,11 +111,10 @@ export class RankingThread {
     worker.on('error', (error: Error & { code?: string }) => {
       if (this.worker === worker) void this.end(error.code === 'ERR_WORKER_OUT_OF_MEMORY' ? tooMuch() : error);
     });
+    // A transaction begins and ends in one turn of the loop: what was not told is stored, and what is told will be by then.
     this.service.rankingChanges.tell((change) => {
       if (this.changes.push(change) === 1) setImmediate(() => this.flush(worker));
     });
-    // What was written before this and is not stored yet was not told: it is stored before anything is read.
-    this.begun = this.service.writer.submit(() => undefined).catch(() => undefined);
     return worker;
   }
 

@@ -7,7 +7,8 @@ import type { Answered, Told } from './thread.js';
 let nowMs = 0;
 const service = serviceCreate({ data: workerData as string, readOnly: true, logLevel: 'silent', now: () => nowMs });
 const { raw } = service.database;
-const gone = new Set<number>();
+/** Questions that somebody waits for. */
+const wanted = new Set<number>();
 let seen: unknown;
 // Before anybody asks.
 void service.sources.warm();
@@ -18,7 +19,7 @@ parentPort!.on('message', (told: Told) => {
       for (const change of told.changes) service.rankings.take(change);
       return;
     case 'gone':
-      for (const number of told.numbers) gone.add(number);
+      for (const number of told.numbers) wanted.delete(number);
       return;
     case 'ask':
       void answer(told);
@@ -27,12 +28,13 @@ parentPort!.on('message', (told: Told) => {
 
 async function answer({ number, job }: Extract<Told, { kind: 'ask' }>): Promise<void> {
   const startMs = performance.now();
+  wanted.add(number);
   nowMs = job.nowMs;
   const version = raw.pragma('data_version', { simple: true });
   if (version !== seen) service.caches.refresh();
   seen = version;
-  const outcome = jobTold(await jobDo(service, job, () => !gone.has(number)));
-  gone.delete(number);
+  const outcome = jobTold(await jobDo(service, job, () => wanted.has(number)));
+  wanted.delete(number);
   const answered: Answered = { number, outcome, ms: performance.now() - startMs };
   parentPort!.postMessage(answered, outcome.kind === 'reply' ? handsOver(outcome.reply.bytes?.content) : []);
 }
