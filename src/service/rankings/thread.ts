@@ -152,4 +152,7 @@ export class RankingThread {
 }
 
 const tooMuch = (): Problem =>
-  new Problem('too-much-work', 'There is not enough memory for as many places as this ranking has.');
+  new Problem(
+    'too-much-work',
+    'There is not enough memory for as many places as this ranking has. Give the service more memory, or rank by something else.',
+  );
